@@ -1,0 +1,1 @@
+"""Measurements of speed, as ratios against a plain-Python yardstick."""

@@ -1,0 +1,104 @@
+"""`python -m bench`: measure, print the ratios, and exit 1 where one misses its bar."""
+
+import sys
+import time
+from collections.abc import Callable
+from statistics import median
+from typing import Any
+
+from bench import flows
+from bench.yardstick import Yardstick
+from flowcore.simulate import Replicator, simulate
+from flowcore.study import Study, read_study
+
+ROUNDS = 5
+YARDSTICK_MINUTES = 20_000
+ENGINE_DAYS = 200
+LEAST_SPEED_UP = 20.0
+LEAST_THREAD_GAIN = 1.7
+LEAST_OF_SMALL_FLOW = 0.5
+
+
+def seconds(action: Callable[[], Any]) -> float:
+    """Return how long an action takes."""
+    start = time.perf_counter()
+    action()
+    return time.perf_counter() - start
+
+
+def cases_per_second(replicate: Replicator) -> float:
+    """Return the engine's rate on one core, every statistic collected and summarised."""
+    start = time.perf_counter()
+    done = replicate(1)
+    took = time.perf_counter() - start
+    return done.figures["type/all/arrived"] / took
+
+
+def yardstick_rate(make: Callable[[int], Yardstick]) -> float:
+    """Return the yardstick's cases per second."""
+    yardstick = make(1)
+    took = seconds(lambda: yardstick.run(YARDSTICK_MINUTES))
+    return yardstick.cases / took
+
+
+def load(document: dict[str, Any], days: float) -> Study:
+    """Return a bench flow as a study of so many days."""
+    return read_study({**document, "run": {"length": f"{days} d", "replications": 8}})
+
+
+def speed_up(name: str, make: Callable[[int], Yardstick], document: dict[str, Any]) -> bool:
+    """Measure a flow in the engine and in the yardstick, in turns."""
+    replicate = Replicator(load(document, ENGINE_DAYS))
+    replicate(0)
+    pairs = [(cases_per_second(replicate), yardstick_rate(make)) for _ in range(ROUNDS)]
+    ratio = median(engine / plain for engine, plain in pairs)
+    engine, plain = median(pair[0] for pair in pairs), median(pair[1] for pair in pairs)
+    text = f"{engine:,.0f} cases/s against {plain:,.0f}"
+    return verdict(f"{name}: {text}", ratio, LEAST_SPEED_UP)
+
+
+def thread_gain() -> bool:
+    """Measure eight replications on two threads against one."""
+    study = load(flows.five_steps_study(), ENGINE_DAYS)
+    pairs = [
+        (seconds(lambda: simulate(study, threads=1)), seconds(lambda: simulate(study, threads=2)))
+        for _ in range(ROUNDS)
+    ]
+    return verdict("two threads against one", median(one / two for one, two in pairs), LEAST_THREAD_GAIN)
+
+
+def visit_rate(steps: int) -> float:
+    """Return visits to steps per second in a row of so many steps."""
+    study = load(flows.long_row_study(steps), 2000 / steps)
+    replicate = Replicator(study)
+    start = time.perf_counter()
+    done = replicate(0)
+    took = time.perf_counter() - start
+    return sum(done.figures[f"step/s{n}/served"] for n in range(steps)) / took
+
+
+def size_gain() -> bool:
+    """Measure 1,000 steps against 10."""
+    ratios = [visit_rate(1000) / visit_rate(10) for _ in range(ROUNDS)]
+    return verdict("1,000 steps against 10, visits per second", median(ratios), LEAST_OF_SMALL_FLOW)
+
+
+def verdict(name: str, ratio: float, least: float) -> bool:
+    """Print a ratio and say whether it reaches its bar."""
+    reached = ratio >= least
+    print(f"{name}: {ratio:.2f}× (at least {least:g}×{'' if reached else ', MISSED'})", flush=True)
+    return reached
+
+
+def main() -> int:
+    """Measure everything."""
+    reached = [
+        speed_up("three servers", flows.three_servers, flows.three_servers_study()),
+        speed_up("five steps with rework", flows.five_steps, flows.five_steps_study()),
+        thread_gain(),
+        size_gain(),
+    ]
+    return 0 if all(reached) else 1
+
+
+sys.exit(main())

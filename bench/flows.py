@@ -1,0 +1,82 @@
+"""The flows that are measured, each as a study and for the yardstick."""
+
+from typing import Any
+
+from bench.yardstick import Draw, Step, Team, Yardstick
+
+Document = dict[str, Any]
+
+
+def exponential(mean: float) -> Draw:
+    """Return a draw of exponential times."""
+    return lambda luck: luck.expovariate(1 / mean)
+
+
+def three_servers(seed: int) -> Yardstick:
+    """M/M/3 at a load of 0.8."""
+    return Yardstick([Step(Team(3), exponential(2.4), [(1.0, None)])], exponential(1.0), seed)
+
+
+def three_servers_study() -> Document:
+    """The same as a study."""
+    return _study(
+        [_step("desk", 2.4, "clerks", [("out", 1.0)])],
+        {"clerks": 3},
+    )
+
+
+FIVE_MEANS = (0.4, 2.0, 3.0, 1.5, 0.8)
+FIVE_SIZES = (1, 3, 4, 2, 2)
+BACK_SHARE = 0.1
+
+
+def five_steps(seed: int) -> Yardstick:
+    """Five steps in a row; a tenth goes back from the last to the second."""
+    ways: list[list[tuple[float, int | None]]] = [[(1.0, number + 1)] for number in range(4)]
+    ways.append([(BACK_SHARE, 1), (1.0, None)])
+    steps = [
+        Step(Team(size), exponential(mean), way)
+        for mean, size, way in zip(FIVE_MEANS, FIVE_SIZES, ways, strict=True)
+    ]
+    return Yardstick(steps, exponential(1.0), seed)
+
+
+def five_steps_study() -> Document:
+    """The same as a study."""
+    ways: list[list[tuple[str, float]]] = [[(f"s{number + 1}", 1.0)] for number in range(4)]
+    ways.append([("s1", BACK_SHARE), ("out", 1 - BACK_SHARE)])
+    steps = [
+        _step(f"s{number}", mean, f"t{number}", way)
+        for number, (mean, way) in enumerate(zip(FIVE_MEANS, ways, strict=True))
+    ]
+    return _study(steps, {f"t{number}": size for number, size in enumerate(FIVE_SIZES)})
+
+
+def long_row_study(count: int) -> Document:
+    """Return `count` steps in a row, each with two members of its own, at a load of 0.6."""
+    steps = [
+        _step(f"s{n}", 1.2, f"t{n}", [(f"s{n + 1}" if n < count - 1 else "out", 1.0)]) for n in range(count)
+    ]
+    return _study(steps, {f"t{n}": 2 for n in range(count)})
+
+
+def _step(step_id: str, mean: float, team: str, ways: list[tuple[str, float]]) -> Document:
+    return {
+        "id": step_id,
+        "name": step_id,
+        "kind": "serve",
+        "work": {"dist": "exponential", "mean": f"{mean} min"},
+        "needs": [{"team": team}],
+        "next": [{"to": to, "share": share} for to, share in ways],
+    }
+
+
+def _study(steps: list[Document], sizes: dict[str, int]) -> Document:
+    gap = {"dist": "exponential", "mean": "1 min"}
+    return {
+        "name": "Bench",
+        "streams": [{"id": "cases", "name": "Cases", "kind": "random", "gap": gap, "to": steps[0]["id"]}],
+        "steps": [*steps, {"id": "out", "name": "Out", "kind": "exit"}],
+        "teams": [{"id": team, "name": team, "size": size} for team, size in sizes.items()],
+    }
+

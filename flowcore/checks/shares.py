@@ -1,0 +1,54 @@
+"""Checks that shares make a whole."""
+
+from collections.abc import Iterator
+
+from flowcore.checks.registry import soundness
+from flowcore.problems import Problem
+from flowcore.study import Study, links_of, shares_of, types_passing
+
+TOLERANCE = 1e-9
+
+
+def _percent(share: float) -> str:
+    return f"{round(share * 100, 4):g} %"
+
+
+@soundness
+def ways_make_a_whole(study: Study) -> Iterator[Problem]:
+    """The ways out of a step share all of its cases, for every case type."""
+    passing = types_passing(study)
+    for step in study.steps:
+        if not links_of(step):
+            continue
+        coming = passing[step.id] or {kind.id for kind in study.case_types} or {""}
+        sums = {kind: sum(shares_of(step, kind)) for kind in sorted(coming)}
+        wrong = {kind: total for kind, total in sums.items() if abs(total - 1) > TOLERANCE}
+        if not wrong:
+            continue
+        same_for_all = len(wrong) == len(sums) and len({round(total, 9) for total in wrong.values()}) == 1
+        names = {kind.id: kind.name for kind in study.case_types}
+        for kind, total in list(wrong.items())[: 1 if same_for_all else None]:
+            whom = "" if same_for_all else f" for {names[kind]}"
+            yield Problem(
+                where=f"steps/{step.id}/next",
+                what=f"The shares of the ways out{whom} sum to {_percent(total)}.",
+                mend=_mend(1 - total),
+            )
+
+
+@soundness
+def mixes_make_a_whole(study: Study) -> Iterator[Problem]:
+    """The mix of a stream covers all of its cases."""
+    for stream in study.streams:
+        total = sum(part.share for part in stream.mix)
+        if stream.mix and abs(total - 1) > TOLERANCE:
+            yield Problem(
+                where=f"streams/{stream.id}/mix",
+                what=f"The shares of the mix sum to {_percent(total)}.",
+                mend=_mend(1 - total),
+            )
+
+
+def _mend(missing: float) -> str:
+    verb = "Add" if missing > 0 else "Take away"
+    return f"{verb} {_percent(abs(missing))} so that they make 100 %."

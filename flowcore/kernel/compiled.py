@@ -1,0 +1,45 @@
+"""How the kernel is compiled, and where the compiled code is kept.
+
+Numba's cache does not notice an edit in another module than the entry's, so the cache lies in
+a folder named by a hash of all of the kernel's sources.
+"""
+
+import hashlib
+import os
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, TypeVar
+
+_Function = TypeVar("_Function", bound=Callable[..., Any])
+
+
+def _cache_folder() -> Path:
+    root = Path(os.environ.get("FLOWCORE_CACHE", Path.home() / ".cache" / "flowcore"))
+    digest = hashlib.sha256()
+    for source in sorted(Path(__file__).parent.glob("*.py")):
+        digest.update(source.read_bytes())
+    return root / f"kernel-{digest.hexdigest()[:16]}"
+
+
+os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
+
+import numba  # noqa: E402
+
+
+# Only the entries are called from Python; without its wrappers the rest compiles far faster.
+_WITHIN = {"error_model": "numpy", "no_cpython_wrapper": True, "no_cfunc_wrapper": True}
+
+
+def small(function: _Function) -> _Function:
+    """Compile a small function into each place that calls it."""
+    return numba.njit(forceinline=True, **_WITHIN)(function)  # type: ignore[no-any-return]
+
+
+def shared(function: _Function) -> _Function:
+    """Compile a large function once, to be called from many places."""
+    return numba.njit(**_WITHIN)(function)  # type: ignore[no-any-return]
+
+
+def entry(function: _Function) -> _Function:
+    """Compile the kernel's entry: kept on disk, and free of Python's lock while it runs."""
+    return numba.njit(error_model="numpy", nogil=True, cache=True)(function)  # type: ignore[no-any-return]

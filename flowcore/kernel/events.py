@@ -1,0 +1,52 @@
+"""The event list: a binary heap by time, then by rank, then first scheduled first."""
+
+from flowcore.kernel.compiled import small
+from flowcore.kernel.records import World
+
+_RANK_SHIFT = 56
+
+
+@small
+def schedule(world: World, time: float, rank: int, kind: int, subject: int) -> None:
+    """Put an event on the list."""
+    clock = world.clock[0]
+    clock.scheduled += 1
+    order = (rank << _RANK_SHIFT) | clock.scheduled
+    events = world.events
+    place = clock.events
+    clock.events += 1
+    while place > 0:
+        above = (place - 1) >> 1
+        if events[above].time < time or (events[above].time == time and events[above].order < order):
+            break
+        events[place] = events[above]
+        place = above
+    event = events[place]
+    event.time = time
+    event.order = order
+    event.kind = kind
+    event.subject = subject
+
+
+@small
+def drop_first(world: World) -> None:
+    """Take the earliest event off the list."""
+    clock = world.clock[0]
+    events = world.events
+    clock.events -= 1
+    count = clock.events
+    time, order = events[count].time, events[count].order
+    place = 0
+    below = 1
+    while below < count:
+        if below + 1 < count and (
+            events[below + 1].time < events[below].time
+            or (events[below + 1].time == events[below].time and events[below + 1].order < events[below].order)
+        ):
+            below += 1
+        if time < events[below].time or (time == events[below].time and order < events[below].order):
+            break
+        events[place] = events[below]
+        place = below
+        below = 2 * place + 1
+    events[place] = events[count]

@@ -1,0 +1,1 @@
+"""From the ledger of a replication to figures, and from many replications to intervals."""

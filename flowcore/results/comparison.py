@@ -1,0 +1,81 @@
+"""Two runs side by side: paired differences, their intervals, and a verdict."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flowcore.results.statistics import Estimate, estimate, p_value
+
+
+class Verdict(StrEnum):
+    """What a difference amounts to."""
+
+    BETTER = "better"
+    WORSE = "worse"
+    HIGHER = "higher"
+    LOWER = "lower"
+    SAME = "same"
+    UNCLEAR = "no clear difference"
+
+
+@dataclass(frozen=True)
+class Difference:
+    """One figure in two runs: what it is in each and by how much it differs (other − first)."""
+
+    address: str
+    first: Estimate
+    other: Estimate
+    difference: Estimate
+    p: float | None
+    verdict: Verdict
+
+
+_LESS_IS_BETTER = {"wait", "travel", "blocked", "total", "line", "inside", "abandoned", "cost"}
+_MORE_IS_BETTER = {"completed"}
+
+
+def wish_for(address: str) -> int:
+    """Return 1 where more of a figure is better, -1 where less is, 0 where neither can be said."""
+    parts = address.split("/")
+    if parts[0] == "cost":
+        return -1
+    quantity, statistic = parts[2], parts[-1]
+    if statistic == "sd":
+        return 0
+    if statistic == "none" or statistic.startswith("within:"):
+        return 1 if quantity in _LESS_IS_BETTER else 0
+    return -1 if quantity in _LESS_IS_BETTER else int(quantity in _MORE_IS_BETTER)
+
+
+def compare(
+    address: str, first: NDArray[np.float64], other: NDArray[np.float64], confidence: float
+) -> Difference:
+    """Compare one figure of two runs whose replications share their luck, pair by pair.
+
+    `first` and `other` have one value per replication, in the same order. Where only one pair
+    is there, or the interval of the mean difference holds zero, no difference is claimed.
+    """
+    pairs = min(len(first), len(other))
+    difference = estimate(other[:pairs] - first[:pairs], confidence)
+    return Difference(
+        address=address,
+        first=estimate(first, confidence),
+        other=estimate(other, confidence),
+        difference=difference,
+        p=p_value(difference),
+        verdict=_verdict(difference, wish_for(address)),
+    )
+
+
+def _verdict(difference: Estimate, wish: int) -> Verdict:
+    if difference.mean is None or difference.low is None or difference.high is None:
+        return Verdict.UNCLEAR
+    if difference.mean == 0 and difference.sd == 0:
+        return Verdict.SAME
+    if difference.low <= 0 <= difference.high:
+        return Verdict.UNCLEAR
+    if wish == 0:
+        return Verdict.HIGHER if difference.mean > 0 else Verdict.LOWER
+    return Verdict.BETTER if difference.mean * wish > 0 else Verdict.WORSE

@@ -1,0 +1,47 @@
+"""What a run says: every figure of every replication, and the intervals over them."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cached_property, reduce
+from operator import add
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flowcore.results.histogram import Histogram
+from flowcore.results.replication import Replication
+from flowcore.results.statistics import Estimate, estimate
+
+
+@dataclass(frozen=True)
+class Results:
+    """The replications of one study, in the order of their numbers."""
+
+    replications: list[Replication]
+    confidence: float
+
+    @classmethod
+    def of(cls, replications: Iterable[Replication], confidence: float) -> "Results":
+        """Gather replications that may come in any order."""
+        return cls(sorted(replications, key=lambda each: each.number), confidence)
+
+    @cached_property
+    def values(self) -> dict[str, NDArray[np.float64]]:
+        """Each figure's values, one number a replication."""
+        addresses = self.replications[0].figures if self.replications else {}
+        return {
+            address: np.array([each.figures[address] for each in self.replications]) for address in addresses
+        }
+
+    def figure(self, address: str) -> Estimate:
+        """Return one figure with its interval; KeyError names an address that is not there."""
+        return estimate(self.values[address], self.confidence)
+
+    def figures(self) -> dict[str, Estimate]:
+        """Return every figure with its interval."""
+        return {address: estimate(values, self.confidence) for address, values in self.values.items()}
+
+    def waits(self) -> dict[str, Histogram]:
+        """Return the waits of all replications together, by subject."""
+        subjects = self.replications[0].waits if self.replications else {}
+        return {subject: reduce(add, (each.waits[subject] for each in self.replications)) for subject in subjects}

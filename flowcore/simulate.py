@@ -1,0 +1,107 @@
+"""The one way in: a study goes in, results come out."""
+
+import threading
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor, as_completed
+
+from flowcore.checks import check_study
+from flowcore.kernel.records import World
+from flowcore.kernel.world import Ledger, go_until, new_ledger, new_world, settle, start_afresh
+from flowcore.plan import compile_study
+from flowcore.problems import Level, StudyError
+from flowcore.results.replication import Replication, summarise
+from flowcore.results.run import Results
+from flowcore.study import Study, minutes
+
+EVENTS_BETWEEN_LOOKS = 200_000
+
+
+class Stopped(Exception):
+    """Raised where a run was asked to stop before its end."""
+
+
+def never() -> bool:
+    """Say that nobody asks to stop."""
+    return False
+
+
+def simulate(
+    study: Study,
+    *,
+    numbers: Sequence[int] | None = None,
+    threads: int = 1,
+    should_stop: Callable[[], bool] = never,
+) -> Results:
+    """Run a study and return its results.
+
+    `numbers` are the replications to run, counted from zero (default: as many as the study's run
+    settings say); each depends on the study, its seed and its own number alone. `should_stop` is asked
+    every few hundredths of a second. Raises StudyError where a health check finds an error, and
+    Stopped where it was asked to stop.
+    """
+    return Results.of(
+        replications(study, numbers=numbers, threads=threads, should_stop=should_stop), study.run.confidence
+    )
+
+
+def replications(
+    study: Study,
+    *,
+    numbers: Sequence[int] | None = None,
+    threads: int = 1,
+    should_stop: Callable[[], bool] = never,
+) -> Iterator[Replication]:
+    """Yield the replications of a study as they are done; see `simulate`."""
+    require_sound(study)
+    replicate = Replicator(study, should_stop)
+    wanted = range(study.run.replications) if numbers is None else numbers
+    if threads == 1:
+        for number in wanted:
+            yield replicate(number)
+        return
+    with ThreadPoolExecutor(threads) as pool:
+        jobs = [pool.submit(replicate, number) for number in wanted]
+        try:
+            for job in as_completed(jobs):
+                yield job.result()
+        finally:
+            for job in jobs:
+                job.cancel()
+
+
+def require_sound(study: Study) -> None:
+    """Raise StudyError where a health check finds an error."""
+    errors = [problem for problem in check_study(study) if problem.level is Level.ERROR]
+    if errors:
+        raise StudyError(errors)
+
+
+class Replicator:
+    """Runs replications of one study; each thread hands its ledger on to its next one."""
+
+    def __init__(self, study: Study, should_stop: Callable[[], bool] = never) -> None:
+        self._study = study
+        self._plan = compile_study(study)
+        self._should_stop = should_stop
+        self._of_thread = threading.local()
+
+    def __call__(self, number: int) -> Replication:
+        """Run one replication and return its figures; raises Stopped."""
+        run = self._study.run
+        length, warm_up = minutes(run.length), minutes(run.warm_up)
+        ledger = getattr(self._of_thread, "ledger", None) or new_ledger()
+        world = new_world(self._plan, run.seed, number, ledger)
+        world = self._go(world, warm_up)
+        start_afresh(world)
+        world = self._go(world, length)
+        settle(world)
+        self._of_thread.ledger = Ledger(world.visits, world.departures)
+        return summarise(self._study, world, number, length - warm_up)
+
+    def _go(self, world: World, until: float) -> World:
+        there = False
+        while not there:
+            if self._should_stop():
+                raise Stopped
+            world, there = go_until(world, until, EVENTS_BETWEEN_LOOKS)
+        return world

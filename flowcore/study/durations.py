@@ -1,0 +1,48 @@
+"""Durations as the study file writes them: a number and a unit, such as "3 min"."""
+
+import re
+from typing import Annotated
+
+from pydantic import AfterValidator, WithJsonSchema
+
+from flowcore.problems import trouble
+
+MINUTES_PER_UNIT = {"s": 1 / 60, "min": 1.0, "h": 60.0, "d": 1440.0, "wk": 10080.0}
+_SHAPE = re.compile(r"\s*(-?\d+(?:\.\d+)?)\s*([a-z]*)\s*")
+
+
+def minutes(text: str) -> float:
+    """Return a written duration in minutes; `"90 s"` is 1.5.
+
+    Raises a validation error that says what to write instead.
+    """
+    match = _SHAPE.fullmatch(text)
+    if match is None:
+        raise trouble(f'"{text}" is not a duration.', 'Write a number and a unit, such as "3 min".')
+    number, unit = match.groups()
+    if not unit:
+        raise trouble(f'"{text}" has no unit.', f'Write the unit too, such as "{number} min".')
+    if unit not in MINUTES_PER_UNIT:
+        known = ", ".join(MINUTES_PER_UNIT)
+        raise trouble(f'"{text}" has the unknown unit "{unit}".', f"Use one of {known}.")
+    if number.startswith("-"):
+        raise trouble(f'"{text}" is below zero.', "A duration is zero or more.")
+    return float(number) * MINUTES_PER_UNIT[unit]
+
+
+def _readable(text: str) -> str:
+    minutes(text)
+    return text
+
+
+Duration = Annotated[
+    str,
+    AfterValidator(_readable),
+    WithJsonSchema(
+        {
+            "type": "string",
+            "pattern": r"^\s*\d+(\.\d+)?\s*(s|min|h|d|wk)\s*$",
+            "examples": ["90 s", "3 min", "1.5 h", "2 d", "4 wk"],
+        }
+    ),
+]
