@@ -68,6 +68,11 @@ class Yardstick:
             self.clock, _, process = heapq.heappop(self.events)
             self.resume(process)
 
+    def summary(self) -> list[dict[str, float]]:
+        """Return mean, standard deviation and percentiles of all that was collected."""
+        samples = [self.totals, *(step.waits for step in self.steps), *(step.works for step in self.steps)]
+        return [describe(sample) for sample in samples if len(sample) > 1]
+
     def schedule(self, after: float, process: Process) -> None:
         self.scheduled += 1
         heapq.heappush(self.events, (self.clock + after, self.scheduled, process))
@@ -116,3 +121,12 @@ class Yardstick:
             self.resume(team.waiting.popleft())
         else:
             team.free += 1
+
+
+def describe(sample: list[float]) -> dict[str, float]:
+    """Return the figures of one sample."""
+    ordered = sorted(sample)
+    mean = sum(ordered) / len(ordered)
+    sd = (sum((value - mean) ** 2 for value in ordered) / (len(ordered) - 1)) ** 0.5
+    percentiles = {f"p{p}": ordered[(len(ordered) - 1) * p // 100] for p in (5, 10, 25, 50, 75, 90, 95, 99)}
+    return {"mean": mean, "sd": sd, "min": ordered[0], "max": ordered[-1], **percentiles}

@@ -59,7 +59,7 @@ def case_luck(world: World, stream: int, number: int) -> np.uint64:
 def key_for(world: World, case: int, element: np.uint64, purpose: int) -> np.uint64:
     """Return the key of a case's draws at an element, another one on every lap of a loop."""
     occasion = (np.uint64(world.cases[case].laps) << _LAP) | np.uint64(purpose)
-    return chain(chain(world.cases[case].luck, element), occasion)
+    return chain(world.cases[case].luck, element + occasion * _FIRST)
 
 
 @small

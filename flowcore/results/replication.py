@@ -37,11 +37,7 @@ def summarise(study: Study, world: r.World, number: int, minutes: float) -> Repl
         **_of_visits(visits, study),
         **_of_departures(departures, study),
     }
-    figures: Figures = {}
-    for subject, samples in waits.items():
-        for quantity, values in samples.items():
-            statistics = sample_statistics(values)
-            figures.update(_named(f"{subject}/{quantity}", STATISTICS, statistics))
+    figures = _of_samples(waits)
     figures |= _outcomes(study, departures)
     figures |= _counts(study, world)
     figures |= _levels(study, world, minutes)
@@ -58,40 +54,53 @@ def _named(prefix: str, names: tuple[str, ...], values: NDArray[np.float64]) -> 
 Samples = dict[str, NDArray[np.float64]]
 
 
-def _grouped(rows: Rows, key: str, ids: list[str], quantities: tuple[str, ...]) -> dict[str, Samples]:
-    """Split rows by an index field; the result has every id, in order."""
+def _of_samples(subjects: dict[str, Samples]) -> Figures:
+    """Return the statistics of every subject's samples; samples that subjects share are read once."""
+    known: dict[int, NDArray[np.float64]] = {}
+    figures: Figures = {}
+    for subject, samples in subjects.items():
+        for quantity, values in samples.items():
+            if id(values) not in known:
+                known[id(values)] = sample_statistics(values)
+            figures.update(_named(f"{subject}/{quantity}", STATISTICS, known[id(values)]))
+    return figures
+
+
+def _grouped(rows: Rows, everything: Samples, key: str, ids: list[str]) -> dict[str, Samples]:
+    """Split samples by an index field of their rows; the result has every id, in order."""
     keys = rows[key].astype(np.int16 if len(ids) < np.iinfo(np.int16).max else np.int32)
     order = np.argsort(keys, kind="stable")
     edges = np.concatenate([[0], np.cumsum(np.bincount(keys, minlength=len(ids)))])
-    columns = {quantity: np.take(rows[quantity], order) for quantity in quantities}
+    if len(keys) in np.diff(edges):
+        nothing = {quantity: column[:0] for quantity, column in everything.items()}
+        return {each: everything if edges[n + 1] - edges[n] else nothing for n, each in enumerate(ids)}
+    columns = {quantity: column[order] for quantity, column in everything.items()}
     return {
-        each: {quantity: column[edges[place] : edges[place + 1]] for quantity, column in columns.items()}
-        for place, each in enumerate(ids)
+        each: {quantity: column[edges[n] : edges[n + 1]] for quantity, column in columns.items()}
+        for n, each in enumerate(ids)
     }
 
 
 def _of_visits(visits: Rows, study: Study) -> dict[str, Samples]:
-    grouped = _grouped(visits, "step", [step.id for step in study.steps], ("wait", "work"))
-    for samples in grouped.values():
-        samples["total"] = samples["wait"] + samples["work"]
-    everywhere: Samples = {"wait": visits["wait"], "work": visits["work"]}
+    everywhere: Samples = {quantity: np.ascontiguousarray(visits[quantity]) for quantity in ("wait", "work")}
     everywhere["total"] = everywhere["wait"] + everywhere["work"]
+    grouped = _grouped(visits, everywhere, "step", [step.id for step in study.steps])
     timed = {step.id for step in study.steps if not isinstance(step, Choose | Exit)}
     return {"step/all": everywhere} | {f"step/{k}": v for k, v in grouped.items() if k in timed}
 
 
 def _of_departures(departures: Rows, study: Study) -> dict[str, Samples]:
-    result = {"type/all": {quantity: departures[quantity] for quantity in WAY_QUANTITIES}}
-    result["stream/all"] = result["outcome/all"] = result["type/all"]
+    everywhere = {quantity: np.ascontiguousarray(departures[quantity]) for quantity in WAY_QUANTITIES}
+    result = {f"{subject}/all": everywhere for subject in ("type", "stream", "outcome")}
     subjects = {
         "type": [case_type.id for case_type in study.case_types],
         "stream": [stream.id for stream in study.streams],
     }
     for subject, ids in subjects.items():
         if ids:
-            grouped = _grouped(departures, subject, ids, WAY_QUANTITIES)
+            grouped = _grouped(departures, everywhere, subject, ids)
             result |= {f"{subject}/{each}": samples for each, samples in grouped.items()}
-    grouped = _grouped(departures, "step", [step.id for step in study.steps], WAY_QUANTITIES)
+    grouped = _grouped(departures, everywhere, "step", [step.id for step in study.steps])
     exits = [step.id for step in study.steps if isinstance(step, Exit)]
     return result | {f"outcome/{each}": grouped[each] for each in exits}
 

@@ -24,9 +24,10 @@ def sample_statistics(values: NDArray[np.float64]) -> NDArray[np.float64]:
     below = position.astype(np.int64)
     above = np.minimum(below + 1, len(ordered) - 1)
     percentiles = ordered[below] + (position - below) * (ordered[above] - ordered[below])
-    sd = ordered.std(ddof=1) if len(ordered) > 1 else np.nan
+    mean = ordered.mean(keepdims=True)
+    sd = ordered.std(ddof=1, mean=mean) if len(ordered) > 1 else np.nan
     none = np.searchsorted(ordered, 0.0, side="right") / len(ordered)
-    return np.array([ordered.mean(), sd, ordered[0], ordered[-1], *percentiles, none])
+    return np.array([mean[0], sd, ordered[0], ordered[-1], *percentiles, none])
 
 
 @dataclass(frozen=True)
