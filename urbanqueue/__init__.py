@@ -1,0 +1,1 @@
+"""The web application around flowcore: people, studies, runs."""

@@ -1,0 +1,253 @@
+"""Runs: start, watch, stop, read, compare."""
+
+from collections.abc import Iterable
+from dataclasses import asdict
+from datetime import datetime
+from typing import Annotated, Any
+
+from django.db.models import Count
+from django.http import HttpRequest
+from ninja import Query, Router, Schema, Status
+
+from flowcore.results.comparison import Verdict, compare
+from flowcore.study.differences import Change, differences
+from urbanqueue.api.errors import Problems
+from urbanqueue.api.people import person_of
+from urbanqueue.runs import actions
+from urbanqueue.runs.models import Run
+from urbanqueue.runs.policies import RunPolicy
+from urbanqueue.runs.tasks import run_chunk
+from urbanqueue.studies.actions import document_of
+from urbanqueue.studies.policies import StudyPolicy
+
+router = Router(tags=["runs"])
+
+
+class RunEntry(Schema):
+    """A run: what it runs and how far it is."""
+
+    id: int
+    study: int
+    version: int
+    number: int
+    state: Run.State
+    replications: int
+    done: int
+    length: str
+    warm_up: str
+    engine: str
+    problem: str
+    created_at: datetime
+    finished_at: datetime | None
+
+
+class Figure(Schema):
+    """A figure with its confidence interval, at its address."""
+
+    address: str
+    mean: float | None
+    half_width: float | None
+    low: float | None
+    high: float | None
+    sd: float | None
+    n: int
+
+
+class Waits(Schema):
+    """How long the cases of all replications waited: counts in bins of equal width from zero."""
+
+    subject: str
+    width: float
+    counts: list[int]
+
+
+class Figures(Schema):
+    """What a run says."""
+
+    confidence: float
+    replications: int
+    figures: list[Figure]
+    waits: list[Waits]
+
+
+class Estimate(Schema):
+    """A mean over replications with its interval."""
+
+    mean: float | None
+    half_width: float | None
+    low: float | None
+    high: float | None
+    sd: float | None
+    n: int
+
+
+class Difference(Schema):
+    """A figure in two runs, and the paired difference: the second less the first."""
+
+    address: str
+    first: Estimate
+    other: Estimate
+    difference: Estimate
+    p: float | None
+    verdict: Verdict
+
+
+class Against(Schema):
+    """Two runs side by side."""
+
+    pairs: int
+    same_luck: bool
+    confidence: float
+    changes: list[Change]
+    differences: list[Difference]
+
+
+def _entry(run: Run, done: int) -> RunEntry:
+    settings = document_of(run.version).run
+    return RunEntry(
+        id=run.pk,
+        study=run.version.study_id,
+        version=run.version.number,
+        number=run.number,
+        state=Run.State(run.state),
+        replications=run.replications,
+        done=done,
+        length=settings.length,
+        warm_up=settings.warm_up,
+        engine=run.engine,
+        problem=run.problem,
+        created_at=run.created_at,
+        finished_at=run.finished_at,
+    )
+
+
+@router.post(
+    "/studies/{study_id}/runs",
+    response={201: RunEntry, 404: Problems, 422: Problems},
+    operation_id="startRun",
+    summary="Run",
+)
+def start_run(request: HttpRequest, study_id: int) -> Status[RunEntry]:
+    """Run the current version of a study with the settings in its document."""
+    study = StudyPolicy(person_of(request)).get(study_id)
+    run = actions.start_run(study, lambda chunk: run_chunk.defer(chunk_id=chunk))
+    return Status(201, _entry(run, 0))
+
+
+@router.get(
+    "/studies/{study_id}/runs", response={200: list[RunEntry], 404: Problems}, operation_id="listRuns", summary="Runs"
+)
+def list_runs(request: HttpRequest, study_id: int) -> list[RunEntry]:
+    """List the runs of a study, the latest first."""
+    person = person_of(request)
+    study = StudyPolicy(person).get(study_id)
+    runs = RunPolicy(person).visible().filter(version__study=study).annotate(done=Count("rows"))
+    return [_entry(run, run.done) for run in runs]
+
+
+@router.get("/runs/{run_id}", response={200: RunEntry, 404: Problems}, operation_id="getRun", summary="One run")
+def get_run(request: HttpRequest, run_id: int) -> RunEntry:
+    """Say how far a run is."""
+    run = RunPolicy(person_of(request)).get(run_id)
+    return _entry(run, run.rows.count())
+
+
+@router.post("/runs/{run_id}/cancel", response={200: RunEntry, 404: Problems}, operation_id="stopRun", summary="Stop")
+def cancel_run(request: HttpRequest, run_id: int) -> RunEntry:
+    """Stop a run and keep the replications that are done."""
+    policy = RunPolicy(person_of(request))
+    actions.stop_run(policy.get(run_id))
+    run = policy.get(run_id)
+    return _entry(run, run.rows.count())
+
+
+@router.get(
+    "/runs/{run_id}/figures",
+    response={200: Figures, 404: Problems},
+    operation_id="getFigures",
+    summary="Figures",
+)
+def get_figures(request: HttpRequest, run_id: int) -> Figures:
+    """Return every figure with its interval, over the replications that are done."""
+    results = actions.results_of(RunPolicy(person_of(request)).get(run_id))
+    return Figures(
+        confidence=results.confidence,
+        replications=len(results.replications),
+        figures=[Figure(address=address, **asdict(found)) for address, found in results.figures().items()],
+        waits=[
+            Waits(subject=subject, width=waits.width, counts=list(waits.counts))
+            for subject, waits in results.waits().items()
+        ],
+    )
+
+
+@router.get(
+    "/runs/{run_id}/replications",
+    response={200: dict[str, list[float | None]], 404: Problems},
+    operation_id="getReplications",
+    summary="Figures per replication",
+)
+def get_replications(
+    request: HttpRequest, run_id: int, address: Annotated[list[str], Query()] = []  # noqa: B006
+) -> dict[str, list[float | None]]:
+    """Return the values of figures replication by replication; without addresses, of all."""
+    values = actions.results_of(RunPolicy(person_of(request)).get(run_id)).values
+    return {
+        each: [None if value != value else value for value in column.tolist()]
+        for each, column in values.items()
+        if not address or each in address
+    }
+
+
+@router.get(
+    "/runs/{run_id}/against/{other_id}",
+    response={200: Against, 404: Problems},
+    operation_id="compareRuns",
+    summary="Compare",
+)
+def compare_runs(
+    request: HttpRequest, run_id: int, other_id: int, address: Annotated[list[str], Query()] = []  # noqa: B006
+) -> Against:
+    """Compare another run with this one, pair by pair; without addresses, the main measures."""
+    policy = RunPolicy(person_of(request))
+    first, other = policy.get(run_id), policy.get(other_id)
+    before, after = document_of(first.version), document_of(other.version)
+    ours, theirs = actions.results_of(first), actions.results_of(other)
+    common = sorted({each.number for each in ours.replications} & {each.number for each in theirs.replications})
+    chosen = [each for each in address or _main_measures(ours.values) if each in ours.values and each in theirs.values]
+    places = [[row.number for row in results.replications].index for results in (ours, theirs)]
+    return Against(
+        pairs=len(common),
+        same_luck=before.run.seed == after.run.seed,
+        confidence=ours.confidence,
+        changes=differences(before, after),
+        differences=[
+            Difference.model_validate(
+                asdict(
+                    compare(
+                        each,
+                        ours.values[each][[places[0](n) for n in common]],
+                        theirs.values[each][[places[1](n) for n in common]],
+                        ours.confidence,
+                    )
+                )
+            )
+            for each in chosen
+        ],
+    )
+
+
+def _main_measures(addresses: Iterable[str]) -> list[str]:
+    """Choose the measures that a comparison shows when none are named."""
+
+    def is_main(parts: list[Any]) -> bool:
+        match parts:
+            case ["type", "all", "total" | "wait", "mean" | "p90"] | ["type", _, "total", "mean"]:
+                return True
+            case ["step", step, "wait", "mean"]:
+                return step != "all"
+            case ["team", _, "utilisation"] | ["cost", "total", _] | ["type", "all", "completed" | "abandoned"]:
+                return True
+        return False
+
+    return [address for address in addresses if is_main(address.split("/"))]

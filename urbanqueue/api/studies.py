@@ -1,0 +1,204 @@
+"""Studies, their documents and their history."""
+
+from datetime import datetime
+from typing import Any
+
+from django.db.models import Count, Q
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import Header, Router, Schema, Status
+
+from flowcore.checks import check_study
+from flowcore.problems import Problem
+from flowcore.study import Study as Document
+from flowcore.study import written
+from urbanqueue.api.errors import Problems
+from urbanqueue.api.people import person_of
+from urbanqueue.studies import actions
+from urbanqueue.studies.blank import blank_study
+from urbanqueue.studies.models import Study, Version
+from urbanqueue.studies.policies import StudyPolicy
+
+router = Router(tags=["studies"])
+
+
+class StudyEntry(Schema):
+    """A study in the list."""
+
+    id: int
+    name: str
+    version: int
+    changed_at: datetime
+    runs: int = 0
+
+
+class NewStudy(Schema):
+    """What a new study starts from: a name, a document, or another study."""
+
+    name: str | None = None
+    document: Document | None = None
+    copy_of: int | None = None
+
+
+class StudyWhole(Schema):
+    """A study with its document and what is wrong or doubtful in it."""
+
+    id: int
+    version: int
+    document: Document
+    problems: list[Problem]
+
+
+class Saved(Schema):
+    """What became of a saved document."""
+
+    version: int
+    saved_at: datetime
+    problems: list[Problem]
+
+
+class ConflictBody(Schema):
+    """Two documents that were both made from an older one; neither is lost."""
+
+    problems: list[Problem]
+    version: int
+    yours: Document
+    theirs: Document
+
+
+class VersionEntry(Schema):
+    """A version in the history."""
+
+    number: int
+    saved_at: datetime
+    saved_by: str | None
+
+
+def _whole(study: Study) -> StudyWhole:
+    document = actions.document_of(actions.current_version(study))
+    return StudyWhole(id=study.pk, version=study.version, document=document, problems=check_study(document))
+
+
+@router.get("", response=list[StudyEntry], operation_id="listStudies", summary="All studies")
+def list_studies(request: HttpRequest) -> Any:
+    """List the person's studies, the latest changed first."""
+    has_runs = Count("versions__runs", filter=Q(versions__runs__isnull=False))
+    return StudyPolicy(person_of(request)).visible().annotate(runs=has_runs)
+
+
+@router.post(
+    "",
+    response={201: StudyWhole, 404: Problems, 422: Problems},
+    operation_id="createStudy",
+    summary="New study",
+    exclude_unset=True,
+)
+def create_study(request: HttpRequest, payload: NewStudy) -> Status[StudyWhole]:
+    """Create a study: blank, from a study file, or as a copy."""
+    person = person_of(request)
+    if payload.copy_of is not None:
+        study = actions.copy_study(StudyPolicy(person).get(payload.copy_of), person)
+    else:
+        document = payload.document or blank_study((payload.name or "").strip() or "New study")
+        study = actions.create_study(person, document)
+    return Status(201, _whole(study))
+
+
+@router.get(
+    "/{study_id}",
+    response={200: StudyWhole, 404: Problems},
+    operation_id="getStudy",
+    summary="One study",
+    exclude_unset=True,
+)
+def get_study(request: HttpRequest, study_id: int) -> StudyWhole:
+    """Return a study with its current document."""
+    return _whole(StudyPolicy(person_of(request)).get(study_id))
+
+
+@router.delete("/{study_id}", response={204: None, 404: Problems}, operation_id="deleteStudy", summary="Delete")
+def delete_study(request: HttpRequest, study_id: int) -> Status[None]:
+    """Delete a study; it can be restored."""
+    actions.delete_study(StudyPolicy(person_of(request)).get(study_id))
+    return Status(204, None)
+
+
+@router.post(
+    "/{study_id}/restore", response={204: None, 404: Problems}, operation_id="restoreStudy", summary="Undo delete"
+)
+def restore_study(request: HttpRequest, study_id: int) -> Status[None]:
+    """Bring a deleted study back."""
+    actions.restore_study(StudyPolicy(person_of(request)).deleted(study_id))
+    return Status(204, None)
+
+
+@router.put(
+    "/{study_id}/document",
+    response={200: Saved, 404: Problems, 409: ConflictBody, 422: Problems, 428: Problems},
+    operation_id="saveDocument",
+    summary="Save",
+    exclude_unset=True,
+)
+def save_document(
+    request: HttpRequest, study_id: int, document: Document, if_match: str | None = Header(None)
+) -> Status[Any]:
+    """Save a document on top of the version named by If-Match."""
+    person = person_of(request)
+    study = StudyPolicy(person).get(study_id)
+    expected = (if_match or "").removeprefix("W/").strip('"')
+    if not expected.isdecimal():
+        what = "The request does not say which version the document was made from."
+        problem = Problem(where="If-Match", what=what, mend='Send the version as If-Match, such as "3".')
+        return Status(428, Problems(problems=[problem]))
+    try:
+        version = actions.save_document(study.pk, int(expected), document, person)
+    except actions.Conflict as conflict:
+        return Status(409, _conflict(conflict.current, document))
+    problems = check_study(document)
+    return Status(200, Saved(version=version.number, saved_at=version.saved_at, problems=problems))
+
+
+def _conflict(current: Version, yours: Document) -> ConflictBody:
+    problem = Problem(
+        where="document",
+        what="The study was saved elsewhere since you opened it.",
+        mend="Keep yours, take theirs, or keep yours as a study of its own.",
+    )
+    theirs = actions.document_of(current)
+    return ConflictBody(problems=[problem], version=current.number, yours=yours, theirs=theirs)
+
+
+@router.get(
+    "/{study_id}/checks", response={200: list[Problem], 404: Problems}, operation_id="getChecks", summary="Checks"
+)
+def get_checks(request: HttpRequest, study_id: int) -> list[Problem]:
+    """Return what is wrong or doubtful in a study."""
+    return _whole(StudyPolicy(person_of(request)).get(study_id)).problems
+
+
+@router.get(
+    "/{study_id}/versions",
+    response={200: list[VersionEntry], 404: Problems},
+    operation_id="listVersions",
+    summary="History",
+)
+def list_versions(request: HttpRequest, study_id: int) -> list[VersionEntry]:
+    """List the versions of a study, the latest first."""
+    versions = StudyPolicy(person_of(request)).get(study_id).versions.select_related("saved_by").defer("document")
+    return [
+        VersionEntry(number=each.number, saved_at=each.saved_at, saved_by=each.saved_by and each.saved_by.name)
+        for each in versions
+    ]
+
+
+@router.get(
+    "/{study_id}/versions/{number}",
+    response={200: dict[str, Any], 404: Problems},
+    operation_id="getVersion",
+    summary="One version",
+)
+def get_version(request: HttpRequest, study_id: int, number: int) -> dict[str, Any]:
+    """Return the document of one version as a study file."""
+    study = StudyPolicy(person_of(request)).get(study_id)
+    version = get_object_or_404(study.versions, number=number)
+    return written(actions.document_of(version))

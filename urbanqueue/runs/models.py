@@ -1,0 +1,75 @@
+"""Runs, the chunks that workers take, and the figures of each replication."""
+
+import uuid
+
+from django.contrib.postgres.fields import ArrayField
+from django.db import models
+
+from urbanqueue.studies.models import Version
+
+
+class Run(models.Model):
+    """A run of one version of a study."""
+
+    class State(models.TextChoices):
+        """How far a run is."""
+
+        WAITING = "waiting"
+        RUNNING = "running"
+        DONE = "done"
+        STOPPED = "stopped"
+        FAILED = "failed"
+
+    version = models.ForeignKey(Version, models.CASCADE, related_name="runs")
+    number = models.PositiveIntegerField()
+    state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    replications = models.PositiveIntegerField()
+    engine = models.CharField(max_length=20)
+    problem = models.TextField(blank=True)
+    addresses = models.JSONField(default=list)
+    created_at = models.DateTimeField(auto_now_add=True)
+    finished_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("-created_at",)
+
+    def __str__(self) -> str:
+        return f"{self.version}, run {self.number}"
+
+    @property
+    def is_over(self) -> bool:
+        """Whether nothing more will happen to this run."""
+        return self.state not in (self.State.WAITING, self.State.RUNNING)
+
+
+class Chunk(models.Model):
+    """Some replications of a run, done by one worker at a stretch.
+
+    `token` belongs to the latest attempt: only its holder may write results.
+    """
+
+    run = models.ForeignKey(Run, models.CASCADE, related_name="chunks")
+    first = models.PositiveIntegerField()
+    count = models.PositiveIntegerField()
+    token = models.UUIDField(default=uuid.uuid4)
+    attempts = models.PositiveIntegerField(default=0)
+    is_done = models.BooleanField(default=False)
+
+    def __str__(self) -> str:
+        return f"{self.run}: {self.first} to {self.first + self.count - 1}"
+
+
+class ReplicationRow(models.Model):
+    """The figures of one replication, in the order of the run's addresses."""
+
+    run = models.ForeignKey(Run, models.CASCADE, related_name="rows")
+    number = models.PositiveIntegerField()
+    values = ArrayField(models.FloatField())
+    waits = models.JSONField()
+
+    class Meta:
+        ordering = ("number",)
+        constraints = (models.UniqueConstraint(fields=("run", "number"), name="one_row_per_replication"),)
+
+    def __str__(self) -> str:
+        return f"{self.run}: replication {self.number}"
