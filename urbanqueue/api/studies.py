@@ -140,7 +140,7 @@ def restore_study(request: HttpRequest, study_id: int) -> Status[None]:
     exclude_unset=True,
 )
 def save_document(
-    request: HttpRequest, study_id: int, document: Document, if_match: str | None = Header(None)
+    request: HttpRequest, study_id: int, document: Document, if_match: str | None = Header(None, alias="If-Match")
 ) -> Status[Any]:
     """Save a document on top of the version named by If-Match."""
     person = person_of(request)

@@ -1372,7 +1372,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                if_match?: string | null;
+                "If-Match"?: string | null;
             };
             path: {
                 study_id: number;

@@ -1,0 +1,78 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Outlet, useNavigate, useParams } from "react-router";
+import { api, ask } from "../api/client";
+import { keepDraft, unsavedDraft, useAutosave } from "../study/autosave";
+import { open, useStudy } from "../study/store";
+import { filledIn } from "../study/types";
+import { ConflictDialog } from "./ConflictDialog";
+import { Palette } from "./Palette";
+import { PulseStrip } from "./PulseStrip";
+import { Rail } from "./Rail";
+import { Shortcuts } from "./Shortcuts";
+import { TopBar } from "./TopBar";
+import { useShortcuts } from "./useShortcuts";
+
+/** One window for all work on a study: top bar, rail, the current stage, the pulse. */
+export function Workbench() {
+  const id = Number(useParams().studyId);
+  const navigate = useNavigate();
+  const study = useQuery({
+    queryKey: ["study", id],
+    queryFn: () => ask(api.GET("/api/studies/{study_id}", { params: { path: { study_id: id } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+  });
+  const [isOpen, setOpen] = useState(false);
+  useEffect(() => {
+    if (!study.data) return;
+    const draft = unsavedDraft(id);
+    const document = filledIn(study.data.document);
+    if (draft) {
+      keepDraft(id, draft.version, draft.document);
+      open(id, draft.version, draft.document, study.data.problems, "changed");
+    } else open(id, study.data.version, document, study.data.problems, "saved");
+    setOpen(true);
+  }, [study.data, id]);
+
+  if (study.isError) {
+    return (
+      <main className="p-10">
+        <p role="alert" className="mb-4">{study.error.message}</p>
+        <button type="button" className="font-semibold underline" onClick={() => void navigate("/")}>
+          Back to the studies
+        </button>
+      </main>
+    );
+  }
+  return isOpen && study.data ? <OpenStudy /> : null;
+}
+
+function OpenStudy() {
+  useAutosave();
+  const keys = useShortcuts();
+  const name = useStudy((state) => state.document.name);
+  useEffect(() => {
+    document.title = `${name} – Urban Queue`;
+    return () => {
+      document.title = "Urban Queue";
+    };
+  }, [name]);
+  return (
+    <div className="flex h-full flex-col">
+      <TopBar onFind={() => keys.setPalette(true)} />
+      <div className="flex min-h-0 flex-1">
+        <Rail />
+        <div className="flex min-w-0 flex-1 flex-col">
+          <div className="min-h-0 flex-1">
+            <Outlet />
+          </div>
+          <PulseStrip />
+        </div>
+      </div>
+      <Palette open={keys.palette} onClose={() => keys.setPalette(false)} />
+      <Shortcuts open={keys.help} onClose={() => keys.setHelp(false)} />
+      <ConflictDialog />
+    </div>
+  );
+}

@@ -1,0 +1,68 @@
+import type { Schemas } from "../api/client";
+import { halfWidth, round } from "../findings/figures";
+import type { Measure } from "./measures";
+
+type Difference = Schemas["Difference"];
+
+const LOOK: Record<Difference["verdict"], string> = {
+  better: "text-better font-bold",
+  worse: "text-wrong font-bold",
+  higher: "font-bold",
+  lower: "font-bold",
+  same: "text-ink-2",
+  "no clear difference": "text-ink-2",
+};
+
+/** One measure in both runs: the first, the second, and the paired difference with its verdict. */
+export function MeasureRow({ measure, difference }: { measure: Measure; difference: Difference }) {
+  const { first, other, difference: change, verdict } = difference;
+  const by = (value: number | null) => (value === null ? null : value * measure.factor);
+  const sign = (change.mean ?? 0) > 0 ? "▲" : (change.mean ?? 0) < 0 ? "▼" : "";
+  return (
+    <tr className="border-b border-rule">
+      <th scope="row" className="py-1.5 pr-3 text-left font-normal">
+        <b>{measure.name}</b> <span className="block text-sm text-ink-2">{measure.unit}</span>
+      </th>
+      <td className="whitespace-nowrap">
+        <b>{round(by(first.mean))}</b> <span className="text-sm text-ink-2">{halfWidth(first, measure.factor)}</span>
+      </td>
+      <td>
+        <div className="flex items-center gap-4">
+          <span className="w-20 whitespace-nowrap">
+            <b>{round(by(other.mean))}</b>
+          </span>
+          <span className="w-56 whitespace-nowrap">
+            <span aria-hidden className="mr-1 inline-block w-3 text-xs">
+              {sign}
+            </span>
+            <span className="sr-only">{sign === "▲" ? "up by" : sign === "▼" ? "down by" : ""}</span>
+            <b>{round(Math.abs(by(change.mean) ?? 0))}</b> <span className="text-sm text-ink-2">{verdict === "same" ? "" : exactOr(change, measure.factor)}</span>{" "}
+            <span className={`text-sm ${LOOK[verdict]}`}>{verdict}</span>
+          </span>
+          <IntervalMark change={change} verdict={verdict} />
+        </div>
+      </td>
+    </tr>
+  );
+}
+
+function exactOr(change: Schemas["Estimate"], factor: number): string {
+  return change.sd === 0 ? "exactly" : halfWidth(change, factor);
+}
+
+const WIDTH = 130;
+
+/** The interval of a difference against zero, each row on its own scale. */
+function IntervalMark({ change, verdict }: { change: Schemas["Estimate"]; verdict: Difference["verdict"] }) {
+  if (change.mean === null || change.low === null || change.high === null) return null;
+  const reach = Math.max(Math.abs(change.low), Math.abs(change.high), 1e-12) * 1.15;
+  const x = (value: number) => WIDTH / 2 + (value / reach) * (WIDTH / 2 - 8);
+  const colour = verdict === "better" ? "var(--better)" : verdict === "worse" ? "var(--wrong)" : "var(--ink-2)";
+  return (
+    <svg width={WIDTH} height={20} aria-hidden className="shrink-0 max-[1180px]:hidden">
+      <path d={`M${WIDTH / 2} 2V18`} stroke="var(--ink-3)" strokeWidth={1.5} />
+      <path d={`M${x(change.low)} 10H${x(change.high)}`} stroke={colour} strokeWidth={5} />
+      <circle cx={x(change.mean)} cy={10} r={4.5} fill="var(--paper)" stroke={colour} strokeWidth={2.5} />
+    </svg>
+  );
+}

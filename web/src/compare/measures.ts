@@ -1,0 +1,26 @@
+import type { StudyDocument } from "../study/types";
+
+export interface Measure {
+  name: string;
+  unit: string;
+  factor: number;
+}
+
+/** What an address is called, in which unit it is shown, and by how much it is multiplied for that. */
+export function measureOf(address: string, study: StudyDocument): Measure {
+  const [subject, id = "", quantity = "", statistic = ""] = address.split("/");
+  const named = (list: { id: string; name: string }[]) => list.find((each) => each.id === id)?.name ?? id;
+  const of = STATISTICS[statistic] ?? statistic;
+  if (subject === "cost") {
+    const per = address.endsWith("per:day") ? "day" : "case";
+    return { name: per === "day" ? "Wages" : "Cost per case", unit: `${study.currency ?? "EUR"}${per === "day" ? " a day" : ""}`, factor: 1 };
+  }
+  if (subject === "team") return { name: `${named(study.teams)} at work`, unit: "% of the time", factor: 100 };
+  if (subject === "step") return { name: `Wait at ${named(study.steps)}`, unit: `${of}, min`, factor: 1 };
+  if (quantity === "completed") return { name: "Cases completed", unit: "in a replication", factor: 1 };
+  if (quantity === "abandoned") return { name: "Cases that gave up", unit: "in a replication", factor: 1 };
+  const who = id === "all" ? "" : `, ${named(study.case_types)}`;
+  return { name: `${quantity === "wait" ? "Wait on the whole way" : "Time from door to door"}${who}`, unit: `${of}, min`, factor: 1 };
+}
+
+const STATISTICS: Record<string, string> = { mean: "mean", p50: "half within", p90: "9 in 10 within" };

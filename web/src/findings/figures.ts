@@ -1,0 +1,38 @@
+import type { Schemas } from "../api/client";
+
+export type Figure = Schemas["Figure"];
+export type FigureOf = (address: string) => Figure | undefined;
+
+/** Looks figures up by address. */
+export function byAddress(figures: Figure[]): FigureOf {
+  const known = new Map(figures.map((figure) => [figure.address, figure]));
+  return (address) => known.get(address);
+}
+
+/** Writes a number with the digits that a reader can use. */
+export function round(value: number | null | undefined): string {
+  if (value == null) return "–";
+  const size = Math.abs(value);
+  const digits = size >= 100 ? 0 : size >= 10 ? 1 : size >= 0.95 ? 1 : 2;
+  return value.toLocaleString("en", { minimumFractionDigits: digits, maximumFractionDigits: digits });
+}
+
+export function percent(value: number | null | undefined): string {
+  return value == null ? "–" : `${Math.round(value * 100)} %`;
+}
+
+/** Minutes in words: "5.6 minutes", "20 seconds". */
+export function inWords(minutes: number | null | undefined): string {
+  if (minutes == null) return "–";
+  if (minutes < 1.5) return `${Math.round(minutes * 60)} seconds`;
+  if (minutes < 120) return `${minutes < 10 ? minutes.toFixed(1) : Math.round(minutes)} minutes`;
+  return `${(minutes / 60).toFixed(1)} hours`;
+}
+
+/** Half an interval beside a mean: with as many digits as the mean has. */
+export function halfWidth(figure: Schemas["Estimate"] | undefined, factor = 1): string {
+  if (figure?.half_width == null || figure.mean == null) return "";
+  const digits = round(figure.mean * factor).split(".")[1]?.length ?? 0;
+  const half = figure.half_width * factor;
+  return `± ${half > 0 && half < 10 ** -digits ? (10 ** -digits).toFixed(digits).replace(/^/, "<\u2009") : half.toFixed(digits)}`;
+}

@@ -1,0 +1,163 @@
+import type { Ref } from "react";
+import type { Problem } from "../api/client";
+import { inShort, meanOf } from "../study/distributions";
+import { readable } from "../study/durations";
+import { stepById } from "../study/flow";
+import type { StudyDocument } from "../study/types";
+import { type Stop, TRACK_GAP } from "./layout";
+
+interface StopMarkProps {
+  study: StudyDocument;
+  stop: Stop;
+  selected: boolean;
+  tabbable: boolean;
+  problems: Problem[];
+  names: boolean;
+  detail: boolean;
+  onChoose: () => void;
+  ref: Ref<SVGGElement>;
+}
+
+const LINE_OF_NAME = 17;
+
+/** A stop with its name above and what it needs below; its kind shows in its form. */
+export function StopMark({ study, stop, selected, tabbable, problems, names, detail, onChoose, ref }: StopMarkProps) {
+  const below = detailOf(study, stop);
+  const half = ((Math.max(stop.types.length, 1) - 1) * TRACK_GAP) / 2;
+  const label = `${stop.name}, ${KIND_WORDS[stop.kind]}${below.length > 0 ? `: ${below.join(", ")}` : ""}${
+    problems.length > 0 ? `. ${problems.length} to look at` : ""
+  }`;
+  return (
+    <g
+      ref={ref}
+      role="button"
+      aria-label={label}
+      aria-pressed={selected}
+      tabIndex={tabbable ? 0 : -1}
+      transform={`translate(${stop.x},${stop.y})`}
+      className="group cursor-pointer"
+      onClick={onChoose}
+      onFocus={() => !selected && onChoose()}
+    >
+      <Halo half={half} kind={stop.kind} selected={selected} />
+      <Glyph half={half} kind={stop.kind} />
+      {names && <Labels stop={stop} half={half} below={detail ? below : []} />}
+      {problems.length > 0 && <ProblemMark half={half} problems={problems} />}
+    </g>
+  );
+}
+
+const KIND_WORDS: Record<Stop["kind"], string> = {
+  stream: "stream",
+  serve: "step",
+  delay: "delay",
+  choose: "parting of ways",
+  exit: "exit",
+};
+
+function Halo({ half, kind, selected }: { half: number; kind: Stop["kind"]; selected: boolean }) {
+  const wide = kind === "exit" || kind === "stream" ? 12 : 18;
+  return (
+    <rect
+      x={-wide}
+      y={-half - 20}
+      width={2 * wide}
+      height={2 * half + 40}
+      rx={wide}
+      fill={selected ? "var(--marker)" : "transparent"}
+      className="group-focus-visible:stroke-ink group-focus-visible:[stroke-width:2]"
+    />
+  );
+}
+
+function Glyph({ half, kind }: { half: number; kind: Stop["kind"] }) {
+  switch (kind) {
+    case "stream":
+      return <rect x={-2.5} y={-half - 6} width={5} height={2 * half + 12} fill="var(--ink)" rx={1.5} />;
+    case "exit":
+      return <rect x={-3.5} y={-half - 11} width={7} height={2 * half + 22} fill="var(--ink)" />;
+    case "choose":
+      return <circle r={5} fill="var(--ink)" />;
+    case "delay":
+      return <rect x={-7} y={-half - 7} width={14} height={2 * half + 14} rx={7} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.8} />;
+    default:
+      return <rect x={-9} y={-half - 12} width={18} height={2 * half + 24} rx={9} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={3.6} />;
+  }
+}
+
+function Labels({ stop, half, below }: { stop: Stop; half: number; below: string[] }) {
+  const halo = { stroke: "var(--paper)", strokeWidth: 4, strokeLinejoin: "round", paintOrder: "stroke" } as const;
+  if (stop.kind === "exit") {
+    return (
+      <text x={13} y={5} fontSize={15} fontWeight={700} fill="var(--ink)" {...halo}>
+        {inLines(stop.name).map((line, n) => (
+          <tspan key={line} x={13} dy={n === 0 ? 0 : LINE_OF_NAME}>
+            {line}
+          </tspan>
+        ))}
+      </text>
+    );
+  }
+  const isStream = stop.kind === "stream";
+  const lines = inLines(stop.name);
+  const x = isStream ? -2 : 0;
+  const nameY = isStream ? half + 28 : -half - 22 - (lines.length - 1) * LINE_OF_NAME;
+  const belowY = isStream ? half + 28 + (lines.length - 1) * LINE_OF_NAME + 18 : half + 32;
+  return (
+    <g textAnchor={isStream ? "start" : "middle"} {...halo}>
+      <text x={x} y={nameY} fontSize={15} fontWeight={700} fill="var(--ink)">
+        {lines.map((line, n) => (
+          <tspan key={line} x={x} dy={n === 0 ? 0 : LINE_OF_NAME}>
+            {line}
+          </tspan>
+        ))}
+      </text>
+      <text x={x} y={belowY} fontSize={12.5} fill="var(--ink-2)">
+        {below.map((line, n) => (
+          <tspan key={line} x={x} dy={n === 0 ? 0 : 16}>
+            {line}
+          </tspan>
+        ))}
+      </text>
+    </g>
+  );
+}
+
+function ProblemMark({ half, problems }: { half: number; problems: Problem[] }) {
+  const isError = problems.some((problem) => problem.level === "error");
+  return (
+    <g transform={`translate(17,${-half - 13})`}>
+      <circle r={8.5} fill={isError ? "var(--wrong)" : "var(--sheet)"} stroke={isError ? "var(--paper)" : "var(--ink)"} strokeWidth={1.5} />
+      <text y={4} textAnchor="middle" fontSize={12} fontWeight={700} fill={isError ? "var(--paper)" : "var(--ink)"}>
+        {isError ? problems.length : "?"}
+      </text>
+    </g>
+  );
+}
+
+const LONGEST_LINE = 15;
+
+/** A name in at most two lines; what does not fit is cut with an ellipsis. */
+export function inLines(name: string): string[] {
+  if (name.length <= LONGEST_LINE) return [name];
+  const middle = name.lastIndexOf(" ", LONGEST_LINE);
+  const [first, rest] = middle > 0 ? [name.slice(0, middle), name.slice(middle + 1)] : ["", name];
+  const last = rest.length > LONGEST_LINE + 1 ? `${rest.slice(0, LONGEST_LINE)}…` : rest;
+  return first ? [first, last] : [last];
+}
+
+/** Who works at a stop and how long, or how often cases come. */
+function detailOf(study: StudyDocument, stop: Stop): string[] {
+  if (stop.kind === "stream") {
+    const stream = study.streams.find((each) => `stream:${each.id}` === stop.id);
+    return stream ? [`one every ${readable(meanOf(stream.gap))}`] : [];
+  }
+  const step = stepById(study, stop.id);
+  if (step?.kind === "delay") return [inShort(step.time)];
+  if (step?.kind !== "serve") return [];
+  const needs = (step.needs ?? []).map((need) => {
+    const team = study.teams.find((each) => each.id === need.team);
+    return `${need.count && need.count > 1 ? `${need.count} of ` : ""}${team?.size ?? "?"} ${(team?.name ?? need.team).toLowerCase()}`;
+  });
+  return [needs.join(" · ") || "automatic", inShort(step.work)];
+}

@@ -1,0 +1,32 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { toast } from "sonner";
+import { ApiError, api, ask } from "../api/client";
+import { saveNow } from "../study/autosave";
+import { useStudy } from "../study/store";
+
+/** Saves what is typed, runs it, and goes to where the progress shows. */
+export function useStartRun() {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  return useMutation({
+    mutationFn: async () => {
+      await saveNow();
+      const { id, save, problems } = useStudy.getState();
+      if (save !== "saved") {
+        const what = "The last changes are not saved yet, so they cannot be run.";
+        throw new ApiError(0, [{ where: "study", what, mend: "Save them first.", level: "error" }, ...problems]);
+      }
+      return ask(api.POST("/api/studies/{study_id}/runs", { params: { path: { study_id: id } } }));
+    },
+    onSuccess: async (run) => {
+      await client.invalidateQueries({ queryKey: ["runs", run.study] });
+      await navigate(`/studies/${run.study}/run`, { state: { follow: run.id } });
+    },
+    onError: (error) => {
+      const first = error instanceof ApiError ? error.problems[0] : undefined;
+      toast.error(first ? `It cannot run. ${first.what} ${first.mend}` : error.message);
+      if (error instanceof ApiError && error.status === 422) useStudy.setState({ problems: error.problems });
+    },
+  });
+}

@@ -1,0 +1,145 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type DragEvent, useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { toast } from "sonner";
+import { ApiError, api, ask, type Problem, type Schemas } from "../api/client";
+import { Logo } from "../app/Logo";
+import { PersonMenu } from "../app/PersonMenu";
+import { LINK_BUTTON, MAIN_BUTTON, Menu, QUIET_BUTTON } from "../ui/Menu";
+import { Modal } from "../ui/Modal";
+import { ProblemNotes } from "../ui/ProblemNotes";
+import { downloadStudy } from "./download";
+
+/** The person's studies: open, make, copy, delete, import and export. */
+export function StudiesScreen() {
+  const studies = useQuery({ queryKey: ["studies"], queryFn: () => ask(api.GET("/api/studies")) });
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const picker = useRef<HTMLInputElement>(null);
+  const [refused, setRefused] = useState<{ file: string; problems: Problem[] } | null>(null);
+
+  const create = useMutation({
+    mutationFn: (body: Schemas["NewStudy"]) => ask(api.POST("/api/studies", { body })),
+    onSuccess: (study, body) => {
+      void client.invalidateQueries({ queryKey: ["studies"] });
+      if (!body.copy_of) void navigate(`/studies/${study.id}/flow`);
+      else toast(`Made “${study.document.name}”.`);
+    },
+    onError: (error) => toast.error(error.message),
+  });
+  const importFile = async (file: File | undefined) => {
+    if (!file) return;
+    try {
+      const document = JSON.parse(await file.text()) as Schemas["Study"];
+      create.mutate({ document }, {
+        onError: (error) => error instanceof ApiError && setRefused({ file: file.name, problems: error.problems }),
+      });
+    } catch (error) {
+      const what = `The file is not JSON${error instanceof Error ? `: ${error.message}` : ""}.`;
+      setRefused({ file: file.name, problems: [{ where: file.name, what, mend: "Choose a study file.", level: "error" }] });
+    }
+  };
+  const remove = useMutation({
+    mutationFn: (id: number) => ask(api.DELETE("/api/studies/{study_id}", { params: { path: { study_id: id } } })),
+    onSuccess: (_, id) => {
+      const name = studies.data?.find((study) => study.id === id)?.name;
+      void client.invalidateQueries({ queryKey: ["studies"] });
+      toast(`Deleted “${name}”.`, { duration: 10000, action: { label: "Undo", onClick: () => restore.mutate(id) } });
+    },
+  });
+  const restore = useMutation({
+    mutationFn: (id: number) => ask(api.POST("/api/studies/{study_id}/restore", { params: { path: { study_id: id } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["studies"] }),
+  });
+
+  const drop = (event: DragEvent) => {
+    event.preventDefault();
+    void importFile(event.dataTransfer.files[0]);
+  };
+  return (
+    <div className="flex h-full flex-col" onDrop={drop} onDragOver={(event) => event.preventDefault()}>
+      <header className="on-bar flex h-13 shrink-0 items-center gap-3 bg-bar px-5 text-on-bar">
+        <Logo />
+        <span className="font-bold">Urban Queue</span>
+        <span className="ml-auto">
+          <PersonMenu />
+        </span>
+      </header>
+      <main className="mx-auto w-full max-w-4xl flex-1 overflow-auto px-8 py-8">
+        <div className="mb-5 flex items-end gap-3">
+          <h1 className="mr-auto text-xl font-bold">Studies</h1>
+          <button type="button" className={QUIET_BUTTON} onClick={() => picker.current?.click()}>
+            Import a study file
+          </button>
+          <input ref={picker} type="file" accept=".json,application/json" className="hidden" aria-label="Study file" onChange={(event) => {
+            void importFile(event.target.files?.[0]);
+            event.target.value = "";
+          }} />
+          <button type="button" className={MAIN_BUTTON} onClick={() => create.mutate({})}>
+            New study
+          </button>
+        </div>
+        {studies.isError && <p role="alert">{studies.error.message}</p>}
+        {studies.data?.length === 0 && (
+          <p className="border-t border-rule py-6 text-ink-2">
+            There is no study yet. Make a new one: it starts as <i>arrive, be served, leave</i> and already runs. Or drop a study file here.
+          </p>
+        )}
+        {studies.data && studies.data.length > 0 && (
+          <table className="w-full">
+            <thead>
+              <tr className="border-b-2 border-ink text-left text-sm text-ink-2">
+                <th className="py-2 font-normal">Name</th>
+                <th className="py-2 font-normal">Last changed</th>
+                <th className="py-2 pr-8 text-right font-normal">Runs</th>
+                <th className="w-24 py-2">
+                  <span className="sr-only">What to do</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {studies.data.map((study) => (
+                <tr key={study.id} className="border-b border-rule hover:bg-sheet">
+                  <td className="py-3">
+                    <Link to={`/studies/${study.id}/flow`} className="text-base font-bold hover:underline hover:decoration-marker hover:decoration-2">
+                      {study.name}
+                    </Link>
+                  </td>
+                  <td className="text-ink-2">{when(study.changed_at)}</td>
+                  <td className="pr-8 text-right">{study.runs || "–"}</td>
+                  <td className="text-right">
+                    <Menu
+                      trigger="More"
+                      label={`More for ${study.name}`}
+                      className={LINK_BUTTON}
+                      items={[
+                        { label: "Duplicate", onChoose: () => create.mutate({ copy_of: study.id }) },
+                        { label: "Export the study file", onChoose: () => void downloadStudy(study.id, study.version, study.name) },
+                        { label: "Delete", wrong: true, onChoose: () => remove.mutate(study.id) },
+                      ]}
+                    />
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+      </main>
+      <Modal open={refused !== null} onClose={() => setRefused(null)} title={`${refused?.file} could not be imported`}>
+        <p className="mb-2 text-ink-2">Nothing was changed. Correct these places in the file:</p>
+        <ul className="max-h-72 space-y-2 overflow-auto">
+          {refused?.problems.map((problem) => (
+            <li key={problem.where + problem.what}>
+              <code className="text-sm font-bold">{problem.where}</code>
+              <ProblemNotes problems={[problem]} />
+            </li>
+          ))}
+        </ul>
+      </Modal>
+    </div>
+  );
+}
+
+function when(moment: string): string {
+  return new Date(moment).toLocaleString("en-GB", { day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit" });
+}
