@@ -77,5 +77,6 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "loggers": {"django.request": {"level": "ERROR"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import asdict
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated
 
 from django.db.models import Count
 from django.http import HttpRequest
@@ -141,7 +141,7 @@ def list_runs(request: HttpRequest, study_id: int) -> list[RunEntry]:
     """List the runs of a study, the latest first."""
     person = person_of(request)
     study = StudyPolicy(person).get(study_id)
-    runs = RunPolicy(person).visible().filter(version__study=study).annotate(done=Count("rows"))
+    runs = RunPolicy(person).visible().filter(version__study=study).annotate(done=Count("rows")).order_by("-pk")
     return [_entry(run, run.done) for run in runs]
 
 
@@ -238,16 +238,21 @@ def compare_runs(
 
 
 def _main_measures(addresses: Iterable[str]) -> list[str]:
-    """Choose the measures that a comparison shows when none are named."""
+    """Choose the measures that a comparison shows when none are named, the widest first."""
 
-    def is_main(parts: list[Any]) -> bool:
+    def rank(parts: list[str]) -> int | None:
         match parts:
-            case ["type", "all", "total" | "wait", "mean" | "p90"] | ["type", _, "total", "mean"]:
-                return True
-            case ["step", step, "wait", "mean"]:
-                return step != "all"
-            case ["team", _, "utilisation"] | ["cost", "total", _] | ["type", "all", "completed" | "abandoned"]:
-                return True
-        return False
+            case ["type", "all", "wait", "mean" | "p90"] | ["type", "all", "total", "mean"]:
+                return 0
+            case ["type", _, "total", "mean"]:
+                return 1
+            case ["step", step, "wait", "mean"] if step != "all":
+                return 2
+            case ["team", _, "utilisation"]:
+                return 3
+            case ["type", "all", "completed" | "abandoned"] | ["cost", "total", _]:
+                return 4
+        return None
 
-    return [address for address in addresses if is_main(address.split("/"))]
+    ranked = {address: rank(address.split("/")) for address in addresses}
+    return sorted((each for each, place in ranked.items() if place is not None), key=lambda each: ranked[each] or 0)

@@ -1,5 +1,5 @@
 import * as Plot from "@observablehq/plot";
-import { useMemo } from "react";
+import { type ReactNode, useMemo } from "react";
 import { curveOf, typedUnit } from "../study/distributions";
 import { inUnit } from "../study/durations";
 import type { Distribution } from "../study/types";
@@ -8,10 +8,11 @@ import { PlotFigure } from "./PlotFigure";
 interface DistributionCurveProps {
   distribution: Distribution;
   colour: string;
+  children: ReactNode;
 }
 
 /** The shape of a distribution with its mean and its middle 90 %, in the unit that was typed. */
-export function DistributionCurve({ distribution, colour }: DistributionCurveProps) {
+export function DistributionCurve({ distribution, colour, children }: DistributionCurveProps) {
   const unit = typedUnit(distribution);
   const curve = useMemo(() => (typeof distribution === "string" ? null : curveOf(distribution)), [distribution]);
   const options = useMemo((): Plot.PlotOptions | null => {
@@ -20,7 +21,7 @@ export function DistributionCurve({ distribution, colour }: DistributionCurvePro
     const points = curve.points.map(({ x, y }) => ({ x: x * perUnit, y }));
     return {
       width: 170,
-      height: 74,
+      height: 66,
       margin: 4,
       marginBottom: 18,
       marginLeft: 10,
@@ -36,15 +37,17 @@ export function DistributionCurve({ distribution, colour }: DistributionCurvePro
       ],
     };
   }, [curve, colour, unit]);
-  if (!curve || !options) return null;
+  if (!curve || !options) return children;
   return (
-    <div className="mt-1.5 flex items-center gap-3">
+    <div className="mt-0.5 flex items-center gap-3">
       <PlotFigure label={`Curve with its mean at ${inUnit(curve.mean, unit)}`} options={options} />
-      <p className="whitespace-nowrap text-sm text-ink-2">
+      <div className="whitespace-nowrap text-sm text-ink-2">
         mean <b className="text-ink">{inUnit(round(curve.mean), unit)}</b>
         <br />
         90 % in {inUnit(round(curve.low), unit).split(" ")[0]}–{inUnit(round(curve.high), unit)}
-      </p>
+        <br />
+        {children}
+      </div>
     </div>
   );
 }

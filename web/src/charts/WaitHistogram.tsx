@@ -16,7 +16,7 @@ export function WaitHistogram({ waits, median, ninth }: WaitHistogramProps) {
   const options = useMemo((): Plot.PlotOptions => {
     const total = waits.counts.reduce((sum, count) => sum + count, 0) || 1;
     const bars = inBars(waits, total);
-    const high = Math.max(...bars.map((bar) => bar.share), 0.01);
+    const high = Math.max(...bars.map((bar) => bar.share), 1);
     const marks = [
       { x: median, text: "half wait less" },
       { x: ninth, text: "9 in 10 wait less" },
@@ -26,11 +26,11 @@ export function WaitHistogram({ waits, median, ninth }: WaitHistogramProps) {
       height: 208,
       marginLeft: 40,
       marginRight: 28,
-      marginTop: 22,
+      marginTop: 30,
       marginBottom: 34,
       style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
       x: { label: "minutes waited", labelArrow: "none", labelAnchor: "center", tickSize: 4, ticks: 6 },
-      y: { label: "% of cases", labelArrow: "none", ticks: 4, tickSize: 0, domain: [0, high * 1.12], percent: true },
+      y: { label: "% of cases", labelArrow: "none", labelOffset: 30, ticks: 4, tickSize: 0, domain: [0, high * 1.12] },
       marks: [
         Plot.rectY(bars, { x1: "from", x2: "to", y: "share", fill: "var(--ink)", insetLeft: 0.5, insetRight: 0.5 }),
         Plot.ruleX(marks, { x: "x", stroke: "var(--ink)", strokeDasharray: "3 3" }),
@@ -59,7 +59,7 @@ function inBars({ width, counts }: Schemas["Waits"], total: number) {
   const perBar = Math.max(1, Math.ceil(end / MOST_BARS));
   return Array.from({ length: Math.ceil(end / perBar) }, (_, n) => {
     const part = counts.slice(n * perBar, (n + 1) * perBar);
-    const share = part.reduce((sum, count) => sum + count, 0) / total;
+    const share = (100 * part.reduce((sum, count) => sum + count, 0)) / total;
     return { from: n * perBar * width, to: (n + 1) * perBar * width, share };
   });
 }

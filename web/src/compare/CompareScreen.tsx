@@ -4,6 +4,7 @@ import { api, ask } from "../api/client";
 import { type Run, useRuns } from "../app/queries";
 import { useRunStudy } from "../findings/useRunStudy";
 import { useStudy } from "../study/store";
+import type { StudyDocument } from "../study/types";
 import { Choice } from "../ui/Choice";
 import { ChangesSheet } from "./ChangesSheet";
 import { MeasureRow } from "./MeasureRow";
@@ -59,7 +60,7 @@ export function CompareScreen() {
             </tr>
           </thead>
           <tbody>
-            {against.data.differences.map((difference) => (
+            {against.data.differences.filter((difference) => isShown(difference.address, study)).map((difference) => (
               <MeasureRow key={difference.address} measure={measureOf(difference.address, study)} difference={difference} />
             ))}
           </tbody>
@@ -70,6 +71,14 @@ export function CompareScreen() {
   );
 }
 
-export function labelOf(run: Run): string {
+/** Steps that need nobody have no wait to compare; a lone case type says the same as all together. */
+function isShown(address: string, study: StudyDocument): boolean {
+  const [subject, id] = address.split("/");
+  const step = subject === "step" ? study.steps.find((each) => each.id === id) : undefined;
+  if (subject === "step") return step?.kind === "serve" && (step.needs ?? []).length > 0;
+  return !(subject === "type" && id !== "all" && study.case_types.length === 1);
+}
+
+function labelOf(run: Run): string {
   return `Run ${run.number}, version ${run.version}`;
 }

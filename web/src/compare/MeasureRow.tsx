@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { halfWidth, round } from "../findings/figures";
+import { halfWidth } from "../findings/figures";
 import type { Measure } from "./measures";
 
 type Difference = Schemas["Difference"];
@@ -20,23 +20,23 @@ export function MeasureRow({ measure, difference }: { measure: Measure; differen
   const sign = (change.mean ?? 0) > 0 ? "▲" : (change.mean ?? 0) < 0 ? "▼" : "";
   return (
     <tr className="border-b border-rule">
-      <th scope="row" className="py-1.5 pr-3 text-left font-normal">
-        <b>{measure.name}</b> <span className="block text-sm text-ink-2">{measure.unit}</span>
+      <th scope="row" className="py-1 pr-3 text-left leading-5 font-normal">
+        <b>{measure.name}</b> <span className="whitespace-nowrap text-sm text-ink-2">{measure.unit}</span>
       </th>
       <td className="whitespace-nowrap">
-        <b>{round(by(first.mean))}</b> <span className="text-sm text-ink-2">{halfWidth(first, measure.factor)}</span>
+        <b>{measure.write(by(first.mean))}</b> <span className="text-sm text-ink-2">{halfWidth(first, measure.factor, measure.write)}</span>
       </td>
       <td>
         <div className="flex items-center gap-4">
           <span className="w-20 whitespace-nowrap">
-            <b>{round(by(other.mean))}</b>
+            <b>{measure.write(by(other.mean))}</b>
           </span>
           <span className="w-56 whitespace-nowrap">
             <span aria-hidden className="mr-1 inline-block w-3 text-xs">
               {sign}
             </span>
             <span className="sr-only">{sign === "▲" ? "up by" : sign === "▼" ? "down by" : ""}</span>
-            <b>{round(Math.abs(by(change.mean) ?? 0))}</b> <span className="text-sm text-ink-2">{verdict === "same" ? "" : exactOr(change, measure.factor)}</span>{" "}
+            <b>{measure.write(Math.abs(by(change.mean) ?? 0))}</b> <span className="text-sm text-ink-2">{verdict === "same" ? "" : exactOr(change, measure)}</span>{" "}
             <span className={`text-sm ${LOOK[verdict]}`}>{verdict}</span>
           </span>
           <IntervalMark change={change} verdict={verdict} />
@@ -46,8 +46,8 @@ export function MeasureRow({ measure, difference }: { measure: Measure; differen
   );
 }
 
-function exactOr(change: Schemas["Estimate"], factor: number): string {
-  return change.sd === 0 ? "exactly" : halfWidth(change, factor);
+function exactOr(change: Schemas["Estimate"], measure: Measure): string {
+  return change.sd === 0 ? "exactly" : halfWidth(change, measure.factor, measure.write);
 }
 
 const WIDTH = 130;

@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { inWords, round } from "../findings/figures";
+import { inWords, money, round } from "../findings/figures";
 import type { StudyDocument } from "../study/types";
 
 interface VerdictsProps {
@@ -46,5 +46,5 @@ function waitWords({ difference, verdict, first, other }: Difference): string {
 function costWords({ difference }: Difference, currency: string): string {
   const mean = difference.mean ?? 0;
   if (mean === 0) return ", and the wages are the same";
-  return `, and the wages are ${currency} ${round(Math.abs(mean))} a day ${mean > 0 ? "higher" : "lower"}`;
+  return `, and the wages are ${currency} ${money(Math.abs(mean))} a day ${mean > 0 ? "higher" : "lower"}`;
 }

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import type { Run } from "../app/queries";
-import type { StudyDocument } from "../study/types";
+import type { Serve, StudyDocument } from "../study/types";
 import { type FigureOf, inWords, percent, round } from "./figures";
 
 interface HeadlineProps {
@@ -17,8 +17,7 @@ const FULL = 0.995;
 export function Headline({ study, run, figures, figure }: HeadlineProps) {
   const mean = (address: string) => figure(address)?.mean ?? null;
   const longest = longestWait(study, mean);
-  const busiest = study.teams.toSorted((one, other) => (mean(`team/${other.id}/utilisation`) ?? 0) - (mean(`team/${one.id}/utilisation`) ?? 0))[0];
-  const load = busiest ? mean(`team/${busiest.id}/utilisation`) : null;
+  const busiest = longest && busiestTeam(study, longest, mean);
   const wait = figure("type/all/wait/mean");
   const precision = wait?.half_width != null && wait.mean ? wait.half_width / wait.mean : null;
   const value = "underline decoration-2 underline-offset-4";
@@ -26,16 +25,11 @@ export function Headline({ study, run, figures, figure }: HeadlineProps) {
     <header>
       <h1 className="text-xl font-bold leading-8">
         Half of the cases wait under <span className={value}>{inWords(mean("type/all/wait/p50"))}</span>, one in ten over <span className={value}>{inWords(mean("type/all/wait/p90"))}</span>.
-        {longest && (mean(`step/${longest.id}/wait/mean`) ?? 0) > 0 && (
+        {longest && (
           <>
             {" "}
             They wait longest at <span className={value}>{longest.name}</span>
-            {busiest && load !== null && (
-              <>
-                ; {busiest.name} {load >= FULL ? "have more work than they can do" : <>are at work <span className={value}>{percent(load)}</span> of the time</>}
-              </>
-            )}
-            .
+            {busiest && <>, where {busiest.name} are at work <span className={value}>{percent(busiest.load)}</span> of the time</>}.
           </>
         )}
       </h1>
@@ -53,11 +47,23 @@ export function Headline({ study, run, figures, figure }: HeadlineProps) {
   );
 }
 
-function longestWait(study: StudyDocument, mean: (address: string) => number | null) {
-  return study.steps.filter((step) => step.kind === "serve").toSorted((one, other) => (mean(`step/${other.id}/wait/mean`) ?? 0) - (mean(`step/${one.id}/wait/mean`) ?? 0))[0];
+type Mean = (address: string) => number | null;
+
+/** The step with the longest mean wait, if anyone waits at all. */
+function longestWait(study: StudyDocument, mean: Mean): Serve | undefined {
+  const wait = (step: Serve) => mean(`step/${step.id}/wait/mean`) ?? 0;
+  const steps = study.steps.filter((step): step is Serve => step.kind === "serve" && wait(step) > 0);
+  return steps.toSorted((one, other) => wait(other) - wait(one))[0];
 }
 
-function Doubts({ study, mean }: { study: StudyDocument; mean: (address: string) => number | null }) {
+/** The team that a step needs and that is at work most. */
+function busiestTeam(study: StudyDocument, step: Serve, mean: Mean) {
+  const teams = study.teams.filter((team) => step.needs?.some((need) => need.team === team.id));
+  const loads = teams.map((team) => ({ name: team.name, load: mean(`team/${team.id}/utilisation`) ?? 0 }));
+  return loads.toSorted((one, other) => other.load - one.load)[0];
+}
+
+function Doubts({ study, mean }: { study: StudyDocument; mean: Mean }) {
   const inside = mean("type/all/inside/end") ?? 0;
   const completed = mean("type/all/completed") ?? 0;
   const doubts = study.teams

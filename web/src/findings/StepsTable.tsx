@@ -1,6 +1,8 @@
-import type { StudyDocument } from "../study/types";
+import type { Step, StudyDocument } from "../study/types";
 import { type FigureOf, percent, round } from "./figures";
 import { Interval } from "./Interval";
+
+const hasLine = (step: Step) => step.kind === "serve" && (step.needs ?? []).length > 0;
 
 /** Every step with its waits, line and count. */
 export function StepsTable({ study, figure }: { study: StudyDocument; figure: FigureOf }) {
@@ -34,17 +36,25 @@ export function StepsTable({ study, figure }: { study: StudyDocument; figure: Fi
               <th scope="row" className="py-1.5 text-left font-bold">
                 {step.name}
               </th>
-              <td>
+              <td aria-hidden>
                 <span className="block h-2.5 bg-marker" style={{ width: `${(100 * mean(step.id)) / longest}%` }} />
               </td>
-              <td className={cell}>
-                <Interval figure={figure(`step/${step.id}/wait/mean`)} />
-              </td>
-              <td className={cell}>
-                <Interval figure={figure(`step/${step.id}/wait/p90`)} />
-              </td>
-              <td className={cell}>{percent(figure(`step/${step.id}/wait/none`)?.mean)}</td>
-              <td className={cell}>{round(figure(`step/${step.id}/line/mean`)?.mean)}</td>
+              {hasLine(step) ? (
+                <>
+                  <td className={cell}>
+                    <Interval figure={figure(`step/${step.id}/wait/mean`)} />
+                  </td>
+                  <td className={cell}>
+                    <Interval figure={figure(`step/${step.id}/wait/p90`)} />
+                  </td>
+                  <td className={cell}>{percent(figure(`step/${step.id}/wait/none`)?.mean)}</td>
+                  <td className={cell}>{round(figure(`step/${step.id}/line/mean`)?.mean)}</td>
+                </>
+              ) : (
+                <td className={`${cell} text-sm text-ink-2`} colSpan={4}>
+                  nobody needed, so nobody waits
+                </td>
+              )}
               <td className={cell}>{round(figure(`step/${step.id}/served`)?.mean)}</td>
             </tr>
           ))}

@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { StudyDocument } from "../study/types";
 import { Section } from "../ui/Section";
-import { type FigureOf, halfWidth, percent, round } from "./figures";
+import { type FigureOf, halfWidth, money, percent } from "./figures";
 
 interface TeamsSheetProps {
   study: StudyDocument;
@@ -41,7 +41,7 @@ export function TeamsSheet({ study, figure, runs }: TeamsSheetProps) {
                 {team.name} <span className="text-sm font-normal text-ink-2">{team.size ?? 1}</span>
               </th>
               <td className="pt-2.5 text-right">{percent(load(team.id))}</td>
-              <td className="pt-2.5 text-right">{round(figure(`cost/team/${team.id}/total/per:day`)?.mean)}</td>
+              <td className="pt-2.5 text-right">{money(figure(`cost/team/${team.id}/total/per:day`)?.mean)}</td>
             </tr>
             <tr>
               <td colSpan={3}>
@@ -57,17 +57,17 @@ export function TeamsSheet({ study, figure, runs }: TeamsSheetProps) {
       <Section title="What a case costs">
         <p>
           <b className="text-xl">
-            {currency} {round(perCase?.mean)}
+            {currency} {money(perCase?.mean)}
           </b>{" "}
           <span className="text-ink-2">
-            {halfWidth(perCase)}, of which {round(figure("cost/idle/per:case")?.mean)} is for waiting for work
+            {halfWidth(perCase, 1, money)}, of which {money(figure("cost/idle/per:case")?.mean)} is for waiting for work
           </span>
         </p>
       </Section>
       <Section title="What a day costs">
         <p>
           <b>
-            {currency} {round(figure("cost/total/per:day")?.mean)}
+            {currency} {money(figure("cost/total/per:day")?.mean)}
           </b>{" "}
           <span className="text-ink-2">for 24 hours on the study's clock</span>
         </p>

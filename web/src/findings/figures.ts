@@ -17,6 +17,13 @@ export function round(value: number | null | undefined): string {
   return value.toLocaleString("en", { minimumFractionDigits: digits, maximumFractionDigits: digits });
 }
 
+/** Writes an amount of money: whole from a hundred on, to the cent below. */
+export function money(value: number | null | undefined): string {
+  if (value == null) return "–";
+  const digits = Math.abs(value) >= 100 || value === 0 ? 0 : 2;
+  return value.toLocaleString("en", { minimumFractionDigits: digits, maximumFractionDigits: digits });
+}
+
 export function percent(value: number | null | undefined): string {
   return value == null ? "–" : `${Math.round(value * 100)} %`;
 }
@@ -30,9 +37,11 @@ export function inWords(minutes: number | null | undefined): string {
 }
 
 /** Half an interval beside a mean: with as many digits as the mean has. */
-export function halfWidth(figure: Schemas["Estimate"] | undefined, factor = 1): string {
+export function halfWidth(figure: Schemas["Estimate"] | undefined, factor = 1, write = round): string {
   if (figure?.half_width == null || figure.mean == null) return "";
-  const digits = round(figure.mean * factor).split(".")[1]?.length ?? 0;
+  const digits = write(figure.mean * factor).split(".")[1]?.length ?? 0;
   const half = figure.half_width * factor;
-  return `± ${half > 0 && half < 10 ** -digits ? (10 ** -digits).toFixed(digits).replace(/^/, "<\u2009") : half.toFixed(digits)}`;
+  const least = 10 ** -digits;
+  if (half > 0 && half < least) return `± <\u2009${least.toFixed(digits)}`;
+  return `± ${half.toFixed(digits)}`;
 }

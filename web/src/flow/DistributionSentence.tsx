@@ -43,7 +43,7 @@ export function DistributionSentence({ verb, about, value, colour, onChange }: D
   );
   return (
     <div>
-      <div className="leading-8">
+      <div className="leading-[1.9rem]">
         {verb} {sentence(shapeOf(value), field)}
       </div>
       {wrong && (
@@ -51,14 +51,15 @@ export function DistributionSentence({ verb, about, value, colour, onChange }: D
           {wrong} Put them in order; until then the old value is kept.
         </p>
       )}
-      <DistributionCurve distribution={shown} colour={colour} />
-      <Choice
-        quiet
-        label={`${about}: shape`}
-        value={shapeOf(value)}
-        options={(Object.keys(SHAPE_WORDS) as ShapeName[]).map((shape) => ({ value: shape, label: SHAPE_WORDS[shape] }))}
-        onChoose={(shape) => onChange(reshaped(value, shape as ShapeName))}
-      />
+      <DistributionCurve distribution={shown} colour={colour}>
+        <Choice
+          quiet
+          label={`${about}: shape`}
+          value={shapeOf(value)}
+          options={(Object.keys(SHAPE_WORDS) as ShapeName[]).map((shape) => ({ value: shape, label: SHAPE_WORDS[shape] }))}
+          onChoose={(shape) => onChange(reshaped(value, shape as ShapeName))}
+        />
+      </DistributionCurve>
     </div>
   );
 }

@@ -55,7 +55,8 @@ export function StudySheet() {
                 <b className="mr-auto">{team.name}</b>
                 {problemsOf(problems, "teams", team.id).length > 0 && <span className="text-sm font-semibold">look</span>}
                 <span className="text-sm text-ink-2">
-                  {team.size ?? 1} {team.kind === "people" || !team.kind ? `× ${study.currency ?? "EUR"} ${team.rate ?? 0} an hour` : team.kind}
+                  {team.size ?? 1}
+                  {team.rate ? ` × ${study.currency ?? "EUR"} ${team.rate} an hour` : ""}
                 </span>
               </button>
             </li>

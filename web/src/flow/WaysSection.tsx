@@ -140,23 +140,24 @@ function ShareField({ step, link, place, type }: { step: Step; link: Link; place
 }
 
 function TravelField({ step, link, place }: { step: Step; link: Link; place: number }) {
-  if (link.travel != null && typeof link.travel !== "string") return <span className="text-ink-2">walking a varying time</span>;
+  if (link.travel != null && typeof link.travel !== "string") return <span className="text-ink-2">in a varying time</span>;
+  const set = (travel: string) =>
+    change(step.id, `${step.name}: travel ${travel}`, (draft) => {
+      const changed = linksOf(draft)[place];
+      if (!changed) return;
+      if (travel.startsWith("0 ")) delete changed.travel;
+      else changed.travel = travel;
+    });
+  if (!link.travel) {
+    return (
+      <button type="button" className="text-sm text-ink-2 underline decoration-dotted underline-offset-4 hover:text-ink" aria-label={`Give way ${place + 1} a travel time`} onClick={() => set("1 min")}>
+        at once
+      </button>
+    );
+  }
   return (
     <>
-      {link.travel ? "walking" : <span className="text-sm text-ink-2">at once, or after</span>}
-      <ValueField
-        label={`Travel time of way ${place + 1}`}
-        value={link.travel ?? "0 min"}
-        parse={parseDuration}
-        onCommit={(travel) =>
-          change(step.id, `${step.name}: travel ${travel}`, (draft) => {
-            const changed = linksOf(draft)[place];
-            if (!changed) return;
-            if (travel.startsWith("0 ")) delete changed.travel;
-            else changed.travel = travel;
-          })
-        }
-      />
+      in <ValueField label={`Travel time of way ${place + 1}`} value={link.travel} parse={parseDuration} onCommit={set} />
     </>
   );
 }

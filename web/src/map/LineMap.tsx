@@ -12,8 +12,8 @@ import { type MapLayout, layOut, type Stop, streamNode, type Way } from "./layou
 import { type Direction, neighbour } from "./moves";
 import { StopMark } from "./StopMark";
 
-const NAMES_FROM = 0.42;
-const DETAIL_FROM = 0.68;
+const NAMES_FROM = 0.5;
+const DETAIL_FROM = 0.6;
 const CLOSEST = 2.5;
 const FARTHEST = 0.05;
 
@@ -64,7 +64,7 @@ export function LineMap({ study, problems, selection, onSelect, onOpen }: LineMa
             <Tracks key={`${way.from}>${way.to}`} study={study} way={way} />
           ))}
           {view.transform.k >= NAMES_FROM &&
-            layout.ways.map((way) => <ShareLabels key={`${way.from}>${way.to}`} study={study} way={way} />)}
+            layout.ways.map((way) => <ShareLabels key={`${way.from}>${way.to}`} study={study} way={way} zoom={view.transform.k} />)}
           {layout.stops.map((stop) => (
             <StopMark
               key={stop.id}
@@ -79,6 +79,7 @@ export function LineMap({ study, problems, selection, onSelect, onOpen }: LineMa
               problems={problemsAt(problems, stop)}
               names={view.transform.k >= NAMES_FROM}
               detail={view.transform.k >= DETAIL_FROM}
+              zoom={view.transform.k}
               onChoose={() => choose(stop)}
             />
           ))}
@@ -128,9 +129,8 @@ function useView(layout: MapLayout) {
 
   const isTouched = useRef(false);
   useEffect(() => {
-    if (isTouched.current && transform !== zoomIdentity) return;
-    fit();
-  }, [fit, transform]);
+    if (!isTouched.current) fit();
+  }, [fit]);
   useEffect(() => {
     if (!svg.current) return;
     const touched = () => {
@@ -175,7 +175,7 @@ function Tracks({ study, way }: { study: StudyDocument; way: Way }) {
 }
 
 /** The share of a way where its step has more than one, for the types that are split. */
-function ShareLabels({ study, way }: { study: StudyDocument; way: Way }) {
+function ShareLabels({ study, way, zoom }: { study: StudyDocument; way: Way; zoom: number }) {
   const step = stepById(study, way.from);
   const link = step && linksOf(step).find((each) => each.to === way.to);
   if (!step || !link || linksOf(step).length < 2) return null;
@@ -189,7 +189,7 @@ function ShareLabels({ study, way }: { study: StudyDocument; way: Way }) {
           x={way.label.x}
           y={way.label.y + 4 + (n - (shown.length - 1) / 2) * 16}
           textAnchor="middle"
-          fontSize={13}
+          fontSize={Math.max(13, 12 / zoom)}
           fontWeight={700}
           fill={split.length > 1 && shown.length === 1 ? "var(--ink)" : colourOf(study, type)}
           stroke="var(--paper)"

@@ -3,7 +3,7 @@ import type { Problem } from "../api/client";
 import { inShort, meanOf } from "../study/distributions";
 import { readable } from "../study/durations";
 import { stepById } from "../study/flow";
-import type { StudyDocument } from "../study/types";
+import type { StudyDocument, Team } from "../study/types";
 import { type Stop, TRACK_GAP } from "./layout";
 
 interface StopMarkProps {
@@ -14,14 +14,17 @@ interface StopMarkProps {
   problems: Problem[];
   names: boolean;
   detail: boolean;
+  zoom: number;
   onChoose: () => void;
   ref: Ref<SVGGElement>;
 }
 
-const LINE_OF_NAME = 17;
+/** Sizes in pixels on the screen at the least, and on the map where it is seen from near. */
+const NAME = { least: 13, near: 15 };
+const DETAIL = { least: 12, near: 12.5 };
 
 /** A stop with its name above and what it needs below; its kind shows in its form. */
-export function StopMark({ study, stop, selected, tabbable, problems, names, detail, onChoose, ref }: StopMarkProps) {
+export function StopMark({ study, stop, selected, tabbable, problems, names, detail, zoom, onChoose, ref }: StopMarkProps) {
   const below = detailOf(study, stop);
   const half = ((Math.max(stop.types.length, 1) - 1) * TRACK_GAP) / 2;
   const label = `${stop.name}, ${KIND_WORDS[stop.kind]}${below.length > 0 ? `: ${below.join(", ")}` : ""}${
@@ -41,7 +44,7 @@ export function StopMark({ study, stop, selected, tabbable, problems, names, det
     >
       <Halo half={half} kind={stop.kind} selected={selected} />
       <Glyph half={half} kind={stop.kind} />
-      {names && <Labels stop={stop} half={half} below={detail ? below : []} />}
+      {names && <Labels stop={stop} half={half} below={detail ? below : []} zoom={zoom} />}
       {problems.length > 0 && <ProblemMark half={half} problems={problems} />}
     </g>
   );
@@ -85,41 +88,49 @@ function Glyph({ half, kind }: { half: number; kind: Stop["kind"] }) {
   }
 }
 
-function Labels({ stop, half, below }: { stop: Stop; half: number; below: string[] }) {
-  const halo = { stroke: "var(--paper)", strokeWidth: 4, strokeLinejoin: "round", paintOrder: "stroke" } as const;
-  if (stop.kind === "exit") {
-    return (
-      <text x={13} y={5} fontSize={15} fontWeight={700} fill="var(--ink)" {...halo}>
-        {inLines(stop.name).map((line, n) => (
-          <tspan key={line} x={13} dy={n === 0 ? 0 : LINE_OF_NAME}>
-            {line}
-          </tspan>
-        ))}
-      </text>
-    );
-  }
-  const isStream = stop.kind === "stream";
+interface LabelsProps {
+  stop: Stop;
+  half: number;
+  below: string[];
+  zoom: number;
+}
+
+function Labels({ stop, half, below, zoom }: LabelsProps) {
+  const name = Math.max(NAME.near, NAME.least / zoom);
+  const detail = Math.max(DETAIL.near, DETAIL.least / zoom);
   const lines = inLines(stop.name);
-  const x = isStream ? -2 : 0;
-  const nameY = isStream ? half + 28 : -half - 22 - (lines.length - 1) * LINE_OF_NAME;
-  const belowY = isStream ? half + 28 + (lines.length - 1) * LINE_OF_NAME + 18 : half + 32;
+  const above = -half - 20 - (lines.length - 1) * name * 1.15;
+  const place = {
+    exit: { anchor: "start", x: 13, nameY: 5, belowY: 0 },
+    stream: { anchor: "start", x: -2, nameY: half + 13 + name, belowY: half + 13 + name * (1.15 * lines.length) + detail },
+    step: { anchor: "middle", x: 0, nameY: above, belowY: half + 19 + detail },
+  } as const;
+  const { anchor, x, nameY, belowY } = place[stop.kind === "exit" || stop.kind === "stream" ? stop.kind : "step"];
   return (
-    <g textAnchor={isStream ? "start" : "middle"} {...halo}>
-      <text x={x} y={nameY} fontSize={15} fontWeight={700} fill="var(--ink)">
-        {lines.map((line, n) => (
-          <tspan key={line} x={x} dy={n === 0 ? 0 : LINE_OF_NAME}>
-            {line}
-          </tspan>
-        ))}
-      </text>
-      <text x={x} y={belowY} fontSize={12.5} fill="var(--ink-2)">
-        {below.map((line, n) => (
-          <tspan key={line} x={x} dy={n === 0 ? 0 : 16}>
-            {line}
-          </tspan>
-        ))}
-      </text>
+    <g textAnchor={anchor} stroke="var(--paper)" strokeWidth={4} strokeLinejoin="round" paintOrder="stroke">
+      <TextLines lines={lines} x={x} y={nameY} size={name} bold />
+      <TextLines lines={below} x={x} y={belowY} size={detail} />
     </g>
+  );
+}
+
+interface TextLinesProps {
+  lines: string[];
+  x: number;
+  y: number;
+  size: number;
+  bold?: boolean;
+}
+
+function TextLines({ lines, x, y, size, bold }: TextLinesProps) {
+  return (
+    <text x={x} y={y} fontSize={size} fontWeight={bold ? 700 : 400} fill={bold ? "var(--ink)" : "var(--ink-2)"}>
+      {lines.map((line, n) => (
+        <tspan key={line} x={x} dy={n === 0 ? 0 : size * 1.2}>
+          {line}
+        </tspan>
+      ))}
+    </text>
   );
 }
 
@@ -157,7 +168,14 @@ function detailOf(study: StudyDocument, stop: Stop): string[] {
   if (step?.kind !== "serve") return [];
   const needs = (step.needs ?? []).map((need) => {
     const team = study.teams.find((each) => each.id === need.team);
-    return `${need.count && need.count > 1 ? `${need.count} of ` : ""}${team?.size ?? "?"} ${(team?.name ?? need.team).toLowerCase()}`;
+    const several = need.count && need.count > 1 ? `${need.count} of ` : "";
+    return several + (team ? headcount(team) : "nobody known");
   });
   return [needs.join(" · ") || "automatic", inShort(step.work)];
+}
+
+/** "4 clerks", "1 clerk": a team's name is usually a plural. */
+function headcount({ size = 1, name }: Team): string {
+  const word = name.toLowerCase();
+  return `${size} ${size === 1 && /[^s]s$/.test(word) ? word.slice(0, -1) : word}`;
 }

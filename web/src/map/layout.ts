@@ -32,18 +32,24 @@ export interface MapLayout {
 }
 
 export const TRACK_GAP = 8;
-const LANE_HEIGHT = 104;
-const LEAST_COLUMN = 152;
-const FLAT = 66;
-const MARGIN = { left: 40, right: 150, top: 70, bottom: 80 };
+const LANE_HEIGHT = 118;
+const LEAST_COLUMN = 122;
+const FLAT = 40;
+const MARGIN = { left: 30, right: 104, top: 70, bottom: 80 };
 const CORNER = 14;
 const LOOP_DEPTH = 68;
+const LABEL_ROOM = 36;
 const LEAN = Math.tan(Math.PI / 8);
+
+const STOP_ROOM = 0.5;
+const PASSAGE_ROOM = 0.22;
 
 interface Node {
   id: string;
   column: number;
   lane: number;
+  /** How much of a lane it takes up on either side. */
+  room: number;
   before: Node[];
   after: Node[];
   weight: number;
@@ -56,6 +62,7 @@ export function layOut(study: StudyDocument): MapLayout {
   const back = closingEdges(study, edges);
   const nodes = columnsOf(study, edges, back, flow);
   const chains = withPassages(nodes, edges, back);
+  orderColumns(chains.columns);
   assignLanes(chains.columns);
   const x = columnPositions(chains.columns);
   const top = Math.min(...chains.columns.flat().map((node) => node.lane), 0);
@@ -143,7 +150,7 @@ function grouped(edges: Edge[]): Map<string, Edge[]> {
 /** Gives every stop its column: one after the last stop that leads to it; exits stand in the last. */
 function columnsOf(study: StudyDocument, edges: Edge[], back: Set<Edge>, flow: Passing): Map<string, Node> {
   const nodes = new Map<string, Node>();
-  const add = (id: string, weight: number) => nodes.set(id, { id, column: 0, lane: 0, before: [], after: [], weight });
+  const add = (id: string, weight: number) => nodes.set(id, { id, column: 0, lane: 0, room: STOP_ROOM, before: [], after: [], weight });
   for (const stream of study.streams) add(streamNode(stream.id), 1);
   for (const step of study.steps) add(step.id, flow.steps.get(step.id)?.length ?? 0);
   const forward = edges.filter((edge) => !back.has(edge));
@@ -185,7 +192,7 @@ function withPassages(nodes: Map<string, Node>, edges: Edge[], back: Set<Edge>) 
     const target = nodes.get(edge.to) as Node;
     const passed: Node[] = [];
     for (let column = previous.column + 1; column < target.column; column++) {
-      const node: Node = { id: `${edge.from}>${edge.to}@${column}`, column, lane: 0, before: [], after: [], weight: 0.5 };
+      const node: Node = { id: `${edge.from}>${edge.to}@${column}`, column, lane: 0, room: PASSAGE_ROOM, before: [], after: [], weight: 0.5 };
       connect(previous, node);
       place(node);
       passed.push(node);
@@ -198,55 +205,116 @@ function withPassages(nodes: Map<string, Node>, edges: Edge[], back: Set<Edge>) 
   return { columns, passages };
 }
 
-/** Packs the stops of each column on half lanes, as near as can be to where their lines come from. */
-function assignLanes(columns: Node[][]): void {
-  columns[0]?.forEach((node, place) => {
-    node.lane = place;
-  });
-  for (const column of columns.slice(1)) {
-    const wished = column.map((node) => ({ node, lane: wishedLane(node) })).sort((one, other) => one.lane - other.lane);
-    pack(wished);
+const SWEEPS = 8;
+const FIRST_COLUMN = 180;
+
+/** Orders each column so that few lines cross: by the middle of the neighbours, there and back, the best kept. */
+function orderColumns(columns: Node[][]): void {
+  let best = columns.map((column) => [...column]);
+  let fewest = crossings(best);
+  for (let sweep = 0; sweep < SWEEPS && fewest > 0; sweep++) {
+    const forth = sweep % 2 === 0;
+    const places = new Map(columns.flatMap((column) => column.map((node, place) => [node, place] as const)));
+    for (const column of forth ? columns : columns.toReversed()) {
+      const middle = (node: Node) => {
+        const near = forth ? node.before : node.after;
+        return near.length === 0 ? (places.get(node) ?? 0) : near.reduce((sum, each) => sum + (places.get(each) ?? 0), 0) / near.length;
+      };
+      const middles = new Map(column.map((node) => [node, middle(node)]));
+      column.sort((one, other) => (middles.get(one) ?? 0) - (middles.get(other) ?? 0));
+      column.forEach((node, place) => places.set(node, place));
+    }
+    for (const column of columns) exchange(column, places, sweep % 4 > 1);
+    const found = crossings(columns);
+    if (found < fewest) {
+      fewest = found;
+      best = columns.map((column) => [...column]);
+    }
   }
+  for (const [n, column] of best.entries()) {
+    columns[n] = column;
+    const places = new Map(column.map((node, place) => [node, place]));
+    for (const before of columns[n - 1] ?? []) before.after.sort((one, other) => (places.get(one) ?? 0) - (places.get(other) ?? 0));
+  }
+}
+
+/** Exchanges neighbours in a column where their lines then cross less, or on ties if wanted. */
+function exchange(column: Node[], places: Map<Node, number>, onTies: boolean): void {
+  for (let place = 0; place + 1 < column.length; place++) {
+    const [one, other] = [column[place], column[place + 1]] as [Node, Node];
+    const gain = crossed(one, other, places) - crossed(other, one, places);
+    if (gain < 0 || (gain === 0 && !onTies)) continue;
+    column.splice(place, 2, other, one);
+    places.set(other, place).set(one, place + 1);
+  }
+}
+
+/** How often the lines of two stops cross if the first stands above the second. */
+function crossed(above: Node, below: Node, places: Map<Node, number>): number {
+  let count = 0;
+  for (const side of ["before", "after"] as const) {
+    for (const one of above[side]) for (const other of below[side]) if ((places.get(one) ?? 0) > (places.get(other) ?? 0)) count++;
+  }
+  return count;
+}
+
+function crossings(columns: Node[][]): number {
+  let count = 0;
+  columns.forEach((column, n) => {
+    const places = new Map((columns[n + 1] ?? []).map((node, place) => [node, place]));
+    const ends = column.flatMap((node) => node.after.map((after) => places.get(after) ?? 0).sort((one, other) => one - other));
+    for (let i = 0; i < ends.length; i++) for (let j = i + 1; j < ends.length; j++) if ((ends[i] ?? 0) > (ends[j] ?? 0)) count++;
+  });
+  return count;
+}
+
+/** Packs each column in its order, as near as can be to where the lines come from. */
+function assignLanes(columns: Node[][]): void {
+  for (const column of columns) pack(column.map((node) => ({ node, lane: wishedLane(node) })));
+  for (const column of columns.toReversed()) pack(column.map((node) => ({ node, lane: onlyPartner(node, "after")?.lane ?? node.lane })));
+  for (const column of columns) pack(column.map((node) => ({ node, lane: onlyPartner(node, "before")?.lane ?? node.lane })));
+}
+
+/** The stop on one side, where both lead only to each other and so should stand level. */
+function onlyPartner(node: Node, side: "before" | "after"): Node | undefined {
+  const [partner, ...more] = node[side];
+  const back = partner?.[side === "before" ? "after" : "before"];
+  return more.length === 0 && back?.length === 1 ? partner : undefined;
 }
 
 function wishedLane(node: Node): number {
   if (node.before.length === 0) return 0;
-  const total = node.before.reduce((sum, before) => sum + Math.max(before.weight, 0.1), 0);
-  return node.before.reduce((sum, before) => sum + fannedLane(before, node) * Math.max(before.weight, 0.1), 0) / total;
+  const weight = (before: Node) => Math.max(before.weight, 0.1);
+  const total = node.before.reduce((sum, before) => sum + weight(before), 0);
+  return node.before.reduce((sum, before) => sum + fannedLane(before, node) * weight(before), 0) / total;
 }
 
 /** Where a stop would stand if only this one led to it: ways that part fan out around their origin. */
 function fannedLane(before: Node, node: Node): number {
   const place = before.after.indexOf(node);
-  return before.lane + (before.after.length > 1 ? place - (before.after.length - 1) / 2 : 0);
+  return before.lane + (place - (before.after.length - 1) / 2) * 2 * node.room;
 }
 
-/** Sets lanes a whole lane apart with the least shifting: groups that touch are centred on their wishes. */
+/** Sets lanes apart with the least shifting: neighbours that touch are centred on their wishes. */
 function pack(wished: { node: Node; lane: number }[]): void {
-  const groups: { first: number; lanes: number[] }[] = [];
-  for (const { lane } of wished) {
-    groups.push({ first: lane, lanes: [lane] });
+  interface Group {
+    first: number;
+    size: number;
+    members: { node: Node; lane: number; offset: number }[];
+  }
+  const groups: Group[] = [];
+  for (const { node, lane } of wished) {
+    groups.push({ first: lane - node.room, size: 2 * node.room, members: [{ node, lane, offset: node.room }] });
     for (;;) {
       const last = groups.at(-1);
       const before = groups.at(-2);
-      if (!last || !before || before.first + before.lanes.length <= last.first) break;
-      groups.splice(-2, 2, centred([...before.lanes, ...last.lanes]));
+      if (!last || !before || before.first + before.size <= last.first + 1e-9) break;
+      const members = [...before.members, ...last.members.map((each) => ({ ...each, offset: each.offset + before.size }))];
+      const first = members.reduce((sum, each) => sum + each.lane - each.offset, 0) / members.length;
+      groups.splice(-2, 2, { first, size: before.size + last.size, members });
     }
   }
-  let place = 0;
-  let free = -Infinity;
-  for (const group of groups) {
-    const first = Math.max(free, Math.round(group.first * 2) / 2);
-    group.lanes.forEach((_, n) => {
-      (wished[place++] as { node: Node }).node.lane = first + n;
-    });
-    free = first + group.lanes.length;
-  }
-}
-
-function centred(lanes: number[]) {
-  const first = lanes.reduce((sum, lane, n) => sum + lane - n, 0) / lanes.length;
-  return { first, lanes };
+  for (const group of groups) for (const { node, offset } of group.members) node.lane = group.first + offset;
 }
 
 /** Sets columns apart so that every change of lane fits between two stops at 45°. */
@@ -254,7 +322,8 @@ function columnPositions(columns: Node[][]): number[] {
   const positions = [MARGIN.left];
   for (const column of columns.slice(0, -1)) {
     const climbs = column.flatMap((node) => node.after.map((after) => Math.abs(after.lane - node.lane) * LANE_HEIGHT));
-    positions.push((positions.at(-1) as number) + Math.max(LEAST_COLUMN, Math.max(0, ...climbs) + 2 * FLAT));
+    const least = positions.length === 1 ? FIRST_COLUMN : LEAST_COLUMN;
+    positions.push((positions.at(-1) as number) + Math.max(least, Math.max(0, ...climbs) + 2 * FLAT));
   }
   return positions;
 }
@@ -274,13 +343,27 @@ function straightWay(edge: Edge, from: Stop, to: Stop, types: string[], between:
     const start = { x: from.x, y: from.y + trackOffset(from.types, type) };
     const end = { x: to.x, y: to.y + trackOffset(to.types, type) };
     const offset = trackOffset(types, type);
-    const middle = between.map((point) => ({ x: point.x, y: point.y + offset }));
-    return { type, path: rounded(bent([start, ...middle, end], offset)) };
+    return { type, path: rounded(bent([start, ...levelled(start, between, offset), end], offset)) };
   });
-  const first = between[0] ?? to;
-  const label =
-    first.y === from.y ? { x: from.x + 48, y: from.y } : { x: (from.x + first.x) / 2, y: (from.y + first.y) / 2 };
-  return { from: edge.from, to: edge.to, back: false, types, tracks, label };
+  return { from: edge.from, to: edge.to, back: false, types, tracks, label: labelPlace(from, between[0] ?? to) };
+}
+
+/** Where a way's share stands: on its diagonal where that is long enough, else on the level piece that leads on. */
+function labelPlace(from: Point, next: Point): Point {
+  const climb = next.y - from.y;
+  const middle = (from.x + next.x) / 2;
+  if (Math.abs(climb) > LABEL_ROOM) return { x: middle, y: from.y + climb / 2 };
+  return { x: middle + Math.abs(climb) / 2 + LABEL_ROOM / 2, y: next.y };
+}
+
+/** The passages of a track; where they lie almost level with the one before, quite level. */
+function levelled(start: Point, between: Point[], offset: number): Point[] {
+  let level = start.y;
+  return between.map((point) => {
+    const y = point.y + offset;
+    if (Math.abs(y - level) > 2 * TRACK_GAP) level = y;
+    return { x: point.x, y: level };
+  });
 }
 
 /** Joins points by level pieces and 45° diagonals in the middle of each gap; parallel tracks stay parallel. */
@@ -307,7 +390,7 @@ function loopLevel(from: Stop, to: Stop, stops: Stop[]): number {
   return Math.max(...under.map((stop) => stop.y)) + LOOP_DEPTH;
 }
 
-const LOOP_OUT = 44;
+const LOOP_OUT = 58;
 
 function loopWay(edge: Edge, from: Stop, to: Stop, types: string[], level: number): Way {
   const right = from.x + LOOP_OUT;

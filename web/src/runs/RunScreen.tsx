@@ -51,8 +51,8 @@ function SettingsSentence({ run }: { run: RunSettings }) {
     <p className="max-w-3xl text-xl leading-10">
       Run <ValueField label="Length" value={run.length} parse={parseDuration} onCommit={(value) => set("length", "length", value)} />, without counting the first{" "}
       <ValueField label="Warm-up" value={run.warm_up} parse={parseDuration} onCommit={(value) => set("warm_up", "warm-up", value)} />,{" "}
-      <ValueField label="Replications" value={String(run.replications)} parse={numberBetween(1, 10000, true)} onCommit={(value) => set("replications", "replications", Number(value))} /> times. Intervals that hold the truth in{" "}
-      <ValueField label="Confidence" value={String(Math.round(run.confidence * 1000) / 10)} suffix="%" parse={numberBetween(50, 99.9)} onCommit={(value) => set("confidence", "confidence", Number(value) / 100)} /> of cases. Luck from seed{" "}
+      <ValueField label="Replications" value={String(run.replications)} parse={numberBetween(1, 10000, true)} onCommit={(value) => set("replications", "replications", Number(value))} /> times. Intervals at{" "}
+      <ValueField label="Confidence" value={String(Math.round(run.confidence * 1000) / 10)} suffix="%" parse={numberBetween(50, 99.9)} onCommit={(value) => set("confidence", "confidence", Number(value) / 100)} /> confidence. Luck from seed{" "}
       <ValueField label="Seed" value={String(run.seed)} parse={numberBetween(0, Number.MAX_SAFE_INTEGER, true)} onCommit={(value) => set("seed", "seed", Number(value))} />.
     </p>
   );

@@ -7,11 +7,11 @@ export type ShapeName = Shape["dist"] | "constant";
 /** How each shape is called where one is chosen. */
 export const SHAPE_WORDS: Record<ShapeName, string> = {
   constant: "always the same",
-  triangular: "least, most likely, most",
+  triangular: "least, likely, most",
   uniform: "anything between",
   lognormal: "mean, long tail",
-  normal: "mean, even both ways",
-  exponential: "mean, all over the place",
+  normal: "mean, both ways",
+  exponential: "mean, very uneven",
   erlang: "mean, in stages",
 };
 
@@ -151,7 +151,7 @@ export function inShort(work: Work): string {
     const all = [...Object.values(work.by_type), work.otherwise];
     const unit = typedUnit(work.otherwise);
     const means = all.map(meanOf);
-    const [low, high] = [Math.min(...means), Math.max(...means)];
+    const [low, high] = [Math.min(...means), Math.max(...means)].map((mean) => Number(mean.toPrecision(2))) as [number, number];
     return low === high ? `about ${inUnit(low, unit)}` : `about ${inUnit(low, unit).split(" ")[0]}–${inUnit(high, unit)}`;
   }
   if (typeof work === "string") return work;

@@ -13,7 +13,7 @@ interface ChoiceProps {
 export function Choice({ label, value, options, onChoose, quiet }: ChoiceProps) {
   const look = quiet
     ? "text-sm text-ink-2 hover:text-ink"
-    : "rounded-t border-b-2 border-ink bg-value px-1.5 py-0.5 font-semibold hover:bg-marker-light";
+    : "rounded-t border-b-2 border-ink bg-value px-1.5 py-px leading-6 font-semibold hover:bg-marker-light";
   return (
     <Select.Root value={value} onValueChange={onChoose}>
       <Select.Trigger aria-label={label} className={`inline-flex max-w-full items-baseline gap-1 text-left ${look}`}>

@@ -59,7 +59,7 @@ export function ValueField({ label, value, parse, onCommit, onDraft, suffix, inv
           aria-label={label}
           aria-invalid={wrong ? true : undefined}
           aria-describedby={problem ? note : undefined}
-          className={`field-sizing-content min-w-6 max-w-full rounded-t border-b-2 bg-value px-1.5 py-0.5 font-semibold outline-offset-2 focus:bg-marker-light focus:outline-2 focus:outline-marker ${
+          className={`field-sizing-content min-w-6 max-w-full rounded-t border-b-2 bg-value px-1.5 py-px leading-6 font-semibold outline-offset-2 focus:bg-marker-light focus:outline-2 focus:outline-marker ${
             wrong ? "border-wrong" : "border-ink"
           }`}
           value={text}
