@@ -35,8 +35,7 @@ def five_steps(seed: int) -> Yardstick:
     ways: list[list[tuple[float, int | None]]] = [[(1.0, number + 1)] for number in range(4)]
     ways.append([(BACK_SHARE, 1), (1.0, None)])
     steps = [
-        Step(Team(size), exponential(mean), way)
-        for mean, size, way in zip(FIVE_MEANS, FIVE_SIZES, ways, strict=True)
+        Step(Team(size), exponential(mean), way) for mean, size, way in zip(FIVE_MEANS, FIVE_SIZES, ways, strict=True)
     ]
     return Yardstick(steps, exponential(1.0), seed)
 
@@ -54,9 +53,7 @@ def five_steps_study() -> Document:
 
 def long_row_study(count: int) -> Document:
     """Return `count` steps in a row, each with two members of its own, at a load of 0.6."""
-    steps = [
-        _step(f"s{n}", 1.2, f"t{n}", [(f"s{n + 1}" if n < count - 1 else "out", 1.0)]) for n in range(count)
-    ]
+    steps = [_step(f"s{n}", 1.2, f"t{n}", [(f"s{n + 1}" if n < count - 1 else "out", 1.0)]) for n in range(count)]
     return _study(steps, {f"t{n}": 2 for n in range(count)})
 
 
@@ -79,4 +76,3 @@ def _study(steps: list[Document], sizes: dict[str, int]) -> Document:
         "steps": [*steps, {"id": "out", "name": "Out", "kind": "exit"}],
         "teams": [{"id": team, "name": team, "size": size} for team, size in sizes.items()],
     }
-

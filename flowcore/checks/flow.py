@@ -40,9 +40,7 @@ def every_step_leads_out(study: Study) -> Iterator[Problem]:
             what=f"{step.name} leads nowhere."
             if ends_here
             else f"{step.name} is in a loop without an exit: cases that come here never leave.",
-            mend="Add a way to another step or an exit."
-            if ends_here
-            else "Add a way from this loop to an exit.",
+            mend="Add a way to another step or an exit." if ends_here else "Add a way from this loop to an exit.",
         )
 
 

@@ -35,6 +35,4 @@ def teams_have_work(study: Study) -> Iterator[Problem]:
     needed = {need.team for step in study.steps if isinstance(step, Serve) for need in step.needs}
     for team in study.teams:
         if team.id not in needed:
-            yield warning(
-                f"teams/{team.id}", f"No step needs {team.name}.", "Let a step ask for it, or delete it."
-            )
+            yield warning(f"teams/{team.id}", f"No step needs {team.name}.", "Let a step ask for it, or delete it.")

@@ -8,7 +8,7 @@ import hashlib
 import os
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 
 _Function = TypeVar("_Function", bound=Callable[..., Any])
 
@@ -25,21 +25,20 @@ os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
 
 import numba  # noqa: E402
 
-
 # Only the entries are called from Python; without its wrappers the rest compiles far faster.
-_WITHIN = {"error_model": "numpy", "no_cpython_wrapper": True, "no_cfunc_wrapper": True}
+_WITHIN: dict[str, Any] = {"error_model": "numpy", "no_cpython_wrapper": True, "no_cfunc_wrapper": True}
 
 
 def small(function: _Function) -> _Function:
     """Compile a small function into each place that calls it."""
-    return numba.njit(forceinline=True, **_WITHIN)(function)  # type: ignore[no-any-return]
+    return cast(_Function, numba.njit(forceinline=True, **_WITHIN)(function))
 
 
 def shared(function: _Function) -> _Function:
     """Compile a large function once, to be called from many places."""
-    return numba.njit(**_WITHIN)(function)  # type: ignore[no-any-return]
+    return cast(_Function, numba.njit(**_WITHIN)(function))
 
 
 def entry(function: _Function) -> _Function:
     """Compile the kernel's entry: kept on disk, and free of Python's lock while it runs."""
-    return numba.njit(error_model="numpy", nogil=True, cache=True)(function)  # type: ignore[no-any-return]
+    return cast(_Function, numba.njit(error_model="numpy", nogil=True, cache=True)(function))

@@ -12,8 +12,7 @@ def change_level(level: np.record, now: float, change: int) -> None:
     level.area += level.now * (now - level.since)
     level.since = now
     level.now += change
-    if level.now > level.highest:
-        level.highest = level.now
+    level.highest = max(level.highest, level.now)
 
 
 @small

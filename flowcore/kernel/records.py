@@ -27,7 +27,7 @@ FOR_GAP, FOR_TYPE, FOR_WORK, FOR_WAY, FOR_TRAVEL = range(5)
 OVER, PAUSED, NEEDS_CASES, NEEDS_VISITS, NEEDS_DEPARTURES = range(5)
 
 
-def _record(*fields: tuple[str, str]) -> np.dtype[np.record]:
+def _record(*fields: tuple[str, str]) -> np.dtype[np.void]:
     """Make a record type whose fields read as attributes in plain Python too."""
     return np.dtype((np.record, list(fields)))
 
@@ -120,7 +120,9 @@ LEVEL = _record(("area", "f8"), ("since", "f8"), ("now", "i8"), ("highest", "i8"
 
 TALLY = _record(("arrived", "i8"), ("served", "i8"), ("completed", "i8"), ("abandoned", "i8"))
 
-SOURCE = _record(("created", "i8"),)
+SOURCE = _record(
+    ("created", "i8"),
+)
 
 CLOCK = _record(
     ("now", "f8"),
@@ -140,9 +142,7 @@ CLOCK = _record(
 
 # The ledger: what a replication leaves behind.
 
-VISIT = _record(
-    ("joined_at", "f8"), ("wait", "f8"), ("work", "f8"), ("step", "i4"), ("type", "i2"), ("stream", "i2")
-)
+VISIT = _record(("joined_at", "f8"), ("wait", "f8"), ("work", "f8"), ("step", "i4"), ("type", "i2"), ("stream", "i2"))
 
 DEPARTURE = _record(
     ("left_at", "f8"),

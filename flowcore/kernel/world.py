@@ -108,7 +108,7 @@ def start_afresh(world: r.World) -> None:
     world.clock[0].departures = 0
 
 
-def _blank(shape: int | tuple[int, ...], dtype: np.dtype[np.record]) -> np.recarray:
+def _blank(shape: int | tuple[int, ...], dtype: np.dtype[np.void]) -> np.recarray:
     return np.zeros(shape, dtype).view(np.recarray)
 
 

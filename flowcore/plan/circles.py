@@ -32,9 +32,11 @@ def find_circles(ways: Sequence[Sequence[int]]) -> tuple[list[int], list[list[bo
                 gathered.append(step)
                 is_gathered[step] = on_path[step] = True
             else:
-                lowest[step] = min(lowest[step], lowest[ways[step][turn - 1]]) if is_gathered[
-                    ways[step][turn - 1]
-                ] else lowest[step]
+                lowest[step] = (
+                    min(lowest[step], lowest[ways[step][turn - 1]])
+                    if is_gathered[ways[step][turn - 1]]
+                    else lowest[step]
+                )
             while turn < len(ways[step]):
                 target = ways[step][turn]
                 turn += 1

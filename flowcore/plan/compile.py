@@ -52,7 +52,7 @@ def compile_study(study: Study) -> r.Plan:
     )
 
 
-def _records(rows: list[tuple[object, ...]], dtype: np.dtype[np.record]) -> np.recarray:
+def _records(rows: list[tuple[object, ...]], dtype: np.dtype[np.void]) -> np.recarray:
     return np.array(rows, dtype).view(np.recarray)
 
 

@@ -49,9 +49,7 @@ def wish_for(address: str) -> int:
     return -1 if quantity in _LESS_IS_BETTER else int(quantity in _MORE_IS_BETTER)
 
 
-def compare(
-    address: str, first: NDArray[np.float64], other: NDArray[np.float64], confidence: float
-) -> Difference:
+def compare(address: str, first: NDArray[np.float64], other: NDArray[np.float64], confidence: float) -> Difference:
     """Compare one figure of two runs whose replications share their luck, pair by pair.
 
     `first` and `other` have one value per replication, in the same order. Where only one pair

@@ -154,9 +154,8 @@ def _levels(study: Study, world: r.World, minutes: float) -> Figures:
 
 def _working(world: r.World) -> NDArray[np.float64]:
     """Return the members of each team at work, over time: minutes summed over members."""
-    return np.bincount(
-        world.members.team, weights=world.member_time[:, r.WORKING], minlength=len(world.crews)
-    )
+    working = world.member_time[:, r.WORKING]
+    return np.bincount(world.members.team, working, len(world.crews)).astype(np.float64)
 
 
 def _teams(study: Study, world: r.World, minutes: float) -> Figures:

@@ -29,9 +29,7 @@ class Results:
     def values(self) -> dict[str, NDArray[np.float64]]:
         """Each figure's values, one number a replication."""
         addresses = self.replications[0].figures if self.replications else {}
-        return {
-            address: np.array([each.figures[address] for each in self.replications]) for address in addresses
-        }
+        return {address: np.array([each.figures[address] for each in self.replications]) for address in addresses}
 
     def figure(self, address: str) -> Estimate:
         """Return one figure with its interval; KeyError names an address that is not there."""

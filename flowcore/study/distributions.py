@@ -1,5 +1,6 @@
 """Distributions of time: a bare duration is a constant, an object names its shape."""
 
+from itertools import pairwise
 from typing import Annotated, Literal, Self
 
 from pydantic import Discriminator, Field, Tag, model_validator
@@ -94,7 +95,7 @@ def _require_positive(name: str, value: str) -> None:
 
 
 def _require_order(*named: tuple[str, str]) -> None:
-    for (low_name, low), (high_name, high) in zip(named, named[1:], strict=False):
+    for (low_name, low), (high_name, high) in pairwise(named):
         if minutes(low) > minutes(high):
             raise trouble(
                 f"The {low_name} ({low}) is above the {high_name} ({high}).",

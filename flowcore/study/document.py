@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints, ValidationError
 
-from flowcore.problems import Problem, StudyError
+from flowcore.problems import StudyError
 from flowcore.study.base import Id, Name, Part
 from flowcore.study.case_types import CaseType
 from flowcore.study.durations import Duration

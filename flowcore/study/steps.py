@@ -34,13 +34,13 @@ class WorkByType(Part):
 
 def _work_form(value: object) -> str:
     by_type = isinstance(value, WorkByType) or (isinstance(value, dict) and "dist" not in value)
-    return "by_type" if by_type else "same"
+    return "for-each-type" if by_type else "for-all"
 
 
 Work = TypeAliasType(
     "Work",
     Annotated[
-        Annotated[WorkByType, Tag("by_type")] | Annotated[Distribution, Tag("same")],
+        Annotated[WorkByType, Tag("for-each-type")] | Annotated[Distribution, Tag("for-all")],
         Discriminator(_work_form),
     ],
 )

@@ -22,7 +22,7 @@ _MENDS = {
 
 def problem_of(error: ErrorDetails, document: object) -> Problem:
     """Turn one validation error into a problem with an address and a mend."""
-    path = _path_in(error["loc"], document)
+    path = _path_in(error, document)
     context = error.get("ctx", {})
     if error["type"] == "trouble":
         what, mend = context["what"], context["mend"]
@@ -31,7 +31,7 @@ def problem_of(error: ErrorDetails, document: object) -> Problem:
     elif error["type"] == "missing":
         what, mend = f'The key "{path[-1]}" is missing.', _MENDS["missing"]
     elif error["type"] == "union_tag_invalid":
-        what = f'{context["tag"]} is not a known kind.'.replace("'", '"')
+        what = f"{context['tag']} is not a known kind.".replace("'", '"')
         mend = f"Use one of {context['expected_tags']}.".replace("'", "")
     elif error["type"] == "string_pattern_mismatch":
         what, mend = f'"{error["input"]}" is not written as it should be.', _pattern_mend(path)
@@ -48,16 +48,17 @@ def _pattern_mend(path: Sequence[str | int]) -> str:
     return "Start with a small letter; use small letters, digits and hyphens."
 
 
-def _path_in(location: Sequence[str | int], document: object) -> list[str | int]:
+def _path_in(error: ErrorDetails, document: object) -> list[str | int]:
     """Drop the union tags from an error's location by walking the document along it."""
     path: list[str | int] = []
     here: object = document
+    location = error["loc"]
     for position, part in enumerate(location):
-        is_last = position == len(location) - 1
+        is_missing = error["type"] == "missing" and position == len(location) - 1
         if isinstance(part, int) and isinstance(here, list):
             path.append(part)
             here = here[part] if part < len(here) else None
-        elif isinstance(here, Mapping) and isinstance(part, str) and (part in here or is_last):
+        elif isinstance(here, Mapping) and isinstance(part, str) and (part in here or is_missing):
             path.append(part)
             here = cast(Mapping[str, Any], here).get(part)
     return path
@@ -67,7 +68,7 @@ def _by_ids(path: Sequence[str | int], document: object) -> list[str]:
     names: list[str] = []
     here: Any = document
     for part in path:
-        here = here[part] if isinstance(here, list) or part in here else None
+        here = here[int(part)] if isinstance(here, list) else here.get(part)
         has_id = isinstance(part, int) and isinstance(here, Mapping) and "id" in here
         names.append(str(here["id"]) if has_id else str(part))
     return names

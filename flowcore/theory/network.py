@@ -20,7 +20,7 @@ def visit_rates(study: Study) -> NDArray[np.float64]:
     for row, case_type in enumerate(types):
         arrivals = np.zeros(len(study.steps))
         for stream in study.streams:
-            mix = mix_of(stream.mix and {part.type: part.share for part in stream.mix}, types)
+            mix = _mix_of({part.type: part.share for part in stream.mix}, types)
             arrivals[index[stream.to]] += mix[row] / mean_minutes(stream.gap)
         ways = np.zeros((len(study.steps), len(study.steps)))
         for step in study.steps:
@@ -30,9 +30,9 @@ def visit_rates(study: Study) -> NDArray[np.float64]:
     return rates
 
 
-def mix_of(shares: dict[str, float] | list[object], types: list[str]) -> list[float]:
+def _mix_of(shares: dict[str, float], types: list[str]) -> list[float]:
     """Return the share of each case type; without a mix all cases are of the first."""
-    if isinstance(shares, dict) and shares:
+    if shares:
         return [shares.get(case_type, 0.0) for case_type in types]
     return [1.0] + [0.0] * (len(types) - 1)
 

@@ -2,12 +2,13 @@
 
 import json
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, cast
 
 from django.core.exceptions import PermissionDenied
 from django.http import Http404, HttpRequest, JsonResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
+from pydantic_core import ErrorDetails
 
 from flowcore.problems import Problem, StudyError
 from flowcore.study.wording import problem_of
@@ -63,12 +64,12 @@ def handle_errors(api: NinjaAPI) -> None:
         return respond(error.status_code, [problem])
 
 
-def _of_entry(entry: Any, request: HttpRequest) -> Problem:
+def _of_entry(entry: dict[str, Any], request: HttpRequest) -> Problem:
     """Word one validation error; the first two parts of its place only name the parameter."""
     place = list(entry["loc"])
     if place[0] != "body":
         name = str(place[-1])
         return Problem(where=name, what=f"{entry['msg']}.", mend=f"Give a right {name}.")
     body = json.loads(request.body)
-    found = problem_of({**entry, "loc": tuple(place[2:])}, body)
+    found = problem_of(cast(ErrorDetails, {**entry, "loc": tuple(place[2:])}), body)
     return found.model_copy(update={"where": found.where.removeprefix("document/")})

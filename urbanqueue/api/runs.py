@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import asdict
 from datetime import datetime
+from math import isnan
 from typing import Annotated
 
 from django.db.models import Count
@@ -188,12 +189,14 @@ def get_figures(request: HttpRequest, run_id: int) -> Figures:
     summary="Figures per replication",
 )
 def get_replications(
-    request: HttpRequest, run_id: int, address: Annotated[list[str], Query()] = []  # noqa: B006
+    request: HttpRequest,
+    run_id: int,
+    address: Annotated[list[str], Query()] = [],  # noqa: B006
 ) -> dict[str, list[float | None]]:
     """Return the values of figures replication by replication; without addresses, of all."""
     values = actions.results_of(RunPolicy(person_of(request)).get(run_id)).values
     return {
-        each: [None if value != value else value for value in column.tolist()]
+        each: [None if isnan(value) else value for value in column.tolist()]
         for each, column in values.items()
         if not address or each in address
     }
@@ -206,7 +209,10 @@ def get_replications(
     summary="Compare",
 )
 def compare_runs(
-    request: HttpRequest, run_id: int, other_id: int, address: Annotated[list[str], Query()] = []  # noqa: B006
+    request: HttpRequest,
+    run_id: int,
+    other_id: int,
+    address: Annotated[list[str], Query()] = [],  # noqa: B006
 ) -> Against:
     """Compare another run with this one, pair by pair; without addresses, the main measures."""
     policy = RunPolicy(person_of(request))

@@ -36,9 +36,7 @@ def get_session(request: HttpRequest) -> Session:
     return Session(email=person.email, name=person.name) if isinstance(person, Person) else Session()
 
 
-@router.post(
-    "", auth=None, response={200: Session, 401: Problems}, operation_id="signIn", summary="Sign in"
-)
+@router.post("", auth=None, response={200: Session, 401: Problems}, operation_id="signIn", summary="Sign in")
 @decorate_view(csrf_protect)
 def sign_in(request: HttpRequest, payload: SignIn) -> Status[Session] | Status[Problems]:
     """Open a session for a person with the right password."""

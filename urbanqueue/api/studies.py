@@ -1,7 +1,7 @@
 """Studies, their documents and their history."""
 
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 
 from django.db.models import Count, Q
 from django.http import HttpRequest
@@ -140,7 +140,10 @@ def restore_study(request: HttpRequest, study_id: int) -> Status[None]:
     exclude_unset=True,
 )
 def save_document(
-    request: HttpRequest, study_id: int, document: Document, if_match: str | None = Header(None, alias="If-Match")
+    request: HttpRequest,
+    study_id: int,
+    document: Document,
+    if_match: Annotated[str | None, Header(alias="If-Match")] = None,
 ) -> Status[Any]:
     """Save a document on top of the version named by If-Match."""
     person = person_of(request)
@@ -186,7 +189,7 @@ def list_versions(request: HttpRequest, study_id: int) -> list[VersionEntry]:
     """List the versions of a study, the latest first."""
     versions = StudyPolicy(person_of(request)).get(study_id).versions.select_related("saved_by").defer("document")
     return [
-        VersionEntry(number=each.number, saved_at=each.saved_at, saved_by=each.saved_by and each.saved_by.name)
+        VersionEntry(number=each.number, saved_at=each.saved_at, saved_by=each.saved_by.name if each.saved_by else None)
         for each in versions
     ]
 

@@ -73,6 +73,4 @@ def _add_version(study: Study, document: Document, person: Person) -> Version:
     study.version += 1
     study.name = document.name
     study.save()
-    return Version.objects.create(
-        study=study, number=study.version, document=written(document), saved_by=person
-    )
+    return Version.objects.create(study=study, number=study.version, document=written(document), saved_by=person)

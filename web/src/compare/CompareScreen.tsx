@@ -48,10 +48,10 @@ export function CompareScreen() {
         <table className="mt-3 w-full table-fixed">
           <thead>
             <tr className="align-bottom">
-              <th className="w-[30%]">
+              <th className="w-[37%]">
                 <span className="sr-only">Measure</span>
               </th>
-              <th className="w-[24%] border-b-[3px] border-ink pb-1.5 text-left">
+              <th className="w-[19%] border-b-[3px] border-ink pb-1.5 text-left">
                 <Choice label="First run" value={String(first.id)} options={options} onChoose={(run) => setChosen({ first: Number(run), other: other.id })} />
               </th>
               <th className="border-b-[3px] border-marker pb-1.5 text-left">

@@ -1,8 +1,9 @@
 import type { Schemas } from "../api/client";
-import { halfWidth } from "../findings/figures";
+import { withInterval } from "../findings/figures";
 import type { Measure } from "./measures";
 
 type Difference = Schemas["Difference"];
+type Written = ReturnType<typeof withInterval>;
 
 const LOOK: Record<Difference["verdict"], string> = {
   better: "text-better font-bold",
@@ -16,7 +17,8 @@ const LOOK: Record<Difference["verdict"], string> = {
 /** One measure in both runs: the first, the second, and the paired difference with its verdict. */
 export function MeasureRow({ measure, difference }: { measure: Measure; difference: Difference }) {
   const { first, other, difference: change, verdict } = difference;
-  const by = (value: number | null) => (value === null ? null : value * measure.factor);
+  const [before, after] = [first, other].map((each) => withInterval(each, measure.factor, measure.write)) as [Written, Written];
+  const size = withInterval({ ...change, mean: Math.abs(change.mean ?? 0) }, measure.factor, measure.write);
   const sign = (change.mean ?? 0) > 0 ? "▲" : (change.mean ?? 0) < 0 ? "▼" : "";
   return (
     <tr className="border-b border-rule">
@@ -24,19 +26,19 @@ export function MeasureRow({ measure, difference }: { measure: Measure; differen
         <b>{measure.name}</b> <span className="whitespace-nowrap text-sm text-ink-2">{measure.unit}</span>
       </th>
       <td className="whitespace-nowrap">
-        <b>{measure.write(by(first.mean))}</b> <span className="text-sm text-ink-2">{halfWidth(first, measure.factor, measure.write)}</span>
+        <b>{before.mean}</b> <span className="text-sm text-ink-2">{before.half}</span>
       </td>
       <td>
         <div className="flex items-center gap-4">
-          <span className="w-20 whitespace-nowrap">
-            <b>{measure.write(by(other.mean))}</b>
+          <span className="w-16 whitespace-nowrap">
+            <b>{after.mean}</b>
           </span>
-          <span className="w-56 whitespace-nowrap">
+          <span className="w-52 whitespace-nowrap">
             <span aria-hidden className="mr-1 inline-block w-3 text-xs">
               {sign}
             </span>
             <span className="sr-only">{sign === "▲" ? "up by" : sign === "▼" ? "down by" : ""}</span>
-            <b>{measure.write(Math.abs(by(change.mean) ?? 0))}</b> <span className="text-sm text-ink-2">{verdict === "same" ? "" : exactOr(change, measure)}</span>{" "}
+            <b>{size.mean}</b> <span className="text-sm text-ink-2">{change.sd === 0 ? (verdict === "same" ? "" : "exactly") : size.half}</span>{" "}
             <span className={`text-sm ${LOOK[verdict]}`}>{verdict}</span>
           </span>
           <IntervalMark change={change} verdict={verdict} />
@@ -46,11 +48,7 @@ export function MeasureRow({ measure, difference }: { measure: Measure; differen
   );
 }
 
-function exactOr(change: Schemas["Estimate"], measure: Measure): string {
-  return change.sd === 0 ? "exactly" : halfWidth(change, measure.factor, measure.write);
-}
-
-const WIDTH = 130;
+const WIDTH = 90;
 
 /** The interval of a difference against zero, each row on its own scale. */
 function IntervalMark({ change, verdict }: { change: Schemas["Estimate"]; verdict: Difference["verdict"] }) {

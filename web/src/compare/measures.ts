@@ -5,7 +5,7 @@ export interface Measure {
   name: string;
   unit: string;
   factor: number;
-  write: (value: number | null) => string;
+  write: (value: number | null | undefined) => string;
 }
 
 /** What an address is called, in which unit it is shown, and by how much it is multiplied for that. */
@@ -22,7 +22,7 @@ export function measureOf(address: string, study: StudyDocument): Measure {
   if (quantity === "completed") return { name: "Cases completed", unit: "in a replication", factor: 1, write: round };
   if (quantity === "abandoned") return { name: "Cases that gave up", unit: "in a replication", factor: 1, write: round };
   const who = id === "all" ? "" : `, ${named(study.case_types)}`;
-  return { name: `${quantity === "wait" ? "Wait on the whole way" : "Time from door to door"}${who}`, unit: `${of}, min`, factor: 1, write: round };
+  return { name: `${quantity === "wait" ? "Wait on the whole way" : "Door to door"}${who}`, unit: `${of}, min`, factor: 1, write: round };
 }
 
 const STATISTICS: Record<string, string> = { mean: "mean", p50: "half within", p90: "9 in 10 within" };

@@ -1,18 +1,12 @@
-import type { Figure } from "./figures";
-import { halfWidth, round } from "./figures";
-
-interface IntervalProps {
-  figure: Figure | undefined;
-  factor?: number;
-}
+import { type Figure, withInterval } from "./figures";
 
 /** A mean and half its interval; the digits stand under each other. */
-export function Interval({ figure, factor = 1 }: IntervalProps) {
-  const half = halfWidth(figure, factor);
+export function Interval({ figure }: { figure: Figure | undefined }) {
+  const { mean, half } = withInterval(figure);
   return (
     <span className="whitespace-nowrap">
-      <b>{round(figure?.mean == null ? null : figure.mean * factor)}</b>
-      {half && <span className="ml-1.5 inline-block w-11 text-left text-sm text-ink-2">{half}</span>}
+      <b>{mean}</b>
+      {half && <span className="ml-1.5 inline-block w-12 text-left text-sm text-ink-2">{half}</span>}
     </span>
   );
 }

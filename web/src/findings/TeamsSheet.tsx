@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { StudyDocument } from "../study/types";
 import { Section } from "../ui/Section";
-import { type FigureOf, halfWidth, money, percent } from "./figures";
+import { type FigureOf, money, percent, withInterval } from "./figures";
 
 interface TeamsSheetProps {
   study: StudyDocument;
@@ -57,10 +57,10 @@ export function TeamsSheet({ study, figure, runs }: TeamsSheetProps) {
       <Section title="What a case costs">
         <p>
           <b className="text-xl">
-            {currency} {money(perCase?.mean)}
+            {currency} {withInterval(perCase, 1, money).mean}
           </b>{" "}
           <span className="text-ink-2">
-            {halfWidth(perCase, 1, money)}, of which {money(figure("cost/idle/per:case")?.mean)} is for waiting for work
+            {withInterval(perCase, 1, money).half}, of which {money(figure("cost/idle/per:case")?.mean)} is for waiting for work
           </span>
         </p>
       </Section>

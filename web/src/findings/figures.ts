@@ -36,12 +36,19 @@ export function inWords(minutes: number | null | undefined): string {
   return `${(minutes / 60).toFixed(1)} hours`;
 }
 
-/** Half an interval beside a mean: with as many digits as the mean has. */
-export function halfWidth(figure: Schemas["Estimate"] | undefined, factor = 1, write = round): string {
-  if (figure?.half_width == null || figure.mean == null) return "";
-  const digits = write(figure.mean * factor).split(".")[1]?.length ?? 0;
+type Estimate = Schemas["Estimate"];
+
+const MOST_DIGITS = 2;
+
+/** A mean and half its interval with the digits that the interval leaves meaning to. */
+export function withInterval(figure: Estimate | undefined, factor = 1, write = round): { mean: string; half: string } {
+  if (figure?.mean == null) return { mean: "–", half: "" };
+  const mean = figure.mean * factor;
+  if (figure.half_width == null) return { mean: write(mean), half: "" };
   const half = figure.half_width * factor;
+  if (half === 0) return { mean: write(mean), half: "± 0" };
+  const digits = Math.min(MOST_DIGITS, Math.max(0, -Math.floor(Math.log10(half))));
+  const fixed = (value: number) => value.toLocaleString("en", { minimumFractionDigits: digits, maximumFractionDigits: digits });
   const least = 10 ** -digits;
-  if (half > 0 && half < least) return `± <\u2009${least.toFixed(digits)}`;
-  return `± ${half.toFixed(digits)}`;
+  return { mean: fixed(mean), half: half < least / 2 ? `± <\u2009${fixed(least)}` : `± ${fixed(half)}` };
 }

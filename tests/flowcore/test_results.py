@@ -1,0 +1,100 @@
+"""Statistics over samples and replications."""
+
+import numpy as np
+import pytest
+
+from flowcore.results.comparison import Verdict, compare, wish_for
+from flowcore.results.histogram import MOST_BINS, Histogram
+from flowcore.results.statistics import STATISTICS, estimate, p_value, sample_statistics
+from flowcore.study.differences import differences
+from tests.flowcore.builders import exit_step, exponential, serve, study
+
+
+def test_statistics_of_a_sample_against_numpy() -> None:
+    values = np.random.default_rng(5).exponential(3, 501)
+    values[:50] = 0
+    found = dict(zip(STATISTICS, sample_statistics(values), strict=True))
+    assert found["mean"] == pytest.approx(values.mean())
+    assert found["sd"] == pytest.approx(values.std(ddof=1))
+    assert found["none"] == pytest.approx(50 / 501)
+    for percentile in (5, 10, 25, 50, 75, 90, 95, 99):
+        assert found[f"p{percentile}"] == pytest.approx(np.percentile(values, percentile))
+
+
+def test_statistics_of_little_or_nothing() -> None:
+    assert np.isnan(sample_statistics(np.array([]))).all()
+    one = dict(zip(STATISTICS, sample_statistics(np.array([2.0])), strict=True))
+    assert (one["mean"], one["p90"], one["none"]) == (2.0, 2.0, 0.0)
+    assert np.isnan(one["sd"])
+
+
+def test_interval_by_hand() -> None:
+    """Mean 2, sd 1, n 3: t(2, 0.975) = 4.3027, so the half-width is 4.3027 / √3."""
+    found = estimate(np.array([1.0, 2.0, 3.0, np.nan]), 0.95)
+    assert (found.mean, found.n) == (2.0, 3)
+    assert found.half_width == pytest.approx(4.30265 / 3**0.5, rel=1e-5)
+
+
+def test_one_value_has_no_interval() -> None:
+    found = estimate(np.array([1.0]), 0.95)
+    assert (found.mean, found.half_width, found.n) == (1.0, None, 1)
+    assert p_value(found) is None
+
+
+@pytest.mark.parametrize(
+    ("address", "shift", "verdict"),
+    [
+        ("type/all/wait/mean", -1.0, Verdict.BETTER),
+        ("type/all/wait/mean", 1.0, Verdict.WORSE),
+        ("type/all/wait/none", 1.0, Verdict.BETTER),
+        ("type/all/completed", 1.0, Verdict.BETTER),
+        ("cost/total/per:day", 1.0, Verdict.WORSE),
+        ("team/clerks/utilisation", 1.0, Verdict.HIGHER),
+        ("team/clerks/utilisation", -1.0, Verdict.LOWER),
+        ("type/all/wait/mean", 0.0, Verdict.SAME),
+    ],
+)
+def test_verdicts(address: str, shift: float, verdict: Verdict) -> None:
+    first = np.array([3.0, 5.0, 4.0, 6.0])
+    assert compare(address, first, first + shift, 0.95).verdict is verdict
+
+
+def test_a_difference_within_luck_is_not_claimed() -> None:
+    first, other = np.array([3.0, 5.0, 4.0, 6.0]), np.array([4.0, 4.0, 5.0, 5.5])
+    assert compare("type/all/wait/mean", first, other, 0.95).verdict is Verdict.UNCLEAR
+    assert compare("type/all/wait/mean", first[:1], other[:1], 0.95).verdict is Verdict.UNCLEAR
+
+
+def test_pairing_sees_what_separate_intervals_hide() -> None:
+    first = np.array([10.0, 30.0, 50.0, 70.0])
+    found = compare("type/all/wait/mean", first, first - np.array([1.0, 1.1, 0.9, 1.0]), 0.95)
+    assert found.verdict is Verdict.BETTER
+    assert found.p is not None
+    assert found.p < 0.001
+
+
+def test_spread_is_neither_good_nor_bad() -> None:
+    assert wish_for("type/all/wait/sd") == 0
+
+
+def test_histograms_add_up_whatever_their_ranges() -> None:
+    luck = np.random.default_rng(1)
+    near, far = luck.exponential(0.2, 1000), luck.exponential(300, 1000)
+    both = Histogram.of(near) + Histogram.of(far)
+    assert both == Histogram.of(np.concatenate([near, far]))
+    assert sum(both.counts) == 2000
+    assert len(both.counts) <= MOST_BINS
+    assert Histogram.of(np.array([])) + both == both
+
+
+def test_differences_name_the_element() -> None:
+    steps = [serve("desk", "2 min", "clerks", {"out": 1}), exit_step()]
+    before = study(steps, {"clerks": 3}, exponential(1))
+    after = study([serve("desk", "3 min", "clerks", {"out": 1}), exit_step()], {"clerks": 4, "more": 1}, exponential(1))
+    found = {change.where: (change.name, change.before, change.after) for change in differences(before, after)}
+    assert found == {
+        "steps/desk/work": ("Desk", "2 min", "3 min"),
+        "teams/clerks/size": ("Clerks", "3", "4"),
+        "teams/more": ("More", None, "More"),
+    }
+    assert differences(before, before) == []

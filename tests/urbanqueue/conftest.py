@@ -1,0 +1,77 @@
+"""A signed-in client, a worker in the test's own thread, and the demo study."""
+
+import json
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import pytest
+from django.conf import settings
+from django.db import connection
+from django.test import Client
+from procrastinate.contrib.django import app
+
+from urbanqueue.accounts.models import Person
+
+Call = Callable[..., Any]
+
+
+@pytest.fixture
+def demo() -> dict[str, Any]:
+    document: dict[str, Any] = json.loads((settings.ROOT / "demo" / "residents-hall.json").read_text())
+    document["run"] |= {"length": "2 d", "warm_up": "0 min", "replications": 6}
+    return document
+
+
+@pytest.fixture
+def person(transactional_db: None) -> Person:
+    return Person.objects.create_person("ana@portalder.example", "tern-street", name="Ana")
+
+
+class Api:
+    """Calls the API as one person, with JSON in and out."""
+
+    def __init__(self, person: Person | None = None) -> None:
+        self.client = Client()
+        if person:
+            self.client.force_login(person)
+
+    def __call__(self, method: str, path: str, body: Any = None, **headers: str) -> tuple[int, Any]:
+        response = self.client.generic(
+            method,
+            f"/api{path}",
+            "" if body is None else json.dumps(body),
+            "application/json",
+            headers={name.replace("_", "-"): value for name, value in headers.items()},
+        )
+        return response.status_code, response.json() if response.content else None
+
+
+@pytest.fixture
+def api(person: Person) -> Api:
+    return Api(person)
+
+
+@pytest.fixture
+def stranger(transactional_db: None) -> Api:
+    return Api(Person.objects.create_person("bo@portalder.example", "tern-street", name="Bo"))
+
+
+@pytest.fixture
+def study_id(api: Api, demo: dict[str, Any]) -> int:
+    status, study = api("POST", "/studies", {"document": demo})
+    assert status == 201
+    return int(study["id"])
+
+
+@pytest.fixture
+def work(transactional_db: None) -> Iterator[Callable[[], None]]:
+    """A function that works off the queue."""
+
+    def work_off() -> None:
+        connector = app.connector.get_worker_connector()
+        with app.replace_connector(connector) as worker:
+            worker.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
+
+    yield work_off
+    with connection.cursor() as cursor:
+        cursor.execute("truncate procrastinate_jobs, procrastinate_workers restart identity cascade")

@@ -1,0 +1,176 @@
+"""Runs: chunks, progress, stopping, comparing, and workers that die."""
+
+import copy
+import os
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from itertools import count
+from math import isnan
+from typing import Any
+
+import pytest
+from django.conf import settings
+from django.db import connection
+
+from flowcore import read_study, simulate
+from tests.urbanqueue.conftest import Api
+from urbanqueue.runs import actions
+from urbanqueue.runs.models import Chunk, ReplicationRow, Run
+
+Work = Callable[[], None]
+
+
+@pytest.fixture(autouse=True)
+def small_chunks(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(actions, "VISITS_PER_CHUNK", 12_000)
+
+
+def start(api: Api, study_id: int) -> dict[str, Any]:
+    status, run = api("POST", f"/studies/{study_id}/runs")
+    assert status == 201, run
+    return dict(run)
+
+
+def test_a_run_says_what_the_engine_says(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
+    run = start(api, study_id)
+    assert (run["state"], run["done"], run["replications"], run["number"]) == ("waiting", 0, 6, 1)
+    assert Chunk.objects.filter(run=run["id"]).count() == 3
+    work()
+    run = api("GET", f"/runs/{run['id']}")[1]
+    assert (run["state"], run["done"]) == ("done", 6)
+    assert run["finished_at"] is not None
+    engine = simulate(read_study(demo))
+    replications = api("GET", f"/runs/{run['id']}/replications")[1]
+    for address in ("type/all/wait/mean", "step/counter/wait/p90", "cost/total/per:case"):
+        assert replications[address] == engine.values[address].tolist()
+    figures = api("GET", f"/runs/{run['id']}/figures")[1]
+    wait = next(figure for figure in figures["figures"] if figure["address"] == "type/all/wait/mean")
+    assert wait["half_width"] == engine.figure("type/all/wait/mean").half_width
+    counts = next(waits for waits in figures["waits"] if waits["subject"] == "type/all")["counts"]
+    assert sum(counts) == engine.values["type/all/completed"].sum()
+
+
+def test_a_run_stays_with_its_version(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
+    first = start(api, study_id)
+    changed = copy.deepcopy(demo)
+    changed["teams"][1]["size"] = 4
+    api("PUT", f"/studies/{study_id}/document", changed, If_Match='"1"')
+    second = start(api, study_id)
+    work()
+    assert [run["version"] for run in api("GET", f"/studies/{study_id}/runs")[1]] == [2, 1]
+    against = api("GET", f"/runs/{first['id']}/against/{second['id']}")[1]
+    assert (against["pairs"], against["same_luck"]) == (6, True)
+    assert [(change["name"], change["before"], change["after"]) for change in against["changes"]] == [
+        ("Clerks", "3", "4")
+    ]
+    verdicts = {each["address"]: each["verdict"] for each in against["differences"]}
+    assert verdicts["type/all/wait/mean"] == "better"
+    assert verdicts["cost/total/per:day"] == "worse"
+    assert verdicts["team/clerks/utilisation"] == "lower"
+    assert verdicts["step/greeter/wait/mean"] == "same"
+    one = api("GET", f"/runs/{first['id']}/against/{second['id']}?address=step/counter/wait/p90&address=none/such")[1]
+    assert [each["address"] for each in one["differences"]] == ["step/counter/wait/p90"]
+
+
+def test_a_stopped_run_keeps_what_is_done(api: Api, study_id: int, work: Work) -> None:
+    run = start(api, study_id)
+    actions.do_chunk(Chunk.objects.filter(run=run["id"]).earliest("pk").pk)
+    assert api("GET", f"/runs/{run['id']}")[1]["state"] == "running"
+    status, stopped = api("POST", f"/runs/{run['id']}/cancel")
+    assert (status, stopped["state"], stopped["done"]) == (200, "stopped", 2)
+    work()
+    assert api("GET", f"/runs/{run['id']}")[1]["done"] == 2
+    assert api("GET", f"/runs/{run['id']}/figures")[1]["replications"] == 2
+    assert api("POST", f"/runs/{run['id']}/cancel")[1]["state"] == "stopped"
+
+
+def test_a_running_chunk_notices_the_stop(
+    api: Api, study_id: int, demo: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    demo["run"]["length"] = "500 wk"
+    api("PUT", f"/studies/{study_id}/document", demo, If_Match='"1"')
+    run = start(api, study_id)
+    monkeypatch.setattr(actions, "SECONDS_BETWEEN_LOOKS", 0)
+    looks = count(1)
+    real = actions._Watch.__call__
+
+    def stop_at_the_third(watch: Any) -> bool:
+        if next(looks) == 3:
+            actions.stop_run(Run.objects.get(pk=run["id"]))
+        return real(watch)
+
+    monkeypatch.setattr(actions._Watch, "__call__", stop_at_the_third)
+    actions.do_chunk(Chunk.objects.filter(run=run["id"]).earliest("pk").pk)
+    assert not ReplicationRow.objects.filter(run=run["id"]).exists()
+    assert Run.objects.get(pk=run["id"]).state == Run.State.STOPPED
+    assert next(looks) == 4, "it looked three times and no more"
+
+
+def test_an_attempt_that_was_overtaken_writes_nothing(api: Api, study_id: int) -> None:
+    run = start(api, study_id)
+    chunk = Chunk.objects.filter(run=run["id"]).earliest("pk")
+    slow = actions._claim(chunk.pk)
+    assert slow is not None
+    results = simulate(read_study(slow.run.version.document), numbers=range(slow.first, slow.first + slow.count))
+    actions.do_chunk(chunk.pk)
+    before = list(ReplicationRow.objects.values_list("pk", "number"))
+    actions._write(slow, results)
+    actions.do_chunk(chunk.pk)
+    assert list(ReplicationRow.objects.values_list("pk", "number")) == before
+    assert len(before) == chunk.count
+
+
+def test_a_chunk_that_kills_its_workers_fails_the_run_in_words(api: Api, study_id: int) -> None:
+    run = start(api, study_id)
+    chunk = Chunk.objects.filter(run=run["id"]).earliest("pk")
+    Chunk.objects.filter(pk=chunk.pk).update(attempts=actions.MOST_ATTEMPTS)
+    actions.do_chunk(chunk.pk)
+    failed = api("GET", f"/runs/{run['id']}")[1]
+    assert failed["state"] == "failed"
+    assert "in vain" in failed["problem"]
+
+
+def spawn_worker() -> subprocess.Popen[bytes]:
+    database = connection.settings_dict
+    url = "postgresql://{USER}:{PASSWORD}@{HOST}:{PORT}/{NAME}".format(**database)
+    return subprocess.Popen(
+        [sys.executable, "manage.py", "work"], cwd=settings.ROOT, env={**os.environ, "DATABASE_URL": url}
+    )
+
+
+def wait_for(true: Callable[[], object], seconds: float) -> None:
+    deadline = time.monotonic() + seconds
+    while not true():
+        assert time.monotonic() < deadline, "it did not happen in time"
+        time.sleep(0.05)
+
+
+def test_a_killed_worker_costs_no_bit(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
+    """`kill -9` in the middle of a chunk: another worker ends the run, with the same figures."""
+    demo["run"] |= {"length": "60 wk", "replications": 2}
+    api("PUT", f"/studies/{study_id}/document", demo, If_Match='"1"')
+    run = start(api, study_id)
+    chunks = Chunk.objects.filter(run=run["id"])
+    first = spawn_worker()
+    try:
+        wait_for(lambda: chunks.filter(attempts=1, is_done=False).exists(), 60)
+        first.send_signal(signal.SIGKILL)
+        first.wait()
+        assert chunks.filter(attempts=1, is_done=False).exists(), "killed in the middle"
+        second = spawn_worker()
+        try:
+            wait_for(lambda: Run.objects.get(pk=run["id"]).is_over, 120)
+        finally:
+            second.terminate()
+            second.wait()
+    finally:
+        first.kill()
+    assert Run.objects.get(pk=run["id"]).state == Run.State.DONE
+    assert chunks.filter(attempts__gt=1).exists()
+    undisturbed = simulate(read_study(demo), threads=2).values
+    found = api("GET", f"/runs/{run['id']}/replications")[1]
+    for address, values in undisturbed.items():
+        assert found[address] == [None if isnan(value) else value for value in values.tolist()], address

@@ -1,0 +1,156 @@
+"""Studies, their documents and their history."""
+
+import copy
+from typing import Any
+
+import pytest
+from django.core.management import call_command
+
+from flowcore import read_study
+from tests.urbanqueue.conftest import Api
+from urbanqueue.accounts.models import Person
+from urbanqueue.studies.models import Study, Version
+
+
+def put(api: Api, study_id: int, document: Any, version: int) -> tuple[int, Any]:
+    return api("PUT", f"/studies/{study_id}/document", document, If_Match=f'"{version}"')
+
+
+def test_a_new_study_already_runs(api: Api) -> None:
+    status, study = api("POST", "/studies", {"name": "Front desk"})
+    assert status == 201
+    assert study["document"]["name"] == "Front desk"
+    assert study["problems"] == []
+    assert [step["kind"] for step in study["document"]["steps"]] == ["serve", "exit"]
+
+
+def test_a_document_comes_back_as_it_was_sent(api: Api, study_id: int, demo: dict[str, Any]) -> None:
+    status, kept = api("GET", f"/studies/{study_id}/versions/1")
+    assert status == 200
+    assert read_study(kept) == read_study(demo)
+    whole = api("GET", f"/studies/{study_id}")[1]
+    assert whole["document"]["steps"] == demo["steps"]
+    assert whole["version"] == 1
+
+
+def test_saving_makes_versions_and_keeps_the_old(api: Api, study_id: int, demo: dict[str, Any]) -> None:
+    changed = copy.deepcopy(demo)
+    changed["teams"][1]["size"] = 4
+    changed["name"] = "Hall with four"
+    status, saved = put(api, study_id, changed, 1)
+    assert (status, saved["version"], saved["problems"]) == (200, 2, [])
+    assert put(api, study_id, changed, 2)[1]["version"] == 2, "nothing changed, so no new version"
+    history = api("GET", f"/studies/{study_id}/versions")[1]
+    assert [(entry["number"], entry["saved_by"]) for entry in history] == [(2, "Ana"), (1, "Ana")]
+    assert api("GET", f"/studies/{study_id}/versions/1")[1]["teams"][1]["size"] == 3
+    assert api("GET", "/studies")[1][0]["name"] == "Hall with four"
+
+
+def test_a_conflict_returns_both_and_loses_neither(api: Api, study_id: int, demo: dict[str, Any]) -> None:
+    mine, theirs = copy.deepcopy(demo), copy.deepcopy(demo)
+    theirs["teams"][0]["size"], mine["teams"][0]["size"] = 2, 3
+    assert put(api, study_id, theirs, 1)[0] == 200
+    status, conflict = put(api, study_id, mine, 1)
+    assert status == 409
+    assert conflict["version"] == 2
+    assert conflict["yours"]["teams"][0]["size"] == 3
+    assert conflict["theirs"]["teams"][0]["size"] == 2
+    assert api("GET", f"/studies/{study_id}")[1]["document"]["teams"][0]["size"] == 2
+    assert put(api, study_id, mine, 2)[1]["version"] == 3
+
+
+def test_saving_without_saying_on_top_of_what(api: Api, study_id: int, demo: dict[str, Any]) -> None:
+    status, body = api("PUT", f"/studies/{study_id}/document", demo)
+    assert status == 428
+    assert body["problems"][0]["where"] == "If-Match"
+
+
+@pytest.mark.parametrize(
+    ("change", "where", "what"),
+    [
+        (lambda d: d["steps"][0].update(bogus=1), "steps/kiosk/bogus", "not known"),
+        (lambda d: d["steps"][0].update(work="5"), "steps/kiosk/work", "no unit"),
+        (
+            lambda d: d["steps"][2]["work"]["otherwise"].update(mean="x"),
+            "steps/counter/work/otherwise/mean",
+            "not a dur",
+        ),
+        (lambda d: d["run"].update(replications=-1), "run/replications", "greater"),
+    ],
+)
+def test_a_document_that_cannot_be_read_is_refused_with_places(
+    api: Api, study_id: int, demo: dict[str, Any], change: Any, where: str, what: str
+) -> None:
+    change(demo)
+    status, body = put(api, study_id, demo, 1)
+    assert status == 422
+    assert [(problem["where"], what in problem["what"]) for problem in body["problems"]] == [(where, True)]
+    assert api("POST", "/studies", {"document": demo})[1] == body
+
+
+def test_a_document_with_errors_is_kept_and_told(api: Api, study_id: int, demo: dict[str, Any]) -> None:
+    """Half-done work is saved all the same; only running it is refused."""
+    demo["steps"][5]["next"][0]["share"] = 0.84
+    demo["steps"][6]["needs"][0]["team"] = "robots"
+    status, saved = put(api, study_id, demo, 1)
+    assert status == 200
+    errors = [problem for problem in saved["problems"] if problem["level"] == "error"]
+    assert {problem["where"] for problem in errors} == {"steps/identity-desk/next", "steps/cashier/needs"}
+    assert api("GET", f"/studies/{study_id}/checks")[1] == saved["problems"]
+    status, body = api("POST", f"/studies/{study_id}/runs")
+    assert (status, body["problems"]) == (422, errors)
+
+
+def test_what_is_not_json_is_said(api: Api, study_id: int) -> None:
+    response = api.client.put(f"/api/studies/{study_id}/document", "{", "application/json")
+    assert response.status_code == 400
+    assert "valid JSON" in response.json()["problems"][0]["mend"]
+
+
+def test_a_copy_is_a_study_of_its_own(api: Api, study_id: int) -> None:
+    status, copied = api("POST", "/studies", {"copy_of": study_id})
+    assert (status, copied["document"]["name"]) == (201, "Residents' hall (copy)")
+    assert copied["id"] != study_id
+
+
+def test_deleting_can_be_undone(api: Api, study_id: int) -> None:
+    assert api("DELETE", f"/studies/{study_id}")[0] == 204
+    assert api("GET", "/studies")[1] == []
+    assert api("GET", f"/studies/{study_id}")[0] == 404
+    assert api("POST", f"/studies/{study_id}/restore")[0] == 204
+    assert api("GET", f"/studies/{study_id}")[0] == 200
+    assert api("POST", f"/studies/{study_id}/restore")[0] == 404
+
+
+def test_what_is_anothers_is_not_there(api: Api, stranger: Api, study_id: int, demo: dict[str, Any]) -> None:
+    run = api("POST", f"/studies/{study_id}/runs")[1]["id"]
+    hidden = [
+        ("GET", f"/studies/{study_id}"),
+        ("DELETE", f"/studies/{study_id}"),
+        ("POST", f"/studies/{study_id}/restore"),
+        ("GET", f"/studies/{study_id}/checks"),
+        ("GET", f"/studies/{study_id}/versions"),
+        ("GET", f"/studies/{study_id}/versions/1"),
+        ("GET", f"/studies/{study_id}/runs"),
+        ("POST", f"/studies/{study_id}/runs"),
+        ("GET", f"/runs/{run}"),
+        ("POST", f"/runs/{run}/cancel"),
+        ("GET", f"/runs/{run}/figures"),
+        ("GET", f"/runs/{run}/replications"),
+        ("GET", f"/runs/{run}/against/{run}"),
+    ]
+    assert {(method, path, stranger(method, path)[0]) for method, path in hidden} == {(*each, 404) for each in hidden}
+    assert put(stranger, study_id, demo, 1)[0] == 404
+    assert stranger("POST", "/studies", {"copy_of": study_id})[0] == 404
+    assert stranger("GET", "/studies") == (200, [])
+    assert api("GET", f"/studies/{study_id}")[0] == 200
+
+
+def test_the_demo_is_loaded_once_and_never_over_what_was_changed(transactional_db: None) -> None:
+    call_command("load_demo", verbosity=0)
+    study = Study.objects.get(owner__email="analyst@portalder.example")
+    document = Version.objects.get(study=study).document
+    api = Api(Person.objects.get(email="analyst@portalder.example"))
+    assert put(api, study.pk, {**document, "name": "Another name"}, 1)[0] == 200
+    call_command("load_demo", verbosity=0)
+    assert list(Study.objects.values_list("name", flat=True)) == ["Another name"]
