@@ -13,7 +13,7 @@ from pydantic import ValidationError
 
 from flowcore import __version__
 from flowcore.checks import check_study
-from flowcore.problems import Level, Problem, StudyError
+from flowcore.problems import Level, StudyError, error_at
 from flowcore.results.run import Results
 from flowcore.simulate import simulate
 from flowcore.study import RunSettings, Study, read_study
@@ -69,7 +69,7 @@ def _load(path: Path) -> Study:
     except json.JSONDecodeError as error:
         what = f"Line {error.lineno}, column {error.colno} is not JSON: {error.msg}."
         mend = "Correct it there."
-    raise StudyError([Problem(where=str(path), what=what, mend=mend)])
+    raise StudyError([error_at(where=str(path), what=what, mend=mend)])
 
 
 def _check(options: argparse.Namespace) -> int:
@@ -84,7 +84,7 @@ def _check(options: argparse.Namespace) -> int:
 def _run(options: argparse.Namespace) -> int:
     study = _with_settings(_load(options.study), options)
     if options.threads < 1:
-        raise StudyError([Problem(where="--threads", what="No thread, no run.", mend="Give 1 or more.")])
+        raise StudyError([error_at(where="--threads", what="No thread, no run.", mend="Give 1 or more.")])
     results = simulate(study, threads=options.threads)
     text = json.dumps(report(study, results), indent=1, allow_nan=False)
     if options.out is None:
@@ -93,7 +93,7 @@ def _run(options: argparse.Namespace) -> int:
     try:
         options.out.write_text(text + "\n", encoding="utf-8")
     except OSError as error:
-        problem = Problem(where="--out", what=f"It cannot be written: {error.strerror}.", mend="Check the path.")
+        problem = error_at(where="--out", what=f"It cannot be written: {error.strerror}.", mend="Check the path.")
         raise StudyError([problem]) from None
     return 0
 

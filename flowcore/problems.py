@@ -22,10 +22,20 @@ class Problem(BaseModel):
     where: str
     what: str
     mend: str
-    level: Level = Level.ERROR
+    level: Level
 
     def __str__(self) -> str:
         return f"{self.level.value}: {self.where}: {self.what} {self.mend}"
+
+
+def error_at(where: str, what: str, mend: str) -> Problem:
+    """Make a problem that stops a run."""
+    return Problem(where=where, what=what, mend=mend, level=Level.ERROR)
+
+
+def warning_at(where: str, what: str, mend: str) -> Problem:
+    """Make a problem that does not stop a run."""
+    return Problem(where=where, what=what, mend=mend, level=Level.WARNING)
 
 
 class StudyError(Exception):

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from flowcore.checks.registry import doubt, warning
-from flowcore.problems import Problem
+from flowcore.checks.registry import doubt
+from flowcore.problems import Problem, warning_at
 from flowcore.study import Study
 from flowcore.theory.network import offered_load
 
@@ -16,7 +16,7 @@ def load_fits_capacity(study: Study) -> Iterator[Problem]:
     for team in study.teams:
         load = offered_load(study)[team.id]
         if team.size and load / team.size >= FULL:
-            yield warning(
+            yield warning_at(
                 f"teams/{team.id}/size",
                 f"{team.name}: {load:.2f} members' worth of work for {team.size}. "
                 "Their lines grow as long as cases come.",

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterable, Iterator
 
-from flowcore.checks.registry import soundness, warning
-from flowcore.problems import Problem
+from flowcore.checks.registry import soundness
+from flowcore.problems import Problem, error_at, warning_at
 from flowcore.study import Study, links_of
 from flowcore.study.steps import Choose, Exit
 
@@ -35,7 +35,7 @@ def every_step_leads_out(study: Study) -> Iterator[Problem]:
         if step.id in leaving:
             continue
         ends_here = not links_of(step)
-        yield Problem(
+        yield error_at(
             where=f"steps/{step.id}/next",
             what=f"{step.name} leads nowhere."
             if ends_here
@@ -52,7 +52,7 @@ def loops_take_time(study: Study) -> Iterator[Problem]:
     instant = {step: [to for to in ways[step] if to in choices] for step in choices}
     for step in study.steps:
         if step.id in choices and step.id in _reach(instant[step.id], instant):
-            yield Problem(
+            yield error_at(
                 where=f"steps/{step.id}/next",
                 what=f"{step.name} is in a loop of parting ways that takes no time.",
                 mend="Put a step that takes time into the loop.",
@@ -63,9 +63,9 @@ def loops_take_time(study: Study) -> Iterator[Problem]:
 def something_happens(study: Study) -> Iterator[Problem]:
     """A study has cases that come and steps that they come to."""
     if not study.steps:
-        yield Problem(where="steps", what="There are no steps.", mend="Add a step and an exit.")
+        yield error_at(where="steps", what="There are no steps.", mend="Add a step and an exit.")
     if not study.streams:
-        yield Problem(where="streams", what="No cases ever come.", mend="Add a stream.")
+        yield error_at(where="streams", what="No cases ever come.", mend="Add a stream.")
 
 
 @soundness
@@ -74,7 +74,7 @@ def every_step_is_reached(study: Study) -> Iterator[Problem]:
     reached = _reach((stream.to for stream in study.streams), _ways(study))
     for step in study.steps:
         if study.streams and step.id not in reached:
-            yield warning(
+            yield warning_at(
                 f"steps/{step.id}",
                 f"No case ever reaches {step.name}.",
                 "Lead a way or a stream to it, or delete it.",

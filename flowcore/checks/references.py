@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Iterable, Iterator
 
 from flowcore.checks.registry import soundness
-from flowcore.problems import Problem
+from flowcore.problems import Problem, error_at
 from flowcore.study import Study, elements, links_of
 from flowcore.study.steps import Serve, WorkByType
 
@@ -15,7 +15,7 @@ def ids_are_single(study: Study) -> Iterator[Problem]:
     counts = Counter((part, element.id) for part, element in elements(study))
     for (part, element_id), count in counts.items():
         if count > 1:
-            yield Problem(
+            yield error_at(
                 where=f"{part}/{element_id}",
                 what=f'The id "{element_id}" is used {count} times.',
                 mend="Give each its own id.",
@@ -63,7 +63,7 @@ def _unknown(ids: Iterable[str], known: set[str], where: str, kind: str) -> Iter
     for each in ids:
         if each not in known:
             choices = ", ".join(sorted(known)[:8])
-            yield Problem(
+            yield error_at(
                 where=where,
                 what=f'There is no {kind} "{each}".',
                 mend=f"Use one of {choices}." if choices else f"Add a {kind} first.",

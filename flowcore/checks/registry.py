@@ -29,8 +29,3 @@ def check_study(study: Study) -> list[Problem]:
     if not any(problem.level is Level.ERROR for problem in problems):
         problems += [problem for check in _DOUBTS for problem in check(study)]
     return sorted(problems, key=lambda problem: problem.level is not Level.ERROR)
-
-
-def warning(where: str, what: str, mend: str) -> Problem:
-    """Make a problem that does not stop a run."""
-    return Problem(where=where, what=what, mend=mend, level=Level.WARNING)

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from flowcore.checks.registry import soundness
-from flowcore.problems import Problem
+from flowcore.problems import Problem, error_at
 from flowcore.study import Study, links_of, shares_of, types_passing
 
 TOLERANCE = 1e-9
@@ -29,7 +29,7 @@ def ways_make_a_whole(study: Study) -> Iterator[Problem]:
         names = {kind.id: kind.name for kind in study.case_types}
         for kind, total in list(wrong.items())[: 1 if same_for_all else None]:
             whom = "" if same_for_all else f" for {names[kind]}"
-            yield Problem(
+            yield error_at(
                 where=f"steps/{step.id}/next",
                 what=f"The shares of the ways out{whom} sum to {_percent(total)}.",
                 mend=_mend(1 - total),
@@ -42,7 +42,7 @@ def mixes_make_a_whole(study: Study) -> Iterator[Problem]:
     for stream in study.streams:
         total = sum(part.share for part in stream.mix)
         if stream.mix and abs(total - 1) > TOLERANCE:
-            yield Problem(
+            yield error_at(
                 where=f"streams/{stream.id}/mix",
                 what=f"The shares of the mix sum to {_percent(total)}.",
                 mend=_mend(1 - total),

@@ -3,8 +3,8 @@
 from collections import Counter
 from collections.abc import Iterator
 
-from flowcore.checks.registry import soundness, warning
-from flowcore.problems import Problem
+from flowcore.checks.registry import soundness
+from flowcore.problems import Problem, error_at, warning_at
 from flowcore.study import Study
 from flowcore.study.steps import Serve
 
@@ -22,7 +22,7 @@ def needs_fit_teams(study: Study) -> Iterator[Problem]:
         for team_id, count in asked.items():
             team = sizes.get(team_id)
             if team and count > team.size:
-                yield Problem(
+                yield error_at(
                     where=f"steps/{step.id}/needs",
                     what=f"{step.name} needs {count} of {team.name} at once, and there are {team.size}.",
                     mend=f"Ask for fewer, or let {team.name} be {count} or more.",
@@ -35,4 +35,4 @@ def teams_have_work(study: Study) -> Iterator[Problem]:
     needed = {need.team for step in study.steps if isinstance(step, Serve) for need in step.needs}
     for team in study.teams:
         if team.id not in needed:
-            yield warning(f"teams/{team.id}", f"No step needs {team.name}.", "Let a step ask for it, or delete it.")
+            yield warning_at(f"teams/{team.id}", f"No step needs {team.name}.", "Let a step ask for it, or delete it.")

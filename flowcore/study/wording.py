@@ -5,7 +5,7 @@ from typing import Any, cast
 
 from pydantic_core import ErrorDetails
 
-from flowcore.problems import Problem
+from flowcore.problems import Problem, error_at
 
 _MENDS = {
     "missing": "Add it.",
@@ -37,7 +37,7 @@ def problem_of(error: ErrorDetails, document: object) -> Problem:
         what, mend = f'"{error["input"]}" is not written as it should be.', _pattern_mend(path)
     else:
         what, mend = f"{error['msg']}.", _MENDS.get(error["type"], "Correct the value.")
-    return Problem(where="/".join(_by_ids(path, document)) or "study", what=what, mend=mend)
+    return error_at(where="/".join(_by_ids(path, document)) or "study", what=what, mend=mend)
 
 
 def _pattern_mend(path: Sequence[str | int]) -> str:

@@ -10,7 +10,7 @@ from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from pydantic_core import ErrorDetails
 
-from flowcore.problems import Problem, StudyError
+from flowcore.problems import Problem, StudyError, error_at
 from flowcore.study.wording import problem_of
 
 
@@ -28,7 +28,7 @@ def respond(status: int, problems: Sequence[Problem]) -> JsonResponse:
 def csrf_failure(_request: HttpRequest, reason: str = "") -> JsonResponse:
     """Answer a request without the token that proves that it comes from our page."""
     return respond(
-        403, [Problem(where="session", what=f"The request's token is not right. {reason}", mend="Reload the page.")]
+        403, [error_at(where="session", what=f"The request's token is not right. {reason}", mend="Reload the page.")]
     )
 
 
@@ -45,12 +45,12 @@ def handle_errors(api: NinjaAPI) -> None:
 
     @api.exception_handler(Http404)
     def _missing(request: HttpRequest, _error: Http404) -> JsonResponse:
-        problem = Problem(where=request.path, what="It is not there.", mend="Check the address, or go back.")
+        problem = error_at(where=request.path, what="It is not there.", mend="Check the address, or go back.")
         return respond(404, [problem])
 
     @api.exception_handler(AuthenticationError)
     def _unknown(_request: HttpRequest, _error: AuthenticationError) -> JsonResponse:
-        return respond(401, [Problem(where="session", what="You are not signed in.", mend="Sign in.")])
+        return respond(401, [error_at(where="session", what="You are not signed in.", mend="Sign in.")])
 
     @api.exception_handler(PermissionDenied)
     def _denied(request: HttpRequest, _error: PermissionDenied) -> JsonResponse:
@@ -60,7 +60,7 @@ def handle_errors(api: NinjaAPI) -> None:
     def _other(request: HttpRequest, error: HttpError) -> JsonResponse:
         if error.status_code == 403:
             return csrf_failure(request)
-        problem = Problem(where="request", what=str(error), mend="Send a body that is valid JSON.")
+        problem = error_at(where="request", what=str(error), mend="Send a body that is valid JSON.")
         return respond(error.status_code, [problem])
 
 
@@ -69,7 +69,7 @@ def _of_entry(entry: dict[str, Any], request: HttpRequest) -> Problem:
     place = list(entry["loc"])
     if place[0] != "body":
         name = str(place[-1])
-        return Problem(where=name, what=f"{entry['msg']}.", mend=f"Give a right {name}.")
+        return error_at(where=name, what=f"{entry['msg']}.", mend=f"Give a right {name}.")
     body = json.loads(request.body)
     found = problem_of(cast(ErrorDetails, {**entry, "loc": tuple(place[2:])}), body)
     return found.model_copy(update={"where": found.where.removeprefix("document/")})

@@ -7,7 +7,7 @@ from django.views.decorators.csrf import csrf_protect
 from ninja import Router, Schema, Status
 from ninja.decorators import decorate_view
 
-from flowcore.problems import Problem
+from flowcore.problems import error_at
 from urbanqueue.accounts.models import Person
 from urbanqueue.api.errors import Problems
 
@@ -42,7 +42,7 @@ def sign_in(request: HttpRequest, payload: SignIn) -> Status[Session] | Status[P
     """Open a session for a person with the right password."""
     person = authenticate(request, username=payload.email.strip().lower(), password=payload.password)
     if not isinstance(person, Person):
-        wrong = Problem(
+        wrong = error_at(
             where="session",
             what="No account has this e-mail address with this password.",
             mend="Check both; capitals count in the password.",

@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Header, Router, Schema, Status
 
 from flowcore.checks import check_study
-from flowcore.problems import Problem
+from flowcore.problems import Problem, error_at
 from flowcore.study import Study as Document
 from flowcore.study import written
 from urbanqueue.api.errors import Problems
@@ -151,7 +151,7 @@ def save_document(
     expected = (if_match or "").removeprefix("W/").strip('"')
     if not expected.isdecimal():
         what = "The request does not say which version the document was made from."
-        problem = Problem(where="If-Match", what=what, mend='Send the version as If-Match, such as "3".')
+        problem = error_at(where="If-Match", what=what, mend='Send the version as If-Match, such as "3".')
         return Status(428, Problems(problems=[problem]))
     try:
         version = actions.save_document(study.pk, int(expected), document, person)
@@ -162,7 +162,7 @@ def save_document(
 
 
 def _conflict(current: Version, yours: Document) -> ConflictBody:
-    problem = Problem(
+    problem = error_at(
         where="document",
         what="The study was saved elsewhere since you opened it.",
         mend="Keep yours, take theirs, or keep yours as a study of its own.",

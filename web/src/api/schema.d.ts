@@ -363,8 +363,7 @@ export interface components {
             what: string;
             /** Mend */
             mend: string;
-            /** @default error */
-            level?: components["schemas"]["Level"];
+            level: components["schemas"]["Level"];
         };
         /**
          * Problems

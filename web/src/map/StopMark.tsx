@@ -31,21 +31,15 @@ export function StopMark({ study, stop, selected, tabbable, problems, names, det
     problems.length > 0 ? `. ${problems.length} to look at` : ""
   }`;
   return (
-    <g
-      ref={ref}
-      role="button"
-      aria-label={label}
-      aria-pressed={selected}
-      tabIndex={tabbable ? 0 : -1}
-      transform={`translate(${stop.x},${stop.y})`}
-      className="group cursor-pointer"
-      onClick={onChoose}
-      onFocus={() => !selected && onChoose()}
-    >
-      <Halo half={half} kind={stop.kind} selected={selected} />
-      <Glyph half={half} kind={stop.kind} />
-      {names && <Labels stop={stop} half={half} below={detail ? below : []} zoom={zoom} />}
-      {problems.length > 0 && <ProblemMark half={half} problems={problems} />}
+    <g transform={`translate(${stop.x},${stop.y})`} className="cursor-pointer" onClick={onChoose}>
+      <g ref={ref} role="button" aria-label={label} aria-pressed={selected} tabIndex={tabbable ? 0 : -1} className="group" onFocus={() => !selected && onChoose()}>
+        <Halo half={half} kind={stop.kind} selected={selected} />
+        <Glyph half={half} kind={stop.kind} />
+      </g>
+      <g aria-hidden>
+        {names && <Labels stop={stop} half={half} below={detail ? below : []} zoom={zoom} />}
+        {problems.length > 0 && <ProblemMark half={half} problems={problems} />}
+      </g>
     </g>
   );
 }

@@ -33,12 +33,13 @@ export interface MapLayout {
 
 export const TRACK_GAP = 8;
 const LANE_HEIGHT = 118;
-const LEAST_COLUMN = 122;
-const FLAT = 40;
+const LEAST_COLUMN = 134;
+const FLAT = 46;
 const MARGIN = { left: 30, right: 104, top: 70, bottom: 80 };
 const CORNER = 14;
 const LOOP_DEPTH = 68;
-const LABEL_ROOM = 36;
+const LABEL_ROOM = 30;
+const LABEL_HALF = 24;
 const LEAN = Math.tan(Math.PI / 8);
 
 const STOP_ROOM = 0.5;
@@ -353,7 +354,7 @@ function labelPlace(from: Point, next: Point): Point {
   const climb = next.y - from.y;
   const middle = (from.x + next.x) / 2;
   if (Math.abs(climb) > LABEL_ROOM) return { x: middle, y: from.y + climb / 2 };
-  return { x: middle + Math.abs(climb) / 2 + LABEL_ROOM / 2, y: next.y };
+  return { x: (climb === 0 ? from.x + FLAT : middle + Math.abs(climb) / 2) + LABEL_HALF, y: next.y };
 }
 
 /** The passages of a track; where they lie almost level with the one before, quite level. */

@@ -1,4 +1,4 @@
-import { useEffect, useId, useRef, useState } from "react";
+import { useEffect, useId, useState } from "react";
 import type { Parsed } from "../study/durations";
 
 interface ValueFieldProps {
@@ -16,7 +16,6 @@ interface ValueFieldProps {
 export function ValueField({ label, value, parse, onCommit, onDraft, suffix, invalid }: ValueFieldProps) {
   const [draft, setDraft] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const givenUp = useRef(false);
   const note = useId();
   const text = draft ?? value;
 
@@ -32,10 +31,7 @@ export function ValueField({ label, value, parse, onCommit, onDraft, suffix, inv
     onDraft?.("value" in read ? read.value : null);
   };
   const take = () => {
-    if (draft === null || givenUp.current) {
-      givenUp.current = false;
-      return;
-    }
+    if (draft === null) return;
     const read = parse(draft);
     if ("problem" in read) {
       setProblem(read.problem);
@@ -46,7 +42,6 @@ export function ValueField({ label, value, parse, onCommit, onDraft, suffix, inv
     if (read.value !== value) onCommit(read.value);
   };
   const giveUp = () => {
-    givenUp.current = true;
     setDraft(null);
     setProblem(null);
     onDraft?.(value);
@@ -70,9 +65,8 @@ export function ValueField({ label, value, parse, onCommit, onDraft, suffix, inv
               take();
               event.preventDefault();
             }
-            if (event.key === "Escape") {
+            if (event.key === "Escape" && draft !== null) {
               giveUp();
-              event.currentTarget.blur();
               event.stopPropagation();
             }
           }}

@@ -1,0 +1,106 @@
+"""A real browser on the real application: web server, worker, PostgreSQL."""
+
+import json
+import os
+import signal
+import subprocess
+import sys
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.conf import settings
+from django.db import connection
+from playwright.sync_api import Browser, Page, sync_playwright
+from pytest_django.live_server_helper import LiveServer
+
+from urbanqueue.accounts.models import Person
+from urbanqueue.studies.actions import create_study
+from urbanqueue.studies.management.commands.load_demo import EMAIL, PASSWORD
+
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+AXE = settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def analyst(transactional_db: None) -> Person:
+    return Person.objects.create_person(EMAIL, PASSWORD, name="Demo analyst")
+
+
+@pytest.fixture
+def demo_study(analyst: Person) -> int:
+    from flowcore import read_study
+
+    document = json.loads((settings.ROOT / "demo" / "residents-hall.json").read_text())
+    return create_study(analyst, read_study(document)).pk
+
+
+@pytest.fixture
+def worker(transactional_db: None) -> Iterator[None]:
+    url = "postgresql://{USER}:{PASSWORD}@{HOST}:{PORT}/{NAME}".format(**connection.settings_dict)
+    process = subprocess.Popen(
+        [sys.executable, "manage.py", "work"], cwd=settings.ROOT, env={**os.environ, "DATABASE_URL": url}
+    )
+    yield
+    process.send_signal(signal.SIGTERM)
+    process.wait(20)
+
+
+@pytest.fixture
+def page(chromium: Browser, live_server: LiveServer, analyst: Person) -> Iterator[Page]:
+    """A page of 1280×800 on which any error in the console fails the test."""
+    context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=live_server.url)
+    context.set_default_timeout(20_000)
+    page = context.new_page()
+    troubles: list[str] = []
+    page.on("pageerror", lambda error: troubles.append(str(error)))
+    yield page
+    context.close()
+    assert troubles == []
+
+
+def sign_in(page: Page) -> None:
+    page.goto("/")
+    page.get_by_label("E-mail address").fill(EMAIL)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.keyboard.press("Enter")
+    page.get_by_role("heading", name="Studies").wait_for()
+
+
+def saved(page: Page) -> None:
+    page.get_by_text("Saved", exact=True).wait_for()
+
+
+Axe = Callable[[str], None]
+
+
+@pytest.fixture
+def axe(page: Page) -> Axe:
+    """A check that axe finds nothing serious on the page as it stands."""
+
+    def check(what: str) -> None:
+        page.add_script_tag(path=Path(AXE))
+        found: list[dict[str, Any]] = page.evaluate("axe.run().then((result) => result.violations)")
+        serious = [each for each in found if each["impact"] in ("serious", "critical")]
+        told = [(each["id"], [node["html"][:160] for node in each["nodes"][:4]]) for each in serious]
+        assert told == [], what
+
+    return check

@@ -1,0 +1,77 @@
+"""From signing in to a verdict, as an analyst goes it."""
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Axe, saved, sign_in
+
+
+def test_from_sign_in_to_a_verdict(page: Page, demo_study: int, worker: None, axe: Axe) -> None:
+    page.goto("/")
+    page.get_by_label("Password").wait_for()
+    axe("sign-in")
+    sign_in(page)
+    axe("the list of studies")
+    page.get_by_role("link", name="Residents' hall").click()
+    counter = page.get_by_role("button", name="Counter, step")
+    counter.wait_for()
+    axe("the flow with nothing selected")
+
+    page.get_by_role("button", name="Run 4 weeks × 30").click()
+    page.get_by_role("progressbar", name="Run 1").wait_for()
+    headline = page.get_by_role("heading", name="Half of the cases wait under")
+    headline.wait_for(timeout=60_000)
+    expect(headline).to_contain_text("They wait longest at Counter, where Clerks are at work 89 % of the time")
+    expect(page.get_by_text("30 replications of 4 wk")).to_be_visible()
+    expect(page.get_by_role("row", name="Counter").first).to_contain_text("±")
+    axe("the findings")
+
+    page.get_by_role("link", name="Flow").click()
+    counter.click()
+    axe("the sheet of a step")
+    page.get_by_role("button", name="Open the team").click()
+    people = page.get_by_label("How many they are")
+    people.fill("4")
+    people.press("Enter")
+    saved(page)
+    expect(page.get_by_role("button", name="Undo: Clerks 3 → 4")).to_be_visible()
+    page.get_by_role("button", name="Run 4 weeks × 30").click()
+    page.get_by_role("heading", name="Half of the cases wait under").wait_for(timeout=60_000)
+    expect(page.get_by_text("Clerks 4")).to_be_visible()
+
+    page.get_by_role("link", name="Compare").click()
+    page.get_by_role("heading", name="The second run is quicker").wait_for()
+    expect(page.get_by_role("row", name="Wait at Counter")).to_contain_text("better")
+    expect(page.get_by_role("row", name="Wages EUR a day")).to_contain_text("worse")
+    expect(page.get_by_role("row", name="Wait at Greeter")).to_contain_text("same")
+    expect(page.get_by_role("complementary", name="What differs")).to_contain_text("Clerks, how many: 3 → 4")
+    axe("the comparison")
+
+    page.get_by_role("link", name="Run", exact=True).click()
+    expect(page.get_by_role("row", name="Run 2")).to_contain_text("done")
+    axe("the runs")
+
+
+def test_a_run_can_be_stopped_and_what_is_done_is_kept(page: Page, demo_study: int, worker: None) -> None:
+    sign_in(page)
+    page.goto(f"/studies/{demo_study}/run")
+    times = page.get_by_label("Replications")
+    times.fill("5000")
+    times.press("Enter")
+    saved(page)
+    page.get_by_role("button", name="Run it").click()
+    expect(page.get_by_text("of 5000 replications")).not_to_contain_text("0 of 5000", timeout=30_000)
+    page.get_by_role("button", name="Stop and keep what is done").click()
+    row = page.get_by_role("row", name="Run 1")
+    expect(row).to_contain_text("stopped")
+    row.get_by_role("link", name="Findings").click()
+    expect(page.get_by_text("Stopped after")).to_be_visible()
+
+
+def test_the_night_theme_is_legible(page: Page, demo_study: int, axe: Axe) -> None:
+    sign_in(page)
+    page.get_by_role("button", name="Demo analyst").click()
+    page.get_by_role("menuitem", name="Night theme").click()
+    axe("the list of studies by night")
+    page.goto(f"/studies/{demo_study}/flow")
+    page.get_by_role("button", name="Counter, step").click()
+    axe("the flow by night")
