@@ -150,7 +150,7 @@ function TravelField({ step, link, place }: { step: Step; link: Link; place: num
     });
   if (!link.travel) {
     return (
-      <button type="button" className="text-sm text-ink-2 underline decoration-dotted underline-offset-4 hover:text-ink" aria-label={`Give way ${place + 1} a travel time`} onClick={() => set("1 min")}>
+      <button type="button" className="text-sm text-ink-2 underline decoration-dotted underline-offset-4 hover:text-ink" aria-label={`at once: give way ${place + 1} a travel time`} onClick={() => set("1 min")}>
         at once
       </button>
     );

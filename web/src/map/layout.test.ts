@@ -1,0 +1,91 @@
+import { readFileSync } from "node:fs";
+import { expect, it } from "vitest";
+import { filledIn, type StudyDocument } from "../study/types";
+import { layOut } from "./layout";
+import { neighbour } from "./moves";
+
+const demo = filledIn(JSON.parse(readFileSync("../demo/residents-hall.json", "utf-8")));
+
+function row(count: number): StudyDocument {
+  return filledIn({
+    name: "Row",
+    case_types: [{ id: "a", name: "A" }],
+    streams: [{ id: "in", name: "In", kind: "random", gap: "1 min", to: "s0" }],
+    steps: [
+      ...Array.from({ length: count }, (_, n) => ({
+        id: `s${n}`, name: `S${n}`, kind: "serve" as const, work: "1 min",
+        next: [{ to: n + 1 < count ? `s${n + 1}` : "out", share: 0.9 }, { to: n % 5 === 4 ? `s${n - 3}` : "out", share: 0.1 }],
+      })),
+      { id: "out", name: "Out", kind: "exit" as const },
+    ],
+  });
+}
+
+const stop = (layout: ReturnType<typeof layOut>, id: string) => {
+  const found = layout.stops.find((each) => each.id === id);
+  if (!found) throw new Error(id);
+  return found;
+};
+
+it("goes from left to right and leads rework below", () => {
+  const layout = layOut(demo);
+  for (const way of layout.ways) {
+    const [from, to] = [stop(layout, way.from), stop(layout, way.to)];
+    expect(way.back).toBe(way.from === "identity-desk" && way.to === "photo-booth");
+    if (!way.back) expect(from.x).toBeLessThan(to.x);
+  }
+  const loop = layout.ways.find((way) => way.back);
+  expect(loop?.label.y).toBeGreaterThan(stop(layout, "identity-desk").y + 40);
+});
+
+it("keeps a line that does not part straight", () => {
+  const layout = layOut(demo);
+  expect(stop(layout, "kiosk").y).toBe(stop(layout, "greeter").y);
+  expect(stop(layout, "photo-booth").y).toBeCloseTo(stop(layout, "identity-desk").y, 6);
+});
+
+it("lets only those types call that come there", () => {
+  const layout = layOut(demo);
+  expect(stop(layout, "kiosk").types).toEqual(["parking", "address", "identity"]);
+  expect(stop(layout, "cashier").types).toEqual(["parking", "identity"]);
+  expect(layout.ways.find((way) => way.from === "counter" && way.to === "cashier")?.types).toEqual(["parking"]);
+});
+
+it.each([1, 12, 60, 300])("lays out %i steps without two stops in one place", (count) => {
+  const layout = layOut(row(count));
+  expect(layout.stops).toHaveLength(count + 2);
+  for (const one of layout.stops) {
+    for (const other of layout.stops) {
+      if (one !== other) expect(Math.abs(one.x - other.x) + Math.abs(one.y - other.y)).toBeGreaterThan(80);
+    }
+  }
+});
+
+it("draws every diagonal at 45°", () => {
+  for (const way of layOut(demo).ways) {
+    for (const track of way.tracks) {
+      const points = [...track.path.matchAll(/[ML](-?[\d.]+),(-?[\d.]+)/g)].map((found) => [Number(found[1]), Number(found[2])] as const);
+      const corners = [...track.path.matchAll(/Q(-?[\d.]+),(-?[\d.]+)/g)].map((found) => [Number(found[1]), Number(found[2])] as const);
+      const line = [points[0], ...corners, points.at(-1)] as [number, number][];
+      line.slice(1).forEach(([x, y], n) => {
+        const [wide, high] = [Math.abs(x - (line[n]?.[0] ?? 0)), Math.abs(y - (line[n]?.[1] ?? 0))];
+        expect(Math.min(wide, high, Math.abs(wide - high))).toBeLessThan(0.25);
+      });
+    }
+  }
+});
+
+it("does not fail on a study that is half done", () => {
+  const broken = filledIn({ ...demo, steps: demo.steps.filter((step) => step.id !== "cashier") });
+  expect(layOut(broken).stops.map((each) => each.id)).not.toContain("cashier");
+  expect(layOut(filledIn({ name: "Empty" })).ways).toEqual([]);
+});
+
+it("follows the lines with the arrow keys", () => {
+  const layout = layOut(demo);
+  expect(neighbour(layout, "kiosk", "ArrowRight")?.id).toBe("greeter");
+  expect(neighbour(layout, "kiosk", "ArrowLeft")?.id).toBe("stream:visitors");
+  expect(neighbour(layout, "counter", "ArrowDown")?.id).toBe("photo-booth");
+  expect(neighbour(layout, "photo-booth", "ArrowUp")?.id).toBe("counter");
+  expect(neighbour(layout, "served", "ArrowRight")).toBeUndefined();
+});
