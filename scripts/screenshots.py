@@ -1,0 +1,80 @@
+"""Goes the way of a new analyst through the demo study and takes a picture of every main view."""
+
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+
+
+def take(page: Page, name: str) -> None:
+    """Take one picture, once everything has settled."""
+    page.evaluate("document.fonts.ready")
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def run(page: Page) -> None:
+    """Run the study and wait for its findings."""
+    page.get_by_role("button", name="Run 4 weeks × 30").click()
+    page.wait_for_url("**/findings/*")
+    page.get_by_role("heading", name="Half of the cases").wait_for()
+
+
+def walk(page: Page, url: str) -> None:
+    """Go the whole way and back."""
+    page.goto(url)
+    page.get_by_label("Password").wait_for()
+    take(page, "sign-in")
+    page.get_by_label("E-mail address").fill("analyst@portalder.example")
+    page.get_by_label("Password").fill("port-alder")
+    page.keyboard.press("Enter")
+    page.get_by_role("table").wait_for()
+    take(page, "studies")
+    page.get_by_role("link", name="Residents' hall", exact=True).click()
+    page.get_by_role("button", name="Counter, step").wait_for()
+    take(page, "flow")
+    run(page)
+    take(page, "findings")
+    page.get_by_role("link", name="Flow").click()
+    page.get_by_role("button", name="Counter, step").click()
+    take(page, "flow-step")
+    page.get_by_role("button", name="Open the team").click()
+    page.get_by_label("How many they are").fill("4")
+    page.keyboard.press("Enter")
+    page.get_by_text("Saved", exact=True).wait_for()
+    take(page, "flow-team")
+    run(page)
+    page.get_by_role("link", name="Compare").click()
+    page.get_by_role("heading", name="The second run").wait_for()
+    take(page, "compare")
+    page.get_by_role("link", name="Run", exact=True).click()
+    page.get_by_role("row", name="Run 2").wait_for()
+    take(page, "run")
+    page.get_by_role("link", name="Flow").click()
+    page.get_by_role("button", name="Identity desk, step").click()
+    page.get_by_role("button", name="Demo analyst").click()
+    page.get_by_role("menuitem", name="Night theme").click()
+    page.get_by_label("Share of way 1").fill("84")
+    page.keyboard.press("Enter")
+    page.get_by_text("Add 10 % so that").first.wait_for()
+    page.get_by_text("Saved", exact=True).wait_for()
+    take(page, "flow-night-problem")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Undo: Identity desk").click()
+    page.get_by_text("Saved", exact=True).wait_for()
+
+
+def main() -> None:
+    """Take all pictures."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        walk(page, sys.argv[1])
+        browser.close()
+
+
+main()
