@@ -250,14 +250,16 @@ def _main_measures(addresses: Iterable[str]) -> list[str]:
         match parts:
             case ["type", "all", "wait", "mean" | "p90"] | ["type", "all", "total", "mean"]:
                 return 0
-            case ["type", _, "total", "mean"]:
+            case ["cost", "total", _]:
                 return 1
-            case ["step", step, "wait", "mean"] if step != "all":
+            case ["type", _, "total", "mean"]:
                 return 2
-            case ["team", _, "utilisation"]:
+            case ["step", step, "wait", "mean"] if step != "all":
                 return 3
-            case ["type", "all", "completed" | "abandoned"] | ["cost", "total", _]:
+            case ["team", _, "utilisation"]:
                 return 4
+            case ["type", "all", "completed" | "abandoned"]:
+                return 5
         return None
 
     ranked = {address: rank(address.split("/")) for address in addresses}

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ask } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { type Run, useRuns } from "../app/queries";
 import { useRunStudy } from "../findings/useRunStudy";
 import { useStudy } from "../study/store";
@@ -60,7 +60,7 @@ export function CompareScreen() {
             </tr>
           </thead>
           <tbody>
-            {against.data.differences.filter((difference) => isShown(difference.address, study)).map((difference) => (
+            {against.data.differences.filter((difference) => isShown(difference, study)).map((difference) => (
               <MeasureRow key={difference.address} measure={measureOf(difference.address, study)} difference={difference} />
             ))}
           </tbody>
@@ -71,9 +71,10 @@ export function CompareScreen() {
   );
 }
 
-/** Steps that need nobody have no wait to compare; a lone case type says the same as all together. */
-function isShown(address: string, study: StudyDocument): boolean {
-  const [subject, id] = address.split("/");
+/** What says nothing is left out: nobody gave up, nobody is waited for, one case type is all there is. */
+function isShown({ address, first, other }: Schemas["Difference"], study: StudyDocument): boolean {
+  const [subject, id, quantity] = address.split("/");
+  if (quantity === "abandoned" && !first.mean && !other.mean) return false;
   const step = subject === "step" ? study.steps.find((each) => each.id === id) : undefined;
   if (subject === "step") return step?.kind === "serve" && (step.needs ?? []).length > 0;
   return !(subject === "type" && id !== "all" && study.case_types.length === 1);

@@ -46,7 +46,7 @@ export function withInterval(figure: Estimate | undefined, factor = 1, write = r
   const mean = figure.mean * factor;
   if (figure.half_width == null) return { mean: write(mean), half: "" };
   const half = figure.half_width * factor;
-  if (half === 0) return { mean: write(mean), half: "± 0" };
+  if (half === 0) return { mean: write(mean), half: "" };
   const digits = Math.min(MOST_DIGITS, Math.max(0, -Math.floor(Math.log10(half))));
   const fixed = (value: number) => value.toLocaleString("en", { minimumFractionDigits: digits, maximumFractionDigits: digits });
   const least = 10 ** -digits;

@@ -40,6 +40,7 @@ const CORNER = 14;
 const LOOP_DEPTH = 68;
 const LABEL_ROOM = 30;
 const LABEL_HALF = 24;
+const LABEL_GAP = 8;
 const LEAN = Math.tan(Math.PI / 8);
 
 const STOP_ROOM = 0.5;
@@ -207,7 +208,7 @@ function withPassages(nodes: Map<string, Node>, edges: Edge[], back: Set<Edge>) 
 }
 
 const SWEEPS = 8;
-const FIRST_COLUMN = 180;
+const FIRST_COLUMN = 200;
 
 /** Orders each column so that few lines cross: by the middle of the neighbours, there and back, the best kept. */
 function orderColumns(columns: Node[][]): void {
@@ -354,7 +355,7 @@ function labelPlace(from: Point, next: Point): Point {
   const climb = next.y - from.y;
   const middle = (from.x + next.x) / 2;
   if (Math.abs(climb) > LABEL_ROOM) return { x: middle, y: from.y + climb / 2 };
-  return { x: (climb === 0 ? from.x + FLAT : middle + Math.abs(climb) / 2) + LABEL_HALF, y: next.y };
+  return { x: climb === 0 ? from.x + FLAT + LABEL_HALF : middle + Math.abs(climb) / 2 + LABEL_GAP, y: next.y };
 }
 
 /** The passages of a track; where they lie almost level with the one before, quite level. */

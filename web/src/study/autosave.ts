@@ -73,7 +73,7 @@ export function useAutosave(): void {
     };
     const stop = useStudy.subscribe((now, before) => {
       if (now.id !== before.id) return;
-      if (now.save === "changed" && now.document !== before.document) {
+      if (now.save === "changed" && (now.document !== before.document || before.save !== "changed")) {
         keepDraft(now.id, now.version, now.document);
         plan(PAUSE_AFTER_TYPING);
       } else if (now.save === "unreachable" && before.save !== "unreachable") {
