@@ -11,16 +11,20 @@ from flowcore.study.base import Part
 from flowcore.study.durations import Duration, minutes
 
 
-class Exponential(Part):
-    """Times without memory, known by their mean."""
-
-    dist: Literal["exponential"]
+class _WithMean(Part):
     mean: Duration
 
     @model_validator(mode="after")
     def _positive(self) -> Self:
-        _require_positive("mean", self.mean)
+        if minutes(self.mean) <= 0:
+            raise trouble("The mean is zero.", "Give a mean above zero.")
         return self
+
+
+class Exponential(_WithMean):
+    """Times without memory, known by their mean."""
+
+    dist: Literal["exponential"]
 
 
 class Uniform(Part):
@@ -50,48 +54,25 @@ class Triangular(Part):
         return self
 
 
-class Normal(Part):
+class Normal(_WithMean):
     """A bell by mean and standard deviation, cut off at zero."""
 
     dist: Literal["normal"]
-    mean: Duration
     sd: Duration
 
-    @model_validator(mode="after")
-    def _positive(self) -> Self:
-        _require_positive("mean", self.mean)
-        return self
 
-
-class Lognormal(Part):
+class Lognormal(_WithMean):
     """A skewed bell by its own mean and standard deviation."""
 
     dist: Literal["lognormal"]
-    mean: Duration
     sd: Duration
 
-    @model_validator(mode="after")
-    def _positive(self) -> Self:
-        _require_positive("mean", self.mean)
-        return self
 
-
-class Erlang(Part):
+class Erlang(_WithMean):
     """The sum of k equal exponential stages, known by its whole mean."""
 
     dist: Literal["erlang"]
-    mean: Duration
     k: Annotated[int, Field(ge=1, le=1000)]
-
-    @model_validator(mode="after")
-    def _positive(self) -> Self:
-        _require_positive("mean", self.mean)
-        return self
-
-
-def _require_positive(name: str, value: str) -> None:
-    if minutes(value) <= 0:
-        raise trouble(f"The {name} is zero.", f"Give a {name} above zero.")
 
 
 def _require_order(*named: tuple[str, str]) -> None:

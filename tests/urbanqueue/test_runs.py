@@ -47,8 +47,7 @@ def test_a_run_says_what_the_engine_says(api: Api, study_id: int, demo: dict[str
     for address in ("type/all/wait/mean", "step/counter/wait/p90", "cost/total/per:case"):
         assert replications[address] == engine.values[address].tolist()
     figures = api("GET", f"/runs/{run['id']}/figures")[1]
-    wait = next(figure for figure in figures["figures"] if figure["address"] == "type/all/wait/mean")
-    assert wait["half_width"] == engine.figure("type/all/wait/mean").half_width
+    assert figures["figures"]["type/all/wait/mean"]["half_width"] == engine.figure("type/all/wait/mean").half_width
     counts = next(waits for waits in figures["waits"] if waits["subject"] == "type/all")["counts"]
     assert sum(counts) == engine.values["type/all/completed"].sum()
 

@@ -1,7 +1,6 @@
 """Runs: start, watch, stop, read, compare."""
 
 from collections.abc import Iterable
-from dataclasses import asdict
 from datetime import datetime
 from math import isnan
 from typing import Annotated
@@ -10,7 +9,8 @@ from django.db.models import Count
 from django.http import HttpRequest
 from ninja import Query, Router, Schema, Status
 
-from flowcore.results.comparison import Verdict, compare
+from flowcore.results.comparison import Difference, compare
+from flowcore.results.statistics import Estimate
 from flowcore.study.differences import Change, differences
 from urbanqueue.api.errors import Problems
 from urbanqueue.api.people import person_of
@@ -42,18 +42,6 @@ class RunEntry(Schema):
     finished_at: datetime | None
 
 
-class Figure(Schema):
-    """A figure with its confidence interval, at its address."""
-
-    address: str
-    mean: float | None
-    half_width: float | None
-    low: float | None
-    high: float | None
-    sd: float | None
-    n: int
-
-
 class Waits(Schema):
     """How long the cases of all replications waited: counts in bins of equal width from zero."""
 
@@ -67,30 +55,8 @@ class Figures(Schema):
 
     confidence: float
     replications: int
-    figures: list[Figure]
+    figures: dict[str, Estimate]
     waits: list[Waits]
-
-
-class Estimate(Schema):
-    """A mean over replications with its interval."""
-
-    mean: float | None
-    half_width: float | None
-    low: float | None
-    high: float | None
-    sd: float | None
-    n: int
-
-
-class Difference(Schema):
-    """A figure in two runs, and the paired difference: the second less the first."""
-
-    address: str
-    first: Estimate
-    other: Estimate
-    difference: Estimate
-    p: float | None
-    verdict: Verdict
 
 
 class Against(Schema):
@@ -174,7 +140,7 @@ def get_figures(request: HttpRequest, run_id: int) -> Figures:
     return Figures(
         confidence=results.confidence,
         replications=len(results.replications),
-        figures=[Figure(address=address, **asdict(found)) for address, found in results.figures().items()],
+        figures=results.figures(),
         waits=[
             Waits(subject=subject, width=waits.width, counts=list(waits.counts))
             for subject, waits in results.waits().items()
@@ -228,15 +194,11 @@ def compare_runs(
         confidence=ours.confidence,
         changes=differences(before, after),
         differences=[
-            Difference.model_validate(
-                asdict(
-                    compare(
-                        each,
-                        ours.values[each][[places[0](n) for n in common]],
-                        theirs.values[each][[places[1](n) for n in common]],
-                        ours.confidence,
-                    )
-                )
+            compare(
+                each,
+                ours.values[each][[places[0](n) for n in common]],
+                theirs.values[each][[places[1](n) for n in common]],
+                ours.confidence,
             )
             for each in chosen
         ],

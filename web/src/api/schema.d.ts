@@ -471,11 +471,6 @@ export interface components {
          */
         Erlang: {
             /**
-             * Dist
-             * @constant
-             */
-            dist: "erlang";
-            /**
              * Mean
              * @example 90 s
              * @example 3 min
@@ -484,6 +479,11 @@ export interface components {
              * @example 4 wk
              */
             mean: string;
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "erlang";
             /** K */
             k: number;
         };
@@ -513,11 +513,6 @@ export interface components {
          */
         Exponential: {
             /**
-             * Dist
-             * @constant
-             */
-            dist: "exponential";
-            /**
              * Mean
              * @example 90 s
              * @example 3 min
@@ -526,6 +521,11 @@ export interface components {
              * @example 4 wk
              */
             mean: string;
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "exponential";
         };
         /**
          * Line
@@ -560,11 +560,6 @@ export interface components {
          */
         Lognormal: {
             /**
-             * Dist
-             * @constant
-             */
-            dist: "lognormal";
-            /**
              * Mean
              * @example 90 s
              * @example 3 min
@@ -573,6 +568,11 @@ export interface components {
              * @example 4 wk
              */
             mean: string;
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "lognormal";
             /**
              * Sd
              * @example 90 s
@@ -612,11 +612,6 @@ export interface components {
          */
         Normal: {
             /**
-             * Dist
-             * @constant
-             */
-            dist: "normal";
-            /**
              * Mean
              * @example 90 s
              * @example 3 min
@@ -625,6 +620,11 @@ export interface components {
              * @example 4 wk
              */
             mean: string;
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "normal";
             /**
              * Sd
              * @example 90 s
@@ -1003,12 +1003,10 @@ export interface components {
          */
         State: "waiting" | "running" | "done" | "stopped" | "failed";
         /**
-         * Figure
-         * @description A figure with its confidence interval, at its address.
+         * Estimate
+         * @description A mean over replications with its confidence interval; None where it cannot be had.
          */
-        Figure: {
-            /** Address */
-            address: string;
+        Estimate: {
             /** Mean */
             mean: number | null;
             /** Half Width */
@@ -1032,7 +1030,9 @@ export interface components {
             /** Replications */
             replications: number;
             /** Figures */
-            figures: components["schemas"]["Figure"][];
+            figures: {
+                [key: string]: components["schemas"]["Estimate"];
+            };
             /** Waits */
             waits: components["schemas"]["Waits"][];
         };
@@ -1080,7 +1080,7 @@ export interface components {
         };
         /**
          * Difference
-         * @description A figure in two runs, and the paired difference: the second less the first.
+         * @description One figure in two runs: what it is in each and by how much it differs (other − first).
          */
         Difference: {
             /** Address */
@@ -1091,24 +1091,6 @@ export interface components {
             /** P */
             p: number | null;
             verdict: components["schemas"]["Verdict"];
-        };
-        /**
-         * Estimate
-         * @description A mean over replications with its interval.
-         */
-        Estimate: {
-            /** Mean */
-            mean: number | null;
-            /** Half Width */
-            half_width: number | null;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-            /** Sd */
-            sd: number | null;
-            /** N */
-            n: number;
         };
         /**
          * Verdict

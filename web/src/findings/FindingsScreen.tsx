@@ -5,7 +5,7 @@ import { WaitHistogram } from "../charts/WaitHistogram";
 import { useStudy } from "../study/store";
 import type { StudyDocument } from "../study/types";
 import { Choice } from "../ui/Choice";
-import { byAddress, type FigureOf } from "./figures";
+import type { FigureOf } from "./figures";
 import { Headline } from "./Headline";
 import { StepsTable } from "./StepsTable";
 import { TeamsSheet } from "./TeamsSheet";
@@ -30,7 +30,7 @@ export function FindingsScreen() {
     );
   }
   if (!run || !figures.data || !study) return <main aria-busy className="p-8 text-ink-2">Reading the figures …</main>;
-  const figure = byAddress(figures.data.figures);
+  const figure: FigureOf = (address) => figures.data.figures[address];
   return (
     <div className="flex h-full min-h-0">
       <main className="min-w-0 flex-1 overflow-y-auto px-6.5 py-5">

@@ -1,7 +1,7 @@
-import { type Figure, withInterval } from "./figures";
+import { type Estimate, withInterval } from "./figures";
 
 /** A mean and half its interval; the digits stand under each other. */
-export function Interval({ figure }: { figure: Figure | undefined }) {
+export function Interval({ figure }: { figure: Estimate | undefined }) {
   const { mean, half } = withInterval(figure);
   return (
     <span className="whitespace-nowrap">

@@ -1,13 +1,7 @@
 import type { Schemas } from "../api/client";
 
-export type Figure = Schemas["Figure"];
-export type FigureOf = (address: string) => Figure | undefined;
-
-/** Looks figures up by address. */
-export function byAddress(figures: Figure[]): FigureOf {
-  const known = new Map(figures.map((figure) => [figure.address, figure]));
-  return (address) => known.get(address);
-}
+export type Estimate = Schemas["Estimate"];
+export type FigureOf = (address: string) => Estimate | undefined;
 
 /** Writes a number with the digits that a reader can use. */
 export function round(value: number | null | undefined): string {
@@ -35,8 +29,6 @@ export function inWords(minutes: number | null | undefined): string {
   if (minutes < 120) return `${minutes < 10 ? minutes.toFixed(1) : Math.round(minutes)} minutes`;
   return `${(minutes / 60).toFixed(1)} hours`;
 }
-
-type Estimate = Schemas["Estimate"];
 
 const MOST_DIGITS = 2;
 

@@ -4,7 +4,8 @@ import { inShort, meanOf } from "../study/distributions";
 import { readable } from "../study/durations";
 import { stepById } from "../study/flow";
 import type { StudyDocument, Team } from "../study/types";
-import { type Stop, TRACK_GAP } from "./layout";
+import type { Stop } from "./layout";
+import { TRACK_GAP } from "./tracks";
 
 interface StopMarkProps {
   study: StudyDocument;
