@@ -24,7 +24,8 @@ class Server:
         self.stopping = False
         web = ["-m", "gunicorn", "urbanqueue.wsgi", "--bind", f"127.0.0.1:{port}", "--threads", "8"]
         self.web = self.spawn([*web, "--log-level", "warning", "--graceful-timeout", "5"])
-        self.workers = [self.spawn_worker() for _ in range(workers)]
+        self.workers: list[subprocess.Popen[bytes]] = []
+        self.wanted = workers
 
     def spawn(self, arguments: list[str]) -> subprocess.Popen[bytes]:
         """Start a Python process in a group of its own, so that Ctrl-C reaches only this one."""
@@ -33,6 +34,10 @@ class Server:
     def spawn_worker(self) -> subprocess.Popen[bytes]:
         """Start a worker."""
         return self.spawn(["manage.py", "work"])
+
+    def start_workers(self) -> None:
+        """Start the workers; they come after the web server, so that the first page is not kept waiting."""
+        self.workers = [self.spawn_worker() for _ in range(self.wanted)]
 
     def stop(self, _signal: int, _frame: FrameType | None) -> None:
         """Remember that all is to stop."""
@@ -88,8 +93,12 @@ def main() -> int:
         signal.signal(number, server.stop)
     try:
         if server.wait_until_ready():
+            server.start_workers()
             print(f"\n  Urban Queue is at http://127.0.0.1:{options.port}", flush=True)
             print("  Sign in as analyst@portalder.example with port-alder. Ctrl-C stops it.\n", flush=True)
+        elif not server.stopping and server.web.poll() is None:
+            print(f"The web server did not answer within {SECONDS_TO_START} seconds.", file=sys.stderr)
+            return 1
         return server.watch()
     finally:
         server.end()

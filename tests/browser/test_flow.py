@@ -225,4 +225,5 @@ def test_three_hundred_steps_on_a_narrow_window(page: Page, analyst: Person) -> 
     page.get_by_role("option", name="Step number 150").first.wait_for()
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Step number 150")).to_be_visible()
+    expect(page.locator(".line-map").get_by_text("Step number", exact=False).first).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")

@@ -17,7 +17,7 @@ export function PulseStrip() {
       <Activity size={24} aria-hidden className="shrink-0" />
       {problems.length === 0 && (
         <p className="text-ink-2">
-          {document.steps.length} steps, {document.teams.length} teams: nothing is wrong or doubtful.
+          {counted(document.steps.length, "step")}, {counted(document.teams.length, "team")}: nothing is wrong or doubtful.
         </p>
       )}
       {problems.slice(0, SHOWN).map((problem) => (
@@ -35,6 +35,8 @@ export function PulseStrip() {
     </section>
   );
 }
+
+const counted = (count: number, word: string) => `${count} ${word}${count === 1 ? "" : "s"}`;
 
 const KINDS: Record<string, "step" | "stream" | "team" | "type"> = { steps: "step", streams: "stream", teams: "team", case_types: "type" };
 

@@ -82,8 +82,8 @@ export function WaysSection({ study, step, problems }: WaysSectionProps) {
         {links.map((link, place) => (
           <li key={`${link.to} ${place}`}>
             <div className="flex flex-wrap items-baseline gap-x-1.5 gap-y-1">
-              {links.length === 1 ? "all" : !byType && <ShareField step={step} link={link} place={place} />}
-              to
+              {links.length > 1 && !byType && <ShareField step={step} link={link} place={place} />}
+              <span>{links.length === 1 ? "all to" : "to"}</span>
               <Choice label={`Way ${place + 1} leads to`} value={link.to} options={targets} onChoose={(to) => lead(place, to)} />
               <TravelField step={step} link={link} place={place} />
               {links.length > 1 && (

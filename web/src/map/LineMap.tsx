@@ -1,6 +1,6 @@
 import { Maximize2, Minus, Plus } from "lucide-react";
 import { select as d3select } from "d3-selection";
-import { type D3ZoomEvent, zoom as d3zoom, type ZoomBehavior, zoomIdentity, type ZoomTransform } from "d3-zoom";
+import { type D3ZoomEvent, zoom as d3zoom, type ZoomBehavior, zoomIdentity, zoomTransform, type ZoomTransform } from "d3-zoom";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Problem } from "../api/client";
 import { colourOf, shareOf, stepById } from "../study/flow";
@@ -15,6 +15,7 @@ import { StopMark } from "./StopMark";
 const NAMES_FROM = 0.5;
 const DETAIL_FROM = 0.6;
 const CLOSEST = 2.5;
+const NEAR = 0.9;
 const FARTHEST = 0.05;
 
 interface LineMapProps {
@@ -30,6 +31,13 @@ export function LineMap({ study, problems, selection, onSelect, onOpen }: LineMa
   const layout = useMemo(() => layOut(study), [study]);
   const view = useView(layout);
   const selected = selection?.kind === "stream" ? streamNode(selection.id) : selection?.kind === "step" ? selection.id : null;
+
+  const { showFromAfar } = view;
+  useEffect(() => {
+    const stop = layout.stops.find((each) => each.id === selected);
+    if (stop) showFromAfar(stop);
+    // Only a new selection moves the map; an edit of what is selected does not.
+  }, [selected, showFromAfar]);
 
   const choose = (stop: Stop) => onSelect(selectionOf(stop));
   const marks = useRef(new Map<string, SVGGElement>());
@@ -50,7 +58,6 @@ export function LineMap({ study, problems, selection, onSelect, onOpen }: LineMa
 
   return (
     <div className="line-map relative h-full min-h-0">
-      {/* biome-ignore lint: the map is one composite widget with roving focus */}
       <svg
         ref={view.svg}
         className="h-full w-full cursor-grab select-none active:cursor-grabbing"
@@ -160,7 +167,17 @@ function useView(layout: MapLayout) {
     isTouched.current = true;
     behaviour.current.translateTo(d3select(svg.current), stop.x, stop.y);
   };
-  return { svg, transform, fit, zoomBy, reveal };
+  /** Brings a stop that was chosen elsewhere than on the map near enough to read. */
+  const showFromAfar = useCallback((stop: Stop) => {
+    if (!svg.current || !behaviour.current || svg.current.contains(document.activeElement)) return;
+    const { k } = zoomTransform(svg.current);
+    if (k >= NAMES_FROM) return;
+    isTouched.current = true;
+    const seen = d3select(svg.current);
+    behaviour.current.scaleTo(seen, NEAR);
+    behaviour.current.translateTo(seen, stop.x, stop.y);
+  }, []);
+  return { svg, transform, fit, zoomBy, reveal, showFromAfar };
 }
 
 function Tracks({ study, way }: { study: StudyDocument; way: Way }) {

@@ -4,7 +4,8 @@ import json
 from typing import Any
 
 from django.conf import settings
-from django.core.management.base import BaseCommand
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandParser
 
 from flowcore.study import read_study
 from urbanqueue.accounts.models import Person
@@ -20,7 +21,12 @@ class Command(BaseCommand):
 
     help = "Create the demo person and studies where they are not there yet."
 
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--migrate", action="store_true", help="bring the database up to date first")
+
     def handle(self, *args: Any, **options: Any) -> None:
+        if options["migrate"]:
+            call_command("migrate", verbosity=0)
         person = Person.objects.filter(email=EMAIL).first()
         if person is None:
             person = Person.objects.create_person(EMAIL, PASSWORD, name="Demo analyst")
