@@ -1,6 +1,7 @@
 """The yardstick: a plain discrete-event simulator of generator processes on a heap.
 
-It is what one would write in an afternoon, and collects the same samples and levels as the engine.
+It is what one would write in an afternoon, and collects the same samples and levels as the engine:
+wait, work and total per visit and per case, lines and cases inside per step and in all, members at work.
 """
 
 import heapq
@@ -35,6 +36,7 @@ class Team:
 
     free: int
     waiting: deque[Process] = field(default_factory=deque)
+    working: Level = field(default_factory=Level)
 
 
 @dataclass
@@ -59,7 +61,10 @@ class Yardstick:
         self.events: list[tuple[float, int, Process]] = []
         self.scheduled = 0
         self.cases = 0
-        self.totals: list[float] = []
+        self.line, self.inside = Level(), Level()
+        self.case_waits: list[float] = []
+        self.case_works: list[float] = []
+        self.case_totals: list[float] = []
         self.running: Process = self.arrivals()
 
     def run(self, until: float) -> None:
@@ -70,7 +75,12 @@ class Yardstick:
 
     def summary(self) -> list[dict[str, float]]:
         """Return mean, standard deviation and percentiles of all that was collected."""
-        samples = [self.totals, *(step.waits for step in self.steps), *(step.works for step in self.steps)]
+        visits = [(wait, work) for step in self.steps for wait, work in zip(step.waits, step.works, strict=False)]
+        samples = [self.case_waits, self.case_works, self.case_totals]
+        samples += [[wait for wait, _ in visits], [work for _, work in visits], [sum(visit) for visit in visits]]
+        for step in self.steps:
+            totals = [wait + work for wait, work in zip(step.waits, step.works, strict=False)]
+            samples += [step.waits, step.works, totals]
         return [describe(sample) for sample in samples if len(sample) > 1]
 
     def schedule(self, after: float, process: Process) -> None:
@@ -93,13 +103,20 @@ class Yardstick:
 
     def way(self) -> Process:
         arrived = self.clock
+        self.inside.change(arrived, 1)
+        waited = worked = 0.0
         number: int | None = 0
         while number is not None:
             step = self.steps[number]
             yield from self.visit(step)
+            waited += step.waits[-1]
+            worked += step.works[-1]
             draw = self.random.random()
             number = next(to for share, to in step.ways if draw < share)
-        self.totals.append(self.clock - arrived)
+        self.inside.change(self.clock, -1)
+        self.case_waits.append(waited)
+        self.case_works.append(worked)
+        self.case_totals.append(self.clock - arrived)
 
     def visit(self, step: Step) -> Iterator[float | None]:
         joined = self.clock
@@ -109,12 +126,17 @@ class Yardstick:
             team.free -= 1
         else:
             step.line.change(joined, 1)
+            self.line.change(joined, 1)
             team.waiting.append(self.running)
             yield None
             step.line.change(self.clock, -1)
-        step.waits.append(self.clock - joined)
+            self.line.change(self.clock, -1)
+        team.working.change(self.clock, 1)
+        wait = self.clock - joined
         work = step.work(self.random)
         yield work
+        team.working.change(self.clock, -1)
+        step.waits.append(wait)
         step.works.append(work)
         step.inside.change(self.clock, -1)
         if team.waiting:
