@@ -9,6 +9,7 @@ import random
 from collections import deque
 from collections.abc import Callable, Generator, Iterator
 from dataclasses import dataclass, field
+from operator import add
 
 Process = Generator[float | None, None, None]
 Draw = Callable[[random.Random], float]
@@ -75,12 +76,14 @@ class Yardstick:
 
     def summary(self) -> list[dict[str, float]]:
         """Return mean, standard deviation and percentiles of all that was collected."""
-        visits = [(wait, work) for step in self.steps for wait, work in zip(step.waits, step.works, strict=False)]
         samples = [self.case_waits, self.case_works, self.case_totals]
-        samples += [[wait for wait, _ in visits], [work for _, work in visits], [sum(visit) for visit in visits]]
+        everywhere: list[list[float]] = [[], [], []]
         for step in self.steps:
-            totals = [wait + work for wait, work in zip(step.waits, step.works, strict=False)]
-            samples += [step.waits, step.works, totals]
+            of_step = [step.waits, step.works, [*map(add, step.waits, step.works)]]
+            samples += of_step
+            for gathered, values in zip(everywhere, of_step, strict=True):
+                gathered.extend(values)
+        samples += everywhere
         return [describe(sample) for sample in samples if len(sample) > 1]
 
     def schedule(self, after: float, process: Process) -> None:

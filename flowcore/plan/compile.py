@@ -31,9 +31,11 @@ def compile_study(study: Study) -> r.Plan:
         teams={team.id: number for number, team in enumerate(study.teams)},
     )
     table = DistributionTable()
-    links = _links(study, index, table)
+    ways = [[index.steps[link.to] for link in links_of(step)] for step in study.steps]
+    circles, closes = find_circles(ways)
+    links = _links(study, index, table, closes)
     pools = _pools(study, index)
-    steps, times, shares = _steps(study, index, table, pools)
+    steps, times, shares = _steps(study, index, table, pools, circles)
     pool_records, needs = _pool_records(pools, study, index)
     teams, team_pools = _teams(study, pools)
     streams = _streams(study, index, table)
@@ -79,9 +81,7 @@ def _mixes(study: Study, index: _Index) -> NDArray[np.float64]:
     return np.concatenate(rows)
 
 
-def _links(study: Study, index: _Index, table: DistributionTable) -> np.recarray:
-    ways = [[index.steps[link.to] for link in links_of(step)] for step in study.steps]
-    _, closes = find_circles(ways)
+def _links(study: Study, index: _Index, table: DistributionTable, closes: list[list[bool]]) -> np.recarray:
     return _records(
         [
             (
@@ -127,10 +127,8 @@ def _pool_records(pools: dict[Needs, int], study: Study, index: _Index) -> tuple
 
 
 def _steps(
-    study: Study, index: _Index, table: DistributionTable, pools: dict[Needs, int]
+    study: Study, index: _Index, table: DistributionTable, pools: dict[Needs, int], circles: list[int]
 ) -> tuple[np.recarray, list[int], list[float]]:
-    ways = [[index.steps[link.to] for link in links_of(step)] for step in study.steps]
-    circles, _ = find_circles(ways)
     times: list[int] = []
     shares: list[float] = []
     rows: list[tuple[object, ...]] = []

@@ -1,7 +1,7 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { Link } from "react-router";
 import { useStartRun } from "../runs/useStartRun";
-import { readable, minutes } from "../study/durations";
+import { spelled } from "../study/durations";
 import { edit, redo, type SaveState, undo, useStudy, useUndo } from "../study/store";
 import { readName } from "../ui/ValueField";
 import { saveNow } from "../study/autosave";
@@ -55,7 +55,7 @@ export function TopBar({ onFind }: { onFind: () => void }) {
         onClick={() => start.mutate()}
         disabled={start.isPending}
       >
-        Run {readable(minutes(run.length)).startsWith("28 d") ? "4 weeks" : run.length} × {run.replications}
+        Run {spelled(run.length)} × {run.replications}
       </button>
     </header>
   );

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { inUnit, minutes, parseDuration, readable } from "./durations";
+import { inUnit, minutes, parseDuration, readable, spelled } from "./durations";
 
 describe("a duration as it is typed", () => {
   it.each([
@@ -30,4 +30,5 @@ it("turns what the file holds into minutes and back", () => {
   expect(readable(2.6)).toBe("2.6 min");
   expect(readable(0.5)).toBe("30 s");
   expect(readable(300)).toBe("5 h");
+  expect([spelled("4 wk"), spelled("1 h"), spelled("1.5 d")]).toEqual(["4 weeks", "1 hour", "1.5 days"]);
 });

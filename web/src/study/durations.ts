@@ -45,6 +45,14 @@ export function inUnit(total: number, unit: Unit): string {
   return `${Number((total / MINUTES[unit]).toPrecision(4))} ${unit}`;
 }
 
+const SPELLED: Record<Unit, string> = { s: "second", min: "minute", h: "hour", d: "day", wk: "week" };
+
+/** Writes a duration with its unit in full: "4 weeks", "1 hour". */
+export function spelled(duration: string): string {
+  const number = Number.parseFloat(duration);
+  return `${number} ${SPELLED[unitOf(duration)]}${number === 1 ? "" : "s"}`;
+}
+
 /** Writes minutes in the unit that reads best. */
 export function readable(total: number): string {
   const unit: Unit = total < 1 ? "s" : total < 120 ? "min" : total < 2880 ? "h" : "d";
