@@ -5,12 +5,21 @@ from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor, as_completed
 
 from flowcore.checks import check_study
-from flowcore.kernel.records import World
-from flowcore.kernel.world import Ledger, go_until, new_ledger, new_world, settle, start_afresh
+from flowcore.kernel.state import World
+from flowcore.kernel.world import (
+    Ledger,
+    StandStill,
+    go_until,
+    new_ledger,
+    new_world,
+    settle,
+    start_afresh,
+)
 from flowcore.plan import compile_study
 from flowcore.problems import Level, StudyError
 from flowcore.results.replication import Replication, summarise
 from flowcore.results.run import Results
+from flowcore.results.standstill import stand_still
 from flowcore.study import Study, minutes
 
 EVENTS_BETWEEN_LOOKS = 200_000
@@ -95,13 +104,16 @@ class Replicator:
         start_afresh(world)
         world = self._go(world, length)
         settle(world)
-        self._of_thread.ledger = Ledger(world.visits, world.departures)
-        return summarise(self._study, world, number, length - warm_up)
+        self._of_thread.ledger = Ledger(world.visits, world.departures, world.spans, world.notes)
+        return summarise(self._study, world, number, float(world.clock[0].now) - warm_up)
 
     def _go(self, world: World, until: float) -> World:
         there = False
         while not there:
             if self._should_stop():
                 raise Stopped
-            world, there = go_until(world, until, EVENTS_BETWEEN_LOOKS)
+            try:
+                world, there = go_until(world, until, EVENTS_BETWEEN_LOOKS)
+            except StandStill as still:
+                raise StudyError([stand_still(self._study, still.world)]) from None
         return world

@@ -4,12 +4,19 @@ from collections.abc import Iterable, Iterator
 
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at, warning_at
-from flowcore.study import Study, links_of
-from flowcore.study.steps import Choose, Exit
+from flowcore.study import Study, links_of, side_ways
+from flowcore.study.steps import Choose, Exit, Fork, Join, Serve, SetTraits
 
 
 def _ways(study: Study) -> dict[str, list[str]]:
-    return {step.id: [link.to for link in links_of(step)] for step in study.steps}
+    """Return where a case may go from each step: by its ways out, or sent elsewhere from its line."""
+    ways = {step.id: [link.to for link in links_of(step)] for step in study.steps}
+    for step in study.steps:
+        ways[step.id] += [to for _, to in side_ways(step)]
+    for deadline in study.deadlines:
+        if deadline.from_ in ways:
+            ways[deadline.from_] += [to for to in (deadline.then.send, deadline.then.divert) if to is not None]
+    return ways
 
 
 def _reach(starts: Iterable[str], ways: dict[str, list[str]]) -> set[str]:
@@ -48,7 +55,7 @@ def every_step_leads_out(study: Study) -> Iterator[Problem]:
 def loops_take_time(study: Study) -> Iterator[Problem]:
     """No case can go round in circles through parting ways alone."""
     ways = _ways(study)
-    choices = {step.id for step in study.steps if isinstance(step, Choose)}
+    choices = {step.id for step in study.steps if isinstance(step, Choose | SetTraits)}
     instant = {step: [to for to in ways[step] if to in choices] for step in choices}
     for step in study.steps:
         if step.id in choices and step.id in _reach(instant[step.id], instant):
@@ -78,4 +85,64 @@ def every_step_is_reached(study: Study) -> Iterator[Problem]:
                 f"steps/{step.id}",
                 f"No case ever reaches {step.name}.",
                 "Lead a way or a stream to it, or delete it.",
+            )
+
+
+@soundness
+def forks_come_together(study: Study) -> Iterator[Problem]:
+    """Every fork names a join, and each of its branches can reach it."""
+    steps = {step.id: step for step in study.steps}
+    ways = {step.id: [link.to for link in links_of(step)] for step in study.steps}
+    for step in study.steps:
+        if not isinstance(step, Fork) or step.join not in steps:
+            continue
+        if not isinstance(steps[step.join], Join):
+            yield error_at(
+                where=f"steps/{step.id}/join",
+                what=f"{steps[step.join].name} is not a join, so the branches never come together.",
+                mend="Name a step of the kind join.",
+            )
+        for link in step.next:
+            if link.to in steps and link.to != step.join and step.join not in _reach([link.to], ways):
+                yield error_at(
+                    where=f"steps/{step.id}/next",
+                    what=f"The branch to {steps[link.to].name} never comes to {steps[step.join].name}.",
+                    mend="Lead it there, or take the branch away.",
+                )
+
+
+@soundness
+def those_who_leave_know_where(study: Study) -> Iterator[Problem]:
+    """Whoever is turned away, balks or gives up is sent somewhere."""
+    for step in study.steps:
+        if isinstance(step, Serve):
+            yield from _without_a_way(step)
+
+
+def _without_a_way(step: Serve) -> Iterator[Problem]:
+    line = step.line
+    pairs = (
+        ("full_to", line.when_full == "turn-away" and line.max is not None, line.full_to, "is turned away"),
+        ("balks_to", line.balk_at is not None, line.balks_to, "balks"),
+        ("gives_up_to", line.patience is not None, line.gives_up_to, "gives up"),
+    )
+    for key, leaves, to, what in pairs:
+        if leaves and to is None:
+            yield error_at(
+                where=f"steps/{step.id}/line/{key}",
+                what=f"Whoever {what} at {step.name} has nowhere to go.",
+                mend=f'Say where with "{key}".',
+            )
+
+
+@soundness
+def marks_are_on_the_way(study: Study) -> Iterator[Problem]:
+    """What starts at one step can end at the other: deadlines and spans."""
+    ways = _ways(study)
+    pairs = [(f"deadlines/{each.id}", each.name, each.from_, each.to) for each in study.deadlines]
+    pairs += [(f"spans/{each.id}", each.name, each.from_.step, each.to.step) for each in study.spans]
+    for where, name, first, last in pairs:
+        if first in ways and last in ways and last not in _reach([first], ways):
+            yield warning_at(
+                where, f"{name} starts and never ends: no way leads from one step to the other.", "Choose other steps."
             )

@@ -5,8 +5,9 @@ from collections.abc import Iterable, Iterator
 
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at
-from flowcore.study import Study, elements, links_of
-from flowcore.study.steps import Serve, WorkByType
+from flowcore.study import Study, elements, links_of, side_ways
+from flowcore.study.rules import Condition, conditions_of
+from flowcore.study.steps import Hold, Need, Serve, SetTraits, Step, WorkByType
 
 
 @soundness
@@ -24,23 +25,60 @@ def ids_are_single(study: Study) -> Iterator[Problem]:
 
 @soundness
 def steps_are_known(study: Study) -> Iterator[Problem]:
-    """Streams and links lead to steps that exist."""
-    known = {step.id for step in study.steps}
+    """Streams, links, lines, holds, deadlines and spans name steps that exist."""
+    for where, step_id in _named_steps(study):
+        yield from _unknown([step_id], {step.id for step in study.steps}, where, "step")
+
+
+def _named_steps(study: Study) -> Iterator[tuple[str, str]]:
     for stream in study.streams:
-        yield from _unknown([stream.to], known, f"streams/{stream.id}/to", "step")
+        yield f"streams/{stream.id}/to", stream.to
     for step in study.steps:
-        targets = [link.to for link in links_of(step)]
-        yield from _unknown(targets, known, f"steps/{step.id}/next", "step")
+        for link in links_of(step):
+            yield f"steps/{step.id}/next", link.to
+        for key, to in side_ways(step):
+            yield f"steps/{step.id}/{key}", to
+        if isinstance(step, Hold) and step.signal and step.signal.after_step:
+            yield f"steps/{step.id}/signal", step.signal.after_step
+        for where, need in _needs_of(step):
+            if need.keep_until:
+                yield where, need.keep_until
+    for deadline in study.deadlines:
+        yield f"deadlines/{deadline.id}/from", deadline.from_
+        yield f"deadlines/{deadline.id}/to", deadline.to
+        yield f"deadlines/{deadline.id}/then", deadline.then.send or deadline.then.divert or ""
+    for span in study.spans:
+        yield f"spans/{span.id}/from", span.from_.step
+        yield f"spans/{span.id}/to", span.to.step
+
+
+def _needs_of(step: Step) -> Iterator[tuple[str, Need]]:
+    for need in step.needs if isinstance(step, Serve) else []:
+        yield f"steps/{step.id}/needs", need
+    for link in links_of(step):
+        if link.escort is not None:
+            yield f"steps/{step.id}/next", link.escort
 
 
 @soundness
 def teams_are_known(study: Study) -> Iterator[Problem]:
-    """Needs ask for teams that exist."""
+    """Needs ask for teams that exist, and for the same member as a need that has a name."""
     known = {team.id for team in study.teams}
+    named = {need.as_ for step in study.steps for _, need in _needs_of(step) if need.as_}
     for step in study.steps:
-        if isinstance(step, Serve):
-            needed = [need.team for need in step.needs]
-            yield from _unknown(needed, known, f"steps/{step.id}/needs", "team")
+        for where, need in _needs_of(step):
+            asked = [need.team] if need.team is not None else need.prefer
+            yield from _unknown(asked, known, where, "team")
+            if need.same_as is not None and need.same_as not in named:
+                yield error_at(
+                    where=where,
+                    what=f'No need is named "{need.same_as}" with "as".',
+                    mend="Name the need whose member should be the same.",
+                )
+            if need.same_as is not None and need.count > 1:
+                yield error_at(
+                    where=where, what="The same member can be asked for only once.", mend="Let the count be 1."
+                )
 
 
 @soundness
@@ -48,8 +86,11 @@ def case_types_are_known(study: Study) -> Iterator[Problem]:
     """Mixes, shares and times name case types that exist."""
     known = {case_type.id for case_type in study.case_types}
     for stream in study.streams:
-        mixed = [part.type for part in stream.mix]
+        mixed = [part.type for mix in (stream.mix, *(each.mix for each in stream.mix_by_hour)) for part in mix]
         yield from _unknown(mixed, known, f"streams/{stream.id}/mix", "case type")
+        if stream.kind == "dates":
+            dated = dict.fromkeys(arrival.type for arrival in stream.arrivals if arrival.type)
+            yield from _unknown(dated, known, f"streams/{stream.id}/arrivals", "case type")
     for step in study.steps:
         for link in links_of(step):
             yield from _unknown(link.share_by_type or {}, known, f"steps/{step.id}/next", "case type")
@@ -57,6 +98,97 @@ def case_types_are_known(study: Study) -> Iterator[Problem]:
             duration = getattr(step, key, None)
             if isinstance(duration, WorkByType):
                 yield from _unknown(duration.by_type, known, f"steps/{step.id}/{key}", "case type")
+
+
+@soundness
+def calendars_are_known(study: Study) -> Iterator[Problem]:
+    """Streams, steps and doors follow calendars that exist."""
+    known = {calendar.id for calendar in study.calendars}
+    named = [(f"streams/{stream.id}/open", stream.open) for stream in study.streams]
+    named += [(f"steps/{step.id}/open", getattr(step, "open", None)) for step in study.steps]
+    named.append(("run/doors", study.run.doors))
+    for where, calendar in named:
+        yield from _unknown([calendar] if calendar else [], known, where, "calendar")
+
+
+@soundness
+def places_are_known(study: Study) -> Iterator[Problem]:
+    """Steps, teams and ways name places that exist."""
+    known = {place.id for place in study.site.places}
+    named = [(f"steps/{s.id}/places", [s.place] if s.place else [p.place for p in s.places]) for s in study.steps]
+    named += [(f"teams/{team.id}/place", [team.place] if team.place else []) for team in study.teams]
+    named += [("site/pairs", [pair.from_, pair.to]) for pair in study.site.pairs]
+    for where, places in named:
+        yield from _unknown(places, known, where, "place")
+
+
+@soundness
+def traits_are_known(study: Study) -> Iterator[Problem]:
+    """Whatever writes or reads a trait names one that exists, and one of its values."""
+    traits = {trait.id: trait for trait in study.traits}
+    for where, values in _written_traits(study):
+        yield from _unknown(values, set(traits), where, "trait")
+        for trait_id, value in values.items():
+            trait = traits.get(trait_id)
+            if trait is not None and isinstance(value, str) and value not in trait.values:
+                choices = ", ".join(trait.values) or "a number"
+                yield error_at(where=where, what=f'{trait.name} has no value "{value}".', mend=f"Use one of {choices}.")
+    for trait in study.traits:
+        if isinstance(trait.start, str) and trait.start not in trait.values:
+            yield error_at(
+                where=f"traits/{trait.id}/start",
+                what=f'{trait.name} has no value "{trait.start}".',
+                mend="Start with one of its values.",
+            )
+
+
+def _written_traits(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
+    for kind in study.case_types:
+        yield f"case_types/{kind.id}/traits", dict(kind.traits)
+    for stream in study.streams:
+        yield f"streams/{stream.id}/traits", dict(stream.traits)
+        if stream.kind == "dates":
+            for arrival in stream.arrivals:
+                yield f"streams/{stream.id}/arrivals", dict(arrival.traits)
+    for step in study.steps:
+        if isinstance(step, SetTraits):
+            yield f"steps/{step.id}/traits", dict(step.traits)
+        for key in ("work", "time"):
+            work = getattr(step, key, None)
+            if isinstance(work, WorkByType):
+                for trait, times in work.by_trait.items():
+                    for value in times:
+                        yield f"steps/{step.id}/{key}", {trait: value}
+
+
+@soundness
+def facts_are_known(study: Study) -> Iterator[Problem]:
+    """Rules ask about things that exist, and hold them against values that they can have."""
+    known = {
+        "trait": {trait.id for trait in study.traits},
+        "visits": {step.id for step in study.steps},
+        "line": {step.id for step in study.steps if isinstance(step, Serve)},
+        "free": {team.id for team in study.teams},
+    }
+    nouns = {"trait": "trait", "visits": "step", "line": "step with a line", "free": "team"}
+    for step in study.steps:
+        for link in links_of(step):
+            for condition in conditions_of(link.when) if link.when else []:
+                where = f"steps/{step.id}/next"
+                if condition.kind in known:
+                    yield from _unknown([condition.about], known[condition.kind], where, nouns[condition.kind])
+                yield from _value_problems(study, condition, where)
+
+
+def _value_problems(study: Study, condition: Condition, where: str) -> Iterator[Problem]:
+    values = condition.value if isinstance(condition.value, list) else [condition.value]
+    texts = [value for value in values if isinstance(value, str)]
+    if condition.kind == "type":
+        yield from _unknown(texts, {kind.id for kind in study.case_types}, where, "case type")
+    if condition.kind == "trait":
+        trait = next((each for each in study.traits if each.id == condition.about), None)
+        if trait is not None:
+            yield from _unknown(texts, set(trait.values), where, f"value of {trait.name}")
 
 
 def _unknown(ids: Iterable[str], known: set[str], where: str, kind: str) -> Iterator[Problem]:

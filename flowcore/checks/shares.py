@@ -5,8 +5,16 @@ from collections.abc import Iterator
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at
 from flowcore.study import Study, links_of, shares_of, types_passing
+from flowcore.study.steps import Choose, Fork, Step
 
 TOLERANCE = 1e-9
+
+
+def goes_by_share(step: Step) -> bool:
+    """Say whether some cases leave a step by shares: it neither forks nor chooses in another way."""
+    if isinstance(step, Fork) or (isinstance(step, Choose) and step.pick in ("shortest-line", "in-turn")):
+        return False
+    return not all(link.when is not None for link in links_of(step))
 
 
 def _percent(share: float) -> str:
@@ -18,7 +26,7 @@ def ways_make_a_whole(study: Study) -> Iterator[Problem]:
     """The ways out of a step share all of its cases, for every case type."""
     passing = types_passing(study)
     for step in study.steps:
-        if not links_of(step):
+        if not links_of(step) or not goes_by_share(step):
             continue
         coming = passing[step.id] or {kind.id for kind in study.case_types} or {""}
         sums = {kind: sum(shares_of(step, kind)) for kind in sorted(coming)}
@@ -37,11 +45,41 @@ def ways_make_a_whole(study: Study) -> Iterator[Problem]:
 
 
 @soundness
+def rules_leave_a_way(study: Study) -> Iterator[Problem]:
+    """Where ways go by rule, one of them is for the cases for which no rule holds."""
+    for step in study.steps:
+        links = links_of(step)
+        if links and all(link.when is not None for link in links):
+            yield error_at(
+                where=f"steps/{step.id}/next",
+                what="A case for which no rule holds has no way to go.",
+                mend='Let one way be "otherwise".',
+            )
+        if isinstance(step, Choose) and step.pick == "rule" and not any(link.when for link in links):
+            yield error_at(
+                where=f"steps/{step.id}/next", what="The way is picked by rule, and there is none.", mend="Add a rule."
+            )
+
+
+@soundness
+def places_make_a_whole(study: Study) -> Iterator[Problem]:
+    """Places picked by share cover all cases."""
+    for step in study.steps:
+        total = sum(option.share or 0.0 for option in step.places)
+        if step.places and step.pick_place == "share" and abs(total - 1) > TOLERANCE:
+            yield error_at(
+                where=f"steps/{step.id}/places",
+                what=f"The shares of the places sum to {_percent(total)}.",
+                mend=_mend(1 - total),
+            )
+
+
+@soundness
 def mixes_make_a_whole(study: Study) -> Iterator[Problem]:
     """The mix of a stream covers all of its cases."""
-    for stream in study.streams:
-        total = sum(part.share for part in stream.mix)
-        if stream.mix and abs(total - 1) > TOLERANCE:
+    for stream, mix in [(s, mix) for s in study.streams for mix in (s.mix, *(each.mix for each in s.mix_by_hour))]:
+        total = sum(part.share for part in mix)
+        if mix and abs(total - 1) > TOLERANCE:
             yield error_at(
                 where=f"streams/{stream.id}/mix",
                 what=f"The shares of the mix sum to {_percent(total)}.",

@@ -3,36 +3,114 @@
 from collections import Counter
 from collections.abc import Iterator
 
-from flowcore.checks.registry import soundness
+from flowcore.checks.registry import doubt, soundness
+from flowcore.plan.calendars import hours_to_period
+from flowcore.plan.needs import all_needs, teams_of
+from flowcore.plan.teams import most_at_once
 from flowcore.problems import Problem, error_at, warning_at
 from flowcore.study import Study
+from flowcore.study.calendars import DAYS
 from flowcore.study.steps import Serve
+from flowcore.study.teams import Team
+
+
+def most_members(team: Team) -> int:
+    """Return how many members a team ever has there at once, exceptions by date left aside."""
+    if not team.roster:
+        return team.members
+    shifts = [
+        (hours_to_period(1440.0 * DAYS.index(day), row.from_, row.to), row.people)
+        for row in team.roster
+        for day in row.days
+    ]
+    return most_at_once(shifts)
 
 
 @soundness
 def needs_fit_teams(study: Study) -> Iterator[Problem]:
-    """No step asks for more members at once than a team has."""
-    sizes = {team.id: team for team in study.teams}
+    """No step asks for more members at once than its teams ever have."""
+    teams = {team.id: team for team in study.teams}
     for step in study.steps:
         if not isinstance(step, Serve):
             continue
-        asked: Counter[str] = Counter()
+        asked: Counter[tuple[str, ...]] = Counter()
         for need in step.needs:
-            asked[need.team] += need.count
-        for team_id, count in asked.items():
-            team = sizes.get(team_id)
-            if team and count > team.size:
+            asked[tuple(team for team in teams_of(need, study) if team in teams)] += need.count
+        for able, count in asked.items():
+            most = sum(most_members(teams[team]) for team in able)
+            if able and count > most:
+                names = " and ".join(teams[team].name for team in able)
                 yield error_at(
                     where=f"steps/{step.id}/needs",
-                    what=f"{step.name} needs {count} of {team.name} at once, and there are {team.size}.",
-                    mend=f"Ask for fewer, or let {team.name} be {count} or more.",
+                    what=f"{step.name} needs {count} of {names} at once, and there are {most}.",
+                    mend=f"Ask for fewer, or let {names} be {count} or more.",
+                )
+
+
+@soundness
+def skills_are_had(study: Study) -> Iterator[Problem]:
+    """Every skill that is asked for is had by some team."""
+    skills = {skill for team in study.teams for skill in team.skills}
+    for step in study.steps:
+        for need in step.needs if isinstance(step, Serve) else []:
+            if need.skill is not None and need.skill not in skills:
+                yield error_at(
+                    where=f"steps/{step.id}/needs",
+                    what=f'No team has the skill "{need.skill}".',
+                    mend="Give it to a team, or ask for another.",
                 )
 
 
 @soundness
 def teams_have_work(study: Study) -> Iterator[Problem]:
     """Every team is needed somewhere."""
-    needed = {need.team for step in study.steps if isinstance(step, Serve) for need in step.needs}
+    needed = {team for need in all_needs(study) for team in teams_of(need, study)}
     for team in study.teams:
         if team.id not in needed:
             yield warning_at(f"teams/{team.id}", f"No step needs {team.name}.", "Let a step ask for it, or delete it.")
+
+
+@soundness
+def skills_are_asked_for(study: Study) -> Iterator[Problem]:
+    """Every skill of a team is asked for by some step."""
+    asked = {need.skill for need in all_needs(study)}
+    for team in study.teams:
+        for skill in team.skills:
+            if skill not in asked:
+                yield warning_at(
+                    f"teams/{team.id}/skills", f'No step asks for the skill "{skill}".', "Ask for it, or take it away."
+                )
+
+
+@doubt
+def kept_members_cannot_lock(study: Study) -> Iterator[Problem]:
+    """No case keeps a member of a team while it waits for another of the same team, and others do alike."""
+    for step in study.steps:
+        for need in step.needs if isinstance(step, Serve) else []:
+            if need.keep_until is None or need.keep_until == step.id:
+                continue
+            kept = set(teams_of(need, study))
+            for other in _steps_until(study, step.id, need.keep_until):
+                waits = [each for each in other.needs if kept & set(teams_of(each, study)) and each.count > need.count]
+                if waits:
+                    yield warning_at(
+                        f"steps/{other.id}/needs",
+                        f"{other.name} asks for more of a team of which cases keep members since {step.name}: "
+                        "if all are kept, each case waits for the others for ever.",
+                        "Keep them less long, or ask for no more than are kept.",
+                    )
+
+
+def _steps_until(study: Study, first: str, last: str) -> list[Serve]:
+    """Return the steps with needs that a case may pass on the way from one step to another."""
+    steps = {step.id: step for step in study.steps}
+    passed: set[str] = set()
+    ahead = [link.to for link in getattr(steps[first], "next", [])]
+    while ahead:
+        here = ahead.pop()
+        if here in passed or here not in steps:
+            continue
+        passed.add(here)
+        if here != last:
+            ahead += [link.to for link in getattr(steps[here], "next", [])]
+    return [step for step in study.steps if step.id in passed and isinstance(step, Serve)]

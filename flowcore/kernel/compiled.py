@@ -24,19 +24,39 @@ def _cache_folder() -> Path:
 os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
 
 import numba  # noqa: E402
+from numba.core import types  # noqa: E402
 
 # Only the entries are called from Python; without its wrappers the rest compiles far faster.
 _WITHIN: dict[str, Any] = {"error_model": "numpy", "no_cpython_wrapper": True, "no_cfunc_wrapper": True}
 
 
+def _plain(kind: types.Type) -> types.Type:
+    """Return the type that stands for all whole numbers, and constants, of its kind."""
+    kind = types.unliteral(kind)
+    return types.int64 if isinstance(kind, types.Integer) and kind.signed else kind
+
+
+def _once(function: Any) -> Any:
+    """Let a function be compiled once for all whole numbers, not anew for every constant handed to it."""
+    if not hasattr(function, "get_call_template"):
+        return function
+    general = function.get_call_template
+
+    def get_call_template(args: Any, kws: Any) -> Any:
+        return general(tuple(_plain(kind) for kind in args), kws)
+
+    function.get_call_template = get_call_template
+    return function
+
+
 def small(function: _Function) -> _Function:
     """Compile a small function into each place that calls it."""
-    return cast(_Function, numba.njit(forceinline=True, **_WITHIN)(function))
+    return cast(_Function, _once(numba.njit(**_WITHIN)(function)))
 
 
 def shared(function: _Function) -> _Function:
     """Compile a large function once, to be called from many places."""
-    return cast(_Function, numba.njit(**_WITHIN)(function))
+    return cast(_Function, _once(numba.njit(**_WITHIN)(function)))
 
 
 def entry(function: _Function) -> _Function:

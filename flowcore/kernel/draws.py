@@ -8,17 +8,9 @@ import math
 
 import numpy as np
 
-from flowcore.kernel.compiled import shared, small
-from flowcore.kernel.records import (
-    CONSTANT,
-    ERLANG,
-    EXPONENTIAL,
-    LOGNORMAL,
-    NORMAL,
-    TRIANGULAR,
-    UNIFORM,
-    World,
-)
+from flowcore.kernel.compiled import small
+from flowcore.kernel.kinds import FOR_MEMBER, NONE
+from flowcore.kernel.state import World
 
 _GOLDEN = np.uint64(0x9E3779B97F4A7C15)
 _FIRST = np.uint64(0xBF58476D1CE4E5B9)
@@ -51,7 +43,7 @@ def uniform(key: np.uint64, turn: int) -> float:
 
 @small
 def case_luck(world: World, stream: int, number: int) -> np.uint64:
-    """Return what the number-th case of a stream brings to all of its draws."""
+    """Return what the case of a stream's number-th occasion brings to all of its draws."""
     return chain(chain(world.clock[0].seed, world.plan.streams[stream].key), np.uint64(number))
 
 
@@ -60,6 +52,17 @@ def key_for(world: World, case: int, element: np.uint64, purpose: int) -> np.uin
     """Return the key of a case's draws at an element, another one on every lap of a loop."""
     occasion = (np.uint64(world.cases[case].laps) << _LAP) | np.uint64(purpose)
     return chain(world.cases[case].luck, element + occasion * _FIRST)
+
+
+@small
+def wear_key(world: World, wear: int) -> np.uint64:
+    """Return the key of the next draw of a clock that counts down to an interruption."""
+    clock = world.wear[wear]
+    clock.draws += 1
+    team = world.plan.teams[world.plan.interrupts[clock.interrupt].team]
+    who = NONE if clock.member == NONE else clock.member - team.first_member
+    key = chain(chain(world.clock[0].seed, team.key), np.uint64(clock.interrupt - team.first_interruption))
+    return chain(chain(key, np.uint64(who + 1)), (np.uint64(clock.draws) << _LAP) | np.uint64(FOR_MEMBER))
 
 
 @small
@@ -103,36 +106,3 @@ def standard_normal_quantile(p: float) -> float:
                 + 0.13692988092273580531) * r + 0.59983220655588793769) * r + 1.0)
         )  # fmt: skip
     return -size if q < 0 else size
-
-
-@shared
-def sample(d: np.record, key: np.uint64) -> float:
-    """Return one time in minutes from a DISTRIBUTION, by inverting its distribution function.
-
-    Erlang times are the sum of their stages, one uniform number each. The record is passed, not
-    the world: a call that hands over all of the world's arrays costs more than the draw.
-    """
-    if d.kind == CONSTANT:
-        return d.a
-    if d.kind == ERLANG:
-        total = 0.0
-        for stage in range(d.stages):
-            total -= math.log(uniform(key, stage))
-        return total * d.a
-    u = uniform(key, 0)
-    if d.kind == EXPONENTIAL:
-        return -math.log(u) * d.a
-    if d.kind == UNIFORM:
-        return d.a + u * (d.b - d.a)
-    if d.kind == TRIANGULAR:
-        width = d.c - d.a
-        if width <= 0.0:
-            return d.a
-        if u * width < d.b - d.a:
-            return d.a + math.sqrt(u * width * (d.b - d.a))
-        return d.c - math.sqrt((1.0 - u) * width * (d.c - d.b))
-    if d.kind == NORMAL:
-        return max(0.0, d.a + d.b * standard_normal_quantile(d.c + u * (1.0 - d.c)))
-    if d.kind == LOGNORMAL:
-        return math.exp(d.a + d.b * standard_normal_quantile(u))
-    return math.nan

@@ -1,16 +1,38 @@
 """The event list: a binary heap by time, then by rank, then first scheduled first."""
 
 from flowcore.kernel.compiled import small
-from flowcore.kernel.records import World
+from flowcore.kernel.kinds import (
+    DEADLINE_DUE,
+    END_OF_TRAVEL,
+    END_OF_WORK,
+    MEMBER_ARRIVES,
+    MINIMUM_OVER,
+    PATIENCE_OVER,
+)
+from flowcore.kernel.state import World
 
 _RANK_SHIFT = 56
 
 
 @small
-def schedule(world: World, time: float, rank: int, kind: int, subject: int) -> None:
+def moves_cases(kind: int) -> bool:
+    """Say whether an event of this kind is a sign that the cases inside still move."""
+    return (
+        kind == END_OF_WORK
+        or kind == END_OF_TRAVEL
+        or kind == MEMBER_ARRIVES
+        or kind == PATIENCE_OVER
+        or kind == MINIMUM_OVER
+        or kind == DEADLINE_DUE
+    )
+
+
+@small
+def schedule(world: World, time: float, rank: int, kind: int, subject: int, token: int) -> None:
     """Put an event on the list."""
     clock = world.clock[0]
     clock.scheduled += 1
+    clock.live += moves_cases(kind)
     order = (rank << _RANK_SHIFT) | clock.scheduled
     events = world.events
     place = clock.events
@@ -24,6 +46,7 @@ def schedule(world: World, time: float, rank: int, kind: int, subject: int) -> N
     event = events[place]
     event.time = time
     event.order = order
+    event.token = token
     event.kind = kind
     event.subject = subject
 
@@ -50,3 +73,24 @@ def drop_first(world: World) -> None:
         place = below
         below = 2 * place + 1
     events[place] = events[count]
+
+
+@small
+def do_next(world: World, kind: int, subject: int) -> None:
+    """Put something on the agenda of this instant, behind what is there."""
+    clock = world.clock[0]
+    doing = world.agenda[(clock.first_doing + clock.doings) & (len(world.agenda) - 1)]
+    doing.kind = kind
+    doing.subject = subject
+    clock.doings += 1
+
+
+@small
+def do_first(world: World, kind: int, subject: int) -> None:
+    """Put something on the agenda of this instant, before all else."""
+    clock = world.clock[0]
+    clock.first_doing = (clock.first_doing - 1) & (len(world.agenda) - 1)
+    doing = world.agenda[clock.first_doing]
+    doing.kind = kind
+    doing.subject = subject
+    clock.doings += 1

@@ -1,23 +1,69 @@
-"""What a replication leaves behind: a row per visit to a step and a row per case that left."""
+"""What a replication leaves behind: a row per visit, per case that left and per span, and notes for the log."""
 
+from flowcore.kernel.accounts import wait_of
 from flowcore.kernel.compiled import small
-from flowcore.kernel.records import World
+from flowcore.kernel.kinds import ACCOUNTS, BRANCH, CASE_ITSELF, NEXT_LINE, NONE, TRAVEL, WORK
+from flowcore.kernel.state import VISIT_MINUTES, World
+
+
+@small
+def note(world: World, kind: int, case: int, step: int, member: int) -> None:
+    """Write a line of the log, where one is kept and the case and the time are asked for."""
+    clock = world.clock[0]
+    if clock.tracing == 0 or clock.now < clock.trace_from or clock.now > clock.trace_until:
+        return
+    number = world.cases[case].number if case != NONE else 0
+    if clock.trace_case > 0 and number != clock.trace_case:
+        return
+    row = world.notes[clock.notes]
+    clock.notes += 1
+    row.at = clock.now
+    row.case = number
+    row.kind = kind
+    row.step = world.plan.steps[step].document if step != NONE else NONE
+    row.member = member
+    row.type = world.cases[case].type if case != NONE else NONE
 
 
 @small
 def write_visit(world: World, case: int) -> None:
-    """Write down a case's visit to the step where it has just been served."""
+    """Write down a case's visit to the step that it leaves, and add its minutes to its whole way's."""
     clock = world.clock[0]
     who = world.cases[case]
-    world.step_tally[who.step].served += 1
+    step = world.plan.steps[who.step]
+    minutes = world.minutes
     visit = world.visits[clock.visits]
     clock.visits += 1
     visit.joined_at = who.joined_at
-    visit.wait = who.began_at - who.joined_at
-    visit.work = clock.now - who.began_at
-    visit.step = who.step
+    visit.wait = 0.0
+    visit.blocked = 0.0
+    visit.work = minutes[case, VISIT_MINUTES + WORK] + minutes[case, VISIT_MINUTES + TRAVEL]
+    visit.travel = who.visit_travel
+    visit.cost = who.cost - who.visit_cost
+    visit.step = step.document
     visit.type = who.type
     visit.stream = who.stream
+    minutes[case, WORK] += minutes[case, VISIT_MINUTES + WORK]
+    minutes[case, TRAVEL] += minutes[case, VISIT_MINUTES + TRAVEL]
+    minutes[case, VISIT_MINUTES + WORK] = 0.0
+    minutes[case, VISIT_MINUTES + TRAVEL] = 0.0
+    who.last_wait = 0.0
+    if who.waited:
+        visit.wait = wait_of(minutes, case, VISIT_MINUTES)
+        visit.blocked = minutes[case, VISIT_MINUTES + NEXT_LINE]
+        who.last_wait = visit.wait
+        for account in range(TRAVEL + 1, ACCOUNTS):
+            spent = minutes[case, VISIT_MINUTES + account]
+            world.cause_minutes[step.document, account] += spent
+            minutes[case, account] += spent
+            minutes[case, VISIT_MINUTES + account] = 0.0
+        who.waited = 0
+    if step.is_travel == 0:
+        tally = world.step_tally[step.document]
+        tally.served += 1
+        tally.cost += step.cost
+    else:
+        clock.visits -= 1
 
 
 @small
@@ -28,10 +74,27 @@ def write_departure(world: World, case: int) -> None:
     row = world.departures[clock.departures]
     clock.departures += 1
     row.left_at = clock.now
-    row.wait = who.waited
-    row.work = who.worked
-    row.travel = who.travelled
+    row.wait = wait_of(world.minutes, case, 0)
+    row.work = world.minutes[case, WORK]
+    row.blocked = world.minutes[case, NEXT_LINE]
+    row.travel = world.minutes[case, TRAVEL]
     row.total = clock.now - who.arrived_at
-    row.step = who.step
+    row.cost = who.cost
+    row.step = world.plan.steps[who.step].document
     row.type = who.type
     row.stream = who.stream
+    account_row = world.plan.run[0].document_steps + who.type
+    for account in range(ACCOUNTS):
+        world.cause_minutes[account_row, account] += world.minutes[case, account]
+
+
+@small
+def counts_as_case(world: World, case: int) -> bool:
+    """Say whether a token is a case of its own, not a branch or an errand of one."""
+    return world.cases[case].token_kind == CASE_ITSELF
+
+
+@small
+def is_branch(world: World, case: int) -> bool:
+    """Say whether a token is a branch of a forked case."""
+    return world.cases[case].token_kind == BRANCH

@@ -1,85 +1,346 @@
-"""Waiting lines, and the order in which the lines that ask for the same are served."""
+"""Waiting lines, the rooms they stand in, and the pools of lines that ask for the same."""
 
-from flowcore.kernel.compiled import small
-from flowcore.kernel.levels import change_line
-from flowcore.kernel.records import NONE, World
-
-
-@small
-def turn_of(world: World, step: int) -> int:
-    """Return the turn of the first case in a step's line."""
-    return world.cases[world.lines[step].first].order
-
-
-@small
-def first_in_pool(world: World, pool: int) -> int:
-    """Return the step whose line has the pool's next case, or NONE."""
-    if world.waiting[pool] == 0:
-        return NONE
-    return world.places[world.plan.pools[pool].first_place]
-
-
-@small
-def join_line(world: World, case: int, step: int) -> None:
-    """Put a case at the end of a step's line."""
-    clock = world.clock[0]
-    clock.joined += 1
-    world.cases[case].order = clock.joined
-    world.cases[case].next = NONE
-    line = world.lines[step]
-    if line.first == NONE:
-        line.first = case
-        line.last = case
-        add_line(world, step)
-    else:
-        world.cases[line.last].next = case
-        line.last = case
-    change_line(world, case, 1)
-
-
-@small
-def leave_line(world: World, step: int) -> int:
-    """Take the first case out of the line that is first in its pool."""
-    line = world.lines[step]
-    case = line.first
-    line.first = world.cases[case].next
-    settle_first_line(world, world.plan.steps[step].pool)
-    change_line(world, case, -1)
-    return case
+from flowcore.kernel.accounts import change_level, room_level, turn_to
+from flowcore.kernel.causes import touch, touch_teams_of
+from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.draws import key_for, uniform
+from flowcore.kernel.events import do_next, schedule
+from flowcore.kernel.kinds import (
+    AMONG_STALLED,
+    AT_RANDOM,
+    DUE,
+    FIRST_COME,
+    FOR_PATIENCE,
+    FOR_RANK,
+    IN_HOLD,
+    IN_LINE,
+    IN_THE_LINE,
+    JOINED_LINE,
+    LAST_COME,
+    LET_IN,
+    MINIMUM,
+    MINIMUM_OVER,
+    MOVING,
+    NEVER,
+    NEXT_LINE,
+    NONE,
+    NOWHERE,
+    PATIENCE_OVER,
+    PERSON,
+    PRIORITY,
+    RANK_SIGNAL,
+    RIPENING,
+    SHORTEST_WORK,
+    STUCK,
+    WAITING,
+    WITH_PERSON,
+)
+from flowcore.kernel.ledger import note
+from flowcore.kernel.queues import append, prepend, put_in, take_out, unchain
+from flowcore.kernel.samples import sample
+from flowcore.kernel.state import World
 
 
 @small
-def add_line(world: World, step: int) -> None:
-    """Enter a line that has its first case among its pool's; it is the latest, so it comes last."""
-    pool = world.plan.steps[step].pool
-    world.places[world.plan.pools[pool].first_place + world.waiting[pool]] = step
-    world.waiting[pool] += 1
+def rank_of(world: World, case: int) -> float:
+    """Return a case's rank in its line by the line's discipline; the lower is served first."""
+    who = world.cases[case]
+    discipline = world.plan.lines[who.line].discipline
+    if discipline == PRIORITY:
+        return -who.priority
+    if discipline == DUE:
+        return who.due
+    if discipline == SHORTEST_WORK:
+        return world.plan.numbers[world.plan.steps[who.step].expected + who.type]
+    if discipline == AT_RANDOM:
+        return uniform(key_for(world, case, world.plan.steps[who.step].key, FOR_RANK), 0)
+    return 0.0
 
 
 @small
-def settle_first_line(world: World, pool: int) -> None:
-    """Move the pool's first line, whose first case has left, to where it now belongs."""
-    base = world.plan.pools[pool].first_place
-    step = world.places[base]
-    if world.lines[step].first == NONE:
-        world.waiting[pool] -= 1
-        step = world.places[base + world.waiting[pool]]
-    count = world.waiting[pool]
-    if count == 0:
+def keeps_order(discipline: int) -> bool:
+    """Say whether a line is a chain, in the order of coming or against it."""
+    return discipline == FIRST_COME or discipline == LAST_COME
+
+
+@small
+def settle_line(world: World, line: int, before: int) -> None:
+    """Move a line, whose first case was `before`, to where it now belongs among those of its pool."""
+    here = world.lines[line]
+    if here.first == before:
         return
-    turn = turn_of(world, step)
-    place = 0
-    below = 1
-    while below < count:
-        left = turn_of(world, world.places[base + below])
-        if below + 1 < count:
-            right = turn_of(world, world.places[base + below + 1])
-            if right < left:
-                below += 1
-                left = right
-        if turn < left:
-            break
-        world.places[base + place] = world.places[base + below]
-        place = below
-        below = 2 * place + 1
-    world.places[base + place] = step
+    pool = world.pools[world.plan.lines[line].pool]
+    if before != NONE:
+        take_out(world.lines, pool, line)
+    if here.first != NONE:
+        here.rank = -world.cases[here.first].priority
+        here.order = world.cases[here.first].order
+        put_in(world.lines, pool, line)
+
+
+@small
+def stand_in_line(world: World, case: int) -> None:
+    """Let a case stand among those who wait at its step, where its rank puts it."""
+    who = world.cases[case]
+    line = world.lines[who.line]
+    before = line.first
+    discipline = world.plan.lines[who.line].discipline
+    if not keeps_order(discipline):
+        put_in(world.cases, line, case)
+    elif discipline == LAST_COME or who.order < 0:
+        prepend(world.cases, line, case)
+    else:
+        append(world.cases, line, case)
+    who.stands = IN_THE_LINE
+    line.count += 1
+    settle_line(world, who.line, before)
+    ask_pool(world, world.plan.lines[who.line].pool)
+
+
+@small
+def step_out_of_line(world: World, case: int) -> None:
+    """Take a case out of those who wait at its step, from wherever it stands."""
+    who = world.cases[case]
+    line = world.lines[who.line]
+    before = line.first
+    if keeps_order(world.plan.lines[who.line].discipline):
+        unchain(world.cases, line, case)
+    else:
+        take_out(world.cases, line, case)
+    line.count -= 1
+    settle_line(world, who.line, before)
+    ask_pool_no_more(world, world.plan.lines[who.line].pool)
+
+
+@small
+def ask_pool(world: World, pool: int) -> None:
+    """One more case asks for what a pool asks for; with the first, the pool asks its teams."""
+    here = world.pools[pool]
+    here.waiting += 1
+    if here.waiting > 1:
+        return
+    asks = world.plan.pools[pool]
+    world.clock[0].reserving += asks.reserve
+    for ask in range(asks.first_ask, asks.first_ask + asks.asks):
+        node = world.asks[ask]
+        team = world.teams[node.team]
+        node.prev = NONE
+        node.next = team.first_ask
+        if team.first_ask != NONE:
+            world.asks[team.first_ask].prev = ask
+        team.first_ask = ask
+
+
+@small
+def ask_pool_no_more(world: World, pool: int) -> None:
+    """One case fewer asks; with the last, the pool asks its teams no more."""
+    here = world.pools[pool]
+    here.waiting -= 1
+    if here.waiting > 0:
+        return
+    asks = world.plan.pools[pool]
+    world.clock[0].reserving -= asks.reserve
+    for ask in range(asks.first_ask, asks.first_ask + asks.asks):
+        node = world.asks[ask]
+        if node.prev == NONE:
+            world.teams[node.team].first_ask = node.next
+        else:
+            world.asks[node.prev].next = node.next
+        if node.next != NONE:
+            world.asks[node.next].prev = node.prev
+
+
+@small
+def wait_for_person(world: World, case: int) -> None:
+    """Let a case stand with the one member it waits for, or, if that one is free, among the stalled."""
+    who = world.cases[case]
+    if who.person != NONE:
+        append(world.cases, world.members[who.person], case)
+        who.stands = WITH_PERSON
+        turn_to(world, case, WAITING, PERSON)
+        return
+    pool = world.plan.lines[who.line].pool
+    append(world.cases, world.stalled[pool], case)
+    who.stands = AMONG_STALLED
+    ask_pool(world, pool)
+    turn_to(world, case, IN_LINE, NONE)
+    touch_teams_of(world, pool)
+
+
+@small
+def leave_person(world: World, case: int) -> None:
+    """Take a case from the member it waits for, or from among the stalled."""
+    who = world.cases[case]
+    if who.stands == WITH_PERSON:
+        unchain(world.cases, world.members[who.person], case)
+    else:
+        pool = world.plan.lines[who.line].pool
+        unchain(world.cases, world.stalled[pool], case)
+        ask_pool_no_more(world, pool)
+    who.stands = NOWHERE
+
+
+@small
+def enter_room(world: World, case: int, change: int) -> None:
+    """A case comes into its step's waiting room or leaves it; a place that is free lets others in."""
+    index = world.plan.lines[world.cases[case].line].room
+    room = world.rooms[index]
+    room.length += change
+    if index < world.plan.run[0].rooms:
+        change_level(world, room_level(world, index), change)
+    if change < 0 and room.first != NONE:
+        do_next(world, LET_IN, index)
+
+
+@small
+def next_turn(world: World, case: int, at_front: bool) -> None:
+    """Give a case its turn: behind all who came, or before them."""
+    clock = world.clock[0]
+    if at_front:
+        clock.front_turns -= 1
+        world.cases[case].order = clock.front_turns
+        world.cases[case].rank = -NEVER
+    else:
+        clock.turns += 1
+        world.cases[case].order = clock.turns
+        world.cases[case].rank = rank_of(world, case)
+
+
+@shared
+def join_line(world: World, case: int, at_front: bool) -> None:
+    """Let a case wait at its step: in the line, with its person, or until its minimum time is over."""
+    who = world.cases[case]
+    rules = world.plan.lines[who.line]
+    who.token += 1
+    next_turn(world, case, at_front)
+    enter_room(world, case, 1)
+    note(world, JOINED_LINE, case, who.step, NONE)
+    now = world.clock[0].now
+    if rules.patience != NONE and not at_front:
+        key = key_for(world, case, world.plan.steps[who.step].key, FOR_PATIENCE)
+        patience = sample(world.plan.numbers, world.plan.distributions[rules.patience], key)
+        schedule(world, now + patience, RANK_SIGNAL, PATIENCE_OVER, case, who.token)
+    if rules.min_wait > 0.0 and not at_front:
+        who.stands = RIPENING
+        turn_to(world, case, WAITING, MINIMUM)
+        schedule(world, now + rules.min_wait, RANK_SIGNAL, MINIMUM_OVER, case, who.token)
+    else:
+        take_a_stand(world, case)
+        if at_front:
+            count_awaited(world, case, 1)
+
+
+@small
+def take_a_stand(world: World, case: int) -> None:
+    """Let a case stand where it can be called from."""
+    if needs_person(world, case, world.cases[case].step):
+        wait_for_person(world, case)
+    else:
+        stand_in_line(world, case)
+        turn_to(world, case, IN_LINE, NONE)
+        touch_teams_of(world, world.plan.lines[world.cases[case].line].pool)
+
+
+@small
+def line_for(world: World, case: int, at: int) -> int:
+    """Return the line of a case at a step, by which of the needs its own people meet."""
+    step = world.plan.steps[at]
+    line = step.line
+    if step.coverable == 0:
+        return line
+    bit, used = 1, 0
+    for number in range(step.needs):
+        if (step.coverable >> number) & 1 == 0:
+            continue
+        need = world.plan.needs[step.first_need + number]
+        if need.same_as != NONE:
+            met = world.memory[case, need.same_as] != NONE
+        else:
+            met = kept_for(world, case, step.first_need + number) - used >= need.count
+            used += need.count if met else 0
+        line += bit if met else 0
+        bit *= 2
+    return line
+
+
+@small
+def kept_for(world: World, case: int, need: int) -> int:
+    """Return how many of the people whom a case has kept are of a need's teams."""
+    asked = world.plan.needs[need]
+    count = 0
+    member = world.cases[case].first_held
+    while member != NONE:
+        for place in range(asked.first_team, asked.first_team + asked.teams):
+            count += world.plan.lists[place] == world.members[member].team
+        member = world.members[member].next_held
+    return count
+
+
+@small
+def needs_person(world: World, case: int, at: int) -> bool:
+    """Say whether a case asks for a particular person at a step."""
+    step = world.plan.steps[at]
+    if step.coverable == 0:
+        return False
+    for number in range(step.needs):
+        need = world.plan.needs[step.first_need + number]
+        if need.same_as != NONE:
+            member = world.memory[case, need.same_as]
+            if member != NONE and world.members[member].case != case:
+                return True
+    return False
+
+
+@small
+def count_awaited(world: World, case: int, change: int) -> None:
+    """Count the cases for which rows stay that waited when their shift ended."""
+    who = world.cases[case]
+    pool = world.plan.lines[who.line].pool
+    if pool == NONE or who.stands != IN_THE_LINE:
+        return
+    asks = world.plan.pools[pool]
+    for ask in range(asks.first_ask, asks.first_ask + asks.asks):
+        team = world.asks[ask].team
+        if world.teams[team].staying > 0:
+            plan = world.plan.teams[team]
+            for row in range(plan.first_row, plan.first_row + plan.rows):
+                if world.rows[row].staying and who.order <= world.rows[row].cutoff:
+                    world.rows[row].awaited += change
+            touch(world, team)
+
+
+@shared
+def leave_line(world: World, case: int) -> None:
+    """Take a waiting case from wherever it stands."""
+    who = world.cases[case]
+    if who.stands == IN_THE_LINE:
+        step_out_of_line(world, case)
+    elif who.stands == WITH_PERSON or who.stands == AMONG_STALLED:
+        leave_person(world, case)
+    elif who.stands == IN_HOLD:
+        unchain(world.cases, world.lines[who.line], case)
+        world.lines[who.line].count -= 1
+    stood_in_room = who.stands != IN_HOLD and who.state != STUCK
+    if stood_in_room:
+        count_awaited(world, case, -1)
+        enter_room(world, case, -1)
+    who.stands = NOWHERE
+    who.token += 1
+    turn_to(world, case, MOVING, NONE)
+
+
+@shared
+def stand_blocked(world: World, case: int, line: int) -> None:
+    """Let a case wait where it is until there is room in the line that it goes to."""
+    who = world.cases[case]
+    turn_to(world, case, STUCK, NEXT_LINE)
+    rules = world.plan.lines[line]
+    if rules.most == 0 and rules.pool != NONE:
+        who.line = line
+        who.token += 1
+        next_turn(world, case, False)
+        who.rank = 0.0
+        stand_in_line(world, case)
+        touch_teams_of(world, rules.pool)
+    else:
+        append(world.cases, world.rooms[rules.room], case)

@@ -1,57 +1,324 @@
-"""The loop over events: it goes on until the time is up or Python is needed."""
+"""The loop: it does what is to be done at this instant, then lets the next event happen."""
 
 import numpy as np
 
-from flowcore.kernel.compiled import entry
+from flowcore.kernel.accounts import book_all_levels, book_pool, turn_to
+from flowcore.kernel.arrivals import arrive, occasion_comes, open_streams, plan_day
+from flowcore.kernel.compiled import entry, shared, small
 from flowcore.kernel.draws import chain
-from flowcore.kernel.events import drop_first
-from flowcore.kernel.records import (
+from flowcore.kernel.events import do_next, drop_first, moves_cases, schedule
+from flowcore.kernel.intervals import collect_interval, end_interval, schedule_interval
+from flowcore.kernel.kinds import (
     ARRIVAL,
+    ARRIVE,
+    BATCH_DUE,
+    BREAK_DUE,
+    DEADLINE_DUE,
+    DOORS_OPEN,
+    DOORS_SHUT,
+    END_OF_TRAVEL,
     END_OF_WORK,
+    ENDED,
+    ENTER,
+    GO_ON,
+    GO_THROUGH,
+    HOLD,
+    HOLD_OPENS,
+    HOLD_SHUTS,
+    IDLE,
+    INTERRUPTION_DUE,
+    INTERVAL_OVER,
+    LET_GO,
+    LET_IN,
+    LET_IN_CASE,
+    MEMBER_ARRIVES,
+    MEMBER_BACK,
+    MINIMUM_OVER,
+    MOVING,
+    NEEDS_AGENDA,
     NEEDS_CASES,
     NEEDS_DEPARTURES,
+    NEEDS_EVENTS,
+    NEEDS_NOTES,
+    NEEDS_PARTIES,
+    NEEDS_SPANS,
+    NEEDS_TIMERS,
     NEEDS_VISITS,
-    OVER,
+    NEW_DAY,
+    NONE,
+    OVERTIME_OVER,
+    PATIENCE_OVER,
     PAUSED,
-    World,
+    PERIODIC,
+    POOL_OPENS,
+    POOL_SHUTS,
+    RANK_SIGNAL,
+    SERVE_POOL,
+    SHIFT_ENDS,
+    SHIFT_STARTS,
+    SIGNAL_DUE,
+    STANDS_STILL,
+    TIMELINE_ENTRY,
+    TIMETABLED_SIGNAL,
+    UNPACK,
 )
-from flowcore.kernel.routing import arrive, enter_step, follow_link, schedule_arrival
-from flowcore.kernel.work import end_work
+from flowcore.kernel.members import book_member, set_state
+from flowcore.kernel.parallel import form_batch, unpack
+from flowcore.kernel.rosters import come_back, end_row, settle_pool, start_row, stop_staying, strike, take_break
+from flowcore.kernel.routing import go_on, go_through, leave_blocked, let_in_blocked, raise_signal
+from flowcore.kernel.serving import serve_touched, serve_waiting
+from flowcore.kernel.state import World
+from flowcore.kernel.steps import enter, let_go, lose_patience, miss_deadline, ripen
+from flowcore.kernel.wear import wind_all_up
+from flowcore.kernel.work import arrive_at_case
+
+WEEK = 10080.0
 
 
 @entry
-def open_streams(world: World, seed: np.uint64, replication: np.uint64) -> None:
-    """Give the replication its luck and schedule the first case of every stream."""
-    world.clock[0].seed = chain(chain(np.uint64(0), seed), replication)
-    for stream in range(len(world.sources)):
-        schedule_arrival(world, stream)
+def open_up(world: World, seed: np.uint64, replication: np.uint64) -> None:
+    """Give the replication its luck, let everyone without a roster be there, and start all clocks."""
+    clock = world.clock[0]
+    clock.seed = chain(chain(np.uint64(0), seed), replication)
+    for member in range(len(world.members)):
+        if world.members[member].row == NONE:
+            world.members[member].on_shift = 1
+            set_state(world, member, IDLE)
+    for pool in range(len(world.pools)):
+        settle_pool(world, pool)
+    for step in range(len(world.steps)):
+        plan = world.plan.steps[step]
+        if plan.kind == HOLD and plan.signal == PERIODIC:
+            schedule(world, plan.signal_first, RANK_SIGNAL, SIGNAL_DUE, step, 0)
+    open_streams(world)
+    wind_all_up(world)
+    schedule_interval(world)
+    schedule_entry(world)
+
+
+@small
+def schedule_entry(world: World) -> None:
+    """Schedule the next of what the timeline knows to come."""
+    clock = world.clock[0]
+    if clock.next_entry < len(world.plan.timeline):
+        entry_ = world.plan.timeline[clock.next_entry]
+        schedule(world, entry_.at, entry_.rank, TIMELINE_ENTRY, clock.next_entry, 0)
+        clock.next_entry += 1
+
+
+@shared
+def follow_timeline(world: World, number: int) -> None:
+    """Let something happen that was known to come: a shift, an opening, a signal by timetable."""
+    here = world.plan.timeline[number]
+    if here.kind == SHIFT_STARTS:
+        start_row(world, here.subject, here.since, here.until)
+    elif here.kind == SHIFT_ENDS:
+        end_row(world, here.subject)
+    elif here.kind == POOL_OPENS or here.kind == POOL_SHUTS:
+        world.pools[here.subject].shut = int(here.kind == POOL_SHUTS)
+        settle_pool(world, here.subject)
+    elif here.kind == HOLD_OPENS or here.kind == HOLD_SHUTS:
+        world.steps[here.subject].shut = int(here.kind == HOLD_SHUTS)
+        if here.kind == HOLD_OPENS:
+            raise_signal(world, here.subject)
+    elif here.kind == TIMETABLED_SIGNAL:
+        raise_signal(world, here.subject)
+    elif here.kind == DOORS_OPEN or here.kind == DOORS_SHUT:
+        world.clock[0].doors_open = int(here.kind == DOORS_OPEN)
+        world.clock[0].has_closed |= int(here.kind == DOORS_SHUT)
+    schedule_entry(world)
+
+
+@shared
+def happen_rarely(world: World, kind: int, subject: int, token: int) -> None:
+    """Let an event happen that is not one of the commonest."""
+    if kind == TIMELINE_ENTRY:
+        follow_timeline(world, subject)
+    elif kind == BREAK_DUE:
+        take_break(world, subject, token)
+    elif kind == MEMBER_BACK:
+        if world.members[subject].token == token:
+            come_back(world, subject)
+    elif kind == INTERRUPTION_DUE:
+        if world.wear[subject].token == token:
+            strike(world, subject)
+    elif kind == OVERTIME_OVER:
+        if world.rows[subject].token == token:
+            stop_staying(world, subject)
+    elif kind == MEMBER_ARRIVES:
+        if world.members[subject].walk_token == token:
+            arrive_at_case(world, subject)
+    elif kind == PATIENCE_OVER:
+        lose_patience(world, subject, token)
+    elif kind == MINIMUM_OVER:
+        ripen(world, subject, token)
+    elif kind == SIGNAL_DUE:
+        raise_signal(world, subject)
+        schedule(world, world.clock[0].now + world.plan.steps[subject].every, RANK_SIGNAL, SIGNAL_DUE, subject, 0)
+    elif kind == BATCH_DUE:
+        if world.steps[subject].token == token:
+            form_batch(world, subject)
+    elif kind == DEADLINE_DUE:
+        miss_deadline(world, subject, token)
+    elif kind == NEW_DAY:
+        plan_day(world, subject)
+    elif kind == INTERVAL_OVER:
+        end_interval(world)
+
+
+@small
+def happen(world: World) -> None:
+    """Let the next event happen."""
+    clock = world.clock[0]
+    event = world.events[0]
+    clock.now = event.time
+    kind, subject, token = event.kind, event.subject, event.token
+    clock.live -= moves_cases(kind)
+    drop_first(world)
+    if kind == END_OF_WORK:
+        who = world.cases[subject]
+        if who.token == token:
+            who.in_work = 0
+            who.work_left = -1.0
+            turn_to(world, subject, MOVING, NONE)
+            do_next(world, GO_ON, subject)
+    elif kind == ARRIVAL:
+        occasion_comes(world, subject, token)
+    elif kind == END_OF_TRAVEL:
+        turn_to(world, subject, MOVING, NONE)
+        do_next(world, ENTER, subject)
+    else:
+        happen_rarely(world, kind, subject, token)
+
+
+@small
+def do(world: World) -> None:
+    """Do the first of what is to be done at this instant."""
+    clock = world.clock[0]
+    doing = world.agenda[clock.first_doing]
+    kind, subject = doing.kind, doing.subject
+    clock.first_doing = (clock.first_doing + 1) & (len(world.agenda) - 1)
+    clock.doings -= 1
+    clock.last_moved = clock.now
+    if kind == ENTER:
+        enter(world, subject)
+    elif kind == GO_ON:
+        go_on(world, subject)
+    elif kind == ARRIVE:
+        arrive(world, subject)
+    else:
+        do_rarely(world, kind, subject)
+
+
+@shared
+def do_rarely(world: World, kind: int, subject: int) -> None:
+    """Do something that is not one of the commonest."""
+    if kind == GO_THROUGH:
+        go_through(world, subject)
+    elif kind == LET_IN:
+        let_in_blocked(world, subject)
+    elif kind == LET_IN_CASE:
+        line = world.plan.lines[world.cases[subject].line]
+        world.rooms[line.room].coming += 1
+        world.cases[subject].expected = 1
+        leave_blocked(world, subject)
+    elif kind == LET_GO:
+        let_go(world, subject)
+    elif kind == UNPACK:
+        unpack(world, subject)
+    elif kind == SERVE_POOL:
+        line = world.pools[subject].first
+        if line != NONE and world.pools[subject].closed == 0:
+            serve_waiting(world, world.lines[line].first)
+            do_next(world, SERVE_POOL, subject)
+
+
+@small
+def lacks_room(world: World) -> int:
+    """Return the code of a buffer that may be too small for what comes next, or ENDED where all is well."""
+    clock = world.clock[0]
+    margin = world.plan.run[0].margin
+    if clock.tokens + margin > len(world.cases):
+        return NEEDS_CASES
+    if clock.events + margin > len(world.events):
+        return NEEDS_EVENTS
+    if clock.visits + margin > len(world.visits):
+        return NEEDS_VISITS
+    if clock.departures + margin > len(world.departures):
+        return NEEDS_DEPARTURES
+    if clock.doings + margin > len(world.agenda):
+        return NEEDS_AGENDA
+    if clock.span_rows + margin > len(world.spans):
+        return NEEDS_SPANS
+    if clock.timers + margin > len(world.timers):
+        return NEEDS_TIMERS
+    if clock.parties + margin > len(world.parties):
+        return NEEDS_PARTIES
+    if clock.tracing and clock.notes + margin > len(world.notes):
+        return NEEDS_NOTES
+    return ENDED
+
+
+@small
+def is_over(world: World) -> bool:
+    """Say whether the run's stop rule has come true."""
+    run = world.plan.run[0]
+    clock = world.clock[0]
+    if run.until_completed > 0 and clock.completed >= run.until_completed:
+        return True
+    if run.until_empty == 0 or clock.inside > 0:
+        return False
+    shut = run.doors != NONE and clock.doors_open == 0 and clock.has_closed == 1
+    return shut or clock.coming == 0
+
+
+@small
+def stands_still(world: World) -> bool:
+    """Say whether cases are inside and nothing will ever move them: no event of theirs for a week, none to come."""
+    clock = world.clock[0]
+    if clock.inside == 0 or clock.live > 0 or clock.coming > 0:
+        return False
+    return clock.events == 0 or world.events[0].time > clock.last_moved + 2 * WEEK
+
+
+@entry
+def close_books(world: World) -> None:
+    """Book everything up to now: the interval, all levels, all members' time."""
+    collect_interval(world)
+    book_all_levels(world)
+    for member in range(len(world.members)):
+        book_member(world, member)
+    for pool in range(len(world.pools)):
+        book_pool(world, pool)
+    clock = world.clock[0]
+    if clock.in_overtime > 0:
+        clock.overtime_minutes += clock.now - clock.overtime_since
+        clock.overtime_since = clock.now
 
 
 @entry
 def advance(world: World, budget: int) -> int:
-    """Let up to `budget` events happen and say why it stopped: one of the codes in `records`.
+    """Do up to `budget` things and say why it stopped: one of the codes in `kinds`.
 
     Called again after a pause, or with larger buffers, it goes on where it stopped.
     """
     clock = world.clock[0]
     for _ in range(budget):
-        if clock.events == 0 or world.events[0].time > clock.until:
-            clock.now = clock.until
-            return OVER
-        if clock.inside + clock.margin > len(world.cases):
-            return NEEDS_CASES
-        if clock.visits + clock.margin > len(world.visits):
-            return NEEDS_VISITS
-        if clock.departures + clock.margin > len(world.departures):
-            return NEEDS_DEPARTURES
-        clock.now = world.events[0].time
-        kind = world.events[0].kind
-        subject = world.events[0].subject
-        drop_first(world)
-        case = arrive(world, subject) if kind == ARRIVAL else subject
-        if kind == END_OF_WORK:
-            end_work(world, case)
-            if follow_link(world, case):
-                continue
-        enter_step(world, case)
+        code = lacks_room(world)
+        if code != ENDED:
+            return code
+        if clock.doings > 0 and (clock.serve_first == 0 or clock.first_touched == NONE):
+            clock.serve_first = 0
+            do(world)
+        elif clock.first_touched != NONE:
+            serve_touched(world)
+        else:
+            if is_over(world):
+                return ENDED
+            if stands_still(world):
+                return STANDS_STILL
+            if clock.events == 0 or world.events[0].time > clock.until:
+                clock.now = clock.until
+                return ENDED
+            happen(world)
     return PAUSED

@@ -1,74 +1,278 @@
-"""Team members: who is idle, who works, and for how long."""
+"""Team members: who is idle, who is taken by a case, and for how long each does what."""
 
-from flowcore.kernel.compiled import small
-from flowcore.kernel.records import IDLE, NONE, WORKING, World
+from flowcore.kernel.accounts import book_all_levels
+from flowcore.kernel.causes import available, touch
+from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.draws import key_for, uniform
+from flowcore.kernel.events import schedule
+from flowcore.kernel.kinds import (
+    BY_WORKING,
+    FOR_MEMBER,
+    IDLE,
+    INTERRUPTED,
+    LEAST_USED,
+    LISTED,
+    MEMBER_ARRIVES,
+    MEMBER_STATES,
+    NONE,
+    OFF,
+    ON_BREAK,
+    ON_UNPAID_BREAK,
+    PEOPLE,
+    PICKED_AT_RANDOM,
+    RANK_WORK,
+    WALKING,
+    WORKING,
+)
+from flowcore.kernel.queues import append, put_in, take_out, unchain
+from flowcore.kernel.state import World
+from flowcore.kernel.wear import change_wear, team_wears_on
 
 
 @small
-def change_state(world: World, member: int, state: int) -> None:
-    """Let a member turn to something else, and book the time of what it did."""
+def is_absent(state: int) -> bool:
+    """Say whether a member in this state cannot work now."""
+    return state == OFF or state == ON_BREAK or state == ON_UNPAID_BREAK or state == INTERRUPTED
+
+
+@small
+def book_member(world: World, member: int) -> None:
+    """Put the time since a member's last change on its account."""
     now = world.clock[0].now
     who = world.members[member]
-    world.member_time[member, who.state] += now - who.since
+    elapsed = now - who.since
+    if elapsed > 0.0:
+        world.member_time[member, who.state + MEMBER_STATES * who.in_overtime] += elapsed
+        if who.state == WORKING or who.state == WALKING:
+            who.used += elapsed
     who.since = now
-    who.state = state
 
 
 @small
-def needs_can_be_met(world: World, pool: int) -> bool:
-    """Say whether enough members of every team that the pool asks for are idle."""
+def join_idle(world: World, member: int) -> None:
+    """Let a member stand among the idle of its team, in the order in which they are picked."""
+    who = world.members[member]
+    team = world.teams[who.team]
+    picks = world.plan.teams[who.team].picks
+    if picks == LEAST_USED or picks == LISTED:
+        who.rank = who.used if picks == LEAST_USED else float(member)
+        who.order = member
+        put_in(world.members, team, member)
+    else:
+        append(world.members, team, member)
+    team.idle += 1
+    if who.first != NONE and who.attending == 0:
+        who.attending = 1
+        who.next_attending = team.first_attending
+        team.first_attending = member
+    touch(world, who.team)
+
+
+@small
+def leave_idle(world: World, member: int) -> None:
+    """Take a member from among the idle of its team."""
+    team = world.teams[world.members[member].team]
+    picks = world.plan.teams[world.members[member].team].picks
+    if picks == LEAST_USED or picks == LISTED:
+        take_out(world.members, team, member)
+    else:
+        unchain(world.members, team, member)
+    team.idle -= 1
+    if team.first_ask != NONE:
+        touch(world, world.members[member].team)
+
+
+@small
+def count_state(world: World, team: int, state: int, change: int) -> None:
+    """Keep the numbers of a team's absent and working members."""
+    here = world.teams[team]
+    if state == ON_BREAK or state == ON_UNPAID_BREAK:
+        here.on_break += change
+    elif state == INTERRUPTED:
+        here.interrupted += change
+    elif state == WORKING:
+        here.working += change
+    if state != OFF:
+        here.rostered += change
+
+
+@small
+def set_state(world: World, member: int, state: int) -> None:
+    """Let a member turn to something else, and book the time of what it did."""
+    book_member(world, member)
+    who = world.members[member]
+    if who.state == IDLE:
+        leave_idle(world, member)
+    wears = world.plan.teams[who.team].interruptions > 0
+    if wears and (who.state == WORKING) != (state == WORKING):
+        change_wear(world, member, BY_WORKING, state == WORKING)
+    count_state(world, who.team, who.state, -1)
+    count_state(world, who.team, state, 1)
+    if wears and (who.state == WORKING) != (state == WORKING):
+        team_wears_on(world, who.team, int(state == WORKING))
+    if is_absent(state) != is_absent(who.state) and world.teams[who.team].first_ask != NONE:
+        touch(world, who.team)
+    who.state = state
+    if state == IDLE:
+        join_idle(world, member)
+
+
+@shared
+def set_overtime(world: World, member: int, overtime: int) -> None:
+    """Let what a member does from now on count as overtime, or no longer."""
+    who = world.members[member]
+    if who.in_overtime == overtime:
+        return
+    book_member(world, member)
+    who.in_overtime = overtime
+    clock = world.clock[0]
+    before = clock.in_overtime
+    if before == 1 - overtime:
+        book_all_levels(world)
+    clock.in_overtime += 1 if overtime else -1
+    if before == 0:
+        clock.overtime_since = clock.now
+    elif clock.in_overtime == 0:
+        clock.overtime_minutes += clock.now - clock.overtime_since
+
+
+@small
+def pay(world: World, member: int) -> None:
+    """Charge the time that a case has held a member to the case, and start counting anew."""
+    who = world.members[member]
+    rate = world.plan.teams[who.team].rate / 60.0
+    if rate > 0.0:
+        if who.in_overtime:
+            rate *= world.plan.teams[who.team].overtime
+        world.cases[who.case].cost += (world.clock[0].now - who.taken_at) * rate
+    who.taken_at = world.clock[0].now
+
+
+@small
+def take_member(world: World, case: int, member: int, need: int) -> None:
+    """Give a member to a case; one that has to walk comes to the case first."""
+    who = world.members[member]
+    asked = world.plan.needs[need]
+    here = world.cases[case]
+    team = world.plan.teams[who.team]
+    place = world.plan.steps[here.step].place
+    walk = 0.0
+    if team.walks and place != NONE and who.place != NONE and who.place != place:
+        run = world.plan.run[0]
+        walk = world.plan.numbers[run.walks + who.place * run.places + place]
+    set_state(world, member, WALKING if walk > 0.0 else WORKING)
+    if walk > 0.0:
+        here.walking += 1
+        who.walk_token += 1
+        schedule(world, world.clock[0].now + walk, RANK_WORK, MEMBER_ARRIVES, member, who.walk_token)
+    if place != NONE:
+        who.place = place
+    who.case = case
+    who.step = here.step
+    who.taken_at = world.clock[0].now
+    who.keep_until = asked.keep_until
+    who.name = asked.name
+    who.next_held = here.first_held
+    here.first_held = member
+    if asked.name != NONE:
+        world.memory[case, asked.name] = member
+    world.teams[who.team].uses += 1
+
+
+@small
+def first_idle(world: World, case: int, team: int) -> int:
+    """Return the idle member of a team who is picked next."""
+    member = world.teams[team].first
+    if world.plan.teams[team].picks == PICKED_AT_RANDOM:
+        key = key_for(world, case, world.plan.steps[world.cases[case].step].key, FOR_MEMBER)
+        skip = int(uniform(key, team) * world.teams[team].idle)
+        while skip > 0:
+            member = world.members[member].next
+            skip -= 1
+    return member
+
+
+@small
+def choose_team(world: World, pool: int, position: int) -> int:
+    """Return the preferred team for one more member of a pool's need that leaves enough for the others."""
     asks = world.plan.pools[pool]
-    for number in range(asks.first_need, asks.first_need + asks.needs):
-        need = world.plan.needs[number]
-        if world.crews[need.team].idle < need.count:
+    asked = world.plan.needs[world.plan.lists[asks.first_need + position]]
+    for place in range(asked.first_team, asked.first_team + asked.teams):
+        team = world.plan.lists[place]
+        if available(world, team) > 0 and (asks.mixed == 0 or leaves_enough(world, pool, position, team)):
+            return team
+    return NONE
+
+
+@small
+def leaves_enough(world: World, pool: int, position: int, team: int) -> bool:
+    """Say whether what is still to be taken can be had once a team has given one for a need.
+
+    `World.still` has how many each need of the pool still lacks.
+    """
+    asks = world.plan.pools[pool]
+    for number in range(asks.first_condition, asks.first_condition + asks.conditions):
+        condition = world.plan.conditions[number]
+        there = 0
+        for place in range(condition.first_team, condition.first_team + condition.teams):
+            other = world.plan.lists[place]
+            there += available(world, other) - int(other == team)
+        lacking = 0
+        for other_need in range(asks.needs):
+            if (condition.mask >> other_need) & 1:
+                lacking += world.still[other_need] - int(other_need == position)
+        if there < lacking:
             return False
     return True
 
 
 @small
-def take_member(world: World, case: int, team: int) -> None:
-    """Give the longest idle member of a team to a case."""
-    crew = world.crews[team]
-    member = crew.first_idle
-    who = world.members[member]
-    crew.first_idle = who.next_idle
-    crew.idle -= 1
-    change_state(world, member, WORKING)
-    who.next_held = world.cases[case].first_held
-    world.cases[case].first_held = member
-
-
-@small
-def take_members(world: World, case: int, pool: int) -> None:
+def take_pool(world: World, case: int, pool: int) -> None:
     """Give a case all that its pool asks for."""
     asks = world.plan.pools[pool]
-    for number in range(asks.first_need, asks.first_need + asks.needs):
-        need = world.plan.needs[number]
-        for _ in range(need.count):
-            take_member(world, case, need.team)
+    if asks.mixed:
+        for position in range(asks.needs):
+            world.still[position] = world.plan.needs[world.plan.lists[asks.first_need + position]].count
+    for position in range(asks.needs):
+        need = world.plan.lists[asks.first_need + position]
+        for _ in range(world.plan.needs[need].count):
+            team = choose_team(world, pool, position)
+            take_member(world, case, first_idle(world, case, team), need)
+            if asks.mixed:
+                world.still[position] -= 1
 
 
-@small
-def become_idle(world: World, member: int) -> None:
-    """Let a member stand behind the idle members of its team."""
-    change_state(world, member, IDLE)
+@shared
+def release(world: World, member: int) -> None:
+    """Take a member out of its case's hands, before it turns to something else."""
     who = world.members[member]
-    who.next_idle = NONE
-    crew = world.crews[who.team]
-    if crew.idle == 0:
-        crew.first_idle = member
+    pay(world, member)
+    here = world.cases[who.case]
+    if here.first_held == member:
+        here.first_held = who.next_held
     else:
-        world.members[crew.last_idle].next_idle = member
-    crew.last_idle = member
-    crew.idle += 1
+        other = here.first_held
+        while world.members[other].next_held != member:
+            other = world.members[other].next_held
+        world.members[other].next_held = who.next_held
+    if is_absent(who.state):
+        here.absent -= 1
+    if who.state == WALKING:
+        here.walking -= 1
+        who.walk_token += 1
+    who.last_type = here.type
+    who.case = NONE
+    who.keep_until = NONE
 
 
 @small
-def release_members(world: World, case: int) -> None:
-    """Let go of everyone whom a case holds."""
-    member = world.cases[case].first_held
-    while member != NONE:
-        after = world.members[member].next_held
-        become_idle(world, member)
-        member = after
-    world.cases[case].first_held = NONE
+def is_kept(world: World, member: int, document_step: int) -> bool:
+    """Say whether a case keeps a member when it leaves a step."""
+    keep_until = world.members[member].keep_until
+    return keep_until != NONE and keep_until != document_step
+
+
+@small
+def is_person(world: World, member: int) -> bool:
+    """Say whether a member is a person, not a place or a machine."""
+    return world.plan.teams[world.members[member].team].kind == PEOPLE

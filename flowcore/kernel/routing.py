@@ -1,141 +1,299 @@
-"""The way of a case: it arrives, goes from step to step, and leaves."""
+"""The way from step to step: which way is taken, whether there is room at its end, and the travel."""
 
-from flowcore.kernel.compiled import small
-from flowcore.kernel.draws import case_luck, chain, key_for, sample, uniform
-from flowcore.kernel.events import schedule
-from flowcore.kernel.ledger import write_departure
-from flowcore.kernel.levels import change_inside, change_inside_step
-from flowcore.kernel.records import (
-    ARRIVAL,
+from flowcore.kernel.accounts import change_inside_step, turn_to
+from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.deadlines import pass_point
+from flowcore.kernel.draws import key_for, uniform
+from flowcore.kernel.events import do_first, do_next, schedule
+from flowcore.kernel.kinds import (
+    BLOCKS,
+    BY_LINE,
+    BY_SHARE,
     CHOOSE,
     END_OF_TRAVEL,
-    EXIT,
-    FOR_GAP,
+    ENDED_WORK,
+    ENTER,
+    FOR_PLACE,
     FOR_TRAVEL,
-    FOR_TYPE,
     FOR_WAY,
+    FORK,
+    GO_ON,
+    GO_THROUGH,
+    IN_TURN,
+    LET_GO,
+    LET_IN,
+    MOVING,
     NONE,
-    RANK_ARRIVAL,
+    ON_THE_WAY,
+    PLACE_BY_LINE,
+    PLACE_BY_SHARE,
+    PLACE_NEAREST,
     RANK_WORK,
-    World,
+    SCATTER,
+    SERVE,
+    SET,
+    SET_OUT,
+    WAS_BLOCKED,
 )
-from flowcore.kernel.work import ask_for_work
+from flowcore.kernel.ledger import note, write_visit
+from flowcore.kernel.lines import line_for, stand_blocked
+from flowcore.kernel.queues import unchain
+from flowcore.kernel.rules import rule_holds
+from flowcore.kernel.samples import sample
+from flowcore.kernel.serving import can_begin_at_once, is_any_touched
+from flowcore.kernel.state import INSIDE_LEVEL, World
+from flowcore.kernel.work import let_go_of, walk_minutes
 
 
 @small
-def schedule_arrival(world: World, stream: int) -> None:
-    """Schedule the next case of a stream a random gap from now."""
-    source = world.plan.streams[stream]
-    luck = case_luck(world, stream, world.sources[stream].created)
-    gap = sample(world.plan.distributions[source.gap], chain(luck, FOR_GAP))
-    schedule(world, world.clock[0].now + gap, RANK_ARRIVAL, ARRIVAL, stream)
-
-
-@small
-def first_share_above(shares: object, first: int, count: int, draw: float) -> int:
+def first_share_above(numbers: object, first: int, count: int, draw: float) -> int:
     """Return which of `count` cumulative shares, from `first` on, a draw falls under."""
     chosen = 0
-    while chosen < count - 1 and draw >= shares[first + chosen]:  # type: ignore[index]
+    while chosen < count - 1 and draw >= numbers[first + chosen]:  # type: ignore[index]
         chosen += 1
     return chosen
 
 
 @small
-def create_case(world: World, stream: int) -> int:
-    """Bring a stream's next case into being, with its luck and its type."""
-    clock = world.clock[0]
-    source = world.plan.streams[stream]
-    case = clock.free_case
-    who = world.cases[case]
-    clock.free_case = who.next
-    clock.inside += 1
-    clock.cases += 1
-    who.number = clock.cases
-    who.luck = case_luck(world, stream, world.sources[stream].created)
-    world.sources[stream].created += 1
-    draw = uniform(chain(who.luck, FOR_TYPE), 0)
-    who.type = first_share_above(world.plan.mixes, source.mix, len(world.type_tally), draw)
-    who.stream = stream
-    who.arrived_at = clock.now
-    who.waited = 0.0
-    who.worked = 0.0
-    who.travelled = 0.0
-    who.laps = 0
-    who.circle = NONE
-    who.first_held = NONE
-    return case
+def length_at(world: World, step: int) -> int:
+    """Return how many wait or are served at a step of the plan, waiting ones counting first."""
+    inside = world.levels[2 * world.plan.steps[step].document + INSIDE_LEVEL].now
+    line = world.plan.steps[step].line
+    waiting = 0 if line == NONE else world.rooms[world.plan.lines[line].room].length
+    return waiting * 1_000_000 + inside
 
 
 @small
-def arrive(world: World, stream: int) -> int:
-    """Let a stream's next case arrive, schedule the one after, and return the case, at its first step."""
-    case = create_case(world, stream)
-    world.stream_tally[stream].arrived += 1
-    world.type_tally[world.cases[case].type].arrived += 1
-    change_inside(world, case, 1)
-    world.cases[case].step = world.plan.streams[stream].to
-    schedule_arrival(world, stream)
-    return case
+def choose_link(world: World, case: int) -> int:
+    """Return the way on that a case takes from its step."""
+    step = world.plan.steps[world.cases[case].step]
+    if step.links == 1:
+        return step.first_link
+    if step.pick == BY_SHARE:
+        return link_by_share(world, case)
+    return choose_otherwise(world, case)
 
 
 @small
-def enter_step(world: World, case: int) -> None:
-    """Let a case come to its step; where ways part it goes straight on to the chosen one."""
-    who = world.cases[case]
-    while True:
-        step = world.plan.steps[who.step]
-        if step.circle != who.circle:
-            who.circle = step.circle
-            who.laps = 0
-        world.step_tally[who.step].arrived += 1
-        if step.kind != CHOOSE:
-            break
-        world.step_tally[who.step].served += 1
-        if follow_link(world, case):
-            return
-    who.joined_at = world.clock[0].now
-    if step.kind == EXIT:
-        depart(world, case)
-        return
-    change_inside_step(world, who.step, 1)
-    ask_for_work(world, case, who.step)
-
-
-@small
-def follow_link(world: World, case: int) -> bool:
-    """Choose the way on and point the case to its end; say whether it has to travel there."""
+def link_by_share(world: World, case: int) -> int:
+    """Return a way on drawn by the shares of the case's type."""
     who = world.cases[case]
     step = world.plan.steps[who.step]
-    chosen = 0
-    if step.links > 1:
-        draw = uniform(key_for(world, case, step.key, FOR_WAY), 0)
-        chosen = first_share_above(world.plan.shares, step.shares + who.type * step.links, step.links, draw)
-    link = world.plan.links[step.first_link + chosen]
-    travel = 0.0
-    if link.travel != NONE:
-        duration = world.plan.distributions[link.travel]
-        travel = sample(duration, key_for(world, case, link.key, FOR_TRAVEL))
-    who.laps += link.back
-    who.step = link.to
-    if travel <= 0.0:
-        return False
-    who.travelled += travel
-    schedule(world, world.clock[0].now + travel, RANK_WORK, END_OF_TRAVEL, case)
-    return True
+    draw = uniform(key_for(world, case, step.key, FOR_WAY), 0)
+    return step.first_link + first_share_above(
+        world.plan.numbers, step.shares + who.type * step.links, step.links, draw
+    )
+
+
+@shared
+def choose_otherwise(world: World, case: int) -> int:
+    """Return the way on by the shortest line, in turn, or by the first rule that holds."""
+    at = world.cases[case].step
+    step = world.plan.steps[at]
+    if step.pick == BY_LINE:
+        chosen = step.first_link
+        for link in range(step.first_link + 1, step.first_link + step.links):
+            if length_at(world, world.plan.links[link].to) < length_at(world, world.plan.links[chosen].to):
+                chosen = link
+        return chosen
+    if step.pick == IN_TURN:
+        world.steps[at].turn += 1
+        return step.first_link + (world.steps[at].turn - 1) % step.links
+    for link in range(step.first_link, step.first_link + step.links):
+        rule = world.plan.links[link].rule
+        if rule != NONE and rule_holds(world, case, rule):
+            return link
+    return link_by_share(world, case)
+
+
+@shared
+def choose_place(world: World, case: int, step: int) -> int:
+    """Return the step at the place that a case picks, where a step can happen at several."""
+    here = world.plan.steps[step]
+    first = here.first_place
+    if here.place_pick == PLACE_BY_SHARE:
+        draw = uniform(key_for(world, case, here.key, FOR_PLACE), 0)
+        return world.plan.lists[first + first_share_above(world.plan.numbers, here.place_shares, here.places, draw)]
+    if here.place_pick == PLACE_NEAREST or here.place_pick == PLACE_BY_LINE:
+        chosen = world.plan.lists[first]
+        for number in range(first + 1, first + here.places):
+            other = world.plan.lists[number]
+            if here.place_pick == PLACE_BY_LINE:
+                closer = busy_at(world, other) < busy_at(world, chosen)
+            else:
+                start = world.cases[case].place
+                closer = walk_minutes(world, start, world.plan.steps[other].place) < walk_minutes(
+                    world, start, world.plan.steps[chosen].place
+                )
+            if closer:
+                chosen = other
+        return chosen
+    world.steps[step].place_turn += 1
+    return world.plan.lists[first + (world.steps[step].place_turn - 1) % here.places]
 
 
 @small
-def depart(world: World, case: int) -> None:
-    """Let a case leave the service at its exit, and free its record."""
-    clock = world.clock[0]
+def busy_at(world: World, step: int) -> int:
+    """Return how many wait or are served at one place, waiting ones counting first."""
+    return world.rooms[world.plan.lines[world.plan.steps[step].line].room].length * 1_000_000 + world.steps[step].here
+
+
+@small
+def is_instant(kind: int) -> bool:
+    """Say whether a step of this kind takes no time and keeps no visits."""
+    return kind == CHOOSE or kind == FORK or kind == SET or kind == SCATTER
+
+
+@small
+def settle_way(world: World, case: int) -> None:
+    """Choose a case's way on from its step, and the place at its end."""
     who = world.cases[case]
-    write_departure(world, case)
-    change_inside(world, case, -1)
-    tallies = (world.step_tally[who.step], world.type_tally[who.type], world.stream_tally[who.stream])
-    gave_up = world.plan.steps[who.step].abandoned
-    for tally in tallies:
-        tally.completed += 1 - gave_up
-        tally.abandoned += gave_up
-    clock.inside -= 1
-    who.next = clock.free_case
-    clock.free_case = case
+    link = choose_link(world, case)
+    who.link = link
+    who.to = world.plan.links[link].to
+    if world.plan.steps[who.to].places > 1:
+        who.to = choose_place(world, case, who.to)
+
+
+@small
+def is_full(world: World, case: int, line: int) -> bool:
+    """Say whether a line has no room for one more, who would have to wait."""
+    rules = world.plan.lines[line]
+    if rules.most == NONE:
+        return False
+    room = world.rooms[rules.room]
+    return room.length + room.coming >= rules.most and not can_begin_at_once(world, case, line)
+
+
+@small
+def go_on(world: World, case: int) -> None:
+    """Let a case that is done at its step go on, unless it is blocked by a full line."""
+    who = world.cases[case]
+    if who.link == NONE:
+        settle_way(world, case)
+    target = world.plan.steps[who.to]
+    if target.kind == SERVE and world.plan.lines[target.line].most != NONE:
+        line = line_for(world, case, who.to)
+        rules = world.plan.lines[line]
+        if rules.when_full == BLOCKS and is_full(world, case, line):
+            if rules.pool != NONE and is_any_touched(world, rules.pool):
+                do_first(world, GO_ON, case)
+                world.clock[0].serve_first = 1
+                return
+            block(world, case, line)
+            return
+        if rules.when_full == BLOCKS:
+            who.expected = 1
+            world.rooms[rules.room].coming += 1
+    go_through(world, case)
+
+
+@small
+def block(world: World, case: int, line: int) -> None:
+    """Let a case stay where it is, with its places, and with its people only if the step says so."""
+    who = world.cases[case]
+    note(world, WAS_BLOCKED, case, who.step, NONE)
+    stand_blocked(world, case, line)
+    step = world.plan.steps[who.step]
+    if step.keeps_people == 0 and who.is_outside == 0:
+        let_go_of(world, case, step.document, True)
+
+
+@shared
+def let_in_blocked(world: World, room: int) -> None:
+    """Let the first of those who are blocked before a waiting room go on, where a place is free."""
+    here = world.rooms[room]
+    case = here.first
+    if case == NONE:
+        return
+    line = line_for(world, case, world.cases[case].to)
+    if here.length + here.coming >= world.plan.lines[line].most:
+        return
+    unchain(world.cases, here, case)
+    here.coming += 1
+    world.cases[case].expected = 1
+    turn_to(world, case, MOVING, NONE)
+    do_next(world, LET_IN, room)
+    leave_blocked(world, case)
+
+
+@small
+def leave_blocked(world: World, case: int) -> None:
+    """Let a case that was blocked go on its way: from its step, or from outside the doors."""
+    who = world.cases[case]
+    if who.is_outside:
+        who.is_outside = 0
+        who.link = NONE
+        who.step = who.to
+        do_first(world, ENTER, case)
+    else:
+        do_first(world, GO_THROUGH, case)
+
+
+@small
+def go_through(world: World, case: int) -> None:
+    """Let a case leave its step by the way that it has chosen."""
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    if not is_instant(step.kind):
+        end_visit(world, case)
+    follow(world, case)
+
+
+@small
+def end_visit(world: World, case: int) -> None:
+    """End a case's visit to its step: it is written down, and its members are free."""
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    if who.state != MOVING:
+        turn_to(world, case, MOVING, NONE)
+    note(world, ENDED_WORK, case, who.step, who.first_held)
+    if who.first_held != NONE:
+        let_go_of(world, case, step.document, False)
+    write_visit(world, case)
+    if step.is_travel == 0:
+        change_inside_step(world, who.step, -1)
+    world.steps[who.step].here -= 1
+    for number in range(step.first_raised, step.first_raised + step.raised):
+        hold = world.plan.lists[number]
+        raise_signal(world, hold)
+    if step.span_point != NONE:
+        pass_point(world, case, 1)
+
+
+@small
+def raise_signal(world: World, hold: int) -> None:
+    """Let the cases held at a step go: all, or as many as a signal lets go."""
+    if world.steps[hold].shut:
+        return
+    lets_go = world.plan.steps[hold].lets_go
+    waiting = world.lines[world.plan.steps[hold].line].count
+    world.steps[hold].quota = min(waiting, lets_go) if lets_go > 0 else waiting
+    if world.steps[hold].quota > 0:
+        do_next(world, LET_GO, hold)
+
+
+@small
+def follow(world: World, case: int) -> None:
+    """Send a case along its way: it is there at once or after its travel."""
+    who = world.cases[case]
+    link = world.plan.links[who.link]
+    travel = 0.0
+    if link.walks:
+        travel = walk_minutes(world, who.place, world.plan.steps[who.to].place)
+    elif link.travel != NONE:
+        key = key_for(world, case, link.key, FOR_TRAVEL)
+        travel = max(0.0, sample(world.plan.numbers, world.plan.distributions[link.travel], key))
+    state = world.links[who.link]
+    state.taken += 1
+    state.travel += travel
+    who.laps += link.back
+    who.step = who.to
+    who.link = NONE
+    who.visit_travel = 0.0
+    if travel <= 0.0:
+        do_next(world, ENTER, case)
+        return
+    note(world, SET_OUT, case, who.step, NONE)
+    turn_to(world, case, ON_THE_WAY, NONE)
+    schedule(world, world.clock[0].now + travel, RANK_WORK, END_OF_TRAVEL, case, 0)

@@ -1,80 +1,216 @@
-"""Work at steps: it begins when all needs are met, and its end lets others begin."""
+"""Work at steps: it begins when all needs are met, may be stopped and resumed, and ends."""
 
-from flowcore.kernel.compiled import small
-from flowcore.kernel.draws import key_for, sample
+from flowcore.kernel.absence import become_free, cause_of_absence
+from flowcore.kernel.accounts import turn_to
+from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.deadlines import meet_deadlines
+from flowcore.kernel.draws import key_for
 from flowcore.kernel.events import schedule
-from flowcore.kernel.ledger import write_visit
-from flowcore.kernel.levels import change_inside_step
-from flowcore.kernel.lines import first_in_pool, join_line, leave_line, turn_of
-from flowcore.kernel.members import needs_can_be_met, release_members, take_members
-from flowcore.kernel.records import END_OF_WORK, FOR_WORK, NONE, RANK_WORK, World
+from flowcore.kernel.kinds import (
+    AT_WORK,
+    BEGAN,
+    BUSY,
+    END_OF_WORK,
+    FOR_CHANGEOVER,
+    FOR_WORK,
+    HANDED_BACK,
+    IDLE,
+    MOVING,
+    NEVER,
+    NONE,
+    PAUSED_WORK,
+    PEOPLE,
+    RANK_WORK,
+    RESUMED,
+    WAITING,
+    WALKING,
+    WORKING,
+)
+from flowcore.kernel.ledger import note
+from flowcore.kernel.lines import join_line, line_for
+from flowcore.kernel.members import is_absent, is_kept, release, set_state, take_member, take_pool
+from flowcore.kernel.samples import sample
+from flowcore.kernel.state import World
+from flowcore.kernel.wear import count_case
 
 
 @small
-def begin_work(world: World, case: int) -> None:
-    """Begin the work on a case at its step; whoever does it is taken by now."""
-    now = world.clock[0].now
+def begin(world: World, case: int) -> None:
+    """Give a case what it needs at its step, all at once, and let the work begin."""
     who = world.cases[case]
     step = world.plan.steps[who.step]
-    who.began_at = now
-    who.waited += now - who.joined_at
-    distribution = world.plan.distributions[world.plan.times[step.times + who.type]]
-    duration = sample(distribution, key_for(world, case, step.key, FOR_WORK))
-    schedule(world, now + duration, RANK_WORK, END_OF_WORK, case)
-
-
-@small
-def ask_for_work(world: World, case: int, step: int) -> None:
-    """Begin at once where nobody is needed or the needs can be met, else wait in line."""
-    pool = world.plan.steps[step].pool
+    if step.coverable:
+        take_persons(world, case)
+    pool = world.plan.lines[who.line].pool
     if pool != NONE:
-        if not needs_can_be_met(world, pool):
-            join_line(world, case, step)
-            return
-        take_members(world, case, pool)
-    begin_work(world, case)
+        take_pool(world, case, pool)
+    if step.met > 0:
+        meet_deadlines(world, case, step.first_met, step.met)
+    who.in_work = 1
+    if who.walking > 0:
+        turn_to(world, case, WAITING, BUSY)
+    else:
+        start_work(world, case)
 
 
 @small
-def next_to_serve(world: World, freed: int) -> int:
-    """Return the step with the earliest case that the freed members can serve, or NONE.
-
-    Only the first lines of the pools that ask for one of the freed teams are looked at.
-    """
-    chosen = NONE
-    earliest = world.clock[0].joined + 1
-    asks = world.plan.pools[freed]
-    for number in range(asks.first_need, asks.first_need + asks.needs):
-        team = world.plan.teams[world.plan.needs[number].team]
-        for entry in range(team.first_pool, team.first_pool + team.pools):
-            pool = world.plan.team_pools[entry]
-            step = first_in_pool(world, pool)
-            if step == NONE or turn_of(world, step) >= earliest or not needs_can_be_met(world, pool):
-                continue
-            chosen = step
-            earliest = turn_of(world, step)
-    return chosen
+def take_persons(world: World, case: int) -> None:
+    """Give a case the particular members whom it asks for and does not have."""
+    step = world.plan.steps[world.cases[case].step]
+    for number in range(step.first_need, step.first_need + step.needs):
+        name = world.plan.needs[number].same_as
+        if name == NONE:
+            continue
+        member = world.memory[case, name]
+        if member != NONE and world.members[member].state == IDLE:
+            take_member(world, case, member, number)
 
 
 @small
-def serve_waiting(world: World, freed: int) -> None:
-    """Let everyone begin whom the members that a pool's case held can now serve."""
-    step = next_to_serve(world, freed)
-    while step != NONE:
-        case = leave_line(world, step)
-        take_members(world, case, world.plan.steps[step].pool)
-        begin_work(world, case)
-        step = next_to_serve(world, freed)
-
-
-@small
-def end_work(world: World, case: int) -> None:
-    """End the work on a case and let its members turn to others."""
+def start_work(world: World, case: int) -> None:
+    """Let the work on a case begin or go on, unless one of its members is away."""
     who = world.cases[case]
-    who.worked += world.clock[0].now - who.began_at
-    write_visit(world, case)
-    change_inside_step(world, who.step, -1)
-    pool = world.plan.steps[who.step].pool
-    if pool != NONE:
-        release_members(world, case)
-        serve_waiting(world, pool)
+    if who.absent > 0:
+        turn_to(world, case, WAITING, cause_of_absence(world, case))
+        return
+    is_new = who.work_left < 0.0
+    if is_new:
+        who.work_left = draw_work(world, case)
+    pace = pace_of(world, case)
+    turn_to(world, case, AT_WORK, NONE)
+    note(world, BEGAN if is_new else RESUMED, case, who.step, who.first_held)
+    who.token += 1
+    who.ends_at = world.clock[0].now + who.work_left / pace
+    schedule(world, who.ends_at, RANK_WORK, END_OF_WORK, case, who.token)
+
+
+@small
+def pace_of(world: World, case: int) -> float:
+    """Return the pace of the slowest person who works on a case."""
+    slowest = NEVER
+    member = world.cases[case].first_held
+    while member != NONE:
+        team = world.plan.teams[world.members[member].team]
+        if team.kind == PEOPLE:
+            slowest = min(slowest, team.pace)
+        member = world.members[member].next_held
+    return 1.0 if slowest == NEVER else slowest
+
+
+@small
+def work_distribution(world: World, case: int) -> int:
+    """Return which distribution a case's work at its step has: by trait, else by type."""
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    for number in range(step.trait_times):
+        entry = step.first_trait_time + 3 * number
+        trait = world.plan.lists[entry]
+        if int(world.extras[case, trait]) == world.plan.lists[entry + 1]:
+            return world.plan.lists[entry + 2]
+    return world.plan.lists[step.times + who.type]
+
+
+@small
+def draw_work(world: World, case: int) -> float:
+    """Return how long the work on a case takes here, with the changeover where the case before was different."""
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    if step.is_travel == 2:
+        return walk_minutes(world, who.place, step.place)
+    distribution = world.plan.distributions[work_distribution(world, case)]
+    duration = sample(world.plan.numbers, distribution, key_for(world, case, step.key, FOR_WORK))
+    if step.changeover != NONE and comes_after_another_type(world, case):
+        changeover = world.plan.distributions[step.changeover]
+        duration += sample(world.plan.numbers, changeover, key_for(world, case, step.key, FOR_CHANGEOVER))
+    return max(0.0, duration)
+
+
+@small
+def walk_minutes(world: World, start: int, end: int) -> float:
+    """Return the minutes of walking between two places, none where one is not known."""
+    if start == NONE or end == NONE:
+        return 0.0
+    run = world.plan.run[0]
+    return world.plan.numbers[run.walks + start * run.places + end]
+
+
+@small
+def comes_after_another_type(world: World, case: int) -> bool:
+    """Say whether someone who works on a case had a case of another type before."""
+    member = world.cases[case].first_held
+    while member != NONE:
+        before = world.members[member].last_type
+        if before != NONE and before != world.cases[case].type:
+            return True
+        member = world.members[member].next_held
+    return False
+
+
+@small
+def stop_work(world: World, case: int) -> None:
+    """Stop the work on a case and keep what is left of it."""
+    who = world.cases[case]
+    who.work_left = (who.ends_at - world.clock[0].now) * pace_of(world, case)
+    who.token += 1
+
+
+@shared
+def arrive_at_case(world: World, member: int) -> None:
+    """Let a member who walked to its case be there; the last one lets the work begin."""
+    who = world.members[member]
+    case = who.case
+    here = world.cases[case]
+    here.walking -= 1
+    if who.state == WALKING:
+        set_state(world, member, WORKING)
+    if here.walking == 0 and here.in_work:
+        start_work(world, case)
+
+
+@shared
+def pause_work(world: World, case: int) -> None:
+    """Stop the work on a case that one of its members leaves for a while; it keeps the others."""
+    who = world.cases[case]
+    if who.state == AT_WORK:
+        stop_work(world, case)
+        note(world, PAUSED_WORK, case, who.step, NONE)
+    if who.in_work:
+        turn_to(world, case, WAITING, cause_of_absence(world, case))
+
+
+@shared
+def hand_back(world: World, case: int) -> None:
+    """Stop the work on a case and put it back at the head of its line with what is left."""
+    who = world.cases[case]
+    if who.state == AT_WORK:
+        stop_work(world, case)
+    who.in_work = 0
+    note(world, HANDED_BACK, case, who.step, NONE)
+    turn_to(world, case, MOVING, NONE)
+    member = who.first_held
+    while member != NONE:
+        after = world.members[member].next_held
+        if world.members[member].step == who.step:
+            release(world, member)
+            if not is_absent(world.members[member].state):
+                become_free(world, member)
+        member = after
+    who.line = line_for(world, case, who.step)
+    join_line(world, case, True)
+
+
+@small
+def let_go_of(world: World, case: int, kept_by: int, only_people: bool) -> None:
+    """Let a case's members go, but for those it keeps beyond a step of the document (NONE: for none)."""
+    member = world.cases[case].first_held
+    while member != NONE:
+        after = world.members[member].next_held
+        team = world.plan.teams[world.members[member].team]
+        stays = kept_by != NONE and is_kept(world, member, kept_by)
+        if not stays and (team.kind == PEOPLE or not only_people):
+            release(world, member)
+            if team.interruptions:
+                count_case(world, member)
+            if not is_absent(world.members[member].state):
+                become_free(world, member)
+        member = after

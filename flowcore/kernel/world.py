@@ -1,15 +1,19 @@
 """The making of a world, its growth, and the settling of its accounts."""
 
+from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
 
-from flowcore.kernel import records as r
-from flowcore.kernel.loop import advance, open_streams
+from flowcore.kernel import kinds as k
+from flowcore.kernel import plan as p
+from flowcore.kernel import state as s
+from flowcore.kernel.loop import advance, close_books, open_up
 
 _FIRST_CASES = 256
 _FIRST_ROWS = 4096
-_SPARE = 8
+_FIRST_FEW = 16
+MOST_SERIES_CELLS = 2_000_000
 
 
 class Ledger(NamedTuple):
@@ -17,110 +21,196 @@ class Ledger(NamedTuple):
 
     visits: np.recarray  # VISIT
     departures: np.recarray  # DEPARTURE
+    spans: np.recarray  # SPAN_ROW
+    notes: np.recarray  # NOTE
+
+
+class StandStill(Exception):
+    """Raised where cases are inside and nothing will ever happen to them."""
+
+    def __init__(self, world: s.World) -> None:
+        super().__init__("The service stands still.")
+        self.world = world
 
 
 def new_ledger() -> Ledger:
     """Return a ledger with little room; it grows as it is used."""
-    return Ledger(_blank(_FIRST_ROWS, r.VISIT), _blank(_FIRST_ROWS, r.DEPARTURE))
+    return Ledger(
+        _blank(_FIRST_ROWS, s.VISIT), _blank(_FIRST_ROWS, s.DEPARTURE), _blank(0, s.SPAN_ROW), _blank(0, s.NOTE)
+    )
 
 
-def new_world(plan: r.Plan, seed: int, replication: int, ledger: Ledger) -> r.World:
+def series_columns(plan: p.Plan) -> int:
+    """Return how many figures are collected by interval."""
+    run = plan.run[0]
+    return int(run.document_steps + run.types + 2 * len(plan.teams) + len(plan.streams) + 1)
+
+
+def series_rows(plan: p.Plan) -> int:
+    """Return how many intervals the whole run has, the first and the last perhaps in part."""
+    run = plan.run[0]
+    return int((run.start_minute % run.interval + run.length) // run.interval) + 1
+
+
+def new_world(plan: p.Plan, seed: int, replication: int, ledger: Ledger) -> s.World:
     """Return a replication at its first instant: nobody inside, everyone idle, streams open.
 
     `seed` and `replication` are whole numbers from zero; together they decide everything. What
     stands in the ledger is written over.
     """
-    sizes = plan.teams.members
-    members = int(sizes.sum())
-    steps, types, streams = len(plan.steps), plan_types(plan), len(plan.streams)
-    world = r.World(
+    run = plan.run[0]
+    steps, types, teams = int(run.document_steps), int(run.types), len(plan.teams)
+    members = int(plan.teams.members.sum())
+    levels = 2 * (steps + types) + int(run.rooms)
+    columns = series_columns(plan)
+    rows = 10080 // int(run.interval) if run.folds else series_rows(plan)
+    rooms = int(plan.lines.room.max()) + 1 if len(plan.lines) else 0
+    asks = int(plan.pools.asks.sum())
+    most_needs = int(plan.pools.needs.max()) if len(plan.pools) else 0
+    world = s.World(
         plan=plan,
-        clock=_blank(1, r.CLOCK),
-        cases=_blank(0, r.CASE),
-        events=_blank(0, r.EVENT),
-        lines=_blank(steps, r.LINE),
-        places=np.zeros(steps, np.int32),
-        waiting=np.zeros(len(plan.pools), np.int32),
-        crews=_blank(len(sizes), r.CREW),
-        members=_blank(members, r.MEMBER),
-        member_time=np.zeros((members, r.MEMBER_STATES)),
-        sources=_blank(streams, r.SOURCE),
-        step_levels=_blank((steps, 2), r.LEVEL),
-        type_levels=_blank((types, 2), r.LEVEL),
-        step_tally=_blank(steps, r.TALLY),
-        type_tally=_blank(types, r.TALLY),
-        stream_tally=_blank(streams, r.TALLY),
+        clock=_blank(1, s.CLOCK),
+        cases=_blank(0, s.CASE),
+        minutes=np.zeros((0, s.MINUTE_COLUMNS)),
+        extras=np.zeros((0, int(run.traits + s.SPAN_MARKS * run.spans))),
+        memory=np.zeros((0, int(run.names + run.counters)), np.int64),
+        events=_blank(_FIRST_ROWS, s.EVENT),
+        agenda=_blank(64, s.DOING),
+        lines=_blank(len(plan.lines), s.LINE_STATE),
+        rooms=_blank(rooms, s.ROOM),
+        pools=_blank(len(plan.pools), s.POOL_STATE),
+        stalled=_blank(len(plan.pools), s.QUEUE),
+        pool_minutes=np.zeros((len(plan.pools), k.POOL_CAUSES)),
+        asks=_blank(asks, s.ASK),
+        teams=_blank(teams, s.TEAM_STATE),
+        still=np.zeros(max(1, most_needs), np.int64),
+        rows=_blank(len(plan.rows), s.ROW_STATE),
+        members=_blank(members, s.MEMBER),
+        member_time=np.zeros((members, 2 * k.MEMBER_STATES)),
+        wear=_wear(plan),
+        steps=_blank(len(plan.steps), s.STEP_STATE),
+        links=_blank(len(plan.links), s.LINK_STATE),
+        sources=_blank(len(plan.streams), s.SOURCE),
+        parties=_blank(0, s.PARTY),
+        timers=_blank(0, s.TIMER),
+        deadlines=_blank(len(plan.deadlines), s.DEADLINE_STATE),
+        levels=_blank(levels, s.LEVEL),
+        level_minutes=np.zeros((levels, s.LEVEL_BINS)),
+        step_tally=_blank(steps, s.TALLY),
+        type_tally=_blank(types, s.TALLY),
+        stream_tally=_blank(len(plan.streams), s.TALLY),
+        cause_minutes=np.zeros((steps + types + max(1, teams), k.ACCOUNTS)),
+        marks=np.zeros(columns),
+        series=np.zeros((rows, columns)),
         visits=ledger.visits,
         departures=ledger.departures,
+        spans=ledger.spans,
+        notes=ledger.notes,
     )
-    world.lines.first[:] = r.NONE
-    clock = world.clock[0]
-    clock.free_case = r.NONE
-    clock.margin = _SPARE + int(plan.needs["count"].sum()) + streams
-    _gather_members(world)
-    world = _with_more_cases(world)
+    _set_up(world)
+    world = _with_more_timers(_with_more_parties(_with_more_cases(world)))
     with np.errstate(over="ignore"):
-        open_streams(world, np.uint64(seed), np.uint64(replication))
+        open_up(world, np.uint64(seed), np.uint64(replication))
     return world
 
 
-def plan_types(plan: r.Plan) -> int:
-    """Return how many case types a plan has, at least one."""
-    return max(1, len(plan.mixes) // max(1, len(plan.streams)))
+def _set_up(world: s.World) -> None:
+    """Let all heads be empty, all members off, and everything open that no timeline opens."""
+    plan = world.plan
+    clock = world.clock[0]
+    for name in ("free_case", "free_party", "free_timer", "first_touched"):
+        clock[name] = k.NONE
+    clock.doors_open = 1
+    clock.trace_until = np.inf
+    for records in (world.lines, world.rooms, world.teams, world.stalled, world.members):
+        records.first[:] = k.NONE
+        records.last[:] = k.NONE
+    world.pools.first[:] = k.NONE
+    world.pools.team[:] = k.NONE
+    world.pools.cause[:] = k.BUSY
+    world.teams.first_ask[:] = k.NONE
+    world.teams.first_attending[:] = k.NONE
+    world.members.team[:] = np.repeat(np.arange(len(plan.teams)), plan.teams.members)
+    for name in ("row", "case", "keep_until", "name", "last_type", "place", "step", "rest", "first_wear"):
+        world.members[name][:] = k.NONE
+    world.members.break_due[:] = k.NEVER
+    world.members.stop_due[:] = k.NEVER
+    for number, row in enumerate(plan.rows):
+        world.members.row[row.first_member : row.first_member + row.members] = number
+    for team in plan.teams:
+        world.members.place[team.first_member : team.first_member + team.members] = team.place
+    for number, pool in enumerate(plan.pools):
+        world.asks.pool[pool.first_ask : pool.first_ask + pool.asks] = number
+        for ask in range(pool.first_ask, pool.first_ask + pool.asks):
+            world.asks.team[ask] = plan.lists[pool.first_team + ask - pool.first_ask]
+    for entry in plan.timeline[plan.timeline.at < 0.0]:
+        _set_before_start(world, entry)
+    clock.next_entry = int((plan.timeline.at < 0.0).sum())
 
 
-def go_until(world: r.World, until: float, budget: int) -> tuple[r.World, bool]:
-    """Let at most `budget` events happen up to a time; return the world and whether it got there.
+def _set_before_start(world: s.World, entry: np.record) -> None:
+    """Set what the timeline says was open or shut when the run starts."""
+    if entry.kind in (k.POOL_OPENS, k.POOL_SHUTS):
+        world.pools.shut[entry.subject] = entry.kind == k.POOL_SHUTS
+    elif entry.kind in (k.HOLD_OPENS, k.HOLD_SHUTS):
+        world.steps.shut[entry.subject] = entry.kind == k.HOLD_SHUTS
+    elif entry.kind in (k.DOORS_OPEN, k.DOORS_SHUT):
+        world.clock[0].doors_open = entry.kind == k.DOORS_OPEN
 
-    The world returned is the one given, or a roomier copy of it.
+
+def _wear(plan: p.Plan) -> np.recarray:
+    """Return the clocks of all interruptions: one for each member, or one for the team."""
+    rows = []
+    for number, interrupt in enumerate(plan.interrupts):
+        team = plan.teams[interrupt.team]
+        members = range(team.first_member, team.first_member + team.members)
+        for member in members if interrupt.strikes == k.EACH else [k.NONE]:
+            rows.append((0.0, 0.0, 0, 0, number, member))
+    return np.array(rows, s.WEAR).view(np.recarray)
+
+
+def go_until(world: s.World, until: float, budget: int) -> tuple[s.World, bool]:
+    """Do at most `budget` things up to a time; return the world and whether it got there.
+
+    The world returned is the one given, or a roomier copy of it. A run that its stop rule has ended
+    stays at the time of its end. Raises StandStill.
     """
     world.clock[0].until = until
     with np.errstate(over="ignore"):
         code = advance(world, budget)
-    while code not in (r.OVER, r.PAUSED):
-        world = _with_room(world, code)
+    while code not in (k.ENDED, k.PAUSED, k.STANDS_STILL):
+        world = _ROOM[code](world)
         with np.errstate(over="ignore"):
             code = advance(world, budget)
-    return world, code == r.OVER
+    if code == k.STANDS_STILL:
+        raise StandStill(world)
+    return world, code == k.ENDED
 
 
-def settle(world: r.World) -> None:
-    """Book all levels and all members' time up to now, so that nothing is lost at the edge."""
-    now = world.clock[0].now
-    for levels in (world.step_levels, world.type_levels):
-        levels.area += levels.now * (now - levels.since)
-        levels.since = now
-    rows = np.arange(len(world.members))
-    world.member_time[rows, world.members.state] += now - world.members.since
-    world.members.since = now
+def settle(world: s.World) -> None:
+    """Book everything up to now, so that nothing is lost at the edge."""
+    close_books(world)
 
 
-def start_afresh(world: r.World) -> None:
+def start_afresh(world: s.World) -> None:
     """Forget what was counted so far: the warm-up is over."""
     settle(world)
-    for levels in (world.step_levels, world.type_levels):
-        levels.area = 0.0
-        levels.highest = levels.now
-    world.member_time[:] = 0.0
-    for tally in (world.step_tally, world.type_tally, world.stream_tally):
-        tally[:] = np.zeros((), r.TALLY)
-    world.clock[0].visits = 0
-    world.clock[0].departures = 0
+    world.levels.area = 0.0
+    world.levels.overtime = 0.0
+    world.levels.highest = world.levels.now
+    for numbers in (world.level_minutes, world.member_time, world.cause_minutes, world.marks):
+        numbers[:] = 0.0
+    world.marks[-1] = world.clock[0].completed
+    for records in (world.step_tally, world.type_tally, world.stream_tally, world.links, world.deadlines):
+        records[:] = np.zeros((), records.dtype)
+    world.teams.uses[:] = 0
+    clock = world.clock[0]
+    clock.overtime_minutes = 0.0
+    clock.visits = clock.departures = clock.span_rows = 0
 
 
 def _blank(shape: int | tuple[int, ...], dtype: np.dtype[np.void]) -> np.recarray:
     return np.zeros(shape, dtype).view(np.recarray)
-
-
-def _gather_members(world: r.World) -> None:
-    """Let all members stand idle, in the order of their numbers."""
-    for team, crew in zip(world.plan.teams, world.crews, strict=True):
-        numbers = np.arange(team.first_member, team.first_member + team.members)
-        world.members.next_idle[numbers] = numbers + 1
-        crew.first_idle = team.first_member
-        crew.last_idle = team.first_member + team.members - 1
-        crew.idle = team.members
-    world.members.team = np.repeat(np.arange(len(world.crews)), world.plan.teams.members)
 
 
 def _grown(records: np.recarray, size: int) -> np.recarray:
@@ -129,22 +219,74 @@ def _grown(records: np.recarray, size: int) -> np.recarray:
     return larger
 
 
-def _with_room(world: r.World, code: int) -> r.World:
-    if code == r.NEEDS_CASES:
-        return _with_more_cases(world)
-    if code == r.NEEDS_VISITS:
-        return world._replace(visits=_grown(world.visits, 2 * len(world.visits) + world.clock[0].margin))
-    room = 2 * len(world.departures) + world.clock[0].margin
-    return world._replace(departures=_grown(world.departures, room))
+def _taller(numbers: np.ndarray, rows: int) -> np.ndarray:
+    taller = np.zeros((rows, numbers.shape[1]), numbers.dtype)
+    taller[: len(numbers)] = numbers
+    return taller
 
 
-def _with_more_cases(world: r.World) -> r.World:
-    """Double the room for cases, chain the new records up as free, and make room for their events."""
+def _twice(world: s.World, records: np.recarray) -> np.recarray:
+    return _grown(records, 2 * len(records) + int(world.plan.run[0].margin))
+
+
+def _with_more_cases(world: s.World) -> s.World:
+    """Double the room for cases and chain the new records up as free."""
     clock = world.clock[0]
     known = len(world.cases)
-    size = max(2 * known, _FIRST_CASES) + int(clock.margin)
+    size = max(2 * known, _FIRST_CASES) + int(world.plan.run[0].margin)
     cases = _grown(world.cases, size)
     cases.next[known:] = np.arange(known + 1, size + 1)
     cases.next[-1] = clock.free_case
     clock.free_case = known
-    return world._replace(cases=cases, events=_grown(world.events, size + len(world.sources)))
+    return replace(
+        world,
+        cases=cases,
+        minutes=_taller(world.minutes, size),
+        extras=_taller(world.extras, size),
+        memory=_taller(world.memory, size),
+    )
+
+
+def _with_more_parties(world: s.World) -> s.World:
+    known = len(world.parties)
+    size = max(2 * known, _FIRST_FEW) + int(world.plan.run[0].margin)
+    parties = _grown(world.parties, size)
+    parties.next_free[known:] = np.arange(known + 1, size + 1)
+    parties.next_free[-1] = world.clock[0].free_party
+    world.clock[0].free_party = known
+    return replace(world, parties=parties)
+
+
+def _with_more_timers(world: s.World) -> s.World:
+    known = len(world.timers)
+    size = max(2 * known, _FIRST_FEW) + int(world.plan.run[0].margin)
+    timers = _grown(world.timers, size)
+    timers.next[known:] = np.arange(known + 1, size + 1)
+    timers.next[-1] = world.clock[0].free_timer
+    world.clock[0].free_timer = known
+    return replace(world, timers=timers)
+
+
+def _with_more_doings(world: s.World) -> s.World:
+    """Make a larger agenda, a power of two long, with what is on it from its start."""
+    clock = world.clock[0]
+    size = len(world.agenda)
+    while size < clock.doings + world.plan.run[0].margin:
+        size *= 2
+    agenda = _blank(2 * size, s.DOING)
+    agenda[: len(world.agenda)] = np.roll(world.agenda, -int(clock.first_doing))
+    clock.first_doing = 0
+    return replace(world, agenda=agenda)
+
+
+_ROOM = {
+    k.NEEDS_CASES: _with_more_cases,
+    k.NEEDS_EVENTS: lambda world: replace(world, events=_twice(world, world.events)),
+    k.NEEDS_VISITS: lambda world: replace(world, visits=_twice(world, world.visits)),
+    k.NEEDS_DEPARTURES: lambda world: replace(world, departures=_twice(world, world.departures)),
+    k.NEEDS_SPANS: lambda world: replace(world, spans=_twice(world, world.spans)),
+    k.NEEDS_NOTES: lambda world: replace(world, notes=_twice(world, world.notes)),
+    k.NEEDS_AGENDA: _with_more_doings,
+    k.NEEDS_PARTIES: _with_more_parties,
+    k.NEEDS_TIMERS: _with_more_timers,
+}

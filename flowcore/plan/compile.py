@@ -1,166 +1,361 @@
-"""The study as a plan: ids become indices, units minutes, shares cumulative."""
+"""The study as a plan: ids become indices, units minutes, rosters timelines, rules byte code."""
 
-from collections import Counter
-from dataclasses import dataclass
+from datetime import datetime
+from itertools import accumulate
 
 import numpy as np
-from numpy.typing import NDArray
 
-from flowcore.kernel import records as r
+from flowcore.kernel import kinds as k
+from flowcore.kernel import plan as p
+from flowcore.kernel.world import MOST_SERIES_CELLS, series_columns, series_rows
+from flowcore.plan.checkpoints import Checkpoints
 from flowcore.plan.circles import find_circles
-from flowcore.plan.distributions import DistributionTable
 from flowcore.plan.keys import stable_key
-from flowcore.study import Study, links_of, shares_of
-from flowcore.study.steps import Choose, Delay, Exit, Serve, Step, WorkByType
+from flowcore.plan.layout import Layout, PlannedStep
+from flowcore.plan.lines import LineCompiler
+from flowcore.plan.needs import NeedCompiler, all_needs
+from flowcore.plan.rules import RuleCompiler
+from flowcore.plan.site import walking_minutes
+from flowcore.plan.store import Store, records
+from flowcore.plan.streams import StreamCompiler, TraitStarts, type_records
+from flowcore.plan.teams import CalendarTable, Entry, TeamCompiler, openings, timeline_records, timetable
+from flowcore.study import Study, links_of, minutes, shares_of
+from flowcore.study.distributions import mean_of
+from flowcore.study.rules import conditions_of
+from flowcore.study.steps import (
+    Choose,
+    Delay,
+    Exit,
+    Fork,
+    Gather,
+    Hold,
+    Link,
+    Serve,
+    SetTraits,
+    WorkByType,
+)
 
-_KIND = {"serve": r.SERVE, "delay": r.DELAY, "choose": r.CHOOSE, "exit": r.EXIT}
+_KIND = {
+    "serve": k.SERVE,
+    "delay": k.SERVE,
+    "hold": k.HOLD,
+    "choose": k.CHOOSE,
+    "fork": k.FORK,
+    "join": k.JOIN,
+    "gather": k.GATHER,
+    "scatter": k.SCATTER,
+    "set": k.SET,
+    "exit": k.EXIT,
+}
+_PLACE_PICK = {
+    "shortest-line": k.PLACE_BY_LINE,
+    "nearest": k.PLACE_NEAREST,
+    "share": k.PLACE_BY_SHARE,
+    "in-turn": k.PLACE_IN_TURN,
+}
+_SPARE = 16
 
 
-@dataclass(frozen=True)
-class _Index:
-    types: list[str]
-    steps: dict[str, int]
-    teams: dict[str, int]
-
-
-def compile_study(study: Study) -> r.Plan:
+def compile_study(study: Study) -> p.Plan:
     """Return the plan of a study that has passed the health checks."""
-    index = _Index(
-        types=[case_type.id for case_type in study.case_types] or [""],
-        steps={step.id: number for number, step in enumerate(study.steps)},
-        teams={team.id: number for number, team in enumerate(study.teams)},
-    )
-    table = DistributionTable()
-    ways = [[index.steps[link.to] for link in links_of(step)] for step in study.steps]
-    circles, closes = find_circles(ways)
-    links = _links(study, index, table, closes)
-    pools = _pools(study, index)
-    steps, times, shares = _steps(study, index, table, pools, circles)
-    pool_records, needs = _pool_records(pools, study, index)
-    teams, team_pools = _teams(study, pools)
-    streams = _streams(study, index, table)
-    return r.Plan(
-        distributions=table.records(),
-        streams=streams,
-        mixes=_mixes(study, index),
-        steps=steps,
-        times=np.array(times, np.int32),
-        shares=np.array(shares, np.float64),
-        links=links,
-        needs=needs,
-        pools=pool_records,
-        teams=teams,
-        team_pools=team_pools,
-    )
+    return _StudyCompiler(study).plan()
 
 
-def _records(rows: list[tuple[object, ...]], dtype: np.dtype[np.void]) -> np.recarray:
-    return np.array(rows, dtype).view(np.recarray)
+class _StudyCompiler:
+    """Holds what the parts of a plan have to know of each other."""
 
+    def __init__(self, study: Study) -> None:
+        self.study = study
+        self.length = minutes(study.run.length)
+        self.start = datetime.fromisoformat(study.start)
+        self.store = Store()
+        self.layout = Layout(study)
+        self.types = [kind.id for kind in study.case_types] or [""]
+        self.places = {place.id: number for number, place in enumerate(study.site.places)}
+        self.rooms = self._rooms()
+        self.teams = {team.id: number for number, team in enumerate(study.teams)}
+        self.calendars = CalendarTable(study, self.store, self.length)
+        self.staff = TeamCompiler(study, self.rooms, self.places, self.store, self.length)
+        self.counters = self._counters()
+        names = dict.fromkeys(need.same_as for need in all_needs(study) if need.same_as)
+        self.names = {name: number for number, name in enumerate(names)}
+        self.needs = NeedCompiler(study, self.layout, self.store, self.teams, self.rooms, self.names)
+        self.lines = LineCompiler(study, self.layout, self.store)
+        self.starts = TraitStarts(study.traits, self.store)
+        self.traits = {trait.id: number for number, trait in enumerate(study.traits)}
+        self.rules = RuleCompiler(
+            self.store,
+            {kind: number for number, kind in enumerate(self.types)},
+            self.traits,
+            {trait.id: trait.values for trait in study.traits},
+            self.layout.first,
+            self.teams,
+            self.counters,
+        )
+        self.checkpoints = Checkpoints(study, self.layout, self.store)
+        self.links: list[tuple[object, ...]] = []
+        self.timeline: list[Entry] = list(self.staff.timeline)
 
-def _streams(study: Study, index: _Index, table: DistributionTable) -> np.recarray:
-    return _records(
-        [
-            (
-                stable_key("streams", stream.id),
-                table.number_of(stream.gap),
-                index.steps[stream.to],
-                number * len(index.types),
+    def _rooms(self) -> dict[str, int]:
+        """Return the places whose capacity matters, each with the number of its team of room."""
+        used = {planned.place for planned in self.layout.steps}
+        limited = [place.id for place in self.study.site.places if place.capacity and place.id in used]
+        return {place: len(self.study.teams) + number for number, place in enumerate(limited)}
+
+    def _counters(self) -> dict[str, int]:
+        rules = [link.when for step in self.study.steps for link in links_of(step) if link.when]
+        asked = [each.about for rule in rules for each in conditions_of(rule) if each.kind == "visits"]
+        return {step: number for number, step in enumerate(dict.fromkeys(asked))}
+
+    def plan(self) -> p.Plan:
+        """Return the plan."""
+        ways = [[to for _, to in self.layout.links(number)] for number in range(len(self.layout.steps))]
+        circles, closes = find_circles(ways)
+        steps = [
+            self._step(number, planned, circles[number], closes[number])
+            for number, planned in enumerate(self.layout.steps)
+        ]
+        types = type_records(self.study, self.starts)
+        streams = StreamCompiler(self.study, self.layout.first, self.calendars.numbers, self.store, self.starts)
+        stream_records = streams.records()
+        self._plan_openings()
+        plan = p.Plan(
+            run=records([self._run()], p.RUN),
+            distributions=self.store.distributions(),
+            streams=stream_records,
+            starts=records(self.starts.rows, p.START),
+            sessions=records(streams.sessions, p.SESSION),
+            dates=records(streams.dates, p.DATE),
+            types=types,
+            steps=records(steps, p.STEP),
+            links=records(self.links, p.LINK),
+            tests=records(self.rules.tests, p.TEST),
+            needs=records(self.needs.rows, p.NEED),
+            conditions=records(self.needs.conditions, p.CONDITION),
+            pools=records(self.needs.pools, p.POOL),
+            lines=records(self.lines.rows, p.LINE),
+            teams=records(self.staff.teams, p.TEAM),
+            rows=records(self.staff.rows, p.ROW),
+            rests=records(self.staff.rests, p.REST),
+            interrupts=records(self.staff.interrupts, p.INTERRUPT),
+            timeline=timeline_records(self.timeline),
+            calendars=self.calendars.records(),
+            deadlines=self.checkpoints.deadlines(),
+            span_points=records(self.checkpoints.points, p.SPAN_POINT),
+            lists=np.array(self.store.lists, np.int64),
+            numbers=np.array(self.store.numbers, np.float64),
+        )
+        plan.run.margin[0] = self._margin(plan)
+        plan.run.folds[0] = series_columns(plan) * series_rows(plan) > MOST_SERIES_CELLS
+        return plan
+
+    def _step(self, number: int, planned: PlannedStep, circle: int, closes: list[bool]) -> tuple[object, ...]:
+        """Return the fields of STEP in their order, and enter all that hangs on the step."""
+        step = planned.step
+        links = self.layout.links(number)
+        fields: dict[str, object] = dict.fromkeys(p.STEP.names or (), k.NONE)
+        fields |= dict.fromkeys(("coverable", "needs", "is_travel", "keeps_people", "preempts", "abandoned"), 0)
+        fields |= dict.fromkeys(("lets_go", "many", "raised", "starts", "begun", "met", "trait_times"), 0)
+        fields |= {"cost": 0.0, "penalty": 0.0, "every": 0.0, "signal_first": 0.0, "first_raised": 0, "first_met": 0}
+        fields |= {
+            "key": stable_key("steps", step.id),
+            "kind": _KIND[step.kind],
+            "document": planned.document,
+            "first_link": len(self.links),
+            "links": len(links),
+            "shares": self._shares(planned),
+            "pick": self._pick(planned),
+            "circle": circle,
+            "place": k.NONE if planned.place is None else self.places[planned.place],
+            "places": len(self.layout.copies[step.id]) if planned.escort is None else 1,
+            "first_place": self.store.put(self.layout.copies[step.id]),
+            "place_pick": _PLACE_PICK[step.pick_place],
+            "place_shares": self.store.put_numbers(accumulate(option.share or 0.0 for option in step.places)),
+            "visit_counter": self.counters.get(step.id, k.NONE) if planned.escort is None else k.NONE,
+        }
+        self._add_links(planned, links, closes)
+        if planned.escort is not None:
+            fields |= self._escort(number, planned, planned.escort)
+        else:
+            fields |= self.checkpoints.fields_of(step)
+            fields |= self._by_kind(number, planned)
+        return tuple(fields[name] for name in p.STEP.names or ())
+
+    def _shares(self, planned: PlannedStep) -> int:
+        if planned.escort is not None:
+            return self.store.put_numbers([1.0] * len(self.types))
+        return self.store.put_numbers(
+            share for kind in self.types for share in accumulate(shares_of(planned.step, kind))
+        )
+
+    def _pick(self, planned: PlannedStep) -> int:
+        step = planned.step
+        if isinstance(step, Choose) and step.pick in ("shortest-line", "in-turn"):
+            return k.BY_LINE if step.pick == "shortest-line" else k.IN_TURN
+        by_rule = planned.escort is None and any(link.when for link in links_of(step))
+        return k.BY_RULE if by_rule else k.BY_SHARE
+
+    def _add_links(self, planned: PlannedStep, links: list[tuple[Link, int]], closes: list[bool]) -> None:
+        for (link, to), closing in zip(links, closes, strict=True):
+            escorted = link.escort is not None
+            walks = link.travel == "walk" and not escorted
+            travel = k.NONE if link.travel in (None, "walk") or escorted else self.store.number_of(link.travel)
+            own = planned.escort is None
+            self.links.append(
+                (
+                    stable_key("links", f"{planned.step.id}/{link.to}"),
+                    to,
+                    travel,
+                    walks,
+                    closing,
+                    self.rules.add(link.when) if link.when is not None and own else k.NONE,
+                    1.0 if link.chance is None else link.chance,
+                )
             )
-            for number, stream in enumerate(study.streams)
-        ],
-        r.STREAM,
-    )
 
+    def _escort(self, number: int, planned: PlannedStep, link: Link) -> dict[str, object]:
+        """Return the fields of a way along which someone goes with the case: work that counts as travel."""
+        by_foot = link.travel in (None, "walk")
+        time = "0 min" if by_foot or link.travel is None else link.travel
+        fields = {
+            "key": stable_key("links", f"{planned.step.id}/{link.to}"),
+            "kind": k.SERVE,
+            "is_travel": 2 if link.travel == "walk" else 1,
+            "times": self.store.put([self.store.number_of(time)] * len(self.types)),
+            "expected": self.store.put_numbers([0.0] * len(self.types)),
+        }
+        return fields | self._served(number, planned, None)
 
-def _mixes(study: Study, index: _Index) -> NDArray[np.float64]:
-    rows = []
-    for stream in study.streams:
-        shares = Counter({part.type: part.share for part in stream.mix} or {index.types[0]: 1.0})
-        rows.append(np.cumsum([shares[case_type] for case_type in index.types]))
-    return np.concatenate(rows)
+    def _by_kind(self, number: int, planned: PlannedStep) -> dict[str, object]:
+        step = planned.step
+        if isinstance(step, Serve | Delay):
+            return self._activity(number, planned, step)
+        if isinstance(step, Hold):
+            return self._hold(number, step)
+        if isinstance(step, Gather):
+            every = 0.0 if step.or_after is None else minutes(step.or_after)
+            return {"line": self.lines.add_plain(number), "many": step.count, "every": every}
+        if isinstance(step, Fork):
+            return {"join": self.layout.first[step.join]}
+        if isinstance(step, SetTraits):
+            first, count = self.starts.add(step.traits)
+            return {"first_start": first, "starts": count}
+        if isinstance(step, Exit):
+            return {"abandoned": step.abandoned, "penalty": step.penalty}
+        return {"line": self.lines.add_plain(number)} if step.kind == "join" else {}
 
+    def _activity(self, number: int, planned: PlannedStep, step: Serve | Delay) -> dict[str, object]:
+        work = step.work if isinstance(step, Serve) else step.time
+        fields: dict[str, object] = {"cost": step.cost} | self._times(work)
+        fields |= self._served(number, planned, step if isinstance(step, Serve) else None)
+        if isinstance(step, Serve):
+            fields["changeover"] = k.NONE if step.changeover is None else self.store.number_of(step.changeover)
+            fields["keeps_people"] = step.when_blocked == "keeps-people"
+            fields["preempts"] = step.preempts
+        holds = [
+            number
+            for number, other in enumerate(self.layout.steps)
+            if isinstance(other.step, Hold) and other.step.signal and other.step.signal.after_step == step.id
+        ]
+        return fields | {"first_raised": self.store.put(holds), "raised": len(holds)}
 
-def _links(study: Study, index: _Index, table: DistributionTable, closes: list[list[bool]]) -> np.recarray:
-    return _records(
-        [
-            (
-                stable_key("links", f"{step.id}/{link.to}"),
-                index.steps[link.to],
-                r.NONE if link.travel is None else table.number_of(link.travel),
-                closing,
-            )
-            for step, flags in zip(study.steps, closes, strict=True)
-            for link, closing in zip(links_of(step), flags, strict=True)
-        ],
-        r.LINK,
-    )
+    def _served(self, number: int, planned: PlannedStep, step: Serve | None) -> dict[str, object]:
+        asked = self.needs.asked_by(planned)
+        first = self.needs.put_needs(asked)
+        pools = self.needs.pools_of(planned, asked, first)
+        line = self.lines.add(number, step, pools)
+        coverable = self.needs.coverable(planned)
+        return {"line": line, "pool": pools[0], "coverable": coverable, "first_need": first, "needs": len(asked)}
 
+    def _times(self, work: object) -> dict[str, object]:
+        """Return where a step's times lie: by trait as (trait, value, distribution), and by type."""
+        by_trait: list[int] = []
+        if not isinstance(work, WorkByType):
+            work = WorkByType.model_construct(by_trait={}, by_type={}, otherwise=work)
+        values = {trait.id: trait.values for trait in self.study.traits}
+        for trait, times in work.by_trait.items():
+            for value, time in times.items():
+                by_trait += [self.traits[trait], values[trait].index(value), self.store.number_of(time)]
+        times_of_types = [work.by_type.get(kind, work.otherwise) for kind in self.types]
+        return {
+            "first_trait_time": self.store.put(by_trait),
+            "trait_times": len(by_trait) // 3,
+            "times": self.store.put([self.store.number_of(time) for time in times_of_types]),
+            "expected": self.store.put_numbers([mean_of(time) for time in times_of_types]),
+        }
 
-Needs = tuple[tuple[int, int], ...]
+    def _hold(self, number: int, step: Hold) -> dict[str, object]:
+        fields: dict[str, object] = {"line": self.lines.add_plain(number), "lets_go": step.lets_go or 0}
+        if step.open is not None:
+            periods = self.calendars.periods[step.open]
+            self.timeline += openings(periods, k.HOLD_OPENS, k.HOLD_SHUTS, number, self.length)
+        signal = step.signal
+        if signal is None:
+            return fields | {"signal": k.OPENING}
+        if signal.every is not None:
+            every = minutes(signal.every)
+            first = every if signal.first is None else minutes(signal.first)
+            return fields | {"signal": k.PERIODIC, "every": every, "signal_first": first}
+        if signal.at:
+            self.timeline += timetable(signal.at, number, self.start, self.length)
+            return fields | {"signal": k.TIMETABLE}
+        if signal.after_step is not None:
+            return fields | {"signal": k.AFTER_STEP}
+        return fields | {"signal": k.SO_MANY, "many": signal.waiting}
 
+    def _plan_openings(self) -> None:
+        for pool, calendar in enumerate(self.needs.calendars):
+            if calendar is not None:
+                periods = self.calendars.periods[calendar]
+                self.timeline += openings(periods, k.POOL_OPENS, k.POOL_SHUTS, pool, self.length)
+        doors = self.study.run.doors
+        if doors is not None:
+            self.timeline += openings(self.calendars.periods[doors], k.DOORS_OPEN, k.DOORS_SHUT, 0, self.length + 1)
 
-def _needs_of(step: Step, index: _Index) -> Needs:
-    """Return what a step asks for as (team, count), each team once, in the order of the needs."""
-    counts: dict[int, int] = {}
-    for need in step.needs if isinstance(step, Serve) else []:
-        team = index.teams[need.team]
-        counts[team] = counts.get(team, 0) + need.count
-    return tuple(counts.items())
+    def _run(self) -> tuple[object, ...]:
+        study, run = self.study, self.study.run
+        until = run.until
+        fields = {
+            "steps": len(self.layout.steps),
+            "document_steps": len(study.steps),
+            "types": len(self.types),
+            "traits": len(study.traits),
+            "names": len(self.names),
+            "counters": len(self.counters),
+            "spans": len(study.spans),
+            "places": len(self.places),
+            "walks": self.store.put_numbers(walking_minutes(study.site).ravel()),
+            "doors": k.NONE if run.doors is None else self.calendars.numbers[run.doors],
+            "until_completed": until.completed if until and until.completed else 0,
+            "until_empty": bool(until and until.empty),
+            "rooms": len(self.lines.shared),
+            "first_weekday": self.start.weekday(),
+            "start_minute": self.start.hour * 60 + self.start.minute + self.start.second / 60,
+            "length": self.length,
+            "interval": minutes(run.interval),
+            "folds": False,
+            "margin": 0,
+        }
+        return tuple(fields[name] for name in p.RUN.names or ())
 
-
-def _pools(study: Study, index: _Index) -> dict[Needs, int]:
-    asked = dict.fromkeys(_needs_of(step, index) for step in study.steps)
-    return {needs: number for number, needs in enumerate(needs for needs in asked if needs)}
-
-
-def _pool_records(pools: dict[Needs, int], study: Study, index: _Index) -> tuple[np.recarray, np.recarray]:
-    lines = Counter(_needs_of(step, index) for step in study.steps)
-    rows: list[tuple[object, ...]] = []
-    need_rows: list[tuple[object, ...]] = []
-    place = 0
-    for needs in pools:
-        rows.append((len(need_rows), len(needs), place))
-        need_rows.extend(needs)
-        place += lines[needs]
-    return _records(rows, r.POOL), _records(need_rows, r.NEED)
-
-
-def _steps(
-    study: Study, index: _Index, table: DistributionTable, pools: dict[Needs, int], circles: list[int]
-) -> tuple[np.recarray, list[int], list[float]]:
-    times: list[int] = []
-    shares: list[float] = []
-    rows: list[tuple[object, ...]] = []
-    first_link = 0
-    for step, circle in zip(study.steps, circles, strict=True):
-        links = len(links_of(step))
-        row = (stable_key("steps", step.id), _KIND[step.kind], pools.get(_needs_of(step, index), r.NONE))
-        leaves = isinstance(step, Exit) and step.abandoned
-        rows.append((*row, len(times), first_link, links, len(shares), circle, leaves))
-        times += _times_of(step, index, table)
-        for case_type in index.types:
-            shares += np.cumsum(shares_of(step, case_type)).tolist()
-        first_link += links
-    return _records(rows, r.STEP), times, shares
-
-
-def _times_of(step: Step, index: _Index, table: DistributionTable) -> list[int]:
-    if isinstance(step, Choose | Exit):
-        return []
-    work = step.time if isinstance(step, Delay) else step.work
-    if isinstance(work, WorkByType):
-        return [table.number_of(work.by_type.get(case_type, work.otherwise)) for case_type in index.types]
-    return [table.number_of(work)] * len(index.types)
-
-
-def _teams(study: Study, pools: dict[Needs, int]) -> tuple[np.recarray, NDArray[np.int32]]:
-    rows: list[tuple[object, ...]] = []
-    team_pools: list[int] = []
-    first_member = 0
-    for number, team in enumerate(study.teams):
-        asking = [pool for needs, pool in pools.items() if any(asked == number for asked, _ in needs)]
-        rows.append((first_member, team.size, len(team_pools), len(asking)))
-        team_pools += asking
-        first_member += team.size
-    return _records(rows, r.TEAM), np.array(team_pools, np.int32)
+    def _margin(self, plan: p.Plan) -> int:
+        """Return how many records one event may take at the most, of any kind."""
+        slots = sum(
+            int(session.places * ((session.ends - session.begins) // session.every + 1)) for session in plan.sessions
+        )
+        exact = [each for each in plan.streams if each.kind == k.EXACT_PROFILE]
+        counts = [np.diff(plan.numbers[each.profile : each.profile + each.intervals + 1]).max() for each in exact]
+        members = int(plan.teams.members.max()) if len(plan.teams) else 0
+        ways = int(plan.steps.links.max()) if len(plan.steps) else 0
+        batch = int(plan.steps.many[plan.steps.kind == k.GATHER].max()) if (plan.steps.kind == k.GATHER).any() else 0
+        return (
+            _SPARE
+            + len(plan.streams)
+            + 3 * members
+            + 2 * ways
+            + batch
+            + 2 * slots
+            + int(max(counts, default=0.0))
+            + len(plan.rests)
+            + len(plan.span_points)
+        )

@@ -19,6 +19,8 @@ def sample_statistics(values: NDArray[np.float64]) -> NDArray[np.float64]:
     """
     if len(values) == 0:
         return np.full(len(STATISTICS), np.nan)
+    if not values.any():
+        return np.array([0.0, 0.0 if len(values) > 1 else np.nan, *[0.0] * (2 + len(PERCENTILES)), 1.0])
     ordered = np.sort(values)
     position = (len(ordered) - 1) * np.array(PERCENTILES) / 100
     below = position.astype(np.int64)

@@ -1,25 +1,29 @@
 """The study document: one module per concept."""
 
 from flowcore.study.document import (
-    RunSettings,
     Study,
     elements,
     links_of,
+    may_take,
     read_study,
     shares_of,
+    side_ways,
     types_passing,
     written,
 )
 from flowcore.study.durations import minutes
+from flowcore.study.runs import RunSettings
 
 __all__ = [
     "RunSettings",
     "Study",
     "elements",
     "links_of",
+    "may_take",
     "minutes",
     "read_study",
     "shares_of",
+    "side_ways",
     "types_passing",
     "written",
 ]

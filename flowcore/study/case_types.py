@@ -1,10 +1,16 @@
-"""Case types: the kinds of case, each with its own shares, times and colour."""
+"""Case types: the kinds of case; and traits: what a single case carries."""
 
-from typing import Annotated
+from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from flowcore.study.base import Id, Name, Part
+from flowcore.problems import trouble
+from flowcore.study.base import Id, Money, Name, Part
+from flowcore.study.distributions import NumberDistribution
+from flowcore.study.durations import Duration
+
+TraitStart = NumberDistribution | Annotated[str, Field(max_length=64)]
+"""A number or its distribution, or the name of a category."""
 
 
 class CaseType(Part):
@@ -13,3 +19,30 @@ class CaseType(Part):
     id: Id
     name: Name
     colour: Annotated[int, Field(ge=1, le=8)] | None = None
+    priority: Annotated[float, Field(ge=-1e6, le=1e6)] = 0.0
+    due: Duration | None = None
+    value: Money = 0.0
+    waiting_cost: Money = 0.0
+    traits: dict[Id, TraitStart] = {}
+
+
+class Categories(Part):
+    """Chances of categories: a start that is drawn for each case."""
+
+    shares: dict[str, Annotated[float, Field(ge=0, le=1)]]
+
+
+class Trait(Part):
+    """A number or a category that a case carries."""
+
+    id: Id
+    name: Name
+    kind: Literal["number", "category"] = "number"
+    values: list[Annotated[str, Field(min_length=1, max_length=64)]] = []
+    start: TraitStart | Categories | None = None
+
+    @model_validator(mode="after")
+    def _has_values(self) -> Self:
+        if self.kind == "category" and not self.values:
+            raise trouble("A category has no values to choose from.", "List its values.")
+        return self

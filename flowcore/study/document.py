@@ -3,26 +3,19 @@
 from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, StringConstraints, ValidationError
+from pydantic import StringConstraints, ValidationError
 
 from flowcore.problems import StudyError
 from flowcore.study.base import Id, Name, Part
-from flowcore.study.case_types import CaseType
-from flowcore.study.durations import Duration
+from flowcore.study.calendars import Calendar, Moment
+from flowcore.study.case_types import CaseType, Trait
+from flowcore.study.checkpoints import Deadline, Span
+from flowcore.study.runs import Lever, RunSettings, Scenario, Target
+from flowcore.study.site import Site
 from flowcore.study.steps import Exit, Link, Step
-from flowcore.study.streams import RandomStream
+from flowcore.study.streams import Stream
 from flowcore.study.teams import Team
 from flowcore.study.wording import problem_of
-
-
-class RunSettings(Part):
-    """How long and how often a study is run."""
-
-    length: Duration = "4 wk"
-    warm_up: Duration = "0 min"
-    replications: Annotated[int, Field(ge=1, le=10_000)] = 30
-    confidence: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
-    seed: Annotated[int, Field(ge=0, lt=2**63)] = 1
 
 
 class Study(Part):
@@ -32,11 +25,19 @@ class Study(Part):
     name: Name
     about: Annotated[str, StringConstraints(max_length=4000)] = ""
     currency: Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")] = "EUR"
-    start: Annotated[str, StringConstraints(pattern=r"^\d{4}-\d\d-\d\dT\d\d:\d\d$")] = "2027-03-01T08:00"
+    start: Moment = "2027-03-01T08:00"
+    calendars: list[Calendar] = []
     case_types: list[CaseType] = []
-    streams: list[RandomStream] = []
+    traits: list[Trait] = []
+    streams: list[Stream] = []
     steps: list[Step] = []
+    deadlines: list[Deadline] = []
+    spans: list[Span] = []
     teams: list[Team] = []
+    site: Site = Site()
+    targets: list[Target] = []
+    levers: list[Lever] = []
+    scenarios: list[Scenario] = []
     run: RunSettings = RunSettings()
 
     def step(self, step_id: Id) -> Step | None:
@@ -52,19 +53,55 @@ def links_of(step: Step) -> list[Link]:
 def shares_of(step: Step, case_type: Id) -> list[float]:
     """Return the share of each way for one case type, as written.
 
-    A single way without a share has 1; a way without any share has 0.
+    A single way without a share has 1; a way without any share has 0, and so has a way by rule.
     """
     links = links_of(step)
     if len(links) == 1 and links[0].share is None and not links[0].share_by_type:
         return [1.0]
-    return [(link.share_by_type or {}).get(case_type, link.share or 0.0) for link in links]
+    by_share = [link for link in links if link.when is None]
+    if len(by_share) == 1 and by_share[0].share is None and not by_share[0].share_by_type:
+        return [float(link is by_share[0]) for link in links]
+    return [
+        0.0 if link.when is not None else (link.share_by_type or {}).get(case_type, link.share or 0.0) for link in links
+    ]
 
 
-def types_of(study: Study, stream: RandomStream) -> set[Id]:
+def may_take(step: Step, case_type: Id) -> list[bool]:
+    """Return, for each way out, whether cases of a type may take it at all."""
+    links = links_of(step)
+    if step.kind == "fork":
+        return [link.chance is None or link.chance > 0 for link in links]
+    if step.kind == "choose" and step.pick in ("shortest-line", "in-turn"):
+        return [True for _ in links]
+    shares = shares_of(step, case_type)
+    return [link.when is not None or share > 0 for link, share in zip(links, shares, strict=True)]
+
+
+def side_ways(step: Step) -> list[tuple[str, Id]]:
+    """Return the other steps that a case may be sent to from a step, each with the key that says so."""
+    ways: list[tuple[str, Id]] = []
+    if step.kind == "serve":
+        line = step.line
+        named = (
+            ("line/full_to", line.full_to),
+            ("line/balks_to", line.balks_to),
+            ("line/gives_up_to", line.gives_up_to),
+        )
+        ways += [(key, to) for key, to in named if to is not None]
+    if step.kind == "fork":
+        ways.append(("join", step.join))
+    return ways
+
+
+def types_of(study: Study, stream: Stream) -> set[Id]:
     """Return the case types that a stream brings; without a mix, the first of the study."""
-    if stream.mix:
-        return {part.type for part in stream.mix if part.share > 0}
-    return {case_type.id for case_type in study.case_types[:1]} or {""}
+    first = {case_type.id for case_type in study.case_types[:1]} or {""}
+    mixes = [stream.mix, *(part.mix for part in stream.mix_by_hour)]
+    named = {part.type for mix in mixes for part in mix if part.share > 0}
+    if stream.kind == "dates":
+        named = {arrival.type for arrival in stream.arrivals if arrival.type} | named
+        return named if stream.mix or all(arrival.type for arrival in stream.arrivals) else named | first
+    return named if stream.mix else named | first
 
 
 def types_passing(study: Study) -> dict[Id, set[Id]]:
@@ -78,17 +115,40 @@ def types_passing(study: Study) -> dict[Id, set[Id]]:
             continue
         passing[step_id].add(kind)
         step = steps[step_id]
-        for link, share in zip(links_of(step), shares_of(step, kind), strict=True):
-            if share > 0:
+        ahead += [(to, kind) for _, to in side_ways(step)]
+        ahead += [
+            (to, kind)
+            for deadline in study.deadlines
+            for to in (deadline.then.send, deadline.then.divert)
+            if to is not None and deadline.from_ == step_id
+        ]
+        for link, taken in zip(links_of(step), may_take(step, kind), strict=True):
+            if taken:
                 ahead.append((link.to, kind))
     return passing
 
 
+LISTS = (
+    "calendars",
+    "case_types",
+    "traits",
+    "streams",
+    "steps",
+    "deadlines",
+    "spans",
+    "teams",
+    "levers",
+    "scenarios",
+)
+
+
 def elements(study: Study) -> Iterator[tuple[str, Any]]:
     """Yield every element that has an id, with the name of its list."""
-    for part in ("case_types", "streams", "steps", "teams"):
+    for part in LISTS:
         for element in getattr(study, part):
             yield part, element
+    for place in study.site.places:
+        yield "site/places", place
 
 
 def read_study(document: object) -> Study:

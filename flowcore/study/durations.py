@@ -4,6 +4,7 @@ import re
 from typing import Annotated
 
 from pydantic import AfterValidator, WithJsonSchema
+from typing_extensions import TypeAliasType
 
 from flowcore.problems import trouble
 
@@ -12,7 +13,7 @@ _SHAPE = re.compile(r"\s*(-?\d+(?:\.\d+)?)\s*([a-z]*)\s*")
 
 
 def minutes(text: str) -> float:
-    """Return a written duration in minutes; `"90 s"` is 1.5.
+    """Return a written time in minutes; `"90 s"` is 1.5 and `"-5 min"`, which is early, is -5.
 
     Raises a validation error that says what to write instead.
     """
@@ -25,8 +26,6 @@ def minutes(text: str) -> float:
     if unit not in MINUTES_PER_UNIT:
         known = ", ".join(MINUTES_PER_UNIT)
         raise trouble(f'"{text}" has the unknown unit "{unit}".', f"Use one of {known}.")
-    if number.startswith("-"):
-        raise trouble(f'"{text}" is below zero.', "A duration is zero or more.")
     return float(number) * MINUTES_PER_UNIT[unit]
 
 
@@ -35,14 +34,35 @@ def _readable(text: str) -> str:
     return text
 
 
-Duration = Annotated[
-    str,
-    AfterValidator(_readable),
-    WithJsonSchema(
-        {
-            "type": "string",
-            "pattern": r"^\s*\d+(\.\d+)?\s*(s|min|h|d|wk)\s*$",
-            "examples": ["90 s", "3 min", "1.5 h", "2 d", "4 wk"],
-        }
-    ),
-]
+def _not_negative(text: str) -> str:
+    if minutes(text) < 0 or text.strip().startswith("-"):
+        raise trouble(f'"{text}" is below zero.', "A duration is zero or more.")
+    return text
+
+
+_UNITS = r"\s*(s|min|h|d|wk)\s*$"
+
+Duration = TypeAliasType(
+    "Duration",
+    Annotated[
+        str,
+        AfterValidator(_not_negative),
+        WithJsonSchema(
+            {
+                "type": "string",
+                "pattern": r"^\s*\d+(\.\d+)?" + _UNITS,
+                "examples": ["90 s", "3 min", "1.5 h", "2 d", "4 wk"],
+            }
+        ),
+    ],
+)
+
+Offset = TypeAliasType(
+    "Offset",
+    Annotated[
+        str,
+        AfterValidator(_readable),
+        WithJsonSchema({"type": "string", "pattern": r"^\s*-?\d+(\.\d+)?" + _UNITS, "examples": ["-5 min", "3 min"]}),
+    ],
+)
+"""A time before (negative) or after something planned."""

@@ -1,34 +1,55 @@
 """Steps: the things that happen to a case, and the ways between them."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import Discriminator, Field, Tag
+from pydantic import Discriminator, Field, Tag, model_validator
 from typing_extensions import TypeAliasType
 
-from flowcore.study.base import Id, Name, Part, Share
+from flowcore.problems import trouble
+from flowcore.study.base import Id, Money, Name, Part, Share
+from flowcore.study.calendars import TimeOfDay
+from flowcore.study.case_types import TraitStart
 from flowcore.study.distributions import Distribution
+from flowcore.study.durations import Duration, minutes
+from flowcore.study.rules import Rule
+
+
+class Need(Part):
+    """So many members of a team, or of a skill that several teams have, asked for at once."""
+
+    team: Id | None = None
+    skill: Id | None = None
+    prefer: list[Id] = []
+    count: Annotated[int, Field(ge=1, le=10_000)] = 1
+    as_: Id | None = Field(None, alias="as")
+    keep_until: Id | None = None
+    same_as: Id | None = None
+
+    @model_validator(mode="after")
+    def _one_of(self) -> Self:
+        if (self.team is None) == (self.skill is None):
+            raise trouble("A need asks for either a team or a skill.", "Give one of the two.")
+        return self
 
 
 class Link(Part):
-    """The way to the next step, with its share and its travel time."""
+    """The way to the next step, with its share or rule, its travel time and its escort."""
 
     to: Id
     share: Share | None = None
     share_by_type: dict[Id, Share] | None = None
-    travel: Distribution | None = None
-
-
-class Need(Part):
-    """So many members of a team, asked for at once."""
-
-    team: Id
-    count: Annotated[int, Field(ge=1, le=10_000)] = 1
+    chance: Share | None = None
+    when: Rule | None = None
+    otherwise: bool = False
+    travel: Literal["walk"] | Distribution | None = None
+    escort: Need | None = None
 
 
 class WorkByType(Part):
-    """A distribution of its own for some case types, another for the rest."""
+    """Distributions for some categories of a trait or some case types, another for the rest."""
 
-    by_type: dict[Id, Distribution]
+    by_trait: dict[Id, dict[str, Distribution]] = {}
+    by_type: dict[Id, Distribution] = {}
     otherwise: Distribution
 
 
@@ -49,45 +70,150 @@ Work = TypeAliasType(
 class Line(Part):
     """How cases wait at a step."""
 
-    discipline: Literal["first-come"] = "first-come"
+    discipline: Literal["first-come", "last-come", "priority", "due", "shortest-work", "random"] = "first-come"
+    max: Annotated[int, Field(ge=0, le=10_000_000)] | None = None
+    when_full: Literal["block", "turn-away"] = "block"
+    full_to: Id | None = None
+    balk_at: Annotated[int, Field(ge=1, le=10_000_000)] | None = None
+    balks_to: Id | None = None
+    min_wait: Duration | None = None
+    patience: Distribution | None = None
+    gives_up_to: Id | None = None
+    shared: Id | None = None
 
 
-class _Passage(Part):
+class PlaceOption(Part):
+    """One of several places where a step can happen."""
+
+    place: Id
+    share: Share | None = None
+
+
+class _Step(Part):
     id: Id
     name: Name
+    place: Id | None = None
+    places: list[PlaceOption] = []
+    pick_place: Literal["shortest-line", "nearest", "share", "in-turn"] = "shortest-line"
+    checkpoint: bool = False
+
+
+class _Passage(_Step):
     next: list[Link] = []
 
 
-class Serve(_Passage):
+class _Activity(_Passage):
+    open: Id | None = None
+    overtime: Literal["yes", "no", "only"] = "yes"
+    cost: Money = 0.0
+    value: Literal["adds", "necessary", "waste"] | None = None
+
+
+class Serve(_Activity):
     """Work by people, in places; without needs it runs by itself and never queues."""
 
     kind: Literal["serve"]
     work: Work
     needs: list[Need] = []
     line: Line = Line()
+    changeover: Distribution | None = None
+    when_blocked: Literal["frees-people", "keeps-people"] = "frees-people"
+    reserve: bool = False
+    preempts: bool = False
 
 
-class Delay(_Passage):
+class Delay(_Activity):
     """Time passes and nobody is needed."""
 
     kind: Literal["delay"]
     time: Work
 
 
+class Signal(Part):
+    """What lets waiting cases go on: a period, a timetable, another step, or so many waiting."""
+
+    every: Duration | None = None
+    first: Duration | None = None
+    at: list[TimeOfDay] = []
+    after_step: Id | None = None
+    waiting: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
+
+    @model_validator(mode="after")
+    def _one_of(self) -> Self:
+        ways = (self.every is not None, bool(self.at), self.after_step is not None, self.waiting is not None)
+        if sum(ways) != 1:
+            raise trouble(
+                "A signal comes in exactly one way.", 'Give one of "every", "at", "after_step" and "waiting".'
+            )
+        if self.every is not None and minutes(self.every) <= 0:
+            raise trouble("The signal comes without a pause.", 'Give a time between signals, such as "15 min".')
+        return self
+
+
+class Hold(_Activity):
+    """Cases wait for a signal, or for the opening of a calendar."""
+
+    kind: Literal["hold"]
+    signal: Signal | None = None
+    lets_go: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
+
+
 class Choose(_Passage):
-    """Ways part here: one of several is taken, by share."""
+    """Ways part here: one of several is taken."""
 
     kind: Literal["choose"]
-    pick: Literal["share"] = "share"
+    pick: Literal["share", "rule", "shortest-line", "in-turn"] = "share"
 
 
-class Exit(Part):
+class Fork(_Passage):
+    """The case goes along several ways at once, until they come together at the join."""
+
+    kind: Literal["fork"]
+    join: Id
+
+
+class Join(_Passage):
+    """Waits for all branches that were taken."""
+
+    kind: Literal["join"]
+
+
+class Gather(_Passage):
+    """Waits until so many are there, or a time has passed, and sends them on as one."""
+
+    kind: Literal["gather"]
+    count: Annotated[int, Field(ge=1, le=1_000_000)]
+    or_after: Duration | None = None
+
+
+class Scatter(_Passage):
+    """Undoes the last gathering."""
+
+    kind: Literal["scatter"]
+
+
+class Add(Part):
+    """So much more (or less) of a number trait."""
+
+    add: float
+
+
+class SetTraits(_Passage):
+    """Writes traits of the case."""
+
+    kind: Literal["set"]
+    traits: dict[Id, Add | TraitStart]
+
+
+class Exit(_Step):
     """The case leaves, with this outcome."""
 
-    id: Id
-    name: Name
     kind: Literal["exit"]
     abandoned: bool = False
+    penalty: Money = 0.0
 
 
-Step = TypeAliasType("Step", Annotated[Serve | Delay | Choose | Exit, Discriminator("kind")])
+Step = TypeAliasType(
+    "Step",
+    Annotated[Serve | Delay | Hold | Choose | Fork | Join | Gather | Scatter | SetTraits | Exit, Discriminator("kind")],
+)

@@ -1,31 +1,92 @@
 """The traffic equations: how often each step is visited, and how much work that makes."""
 
+from datetime import datetime
+
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.study import Study, links_of, shares_of
-from flowcore.study.distributions import mean_minutes
-from flowcore.study.steps import Serve, WorkByType
+from flowcore.plan.calendars import open_periods
+from flowcore.plan.needs import teams_of
+from flowcore.study import Study, links_of, may_take, minutes, shares_of
+from flowcore.study.calendars import minute_of_day
+from flowcore.study.distributions import mean_of
+from flowcore.study.steps import Delay, Fork, Serve, Step, WorkByType
+from flowcore.study.streams import AppointmentStream, ProfileStream, RandomStream, Stream
+
+WEEK = 10080.0
+
+
+def arrival_rate(study: Study, stream: Stream) -> float:
+    """Return how many cases a stream brings a minute, over the whole week, doors and limits left aside."""
+    group = 1.0 if stream.group is None else mean_of(stream.group)
+    if isinstance(stream, RandomStream):
+        if stream.chance is not None:
+            rate = stream.chance.probability / minutes(stream.chance.every)
+        else:
+            assert stream.gap is not None
+            rate = 1 / mean_of(stream.gap)
+        return rate * group * _open_share(study, stream)
+    if isinstance(stream, ProfileStream):
+        return sum(sum(day) for day in stream.week.values()) / WEEK * group
+    if isinstance(stream, AppointmentStream):
+        return _slots_a_week(stream) / WEEK * stream.filled * (1 - stream.no_show) * group
+    return len(stream.arrivals) / max(minutes(study.run.length), 1.0) * group
+
+
+def _open_share(study: Study, stream: Stream) -> float:
+    if stream.open is None:
+        return 1.0
+    calendar = next(each for each in study.calendars if each.id == stream.open)
+    periods = open_periods(calendar, datetime.fromisoformat(study.start), WEEK)
+    return sum(end - begin for begin, end in periods) / WEEK
+
+
+def _slots_a_week(stream: AppointmentStream) -> float:
+    slots = 0
+    for session in stream.sessions:
+        long = (minute_of_day(session.to) - minute_of_day(session.from_)) % 1440 or 1440
+        slots += len(session.days) * session.places * -int(-long // minutes(session.every))
+    return float(slots)
+
+
+def way_shares(step: Step, case_type: str) -> list[float]:
+    """Return the expected number of cases that go each way out of a step for one that comes.
+
+    Ways by rule, by the shortest line and in turn are taken to be equally likely.
+    """
+    links = links_of(step)
+    if isinstance(step, Fork):
+        return [1.0 if link.chance is None else link.chance for link in links]
+    taken = may_take(step, case_type)
+    by_choice = any(link.when for link in links) or getattr(step, "pick", "share") in ("shortest-line", "in-turn")
+    if by_choice and any(taken):
+        return [float(each) / sum(taken) for each in taken]
+    return shares_of(step, case_type)
 
 
 def visit_rates(study: Study) -> NDArray[np.float64]:
     """Return visits per minute, shape (case types or 1, steps), in the order of the document.
 
     Solves λ = a + λP for each case type. Source: Jackson, Networks of waiting lines, Operations
-    Research 5 (1957). The study must be without errors: every step must lead to an exit.
+    Research 5 (1957). The branches of a fork end at its join. The study must be without errors:
+    every step must lead to an exit.
     """
     index = {step.id: number for number, step in enumerate(study.steps)}
     types = [case_type.id for case_type in study.case_types] or [""]
+    streams = [(stream, arrival_rate(study, stream)) for stream in study.streams]
+    joins = {step.join for step in study.steps if isinstance(step, Fork)}
+    branches = {step.join: max(1.0, sum(way_shares(step, ""))) for step in study.steps if isinstance(step, Fork)}
     rates = np.zeros((len(types), len(study.steps)))
     for row, case_type in enumerate(types):
         arrivals = np.zeros(len(study.steps))
-        for stream in study.streams:
+        for stream, rate in streams:
             mix = _mix_of({part.type: part.share for part in stream.mix}, types)
-            arrivals[index[stream.to]] += mix[row] / mean_minutes(stream.gap)
+            arrivals[index[stream.to]] += mix[row] * rate
         ways = np.zeros((len(study.steps), len(study.steps)))
         for step in study.steps:
-            for link, share in zip(links_of(step), shares_of(step, case_type), strict=True):
-                ways[index[step.id], index[link.to]] += share
+            divided = branches[step.id] if step.id in joins else 1.0
+            for link, share in zip(links_of(step), way_shares(step, case_type), strict=True):
+                ways[index[step.id], index[link.to]] += share / divided
         rates[row] = np.linalg.lstsq(np.eye(len(ways)) - ways.T, arrivals, rcond=None)[0]
     return rates
 
@@ -37,18 +98,27 @@ def _mix_of(shares: dict[str, float], types: list[str]) -> list[float]:
     return [1.0] + [0.0] * (len(types) - 1)
 
 
+def mean_work(step: Step, case_type: str) -> float:
+    """Return the mean minutes of work on a case of a type at a step; none where it does no work."""
+    if not isinstance(step, Serve | Delay):
+        return 0.0
+    work = step.work if isinstance(step, Serve) else step.time
+    if isinstance(work, WorkByType):
+        return mean_of(work.by_type.get(case_type, work.otherwise))
+    return mean_of(work)
+
+
 def offered_load(study: Study) -> dict[str, float]:
-    """Return the work that comes to each team, in members kept busy, by team id."""
+    """Return the work that comes to each team, in members kept busy, by team id; a skill's goes to its first team."""
     rates = visit_rates(study)
     types = [case_type.id for case_type in study.case_types] or [""]
     load = {team.id: 0.0 for team in study.teams}
     for column, step in enumerate(study.steps):
         if not isinstance(step, Serve):
             continue
-        for row, case_type in enumerate(types):
-            work = step.work
-            if isinstance(work, WorkByType):
-                work = work.by_type.get(case_type, work.otherwise)
-            for need in step.needs:
-                load[need.team] += rates[row, column] * mean_minutes(work) * need.count
+        for need in step.needs:
+            able = teams_of(need, study)
+            for row, case_type in enumerate(types):
+                pace = next(team.pace for team in study.teams if team.id == able[0])
+                load[able[0]] += rates[row, column] * mean_work(step, case_type) * need.count / pace
     return load

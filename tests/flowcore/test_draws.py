@@ -7,7 +7,6 @@ import pytest
 from numpy.typing import NDArray
 from scipy import stats
 
-from flowcore.kernel import records as r
 from flowcore.kernel.world import go_until, new_ledger, new_world
 from flowcore.plan import compile_study
 from flowcore.plan.circles import find_circles
@@ -34,6 +33,13 @@ CASES: list[tuple[Any, Any]] = [
     ({"dist": "normal", "mean": "3 min", "sd": "1 min"}, stats.truncnorm(-3, np.inf, 3, 1)),
     ({"dist": "normal", "mean": "1 min", "sd": "2 min"}, stats.truncnorm(-0.5, np.inf, 1, 2)),
     ({"dist": "erlang", "mean": "3 min", "k": 4}, stats.gamma(4, scale=0.75)),
+    ({"dist": "pert", "low": "1 min", "mode": "2 min", "high": "5 min"}, stats.beta(2, 4, 1, 4)),
+    ({"dist": "gamma", "mean": "3 min", "sd": "2 min"}, stats.gamma(2.25, scale=4 / 3)),
+    ({"dist": "gamma", "mean": "1 min", "sd": "2 min"}, stats.gamma(0.25, scale=4)),
+    ({"dist": "weibull", "scale": "3 min", "shape": 1.5}, stats.weibull_min(1.5, scale=3)),
+    ({"dist": "beta", "low": "1 min", "high": "5 min", "mean": "2 min", "sd": "0.5 min"}, stats.beta(2.75, 8.25, 1, 4)),
+    ({"dist": "empirical", "values": ["1 min", "2 min", "4 min"]},
+     stats.rv_histogram((np.array([1.0, 1.0]), np.array([1.0, 2.0, 4.0])), density=False)),
 ]  # fmt: skip
 
 
@@ -81,4 +87,4 @@ def test_a_world_takes_up_again_where_it_paused() -> None:
     straight, _ = go_until(new_world(plan, 1, 0, new_ledger()), 1440.0, 10**9)
     assert pauses > 400
     assert world.clock[0].visits == straight.clock[0].visits == 1438
-    assert world.clock[0].margin > len(plan.needs) + r.ARRIVAL
+    assert plan.run[0].margin > len(plan.streams)

@@ -1,0 +1,177 @@
+"""What is counted over time: every minute of a case on its account, and how many stand where."""
+
+import math
+
+import numpy as np
+
+from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.kinds import (
+    AT_WORK,
+    BUSY,
+    FIRST_CAUSE,
+    IN_LINE,
+    NONE,
+    ON_THE_WAY,
+    POOL_CAUSES,
+    STUCK,
+    TRAVEL,
+    WAITING,
+    WORK,
+)
+from flowcore.kernel.state import (
+    EXACT_BINS,
+    INSIDE_LEVEL,
+    LEVEL_BINS,
+    LINE_LEVEL,
+    SNAPSHOT,
+    VISIT_MINUTES,
+    World,
+)
+
+
+@small
+def bin_of(value: int) -> int:
+    """Return which bin of the distribution over time a value falls into."""
+    if value < EXACT_BINS:
+        return value
+    return min(LEVEL_BINS - 1, EXACT_BINS + int(math.log(value / EXACT_BINS) / math.log(1.5)))
+
+
+@small
+def book_level(world: World, level: int) -> None:
+    """Bring a level's integral up to now."""
+    here = world.levels[level]
+    elapsed = world.clock[0].now - here.since
+    if elapsed > 0.0:
+        here.area += here.now * elapsed
+        if world.clock[0].in_overtime > 0:
+            here.overtime += here.now * elapsed
+        world.level_minutes[level, bin_of(here.now)] += elapsed
+    here.since = world.clock[0].now
+
+
+@small
+def change_level(world: World, level: int, change: int) -> None:
+    """Let a level rise or fall at this instant."""
+    book_level(world, level)
+    here = world.levels[level]
+    here.now += change
+    here.highest = max(here.highest, here.now)
+
+
+@small
+def step_level(world: World, step: int, column: int) -> int:
+    """Return which level counts the cases at a step of the plan."""
+    return 2 * world.plan.steps[step].document + column
+
+
+@small
+def type_level(world: World, case: int, column: int) -> int:
+    """Return which level counts the cases of a case's type."""
+    return 2 * (world.plan.run[0].document_steps + world.cases[case].type) + column
+
+
+@small
+def room_level(world: World, room: int) -> int:
+    """Return which level counts the cases in a shared waiting room."""
+    run = world.plan.run[0]
+    return 2 * (run.document_steps + run.types) + room
+
+
+@shared
+def book_all_levels(world: World) -> None:
+    """Bring all levels up to now: what follows counts as overtime, or no longer does."""
+    for level in range(len(world.levels)):
+        book_level(world, level)
+
+
+@small
+def change_inside_step(world: World, step: int, change: int) -> None:
+    """A case comes to a step or leaves it."""
+    change_level(world, step_level(world, step, INSIDE_LEVEL), change)
+
+
+@small
+def change_inside(world: World, case: int, change: int) -> None:
+    """A case comes into the service or leaves it."""
+    change_level(world, type_level(world, case, INSIDE_LEVEL), change)
+
+
+@small
+def book_pool(world: World, pool: int) -> None:
+    """Charge the minutes since the last look to what was missing."""
+    here = world.pools[pool]
+    elapsed = world.clock[0].now - here.since
+    here.since = world.clock[0].now
+    if elapsed > 0.0 and here.charged > 0:
+        world.pool_minutes[pool, here.cause - FIRST_CAUSE] += elapsed
+        if here.team != NONE:
+            run = world.plan.run[0]
+            world.cause_minutes[run.document_steps + run.types + here.team, here.cause] += elapsed * here.charged
+
+
+@small
+def book_minutes(world: World, case: int) -> None:
+    """Put the minutes since a case's last change on their account."""
+    who = world.cases[case]
+    elapsed = world.clock[0].now - who.since
+    if elapsed <= 0.0:
+        return
+    who.since = world.clock[0].now
+    if who.state == AT_WORK:
+        account = TRAVEL if world.plan.steps[who.step].is_travel > 0 else WORK
+        world.minutes[case, VISIT_MINUTES + account] += elapsed
+    elif who.state == ON_THE_WAY:
+        world.minutes[case, TRAVEL] += elapsed
+        who.visit_travel += elapsed
+    elif who.state == IN_LINE:
+        pool = world.plan.lines[who.line].pool
+        book_pool(world, pool)
+        for cause in range(POOL_CAUSES):
+            spent = world.pool_minutes[pool, cause] - world.minutes[case, SNAPSHOT + cause]
+            world.minutes[case, VISIT_MINUTES + FIRST_CAUSE + cause] += spent
+            world.minutes[case, SNAPSHOT + cause] = world.pool_minutes[pool, cause]
+        who.waited = 1
+    elif who.state == WAITING or who.state == STUCK:
+        world.minutes[case, VISIT_MINUTES + who.cause] += elapsed
+        who.waited = 1
+
+
+@small
+def is_waiting(state: int) -> bool:
+    """Say whether a case in this state counts as waiting."""
+    return state == IN_LINE or state == WAITING
+
+
+@small
+def turn_to(world: World, case: int, state: int, cause: int) -> None:
+    """Let a case change its state, and keep all its accounts; `cause` is what it waits for, if it does."""
+    book_minutes(world, case)
+    who = world.cases[case]
+    change = int(is_waiting(state)) - int(is_waiting(who.state))
+    if change != 0:
+        change_level(world, step_level(world, who.step, LINE_LEVEL), change)
+        change_level(world, type_level(world, case, LINE_LEVEL), change * who.weight)
+    if (who.state == IN_LINE) != (state == IN_LINE):
+        pool = world.plan.lines[who.line].pool
+        book_pool(world, pool)
+        if state == IN_LINE:
+            world.pools[pool].charged += 1
+            for column in range(POOL_CAUSES):
+                world.minutes[case, SNAPSHOT + column] = world.pool_minutes[pool, column]
+        else:
+            world.pools[pool].charged -= 1
+    who.state = state
+    who.cause = cause
+    who.since = world.clock[0].now
+
+
+@small
+def wait_of(minutes: np.ndarray, case: int, first: int) -> float:
+    """Return the minutes waited, from column `first` on, without those of being blocked."""
+    total = 0.0
+    for account in range(BUSY, FIRST_CAUSE + POOL_CAUSES):
+        total += minutes[case, first + account]
+    for account in range(FIRST_CAUSE + POOL_CAUSES + 1, VISIT_MINUTES):
+        total += minutes[case, first + account]
+    return total

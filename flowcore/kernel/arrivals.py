@@ -1,0 +1,372 @@
+"""Where cases come from: gaps, chances, weekly profiles, appointments and dates."""
+
+import math
+
+import numpy as np
+
+from flowcore.kernel.accounts import change_inside
+from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.draws import case_luck, chain, uniform
+from flowcore.kernel.events import do_next, schedule
+from flowcore.kernel.kinds import (
+    APPOINTMENTS,
+    ARRIVAL,
+    ARRIVE,
+    ARRIVED,
+    CASE_ITSELF,
+    CHANCE,
+    DATES,
+    ENTER,
+    EXACT_PROFILE,
+    FOR_GAP,
+    FOR_GROUP,
+    FOR_PUNCTUALITY,
+    FOR_TYPE,
+    NEVER,
+    NEW_DAY,
+    NONE,
+    PROFILE,
+    RANDOM,
+    RANK_ARRIVAL,
+)
+from flowcore.kernel.ledger import note
+from flowcore.kernel.routing import choose_place, first_share_above
+from flowcore.kernel.samples import sample
+from flowcore.kernel.state import World
+from flowcore.kernel.tokens import new_token, set_traits
+
+DAY = 1440.0
+WEEK = 10080.0
+_SESSIONS, _SLOTS, _PLACES = 1024, 2048, 16384
+
+
+@small
+def period_before(numbers: np.ndarray, calendar: np.record, minute: float) -> int:
+    """Return the last open period of a calendar that has begun by a time, or -1."""
+    below, above = -1, calendar.periods - 1
+    while below < above:
+        middle = (below + above + 1) // 2
+        if numbers[calendar.first + 3 * middle] <= minute:
+            below = middle
+        else:
+            above = middle - 1
+    return below
+
+
+@shared
+def is_open(numbers: np.ndarray, calendar: np.record, minute: float) -> bool:
+    """Say whether a calendar is open at a time; at its closing it is not."""
+    period = period_before(numbers, calendar, minute)
+    return period >= 0 and minute < numbers[calendar.first + 3 * period + 1]
+
+
+@shared
+def after_open_minutes(numbers: np.ndarray, calendar: np.record, minute: float, gap: float) -> float:
+    """Return the time when a calendar has been open for `gap` minutes more; NEVER beyond its last period."""
+    period = period_before(numbers, calendar, minute)
+    done = 0.0
+    if period >= 0:
+        start, end = numbers[calendar.first + 3 * period], numbers[calendar.first + 3 * period + 1]
+        done = numbers[calendar.first + 3 * period + 2] + min(minute, end) - start
+    wanted = done + gap
+    below, above = 0, calendar.periods
+    while below < above:
+        middle = (below + above) // 2
+        place = calendar.first + 3 * middle
+        if numbers[place + 2] + numbers[place + 1] - numbers[place] < wanted:
+            below = middle + 1
+        else:
+            above = middle
+    if below >= calendar.periods:
+        return NEVER
+    return numbers[calendar.first + 3 * below] + wanted - numbers[calendar.first + 3 * below + 2]
+
+
+@small
+def open_streams(world: World) -> None:
+    """Schedule the first case of every stream."""
+    for stream in range(len(world.sources)):
+        world.clock[0].coming += 1
+        kind = world.plan.streams[stream].kind
+        if kind == PROFILE:
+            offset = week_minute(world, 0.0)
+            world.sources[stream].mass = mass_before(world, stream, offset)
+        if kind == EXACT_PROFILE or kind == APPOINTMENTS:
+            schedule(world, 0.0, RANK_ARRIVAL, NEW_DAY, stream, 0)
+        else:
+            schedule_arrival(world, stream)
+
+
+@small
+def week_minute(world: World, minute: float) -> float:
+    """Return a time of the run as minutes after Monday's midnight."""
+    run = world.plan.run[0]
+    return (run.first_weekday * DAY + run.start_minute + minute) % WEEK
+
+
+@small
+def mass_before(world: World, stream: int, minute: float) -> float:
+    """Return the expected arrivals of a profile from Monday's midnight to a minute of the week."""
+    source = world.plan.streams[stream]
+    position = minute / source.interval
+    whole = int(position)
+    numbers = world.plan.numbers
+    before = numbers[source.profile + whole]
+    return before + (position - whole) * (numbers[source.profile + min(whole + 1, source.intervals)] - before)
+
+
+@shared
+def profile_arrival(world: World, stream: int, luck: np.uint64) -> float:
+    """Return when the next case of a profile comes: the cumulative rate, inverted.
+
+    Source: Çinlar, Introduction to Stochastic Processes (1975), chapter 4: unit gaps in expected
+    arrivals make a Poisson process of that rate.
+    """
+    source = world.plan.streams[stream]
+    numbers = world.plan.numbers
+    here = world.sources[stream]
+    week = numbers[source.profile + source.intervals]
+    if week <= 0.0:
+        return NEVER
+    here.mass -= math.log(uniform(chain(luck, np.uint64(FOR_GAP)), 0))
+    weeks = math.floor(here.mass / week)
+    rest = here.mass - weeks * week
+    below, above = 0, source.intervals - 1
+    while below < above:
+        middle = (below + above) // 2
+        if numbers[source.profile + middle + 1] <= rest:
+            below = middle + 1
+        else:
+            above = middle
+    before = numbers[source.profile + below]
+    share = (rest - before) / (numbers[source.profile + below + 1] - before)
+    run = world.plan.run[0]
+    begins = run.first_weekday * DAY + run.start_minute
+    return weeks * WEEK + (below + share) * source.interval - begins
+
+
+@shared
+def schedule_arrival(world: World, stream: int) -> None:
+    """Schedule the next occasion of a stream on which one case, or a group, comes."""
+    source = world.plan.streams[stream]
+    here = world.sources[stream]
+    now = world.clock[0].now
+    occasion = here.drawn
+    here.drawn += 1
+    luck = case_luck(world, stream, occasion)
+    time = NEVER
+    if source.kind == DATES:
+        if here.date < source.dates:
+            time = world.plan.dates[source.first_date + here.date].at
+            here.date += 1
+    elif source.kind == PROFILE:
+        time = profile_arrival(world, stream, luck)
+    else:
+        gap = 0.0
+        if source.kind == CHANCE:
+            tries = 1.0
+            if source.chance < 1.0:
+                tries += math.floor(
+                    math.log(uniform(chain(luck, np.uint64(FOR_GAP)), 0)) / math.log(1.0 - source.chance)
+                )
+            gap = tries * source.every
+        else:
+            distribution = world.plan.distributions[source.gap]
+            gap = max(0.0, sample(world.plan.numbers, distribution, chain(luck, np.uint64(FOR_GAP))))
+        start = max(now, source.opens_at) if occasion == 0 else now
+        time = start + gap
+        if source.calendar != NONE:
+            time = after_open_minutes(world.plan.numbers, world.plan.calendars[source.calendar], start, gap)
+    finished = source.limit > 0 and here.created >= source.limit
+    if time < NEVER and time <= source.shuts_at and not finished:
+        schedule(world, time, RANK_ARRIVAL, ARRIVAL, stream, occasion)
+    else:
+        close_stream(world, stream)
+
+
+@small
+def close_stream(world: World, stream: int) -> None:
+    """Let a stream be over."""
+    if world.sources[stream].over == 0:
+        world.sources[stream].over = 1
+        world.clock[0].coming -= 1
+
+
+@shared
+def plan_day(world: World, stream: int) -> None:
+    """Schedule what a stream brings next: an interval's exact count, or a day's appointments."""
+    if world.plan.streams[stream].kind == EXACT_PROFILE:
+        plan_interval(world, stream)
+        return
+    run = world.plan.run[0]
+    here = world.sources[stream]
+    plan_appointments(world, stream, here.day)
+    if here.day == 0:
+        here.day = 1
+        plan_appointments(world, stream, 1)
+    here.day += 1
+    at = (here.day - 1) * DAY - run.start_minute
+    if at < run.length:
+        schedule(world, max(world.clock[0].now, at), RANK_ARRIVAL, NEW_DAY, stream, 0)
+    else:
+        close_stream(world, stream)
+
+
+@small
+def plan_interval(world: World, stream: int) -> None:
+    """Spread the exact count of an interval at random over it; a part of a case comes with that chance."""
+    source = world.plan.streams[stream]
+    clock = world.clock[0]
+    here = world.sources[stream]
+    minute = week_minute(world, clock.now)
+    number = int(minute / source.interval + 1e-9) % source.intervals
+    expected = world.plan.numbers[source.profile + number + 1] - world.plan.numbers[source.profile + number]
+    begins = clock.now - (minute - number * source.interval)
+    luck = chain(chain(clock.seed, source.key), np.uint64(here.day))
+    count = math.floor(expected + 1e-9)
+    if uniform(luck, 0) < expected - count:
+        count += 1
+    for turn in range(int(count)):
+        at = begins + uniform(luck, turn + 1) * source.interval
+        if at >= clock.now:
+            schedule(world, at, RANK_ARRIVAL, ARRIVAL, stream, here.drawn)
+        here.drawn += 1
+    here.day += 1
+    if begins + source.interval < min(source.shuts_at, world.plan.run[0].length):
+        schedule(world, begins + source.interval, RANK_ARRIVAL, NEW_DAY, stream, 0)
+    else:
+        close_stream(world, stream)
+
+
+@small
+def plan_appointments(world: World, stream: int, day: int) -> None:
+    """Schedule the arrivals of all slots of one day of the run."""
+    run = world.plan.run[0]
+    source = world.plan.streams[stream]
+    midnight = day * DAY - run.start_minute
+    weekday = (run.first_weekday + day) % 7
+    for number in range(source.sessions):
+        session = world.plan.sessions[source.first_session + number]
+        if session.day != weekday:
+            continue
+        slots = int(math.ceil((session.ends - session.begins) / session.every - 1e-9))
+        for slot in range(slots):
+            at = midnight + session.begins + slot * session.every
+            for place in range(session.places if at >= 0.0 else 0):
+                keep_appointment(world, stream, at, ((day * _SESSIONS + number) * _SLOTS + slot) * _PLACES + place)
+
+
+@small
+def keep_appointment(world: World, stream: int, at: float, occasion: int) -> None:
+    """Schedule one booked case, unless the place is not booked or the case does not come."""
+    source = world.plan.streams[stream]
+    clock = world.clock[0]
+    luck = chain(case_luck(world, stream, occasion), np.uint64(FOR_PUNCTUALITY))
+    if uniform(luck, 1) >= source.filled or uniform(luck, 2) < source.no_show:
+        return
+    if at > source.shuts_at or at < source.opens_at:
+        return
+    if source.punctuality != NONE:
+        at += sample(world.plan.numbers, world.plan.distributions[source.punctuality], luck)
+    schedule(world, max(clock.now, at), RANK_ARRIVAL, ARRIVAL, stream, occasion)
+
+
+@small
+def appointed_at(world: World, stream: int, occasion: int) -> float:
+    """Return the time of the slot that an occasion stands for."""
+    slot = (occasion // _PLACES) % _SLOTS
+    number = (occasion // (_PLACES * _SLOTS)) % _SESSIONS
+    day = occasion // (_PLACES * _SLOTS * _SESSIONS)
+    session = world.plan.sessions[world.plan.streams[stream].first_session + number]
+    return day * DAY - world.plan.run[0].start_minute + session.begins + slot * session.every
+
+
+@shared
+def occasion_comes(world: World, stream: int, occasion: int) -> None:
+    """Let a case or a group arrive on an occasion, unless doors or calendar are shut; schedule the next."""
+    source = world.plan.streams[stream]
+    here = world.sources[stream]
+    clock = world.clock[0]
+    welcome = clock.doors_open == 1 and source.opens_at <= clock.now <= source.shuts_at
+    if source.calendar != NONE and source.kind != RANDOM and source.kind != CHANCE:
+        welcome = welcome and is_open(world.plan.numbers, world.plan.calendars[source.calendar], clock.now)
+    count = 1
+    if source.group != NONE:
+        key = chain(case_luck(world, stream, occasion), np.uint64(FOR_GROUP))
+        count = int(max(0.0, round(sample(world.plan.numbers, world.plan.distributions[source.group], key))))
+    if source.limit > 0:
+        count = min(count, source.limit - here.created)
+    if welcome and count > 0:
+        here.group = count
+        here.occasion = occasion
+        do_next(world, ARRIVE, stream)
+    if source.kind != EXACT_PROFILE and source.kind != APPOINTMENTS:
+        schedule_arrival(world, stream)
+
+
+@small
+def arrive(world: World, stream: int) -> None:
+    """Let one case of the stream's present group arrive."""
+    here = world.sources[stream]
+    here.group -= 1
+    if here.group > 0:
+        do_next(world, ARRIVE, stream)
+    clock = world.clock[0]
+    case = new_token(world)
+    who = world.cases[case]
+    clock.cases += 1
+    clock.inside += 1
+    who.number = clock.cases
+    who.stream = stream
+    who.token_kind = CASE_ITSELF
+    who.weight = 1
+    who.luck = case_luck(world, stream, here.occasion)
+    if here.group > 0:
+        who.luck = chain(who.luck, np.uint64(here.group))
+    here.created += 1
+    give_type(world, case)
+    world.stream_tally[stream].arrived += 1
+    world.type_tally[who.type].arrived += 1
+    note(world, ARRIVED, case, NONE, NONE)
+    change_inside(world, case, 1)
+    who.step = world.plan.streams[stream].to
+    if world.plan.steps[who.step].places > 1:
+        who.step = choose_place(world, case, who.step)
+    do_next(world, ENTER, case)
+
+
+@small
+def give_type(world: World, case: int) -> None:
+    """Give a new case its type, its priority, its due time and its traits."""
+    who = world.cases[case]
+    clock = world.clock[0]
+    source = world.plan.streams[who.stream]
+    here = world.sources[who.stream]
+    who.type = NONE
+    date = source.first_date + here.occasion
+    if source.kind == DATES:
+        who.type = world.plan.dates[date].type
+    if who.type == NONE:
+        draw = uniform(chain(who.luck, np.uint64(FOR_TYPE)), 0)
+        who.type = first_share_above(world.plan.numbers, mix_at(world, who.stream), world.plan.run[0].types, draw)
+    kind = world.plan.types[who.type]
+    who.priority = kind.priority
+    who.due = clock.now + kind.due
+    if source.kind == APPOINTMENTS:
+        who.due = appointed_at(world, who.stream, here.occasion) + (kind.due if kind.due < NEVER else 0.0)
+    set_traits(world, case, kind.first_start, kind.starts)
+    set_traits(world, case, source.first_start, source.starts)
+    if source.kind == DATES:
+        set_traits(world, case, world.plan.dates[date].first_start, world.plan.dates[date].starts)
+
+
+@small
+def mix_at(world: World, stream: int) -> int:
+    """Return where the mix of a stream at this time of day begins."""
+    source = world.plan.streams[stream]
+    minute = (world.plan.run[0].start_minute + world.clock[0].now) % DAY
+    for number in range(source.hour_mixes):
+        entry = source.hours + 3 * number
+        if world.plan.lists[entry] <= minute < world.plan.lists[entry + 1]:
+            return world.plan.lists[entry + 2]
+    return source.mix

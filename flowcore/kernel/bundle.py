@@ -1,0 +1,117 @@
+"""Many arrays handed to compiled functions as one pointer.
+
+A NamedTuple of arrays reaches every compiled function as some seven arguments for each array, and
+with dozens of arrays both compiling and calling become slow. A Bundle keeps the arrays' descriptions
+in one block of memory, and compiled code gets the block's address; in plain Python it is a dataclass.
+The block does not change while compiled code runs, so what is read from it is read once.
+"""
+
+import hashlib
+from dataclasses import fields
+from typing import Any
+
+import numpy as np
+from llvmlite import ir
+from numba.core import cgutils, types
+from numba.core.typing.templates import AttributeTemplate
+from numba.extending import (
+    NativeValue,
+    infer_getattr,
+    lower_getattr_generic,
+    models,
+    register_model,
+    typeof_impl,
+    unbox,
+)
+
+_WORD = 8
+
+
+class Bundle:
+    """The base of a dataclass whose fields are arrays or other bundles."""
+
+    def __post_init__(self) -> None:
+        words: list[int] = []
+        for field in fields(self):  # type: ignore[arg-type]  # subclasses are dataclasses
+            value = getattr(self, field.name)
+            words += [value.address] if isinstance(value, Bundle) else _words_of(value)
+        block = np.array(words, np.int64)
+        object.__setattr__(self, "block", block)
+        object.__setattr__(self, "address", block.ctypes.data)
+
+
+def _words_of(array: np.ndarray) -> list[int]:
+    """Describe an array as compiled code does: no owner, size, item size, data, shape, strides."""
+    if not array.flags.c_contiguous:
+        raise ValueError("A bundle takes arrays in C order only.")
+    return [0, 0, array.size, array.itemsize, array.ctypes.data, *array.shape, *array.strides]
+
+
+class BundleType(types.Type):
+    """The compiled type of a bundle: its fields' names and types."""
+
+    def __init__(self, name: str, members: tuple[tuple[str, types.Type], ...]) -> None:
+        self.members = members
+        whole = ", ".join(f"{field}: {kind}" for field, kind in members)
+        super().__init__(f"{name}_{hashlib.sha256(whole.encode()).hexdigest()[:12]}")
+
+    def place_of(self, attribute: str) -> tuple[int, types.Type]:
+        """Return where in the block a field begins, in bytes, and its type."""
+        place = 0
+        for name, kind in self.members:
+            if name == attribute:
+                return place, kind
+            place += _WORD * (1 if isinstance(kind, BundleType) else 5 + 2 * kind.ndim)
+        raise AttributeError(attribute)
+
+
+@typeof_impl.register(Bundle)
+def _type_of_bundle(value: Any, context: Any) -> BundleType:
+    members = tuple((field.name, typeof_impl(getattr(value, field.name), context)) for field in fields(value))
+    return BundleType(type(value).__name__, members)
+
+
+@register_model(BundleType)
+class _BundleModel(models.OpaqueModel):  # type: ignore[misc]  # numba has no types
+    pass
+
+
+@unbox(BundleType)
+def _unbox_bundle(kind: BundleType, value: Any, c: Any) -> NativeValue:
+    address = c.pyapi.object_getattr_string(value, "address")
+    number = c.pyapi.long_as_longlong(address)
+    c.pyapi.decref(address)
+    return NativeValue(c.builder.inttoptr(number, cgutils.voidptr_t))
+
+
+@infer_getattr
+class _BundleAttributes(AttributeTemplate):  # type: ignore[misc]
+    key = BundleType
+
+    def generic_resolve(self, kind: BundleType, attribute: str) -> types.Type | None:
+        return dict(kind.members).get(attribute)
+
+
+@lower_getattr_generic(BundleType)
+def _get_field(context: Any, builder: Any, kind: BundleType, value: Any, attribute: str) -> Any:
+    place, field = kind.place_of(attribute)
+    here = builder.gep(value, [ir.Constant(ir.IntType(64), place)])
+    if isinstance(field, BundleType):
+        return _read_once(builder, here, cgutils.voidptr_t)
+    array = context.make_array(field)(context, builder)
+    array.meminfo = ir.Constant(array.meminfo.type, None)
+    array.parent = ir.Constant(array.parent.type, None)
+    words = ("nitems", "itemsize", "data", "shape", "strides")
+    for number, word in enumerate(words[:-1], start=2):
+        at = builder.gep(here, [ir.Constant(ir.IntType(64), _WORD * number)])
+        setattr(array, word, _read_once(builder, at, getattr(array, word).type))
+    at = builder.gep(here, [ir.Constant(ir.IntType(64), _WORD * (5 + field.ndim))])
+    array.strides = _read_once(builder, at, array.strides.type)
+    return array._getvalue()
+
+
+def _read_once(builder: Any, pointer: Any, kind: Any) -> Any:
+    """Load from the block, which does not change meanwhile."""
+    loaded = builder.load(builder.bitcast(pointer, kind.as_pointer()))
+    loaded.set_metadata("invariant.load", builder.module.add_metadata([]))
+    return loaded

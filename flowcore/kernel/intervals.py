@@ -1,0 +1,76 @@
+"""Figures by interval: what stood where between two full hours, half hours or quarters."""
+
+from flowcore.kernel.accounts import book_level
+from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.events import schedule
+from flowcore.kernel.kinds import INTERVAL_OVER, MEMBER_STATES, NONE, OFF, RANK_LAST, WALKING, WORKING
+from flowcore.kernel.members import book_member
+from flowcore.kernel.state import INSIDE_LEVEL, LINE_LEVEL, World
+
+
+@small
+def schedule_interval(world: World) -> None:
+    """Schedule the end of the interval that runs now, on the clock's full hours."""
+    run = world.plan.run[0]
+    minute = run.start_minute + world.clock[0].now
+    left = run.interval - minute % run.interval
+    schedule(world, world.clock[0].now + left, RANK_LAST, INTERVAL_OVER, NONE, 0)
+
+
+@small
+def enter_figure(world: World, row: int, column: int, figure: float) -> None:
+    """Add what a figure has grown by since the interval began."""
+    world.series[row, column] += figure - world.marks[column]
+    world.marks[column] = figure
+
+
+@shared
+def collect_interval(world: World) -> None:
+    """Write down the interval that ends now: lines of steps, cases inside by type, members, arrivals."""
+    run = world.plan.run[0]
+    row = world.clock[0].interval
+    if run.folds:
+        row = row % len(world.series)
+    if row >= len(world.series):
+        return
+    for step in range(run.document_steps):
+        book_level(world, 2 * step + LINE_LEVEL)
+        enter_figure(world, row, step, world.levels[2 * step + LINE_LEVEL].area)
+    column = run.document_steps
+    for kind in range(run.types):
+        level = 2 * (run.document_steps + kind) + INSIDE_LEVEL
+        book_level(world, level)
+        enter_figure(world, row, column + kind, world.levels[level].area)
+    column += run.types
+    for team in range(len(world.teams)):
+        collect_team(world, row, column + 2 * team, team)
+    column += 2 * len(world.teams)
+    for stream in range(len(world.sources)):
+        enter_figure(world, row, column + stream, float(world.stream_tally[stream].arrived))
+    enter_figure(world, row, column + len(world.sources), float(world.clock[0].completed))
+
+
+@small
+def collect_team(world: World, row: int, column: int, team: int) -> None:
+    """Write down a team's minutes present and at work in the interval that ends now."""
+    plan = world.plan.teams[team]
+    present, working = 0.0, 0.0
+    for member in range(plan.first_member, plan.first_member + plan.members):
+        book_member(world, member)
+        for overtime in range(2):
+            for state in range(MEMBER_STATES):
+                minutes = world.member_time[member, overtime * MEMBER_STATES + state]
+                if state != OFF:
+                    present += minutes
+                if state == WORKING or state == WALKING:
+                    working += minutes
+    enter_figure(world, row, column, present)
+    enter_figure(world, row, column + 1, working)
+
+
+@small
+def end_interval(world: World) -> None:
+    """End an interval and begin the next."""
+    collect_interval(world)
+    world.clock[0].interval += 1
+    schedule_interval(world)

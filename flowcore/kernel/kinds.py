@@ -1,0 +1,172 @@
+"""The kernel's constants: kinds of things, states, causes, and what draws and events are for."""
+
+NONE = -1
+NEVER = float("inf")
+
+# Kinds of step.
+SERVE, DELAY, HOLD, CHOOSE, FORK, JOIN, GATHER, SCATTER, SET, EXIT = range(10)
+
+# How a way out is picked.
+BY_SHARE, BY_RULE, BY_LINE, IN_TURN = range(4)
+
+# How one of several places is picked.
+PLACE_BY_LINE, PLACE_NEAREST, PLACE_BY_SHARE, PLACE_IN_TURN = range(4)
+
+# Kinds of distribution.
+CONSTANT, EXPONENTIAL, UNIFORM, TRIANGULAR, NORMAL, LOGNORMAL, ERLANG = range(7)
+GAMMA, WEIBULL, BETA, DISCRETE, EMPIRICAL, POISSON, NORMAL_OFFSET = range(7, 14)
+
+# Kinds of stream.
+RANDOM, CHANCE, PROFILE, EXACT_PROFILE, APPOINTMENTS, DATES = range(6)
+
+# Line disciplines.
+FIRST_COME, LAST_COME, PRIORITY, DUE, SHORTEST_WORK, AT_RANDOM = range(6)
+
+# What a full line does.
+BLOCKS, TURNS_AWAY = 0, 1
+
+# Kinds of signal that let held cases go.
+OPENING, PERIODIC, TIMETABLE, AFTER_STEP, SO_MANY = range(5)
+
+# When a step is done.
+ALWAYS, NOT_IN_OVERTIME, ONLY_IN_OVERTIME = range(3)
+
+# Kinds of team.
+PEOPLE, PLACES, EQUIPMENT, ROOM = range(4)
+
+# Which member is picked.
+LONGEST_IDLE, LEAST_USED, LISTED, PICKED_AT_RANDOM = range(4)
+
+# Hand-over rules.
+FINISH, FINISH_SHORT, PAUSE, HAND_OVER = range(4)
+
+# How long a team stays after a shift with work left.
+LEAVES, CLEARS_LINE, EMPTIES = range(3)
+
+# How a break is taken.
+TOGETHER, TAKEN_IN_TURN, SPREAD = range(3)
+
+# What an interruption's clock measures, and whom it strikes.
+BY_CLOCK, BY_WORKING, BY_CASES = range(3)
+EACH, WHOLE_TEAM = 0, 1
+
+# States of a member; breaks that are not paid are booked apart.
+OFF, IDLE, WORKING, WALKING, ON_BREAK, INTERRUPTED, ON_UNPAID_BREAK = range(7)
+MEMBER_STATES = 7
+
+# States of a case.
+MOVING, AT_WORK, ON_THE_WAY, IN_LINE, WAITING, STUCK = range(6)
+"""At an instant between two things; being worked on; travelling; in a line, charged by its pool;
+waiting for its own `cause`; blocked. The last three are waiting of some kind."""
+
+# What a case's minutes are booked on: work, travel, and the causes of waiting.
+WORK, TRAVEL, BUSY, BREAK, OFF_SHIFT, INTERRUPTION, PLACE, CLOSED = range(8)
+NEXT_LINE, SIGNAL, BATCH, BRANCHES, MINIMUM, PERSON = range(8, 14)
+ACCOUNTS = 14
+FIRST_CAUSE = BUSY
+POOL_CAUSES = 6
+"""The causes from BUSY to CLOSED are the same for everyone in a pool and are booked there."""
+
+# Kinds of event; at one instant they happen by rank, and within a rank in the order of scheduling.
+(
+    TIMELINE_ENTRY,
+    ARRIVAL,
+    END_OF_WORK,
+    END_OF_TRAVEL,
+    MEMBER_ARRIVES,
+    BREAK_DUE,
+    MEMBER_BACK,
+    INTERRUPTION_DUE,
+    OVERTIME_OVER,
+    PATIENCE_OVER,
+    MINIMUM_OVER,
+    SIGNAL_DUE,
+    BATCH_DUE,
+    DEADLINE_DUE,
+    INTERVAL_OVER,
+    NEW_DAY,
+    TEAM_WORN,
+) = range(17)
+RANK_ROSTER, RANK_WORK, RANK_SIGNAL, RANK_ARRIVAL, RANK_LAST = range(5)
+
+# Kinds of timeline entry.
+SHIFT_STARTS, SHIFT_ENDS, POOL_OPENS, POOL_SHUTS, HOLD_OPENS, HOLD_SHUTS, TIMETABLED_SIGNAL, DOORS_OPEN, DOORS_SHUT = (
+    range(9)
+)
+
+# Where a waiting case stands.
+NOWHERE, IN_THE_LINE, WITH_PERSON, AMONG_STALLED, RIPENING, IN_HOLD = range(6)
+
+# Why a pool is closed.
+OPEN, SHUT_BY_HOURS, SHUT_BY_OVERTIME = range(3)
+
+# What is to be done at this instant.
+ENTER, GO_ON, GO_THROUGH, LET_IN, LET_IN_CASE, LET_GO, ARRIVE, UNPACK, SERVE_POOL = range(9)
+
+# What a draw is for.
+(
+    FOR_GAP,
+    FOR_TYPE,
+    FOR_WORK,
+    FOR_WAY,
+    FOR_TRAVEL,
+    FOR_GROUP,
+    FOR_PATIENCE,
+    FOR_CHANGEOVER,
+    FOR_RANK,
+    FOR_PLACE,
+    FOR_TRAIT,
+    FOR_PUNCTUALITY,
+    FOR_MEMBER,
+) = range(13)
+
+# Kinds of token.
+CASE_ITSELF, BRANCH, ERRAND = range(3)
+
+# What a rule asks about, and how.
+F_TYPE, F_TRAIT, F_IN_SYSTEM, F_WAITED_HERE, F_WAITED, F_VISITS, F_LINE, F_FREE, F_TIME_OF_DAY, F_WEEKDAY = range(10)
+EQUAL, NOT, UNDER, AT_MOST, OVER, AT_LEAST, IN = range(7)
+RULE_HOLDS, RULE_FAILS = -1, -2
+
+# Why the kernel returned.
+(
+    ENDED,
+    PAUSED,
+    NEEDS_CASES,
+    NEEDS_EVENTS,
+    NEEDS_VISITS,
+    NEEDS_DEPARTURES,
+    NEEDS_SPANS,
+    NEEDS_NOTES,
+    NEEDS_PARTIES,
+    NEEDS_TIMERS,
+    NEEDS_AGENDA,
+    STANDS_STILL,
+) = range(12)
+
+# What a note in the log says.
+(
+    ARRIVED,
+    CAME,
+    JOINED_LINE,
+    BEGAN,
+    PAUSED_WORK,
+    RESUMED,
+    HANDED_BACK,
+    ENDED_WORK,
+    WAS_BLOCKED,
+    GAVE_UP,
+    BALKED,
+    TURNED_AWAY,
+    SET_OUT,
+    WAS_HELD,
+    GATHERED,
+    DIVERTED,
+    SENT,
+    DEPARTED,
+    SHIFT_BEGAN,
+    SHIFT_ENDED,
+    BREAK_BEGAN,
+    CAME_BACK,
+    WAS_INTERRUPTED,
+) = range(23)

@@ -1,0 +1,234 @@
+"""Cases that part and come together: fork and join, gather and scatter."""
+
+import numpy as np
+
+from flowcore.kernel.accounts import book_minutes, change_inside_step, turn_to
+from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.draws import chain, key_for, uniform
+from flowcore.kernel.events import do_first, do_next, schedule
+from flowcore.kernel.kinds import (
+    BATCH,
+    BATCH_DUE,
+    BRANCH,
+    BRANCHES,
+    ENTER,
+    FOR_WAY,
+    GATHERED,
+    GO_ON,
+    IN_HOLD,
+    JOIN,
+    MOVING,
+    NONE,
+    NOWHERE,
+    RANK_SIGNAL,
+    SCATTER,
+    UNPACK,
+    WAITING,
+)
+from flowcore.kernel.ledger import note, write_visit
+from flowcore.kernel.queues import append, unchain
+from flowcore.kernel.routing import choose_place
+from flowcore.kernel.state import ACCOUNTS, World
+from flowcore.kernel.tokens import companion_of, free_party, free_token, leave_party, new_party
+from flowcore.kernel.work import let_go_of
+
+
+@shared
+def fork(world: World, case: int) -> None:
+    """Send a case along all the ways that it takes: itself on the first, a branch on each other.
+
+    Where no way is taken the case goes on at the join.
+    """
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    first = NONE
+    party = NONE
+    for link in range(step.first_link, step.first_link + step.links):
+        chance = world.plan.links[link].chance
+        if chance < 1.0 and uniform(key_for(world, case, world.plan.links[link].key, FOR_WAY), 0) >= chance:
+            continue
+        if first == NONE:
+            first = link
+            continue
+        if party == NONE:
+            party = new_party(world, case)
+        key = key_for(world, case, world.plan.links[link].key, FOR_WAY)
+        branch = companion_of(world, case, chain(key, np.uint64(BRANCH)), BRANCH)
+        world.cases[branch].step = who.step
+        world.cases[branch].party = party
+        world.parties[party].outstanding += 1
+        send(world, branch, link)
+    if party != NONE:
+        world.parties[party].join = step.join
+        world.parties[party].outer = who.party
+        who.party = party
+    if first == NONE:
+        who.step = step.join
+        do_next(world, ENTER, case)
+    else:
+        send(world, case, first)
+
+
+@small
+def send(world: World, case: int, link: int) -> None:
+    """Send a token along a way out of the step where it forked."""
+    who = world.cases[case]
+    who.link = link
+    who.to = world.plan.links[link].to
+    if world.plan.steps[who.to].places > 1:
+        who.to = choose_place(world, case, who.to)
+    do_next(world, GO_ON, case)
+
+
+@shared
+def reach_join(world: World, case: int) -> None:
+    """Let a branch end at its join, or a case wait there for the branches that are still out."""
+    who = world.cases[case]
+    party = who.party
+    is_owner = party != NONE and world.parties[party].owner == case
+    if who.token_kind == BRANCH and not is_owner:
+        turn_to(world, case, MOVING, NONE)
+        end_branch(world, case)
+    elif is_owner and world.parties[party].join == who.step and world.parties[party].outstanding > 0:
+        turn_to(world, case, WAITING, BRANCHES)
+    else:
+        if is_owner and world.parties[party].join == who.step:
+            end_party(world, case)
+        do_next(world, GO_ON, case)
+
+
+@small
+def end_party(world: World, case: int) -> None:
+    """Let a case whose branches are all back go on as one."""
+    party = world.cases[case].party
+    world.cases[case].cost += world.parties[party].cost
+    world.cases[case].party = world.parties[party].outer
+    free_party(world, party)
+
+
+@shared
+def end_branch(world: World, case: int) -> None:
+    """End a branch; the last one lets the case that waits for it go on."""
+    who = world.cases[case]
+    let_go_of(world, case, NONE, False)
+    party = who.party
+    here = world.parties[party]
+    here.outstanding -= 1
+    here.cost += who.cost
+    if world.plan.steps[who.step].kind == JOIN:
+        write_visit(world, case)
+        change_inside_step(world, who.step, -1)
+        world.steps[who.step].here -= 1
+    leave_party(world, case)
+    free_token(world, case)
+    if here.owner == NONE:
+        if here.outstanding == 0:
+            free_party(world, party)
+        return
+    owner = world.cases[here.owner]
+    if here.outstanding == 0 and owner.state == WAITING and owner.cause == BRANCHES:
+        waiting = here.owner
+        turn_to(world, waiting, MOVING, NONE)
+        end_party(world, waiting)
+        do_next(world, GO_ON, waiting)
+
+
+@shared
+def wait_for_batch(world: World, case: int) -> None:
+    """Let a case wait until so many are there, or its batch's time has passed."""
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    who.line = step.line
+    line = world.lines[who.line]
+    append(world.cases, line, case)
+    line.count += 1
+    who.stands = IN_HOLD
+    turn_to(world, case, WAITING, BATCH)
+    here = world.steps[who.step]
+    if line.count >= step.many:
+        form_batch(world, who.step)
+    elif line.count == 1 and step.every > 0.0:
+        here.token += 1
+        schedule(world, world.clock[0].now + step.every, RANK_SIGNAL, BATCH_DUE, who.step, here.token)
+
+
+@shared
+def form_batch(world: World, step: int) -> None:
+    """Send those who wait at a step on as one; each of them keeps its own times."""
+    line = world.lines[world.plan.steps[step].line]
+    world.steps[step].token += 1
+    leader = line.first
+    if leader == NONE:
+        return
+    leave_wait(world, leader)
+    note(world, GATHERED, leader, step, NONE)
+    if line.first != NONE:
+        party = new_party(world, leader)
+        here = world.parties[party]
+        here.outer = world.cases[leader].batch
+        here.cost = world.cases[leader].cost
+        world.cases[leader].batch = party
+        while line.first != NONE:
+            rider = line.first
+            leave_wait(world, rider)
+            note(world, GATHERED, rider, step, NONE)
+            take_along(world, leader, rider, party)
+    do_next(world, GO_ON, leader)
+
+
+@small
+def leave_wait(world: World, case: int) -> None:
+    """Take a case from those who wait for a batch."""
+    line = world.lines[world.cases[case].line]
+    unchain(world.cases, line, case)
+    line.count -= 1
+    world.cases[case].stands = NOWHERE
+    turn_to(world, case, MOVING, NONE)
+
+
+@small
+def take_along(world: World, leader: int, rider: int, party: int) -> None:
+    """End a rider's visit and let it share the leader's minutes from now on."""
+    who = world.cases[rider]
+    write_visit(world, rider)
+    change_inside_step(world, who.step, -1)
+    world.steps[who.step].here -= 1
+    for account in range(ACCOUNTS):
+        visited = world.minutes[leader, account] + world.minutes[leader, ACCOUNTS + account]
+        world.minutes[rider, account] -= visited
+    who.next = world.parties[party].first
+    world.parties[party].first = rider
+    world.parties[party].riders += 1
+    world.cases[leader].weight += who.weight
+
+
+@shared
+def unpack(world: World, leader: int) -> None:
+    """Let one rider of a batch go its own way, and then the others; at an exit the leader goes last."""
+    head = world.cases[leader]
+    party = head.batch
+    here = world.parties[party]
+    scatters = world.plan.steps[head.step].kind == SCATTER
+    rider = here.first
+    if rider == NONE:
+        head.batch = here.outer
+        free_party(world, party)
+        do_first(world, GO_ON if scatters else ENTER, leader)
+        return
+    book_minutes(world, leader)
+    share = (head.cost - here.cost) / (here.riders + 1)
+    who = world.cases[rider]
+    here.first = who.next
+    here.riders -= 1
+    head.cost -= share
+    who.cost += share
+    head.weight -= who.weight
+    for account in range(ACCOUNTS):
+        world.minutes[rider, account] += world.minutes[leader, account] + world.minutes[leader, ACCOUNTS + account]
+    who.since = world.clock[0].now
+    who.step = head.step
+    who.place = head.place
+    who.circle = head.circle
+    who.laps = head.laps
+    do_first(world, UNPACK, leader)
+    do_first(world, GO_ON if scatters else ENTER, rider)

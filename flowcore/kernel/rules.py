@@ -1,0 +1,85 @@
+"""Rules as byte code: each test sends on to the next one or to the verdict."""
+
+from flowcore.kernel.accounts import wait_of
+from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.kinds import (
+    AT_LEAST,
+    AT_MOST,
+    EQUAL,
+    F_FREE,
+    F_IN_SYSTEM,
+    F_LINE,
+    F_TIME_OF_DAY,
+    F_TRAIT,
+    F_TYPE,
+    F_VISITS,
+    F_WAITED,
+    F_WAITED_HERE,
+    IN,
+    NOT,
+    OVER,
+    RULE_HOLDS,
+    UNDER,
+)
+from flowcore.kernel.state import VISIT_MINUTES, World
+
+
+@small
+def fact_of(world: World, case: int, fact: int, about: int) -> float:
+    """Return a fact about a case or the service as a number."""
+    clock = world.clock[0]
+    who = world.cases[case]
+    if fact == F_TYPE:
+        return float(who.type)
+    if fact == F_TRAIT:
+        return world.extras[case, about]
+    if fact == F_IN_SYSTEM:
+        return clock.now - who.arrived_at
+    if fact == F_WAITED_HERE:
+        return wait_of(world.minutes, case, VISIT_MINUTES) if who.waited else who.last_wait
+    if fact == F_WAITED:
+        return wait_of(world.minutes, case, 0) + wait_of(world.minutes, case, VISIT_MINUTES)
+    if fact == F_VISITS:
+        return float(world.memory[case, world.plan.run[0].names + about])
+    if fact == F_LINE:
+        return float(world.rooms[world.plan.lines[world.plan.steps[about].line].room].length)
+    if fact == F_FREE:
+        return float(world.teams[about].idle)
+    minute = world.plan.run[0].start_minute + clock.now
+    if fact == F_TIME_OF_DAY:
+        return minute % 1440.0
+    return float((int(minute // 1440.0) + world.plan.run[0].first_weekday) % 7)
+
+
+@small
+def holds(world: World, test: int, value: float) -> bool:
+    """Say whether a test's comparison holds for a value."""
+    here = world.plan.tests[test]
+    wanted = world.plan.numbers[here.first]
+    if here.is_ == EQUAL:
+        return value == wanted
+    if here.is_ == NOT:
+        return value != wanted
+    if here.is_ == UNDER:
+        return value < wanted
+    if here.is_ == AT_MOST:
+        return value <= wanted
+    if here.is_ == OVER:
+        return value > wanted
+    if here.is_ == AT_LEAST:
+        return value >= wanted
+    if here.is_ == IN:
+        for number in range(here.first, here.first + here.many):
+            if world.plan.numbers[number] == value:
+                return True
+    return False
+
+
+@shared
+def rule_holds(world: World, case: int, rule: int) -> bool:
+    """Say whether the rule that begins at a test holds for a case now."""
+    test = rule
+    while test >= 0:
+        here = world.plan.tests[test]
+        test = here.yes if holds(world, test, fact_of(world, case, here.fact, here.about)) else here.no
+    return test == RULE_HOLDS

@@ -1,0 +1,298 @@
+"""What happens to a case when it comes to a step, by the step's kind, and how it gives up waiting there."""
+
+from flowcore.kernel.accounts import book_minutes, change_inside_step, turn_to
+from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.deadlines import meet_deadlines, pass_point, start_deadlines
+from flowcore.kernel.draws import chain
+from flowcore.kernel.events import do_first, do_next, schedule
+from flowcore.kernel.kinds import (
+    ACCOUNTS,
+    BALKED,
+    BRANCH,
+    CAME,
+    CASE_ITSELF,
+    DEADLINE_DUE,
+    DIVERTED,
+    ENTER,
+    ERRAND,
+    EXIT,
+    FORK,
+    GATHER,
+    GAVE_UP,
+    GO_ON,
+    HOLD,
+    IN_HOLD,
+    JOIN,
+    LET_GO,
+    NONE,
+    NOWHERE,
+    OPENING,
+    RANK_SIGNAL,
+    SCATTER,
+    SENT,
+    SERVE,
+    SET,
+    SIGNAL,
+    SO_MANY,
+    STUCK,
+    TURNED_AWAY,
+    TURNS_AWAY,
+    UNPACK,
+    WAITING,
+    WAS_HELD,
+)
+from flowcore.kernel.ledger import note
+from flowcore.kernel.lines import join_line, leave_line, line_for, stand_blocked, take_a_stand
+from flowcore.kernel.parallel import end_branch, fork, reach_join, wait_for_batch
+from flowcore.kernel.queues import append
+from flowcore.kernel.routing import choose_place, is_full, is_instant, raise_signal
+from flowcore.kernel.serving import busy_person, can_begin_at_once, is_any_touched, pre_empt
+from flowcore.kernel.state import VISIT_MINUTES, World
+from flowcore.kernel.tokens import companion_of, depart, free_token, set_traits
+from flowcore.kernel.work import begin, let_go_of
+
+
+@small
+def enter(world: World, case: int) -> None:
+    """Let a case come to its step."""
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    if who.batch != NONE and (step.kind == EXIT or step.kind == SCATTER):
+        do_first(world, UNPACK, case)
+        return
+    line = NONE
+    if step.kind == SERVE:
+        line = line_for(world, case, who.step)
+        if must_wait_for_others(world, step.preempts, line):
+            do_first(world, ENTER, case)
+            world.clock[0].serve_first = 1
+            return
+    come_to(world, case)
+    if step.kind == SERVE:
+        ask_for_work(world, case, line)
+    elif step.kind == EXIT:
+        leave_by(world, case)
+    elif is_instant(step.kind):
+        world.step_tally[step.document].served += 1
+        if step.kind == SET:
+            set_traits(world, case, step.first_start, step.starts)
+        if step.kind == FORK:
+            fork(world, case)
+        else:
+            do_next(world, GO_ON, case)
+    elif step.kind == HOLD:
+        wait_for_signal(world, case)
+    elif step.kind == JOIN:
+        reach_join(world, case)
+    else:
+        wait_for_batch(world, case)
+
+
+@small
+def must_wait_for_others(world: World, preempts: int, line: int) -> bool:
+    """Say whether those who wait must be served before one more comes: it may find the line full or pre-empt."""
+    rules = world.plan.lines[line]
+    if rules.pool == NONE or (rules.most == NONE and preempts == 0):
+        return False
+    return is_any_touched(world, rules.pool)
+
+
+@small
+def come_to(world: World, case: int) -> None:
+    """Count a case that comes to a step, and start and stop the clocks that hang on it."""
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    if step.circle != who.circle:
+        who.circle = step.circle
+        who.laps = 0
+    if step.is_travel == 0:
+        world.step_tally[step.document].arrived += 1
+        note(world, CAME, case, who.step, NONE)
+    if step.visit_counter != NONE:
+        world.memory[case, world.plan.run[0].names + step.visit_counter] += 1
+    who.joined_at = world.clock[0].now
+    who.visit_cost = who.cost
+    if step.place != NONE and step.is_travel == 0:
+        who.place = step.place
+    if not is_instant(step.kind) and step.kind != EXIT:
+        who.turned_away = 0
+        who.work_left = -1.0
+        world.steps[who.step].here += 1
+        if step.is_travel == 0:
+            change_inside_step(world, who.step, 1)
+    if step.begun > 0:
+        start_deadlines(world, case, step.first_begun, step.begun)
+    if step.met > 0 and step.kind != SERVE:
+        meet_deadlines(world, case, step.first_met, step.met)
+    if step.span_point != NONE:
+        pass_point(world, case, 0)
+
+
+@small
+def ask_for_work(world: World, case: int, line: int) -> None:
+    """Let a case begin at once, or wait, or go elsewhere where the line is too long."""
+    who = world.cases[case]
+    who.line = line
+    step = world.plan.steps[who.step]
+    rules = world.plan.lines[line]
+    room = world.rooms[rules.room]
+    if who.expected:
+        who.expected = 0
+        room.coming -= 1
+    elif rules.balk_at != NONE and room.length >= rules.balk_at:
+        give_up(world, case, rules.balks_to, BALKED)
+        return
+    elif rules.most != NONE and is_full(world, case, line):
+        if rules.when_full == TURNS_AWAY:
+            give_up(world, case, rules.full_to, TURNED_AWAY)
+        else:
+            wait_outside(world, case, line)
+        return
+    if can_begin_at_once(world, case, line) or (step.preempts and pre_empt(world, case)):
+        begin(world, case)
+        return
+    if step.coverable:
+        find_person(world, case)
+    join_line(world, case, False)
+
+
+@small
+def find_person(world: World, case: int) -> None:
+    """Note the particular member whom a case has to wait for, if any is busy."""
+    world.cases[case].person = busy_person(world, case, world.cases[case].step)
+
+
+@shared
+def wait_outside(world: World, case: int, line: int) -> None:
+    """Let a case that comes to a full line wait before it, outside of all steps."""
+    who = world.cases[case]
+    leave_uncounted(world, case)
+    step = world.plan.steps[who.step]
+    world.step_tally[step.document].arrived -= 1
+    who.is_outside = 1
+    who.to = who.step
+    stand_blocked(world, case, line)
+
+
+@small
+def leave_uncounted(world: World, case: int) -> None:
+    """Let a case leave a step at which it was not served; its minutes stay on its account."""
+    book_minutes(world, case)
+    who = world.cases[case]
+    document = world.plan.steps[who.step].document
+    for account in range(ACCOUNTS):
+        spent = world.minutes[case, VISIT_MINUTES + account]
+        world.minutes[case, account] += spent
+        world.cause_minutes[document, account] += spent
+        world.minutes[case, VISIT_MINUTES + account] = 0.0
+    who.waited = 0
+    change_inside_step(world, who.step, -1)
+    world.steps[who.step].here -= 1
+
+
+@shared
+def give_up(world: World, case: int, to: int, why: int) -> None:
+    """Send a case that was not served to another step: it lost patience, balked, or was turned away."""
+    who = world.cases[case]
+    note(world, why, case, who.step, NONE)
+    tally = world.step_tally[world.plan.steps[who.step].document]
+    if why == TURNED_AWAY:
+        tally.turned_away += 1
+        who.turned_away = 1
+    else:
+        tally.abandoned += 1
+    leave_uncounted(world, case)
+    who.step = choose_place(world, case, to) if world.plan.steps[to].places > 1 else to
+    who.work_left = -1.0
+    do_next(world, ENTER, case)
+
+
+@shared
+def lose_patience(world: World, case: int, token: int) -> None:
+    """Let a case that still waits in the same line give up."""
+    who = world.cases[case]
+    if who.token == token and who.stands != NOWHERE and who.stands != IN_HOLD:
+        to = world.plan.lines[who.line].gives_up_to
+        leave_line(world, case)
+        give_up(world, case, to, GAVE_UP)
+
+
+@shared
+def ripen(world: World, case: int, token: int) -> None:
+    """Let a case whose minimum time in the line is over be called."""
+    if world.cases[case].token == token:
+        if world.plan.steps[world.cases[case].step].coverable:
+            find_person(world, case)
+        take_a_stand(world, case)
+
+
+@shared
+def leave_by(world: World, case: int) -> None:
+    """Let a token leave by an exit: a case with its outcome, a branch or an errand without one."""
+    kind = world.cases[case].token_kind
+    if kind == CASE_ITSELF:
+        depart(world, case)
+    elif kind == BRANCH and world.cases[case].party != NONE:
+        end_branch(world, case)
+    else:
+        let_go_of(world, case, NONE, False)
+        free_token(world, case)
+
+
+@shared
+def wait_for_signal(world: World, case: int) -> None:
+    """Let a case wait until a signal lets it go, or go on at once through an open hold."""
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    if step.signal == OPENING and not world.steps[who.step].shut:
+        do_next(world, GO_ON, case)
+        return
+    who.line = step.line
+    line = world.lines[who.line]
+    append(world.cases, line, case)
+    line.count += 1
+    who.stands = IN_HOLD
+    note(world, WAS_HELD, case, who.step, NONE)
+    turn_to(world, case, WAITING, SIGNAL)
+    if step.signal == SO_MANY and line.count >= step.many:
+        raise_signal(world, who.step)
+
+
+@shared
+def let_go(world: World, step: int) -> None:
+    """Let the first of those held at a step go, and the next ones as far as the signal goes."""
+    line = world.lines[world.plan.steps[step].line]
+    here = world.steps[step]
+    if here.quota <= 0 or line.first == NONE:
+        return
+    here.quota -= 1
+    case = line.first
+    leave_line(world, case)
+    do_next(world, GO_ON, case)
+    if here.quota > 0:
+        do_next(world, LET_GO, step)
+
+
+@shared
+def miss_deadline(world: World, timer: int, token: int) -> None:
+    """Let a deadline that has run out send its errand, or divert the case if it still waits."""
+    here = world.timers[timer]
+    if here.token != token:
+        return
+    plan = world.plan.deadlines[here.deadline]
+    case = here.case
+    who = world.cases[case]
+    if here.missed == 0:
+        world.deadlines[here.deadline].missed += 1
+    here.missed += 1
+    if plan.send != NONE:
+        luck = chain(chain(who.luck, plan.key), here.missed)
+        errand = companion_of(world, case, luck, ERRAND)
+        world.cases[errand].step = plan.send
+        note(world, SENT, case, who.step, NONE)
+        do_next(world, ENTER, errand)
+        if plan.every > 0.0:
+            schedule(world, world.clock[0].now + plan.every, RANK_SIGNAL, DEADLINE_DUE, timer, token)
+    elif who.stands != NOWHERE and who.state != STUCK and world.plan.steps[who.step].kind != GATHER:
+        leave_line(world, case)
+        give_up(world, case, plan.divert, DIVERTED)

@@ -1,0 +1,57 @@
+"""Deadlines and spans as records, by the steps at which they begin and end."""
+
+import numpy as np
+
+from flowcore.kernel import kinds as k
+from flowcore.kernel import plan as p
+from flowcore.plan.keys import stable_key
+from flowcore.plan.layout import Layout
+from flowcore.plan.store import Store, records
+from flowcore.study import Study, minutes
+from flowcore.study.steps import Step
+
+
+class Checkpoints:
+    """The clocks that start and stop at the steps of a study."""
+
+    def __init__(self, study: Study, layout: Layout, store: Store) -> None:
+        self._study, self._layout, self._store = study, layout, store
+        self.points: list[tuple[object, ...]] = []
+
+    def fields_of(self, step: Step) -> dict[str, object]:
+        """Return the fields of STEP that say which clocks start and stop at a step."""
+        begun = [number for number, each in enumerate(self._study.deadlines) if each.from_ == step.id]
+        met = [number for number, each in enumerate(self._study.deadlines) if each.to == step.id]
+        return {
+            "first_begun": self._store.put(begun),
+            "begun": len(begun),
+            "first_met": self._store.put(met),
+            "met": len(met),
+            "span_point": self._add_points(step),
+        }
+
+    def _add_points(self, step: Step) -> int:
+        """Chain up the points of all spans at a step, ends before starts; return the first."""
+        ends = [(n, each.to, 1) for n, each in enumerate(self._study.spans) if each.to.step == step.id]
+        starts = [(n, each.from_, 0) for n, each in enumerate(self._study.spans) if each.from_.step == step.id]
+        following = k.NONE
+        for span, point, is_end in reversed(ends + starts):
+            self.points.append((self._layout.first[step.id], point.at == "leaving", span, is_end, following))
+            following = len(self.points) - 1
+        return following
+
+    def deadlines(self) -> np.recarray:
+        """Return the deadlines."""
+        return records(
+            (
+                (
+                    stable_key("deadlines", each.id),
+                    minutes(each.within),
+                    0.0 if each.then.every is None else minutes(each.then.every),
+                    k.NONE if each.then.send is None else self._layout.first[each.then.send],
+                    k.NONE if each.then.divert is None else self._layout.first[each.then.divert],
+                )
+                for each in self._study.deadlines
+            ),
+            p.DEADLINE,
+        )

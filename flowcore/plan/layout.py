@@ -1,0 +1,55 @@
+"""Which steps the plan has: one for each place of a step of the document, and one for each escorted way."""
+
+from dataclasses import dataclass
+
+from flowcore.study import Study, links_of
+from flowcore.study.steps import Link, Need, Serve, Step
+
+
+@dataclass(frozen=True)
+class PlannedStep:
+    """A step of the plan: a step of the document at one place, or the escorted way along one of its links."""
+
+    step: Step
+    document: int
+    place: str | None
+    escort: Link | None = None
+
+    @property
+    def needs(self) -> list[Need]:
+        """What is asked for here."""
+        if self.escort is not None:
+            assert self.escort.escort is not None
+            return [self.escort.escort]
+        return self.step.needs if isinstance(self.step, Serve) else []
+
+
+class Layout:
+    """All steps of the plan, and where those of the document are among them."""
+
+    def __init__(self, study: Study) -> None:
+        self.steps: list[PlannedStep] = []
+        self.first: dict[str, int] = {}
+        self.copies: dict[str, list[int]] = {}
+        for number, step in enumerate(study.steps):
+            places = [option.place for option in step.places] or [step.place]
+            self.first[step.id] = len(self.steps)
+            self.copies[step.id] = list(range(len(self.steps), len(self.steps) + len(places)))
+            self.steps += [PlannedStep(step, number, place) for place in places]
+        self._escorts: dict[tuple[int, int], int] = {}
+        for number, planned in enumerate(list(self.steps)):
+            for turn, link in enumerate(links_of(planned.step)):
+                if link.escort is not None:
+                    self._escorts[number, turn] = len(self.steps)
+                    place = self.steps[self.first[link.to]].place
+                    self.steps.append(PlannedStep(planned.step, planned.document, place, link))
+
+    def links(self, number: int) -> list[tuple[Link, int]]:
+        """Return the ways out of a step of the plan, each with the step of the plan that it leads to."""
+        planned = self.steps[number]
+        if planned.escort is not None:
+            return [(planned.escort, self.first[planned.escort.to])]
+        return [
+            (link, self._escorts.get((number, turn), self.first[link.to]))
+            for turn, link in enumerate(links_of(planned.step))
+        ]

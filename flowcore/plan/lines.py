@@ -1,0 +1,65 @@
+"""How cases wait at each step of the plan: one line for each pool that they may ask there."""
+
+from dataclasses import dataclass, field
+
+from flowcore.kernel import kinds as k
+from flowcore.plan.layout import Layout
+from flowcore.plan.store import Store
+from flowcore.study import Study, minutes
+from flowcore.study.steps import Line, Serve
+
+_DISCIPLINE = {
+    "first-come": k.FIRST_COME,
+    "last-come": k.LAST_COME,
+    "priority": k.PRIORITY,
+    "due": k.DUE,
+    "shortest-work": k.SHORTEST_WORK,
+    "random": k.AT_RANDOM,
+}
+
+
+@dataclass
+class LineCompiler:
+    """Turns lines into records; waiting rooms that are shared come first among the rooms."""
+
+    study: Study
+    layout: Layout
+    store: Store
+    rows: list[tuple[object, ...]] = field(default_factory=list)
+    shared: dict[str, int] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        lines = [step.line for step in self.study.steps if isinstance(step, Serve)]
+        names = dict.fromkeys(line.shared for line in lines if line.shared is not None)
+        self.shared = {name: number for number, name in enumerate(names)}
+
+    def add(self, number: int, step: Serve | None, pools: list[int]) -> int:
+        """Add a line for each of a step's pools and return where they begin."""
+        line = Line() if step is None else step.line
+        first = len(self.rows)
+        room = len(self.shared) + number if line.shared is None else self.shared[line.shared]
+        self.rows += [
+            (
+                _DISCIPLINE[line.discipline],
+                k.NONE if line.max is None else line.max,
+                k.BLOCKS if line.when_full == "block" else k.TURNS_AWAY,
+                self._step(line.full_to),
+                k.NONE if line.balk_at is None else line.balk_at,
+                self._step(line.balks_to),
+                k.NONE if line.patience is None else self.store.number_of(line.patience),
+                self._step(line.gives_up_to),
+                room,
+                number,
+                pool,
+                0.0 if line.min_wait is None else minutes(line.min_wait),
+            )
+            for pool in pools
+        ]
+        return first
+
+    def add_plain(self, number: int) -> int:
+        """Add the line of a step whose cases wait for nobody, and return where it is."""
+        return self.add(number, None, [k.NONE])
+
+    def _step(self, step_id: str | None) -> int:
+        return k.NONE if step_id is None else self.layout.first[step_id]

@@ -1,0 +1,190 @@
+"""What steps ask for: needs, and the pools of lines that ask for exactly the same."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from itertools import combinations
+
+from flowcore.kernel import kinds as k
+from flowcore.plan.layout import Layout, PlannedStep
+from flowcore.plan.store import Store
+from flowcore.study import Study
+from flowcore.study.steps import Delay, Need, Serve
+
+MOST_NEEDS_COMBINED = 10
+_OVERTIME = {"yes": k.ALWAYS, "no": k.NOT_IN_OVERTIME, "only": k.ONLY_IN_OVERTIME}
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A need with its teams as numbers, the preferred first."""
+
+    count: int
+    teams: tuple[int, ...]
+    name: int = k.NONE
+    same_as: int = k.NONE
+    keep_until: int = k.NONE
+
+
+@dataclass(frozen=True)
+class _PoolKey:
+    needs: tuple[Asked, ...]
+    reserve: bool
+    overtime: int
+    calendar: str | None
+
+
+def teams_of(need: Need, study: Study) -> list[str]:
+    """Return the teams that can meet a need: those it prefers first, then as the study lists them."""
+    if need.team is not None:
+        return [need.team]
+    able = [team.id for team in study.teams if need.skill in team.skills]
+    preferred = [team for team in need.prefer if team in able]
+    return preferred + [team for team in able if team not in preferred]
+
+
+def all_needs(study: Study) -> list[Need]:
+    """Return every need of a study, those of escorts too."""
+    needs = [need for step in study.steps if isinstance(step, Serve) for need in step.needs]
+    links = [link for step in study.steps for link in getattr(step, "next", [])]
+    return needs + [link.escort for link in links if link.escort is not None]
+
+
+@dataclass
+class NeedCompiler:
+    """Turns needs into records and finds the pools."""
+
+    study: Study
+    layout: Layout
+    store: Store
+    teams: dict[str, int]
+    rooms: dict[str, int]
+    names: dict[str, int]
+    rows: list[tuple[object, ...]] = field(default_factory=list)
+    pools: list[tuple[object, ...]] = field(default_factory=list)
+    conditions: list[tuple[object, ...]] = field(default_factory=list)
+    calendars: list[str | None] = field(default_factory=list)
+    _numbers: dict[_PoolKey, int] = field(default_factory=dict)
+    _asks: int = 0
+
+    def __post_init__(self) -> None:
+        documents = {step.id: number for number, step in enumerate(self.study.steps)}
+        self._documents = documents
+        self._kept = {
+            team for need in all_needs(self.study) if need.keep_until is not None for team in teams_of(need, self.study)
+        }
+
+    def asked_by(self, planned: PlannedStep) -> list[Asked]:
+        """Return what a step of the plan asks for, room at its place last."""
+        asked = [self._asked(need, planned) for need in planned.needs]
+        if planned.place in self.rooms and planned.escort is None and isinstance(planned.step, Serve | Delay):
+            asked.append(Asked(1, (self.rooms[planned.place],)))
+        return asked
+
+    def _asked(self, need: Need, planned: PlannedStep) -> Asked:
+        keep_until = self._documents[need.keep_until] if need.keep_until else k.NONE
+        return Asked(
+            need.count,
+            tuple(self.teams[team] for team in teams_of(need, self.study)),
+            self.names.get(need.as_ or "", k.NONE),
+            self.names[need.same_as] if need.same_as else k.NONE,
+            k.NONE if keep_until == planned.document and planned.escort is None else keep_until,
+        )
+
+    def coverable(self, planned: PlannedStep) -> int:
+        """Return, as bits, the needs that a case's own people may meet."""
+        bits = 0
+        for number, need in enumerate(planned.needs):
+            own = need.same_as is not None or self._kept & set(teams_of(need, self.study))
+            bits |= (1 << number) if own else 0
+        return bits
+
+    def put_needs(self, asked: Sequence[Asked]) -> int:
+        """Enter a step's needs and return where they begin."""
+        first = len(self.rows)
+        for each in asked:
+            self.rows.append(
+                (each.count, self.store.put(each.teams), len(each.teams), each.name, each.same_as, each.keep_until)
+            )
+        return first
+
+    def pools_of(self, planned: PlannedStep, asked: Sequence[Asked], first: int) -> list[int]:
+        """Return a step's pools, one for each set of needs that the case's own people may meet."""
+        coverable = self.coverable(planned)
+        bits = [number for number in range(len(asked)) if coverable >> number & 1]
+        pools = []
+        for mask in range(1 << len(bits)):
+            met = {bit for turn, bit in enumerate(bits) if mask >> turn & 1}
+            pools.append(self._pool(planned, asked, [n for n in range(len(asked)) if n not in met], first))
+        return pools
+
+    def _pool(self, planned: PlannedStep, asked: Sequence[Asked], left: list[int], first: int) -> int:
+        step = planned.step
+        is_activity = isinstance(step, Serve | Delay) and planned.escort is None
+        key = _PoolKey(
+            tuple(asked[number] for number in left),
+            isinstance(step, Serve) and step.reserve and planned.escort is None,
+            _OVERTIME[step.overtime] if isinstance(step, Serve | Delay) and is_activity else k.ALWAYS,
+            step.open if isinstance(step, Serve | Delay) and is_activity else None,
+        )
+        if not key.needs and key.calendar is None:
+            return k.NONE
+        if key not in self._numbers:
+            self._numbers[key] = len(self.pools)
+            self._add_pool(key, [first + number for number in left])
+        return self._numbers[key]
+
+    def _add_pool(self, key: _PoolKey, needs: list[int]) -> None:
+        teams = list(dict.fromkeys(team for need in key.needs for team in need.teams))
+        conditions = conditions_of(key.needs)
+        first_condition = len(self.conditions)
+        for count, mask, among in conditions:
+            self.conditions.append((count, mask, self.store.put(among), len(among)))
+        mixed = len(key.needs) > 1 and any(len(need.teams) > 1 for need in key.needs)
+        self.pools.append(
+            (
+                self.store.put(needs),
+                len(needs),
+                first_condition,
+                len(conditions),
+                self._asks,
+                len(teams),
+                self.store.put(teams),
+                mixed,
+                key.reserve,
+                key.overtime,
+                k.NONE,
+            )
+        )
+        self._asks += len(teams)
+        self.calendars.append(key.calendar)
+
+
+def conditions_of(needs: Sequence[Asked]) -> list[tuple[int, int, tuple[int, ...]]]:
+    """Return so many members among these teams, for these needs (bits): together they are enough.
+
+    Needs can all be met exactly where every set of them finds as many members as it asks for; sets
+    that share no team need not be looked at together.
+    """
+    found: dict[tuple[int, ...], tuple[int, int]] = {}
+    most = len(needs) if len(needs) <= MOST_NEEDS_COMBINED else 1
+    for size in range(1, most + 1):
+        for chosen in combinations(range(len(needs)), size):
+            if not _hang_together([set(needs[number].teams) for number in chosen]):
+                continue
+            teams = tuple(sorted({team for number in chosen for team in needs[number].teams}))
+            count = sum(needs[number].count for number in chosen)
+            mask = sum(1 << number for number in chosen)
+            if count > found.get(teams, (0, 0))[0]:
+                found[teams] = (count, mask)
+    return [(count, mask, teams) for teams, (count, mask) in found.items()]
+
+
+def _hang_together(sets: list[set[int]]) -> bool:
+    reached, rest = sets[0], sets[1:]
+    while rest:
+        touching = [each for each in rest if each & reached]
+        if not touching:
+            return False
+        reached = reached.union(*touching)
+        rest = [each for each in rest if not each & reached]
+    return True

@@ -1,0 +1,88 @@
+"""Rules as byte code: every condition a test that says where to go on."""
+
+from dataclasses import dataclass, field
+
+from flowcore.kernel import kinds as k
+from flowcore.plan.store import Store
+from flowcore.study.calendars import DAYS, minute_of_day
+from flowcore.study.durations import minutes
+from flowcore.study.rules import Clause, Condition, Rule
+
+_FACTS = {
+    "type": k.F_TYPE,
+    "trait": k.F_TRAIT,
+    "in-system": k.F_IN_SYSTEM,
+    "waited-here": k.F_WAITED_HERE,
+    "waited": k.F_WAITED,
+    "visits": k.F_VISITS,
+    "line": k.F_LINE,
+    "free": k.F_FREE,
+    "time-of-day": k.F_TIME_OF_DAY,
+    "weekday": k.F_WEEKDAY,
+}
+_TESTS = {
+    "equal": k.EQUAL,
+    "not": k.NOT,
+    "under": k.UNDER,
+    "at-most": k.AT_MOST,
+    "over": k.OVER,
+    "at-least": k.AT_LEAST,
+    "in": k.IN,
+}
+
+
+@dataclass
+class RuleCompiler:
+    """Turns rules into tests; the maps say which number stands for which id."""
+
+    store: Store
+    types: dict[str, int]
+    traits: dict[str, int]
+    values: dict[str, list[str]]
+    steps: dict[str, int]
+    teams: dict[str, int]
+    counters: dict[str, int]
+    tests: list[tuple[object, ...]] = field(default_factory=list)
+
+    def add(self, rule: Rule) -> int:
+        """Add a rule's tests and return where they begin."""
+        return self._place(rule, k.RULE_HOLDS, k.RULE_FAILS)
+
+    def _place(self, clause: Clause, yes: int, no: int) -> int:
+        """Place a clause's tests, last first, so that each knows where to go on; return its first."""
+        if isinstance(clause, Condition):
+            return self._place_test(clause, yes, no)
+        first = yes if clause.all else no
+        for part in reversed(clause.clauses):
+            first = self._place(part, first, no) if clause.all else self._place(part, yes, first)
+        return first
+
+    def _place_test(self, condition: Condition, yes: int, no: int) -> int:
+        values = condition.value if isinstance(condition.value, list) else [condition.value]
+        numbers = [self._number(condition, value) for value in values]
+        row = (
+            _FACTS[condition.kind],
+            self._about(condition),
+            _TESTS[condition.is_],
+            len(numbers),
+            self.store.put_numbers(numbers),
+            yes,
+            no,
+        )
+        self.tests.append(row)
+        return len(self.tests) - 1
+
+    def _about(self, condition: Condition) -> int:
+        maps = {"trait": self.traits, "visits": self.counters, "line": self.steps, "free": self.teams}
+        return maps[condition.kind][condition.about] if condition.kind in maps else 0
+
+    def _number(self, condition: Condition, value: str | float) -> float:
+        if not isinstance(value, str):
+            return float(value)
+        if condition.kind == "type":
+            return float(self.types[value])
+        if condition.kind == "trait":
+            return float(self.values[condition.about].index(value))
+        if condition.kind == "time-of-day":
+            return float(minute_of_day(value))
+        return float(DAYS.index(value)) if condition.kind == "weekday" else minutes(value)

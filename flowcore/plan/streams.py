@@ -1,0 +1,190 @@
+"""Streams, case types and traits as records."""
+
+from collections import Counter
+from datetime import datetime
+from itertools import accumulate
+
+import numpy as np
+
+from flowcore.kernel import kinds as k
+from flowcore.kernel import plan as p
+from flowcore.plan.calendars import minutes_since
+from flowcore.plan.keys import stable_key
+from flowcore.plan.store import Store, records
+from flowcore.study import Study, minutes
+from flowcore.study.calendars import DAYS, minute_of_day
+from flowcore.study.case_types import Categories, Trait, TraitStart
+from flowcore.study.distributions import Discrete
+from flowcore.study.steps import Add
+from flowcore.study.streams import (
+    AppointmentStream,
+    DateStream,
+    MixPart,
+    ProfileStream,
+    RandomStream,
+    Stream,
+)
+
+
+class TraitStarts:
+    """The STARTs of all lists of traits, one after another."""
+
+    def __init__(self, traits: list[Trait], store: Store) -> None:
+        self._traits = {trait.id: (number, trait) for number, trait in enumerate(traits)}
+        self._store = store
+        self.rows: list[tuple[object, ...]] = []
+
+    def add(
+        self, values: "dict[str, TraitStart | Add] | dict[str, TraitStart] | dict[str, float | str]"
+    ) -> tuple[int, int]:
+        """Add what some traits become and return where it begins and how many they are."""
+        first = len(self.rows)
+        self.rows += [self._row(trait, value) for trait, value in values.items()]
+        return first, len(values)
+
+    def defaults_with(self, values: dict[str, TraitStart]) -> tuple[int, int]:
+        """Add the starts of all traits, some of them with other values; those without any are left out."""
+        own = {name: trait.start for name, (_, trait) in self._traits.items() if trait.start is not None}
+        return self.add({**own, **values})  # type: ignore[dict-item]  # Categories are starts too
+
+    def _row(self, trait_id: str, value: "TraitStart | Categories | Add") -> tuple[object, ...]:
+        number, trait = self._traits[trait_id]
+        key = stable_key("traits", trait_id)
+        if isinstance(value, Add):
+            return key, number, k.NONE, 1, value.add
+        if isinstance(value, Categories):
+            shares = accumulate(value.shares.get(each, 0.0) for each in trait.values)
+            return key, number, self._categories(len(trait.values), list(shares)), 0, 0.0
+        if isinstance(value, str):
+            return key, number, k.NONE, 0, float(trait.values.index(value))
+        if isinstance(value, int | float):
+            return key, number, k.NONE, 0, float(value)
+        return key, number, self._store.number_of(value), 0, 0.0
+
+    def _categories(self, count: int, shares: list[float]) -> int:
+        weights = np.diff(shares, prepend=0.0).tolist()
+        return self._store.number_of(
+            Discrete(dist="discrete", values=[float(n) for n in range(count)], weights=weights)
+        )
+
+
+def type_records(study: Study, starts: TraitStarts) -> np.recarray:
+    """Return the case types; a study without any has one that nobody sees."""
+    if not study.case_types:
+        return records([(0.0, k.NEVER, 0.0, *starts.defaults_with({}))], p.TYPE)
+    return records(
+        (
+            (
+                kind.priority,
+                k.NEVER if kind.due is None else minutes(kind.due),
+                kind.waiting_cost,
+                *starts.defaults_with(kind.traits),
+            )
+            for kind in study.case_types
+        ),
+        p.TYPE,
+    )
+
+
+class StreamCompiler:
+    """Turns streams into records, with their sessions and dates."""
+
+    def __init__(
+        self, study: Study, steps: dict[str, int], calendars: dict[str, int], store: Store, starts: TraitStarts
+    ):
+        self._study = study
+        self._types = [kind.id for kind in study.case_types] or [""]
+        self._steps, self._calendars, self._store, self._starts = steps, calendars, store, starts
+        self._begin = datetime.fromisoformat(study.start)
+        self.sessions: list[tuple[object, ...]] = []
+        self.dates: list[tuple[object, ...]] = []
+
+    def records(self) -> np.recarray:
+        """Return the streams."""
+        return records((tuple(self._fields(stream).values()) for stream in self._study.streams), p.STREAM)
+
+    def _fields(self, stream: Stream) -> dict[str, object]:
+        """Return the fields of STREAM in their order."""
+        fields: dict[str, object] = dict.fromkeys(p.STREAM.names or (), 0)
+        first, count = self._starts.add(stream.traits)
+        fields |= {
+            "key": stable_key("streams", stream.id),
+            "to": self._steps[stream.to],
+            "mix": self._mix(stream.mix),
+            "gap": k.NONE,
+            "punctuality": k.NONE,
+            "calendar": k.NONE if stream.open is None else self._calendars[stream.open],
+            "group": k.NONE if stream.group is None else self._store.number_of(stream.group),
+            "first_start": first,
+            "starts": count,
+            "limit": stream.limit or 0,
+            "opens_at": -k.NEVER if stream.first is None else minutes_since(self._begin, stream.first),
+            "shuts_at": k.NEVER if stream.last is None else minutes_since(self._begin, stream.last),
+            "hours": self._hours(stream),
+            "hour_mixes": len(stream.mix_by_hour),
+        }
+        if isinstance(stream, RandomStream):
+            return fields | self._random(stream)
+        if isinstance(stream, ProfileStream):
+            return fields | self._profile(stream)
+        if isinstance(stream, AppointmentStream):
+            return fields | self._appointments(stream)
+        return fields | self._dated(stream)
+
+    def _mix(self, mix: list[MixPart]) -> int:
+        shares = Counter({part.type: part.share for part in mix} or {self._types[0]: 1.0})
+        return self._store.put_numbers(accumulate(shares[each] for each in self._types))
+
+    def _hours(self, stream: Stream) -> int:
+        entries: list[int] = []
+        for part in stream.mix_by_hour:
+            entries += [minute_of_day(part.from_), minute_of_day(part.to), self._mix(part.mix)]
+        return self._store.put(entries)
+
+    def _random(self, stream: RandomStream) -> dict[str, object]:
+        if stream.chance is not None:
+            every = minutes(stream.chance.every)
+            return {"kind": k.CHANCE, "every": every, "chance": stream.chance.probability}
+        assert stream.gap is not None
+        return {"kind": k.RANDOM, "gap": self._store.number_of(stream.gap)}
+
+    def _profile(self, stream: ProfileStream) -> dict[str, object]:
+        length = minutes(stream.interval)
+        per_day = round(1440 / length)
+        counts = [
+            count
+            for day in DAYS
+            for count in [*stream.week.get(day, []), *[0.0] * (per_day - len(stream.week.get(day, [])))]
+        ]
+        return {
+            "kind": k.PROFILE if stream.spread == "poisson" else k.EXACT_PROFILE,
+            "profile": self._store.put_numbers(accumulate(counts, initial=0.0)),
+            "intervals": len(counts),
+            "interval": length,
+        }
+
+    def _appointments(self, stream: AppointmentStream) -> dict[str, object]:
+        first = len(self.sessions)
+        for session in stream.sessions:
+            begins, ends = minute_of_day(session.from_), minute_of_day(session.to)
+            ends = ends if ends > begins else ends + 1440
+            for day in session.days:
+                self.sessions.append((DAYS.index(day), session.places, begins, ends, minutes(session.every)))
+        return {
+            "kind": k.APPOINTMENTS,
+            "first_session": first,
+            "sessions": len(self.sessions) - first,
+            "filled": stream.filled,
+            "no_show": stream.no_show,
+            "punctuality": k.NONE if stream.punctuality is None else self._store.number_of(stream.punctuality),
+        }
+
+    def _dated(self, stream: DateStream) -> dict[str, object]:
+        first = len(self.dates)
+        rows = sorted((minutes_since(self._begin, each.at), number) for number, each in enumerate(stream.arrivals))
+        for at, number in rows:
+            arrival = stream.arrivals[number]
+            kind = k.NONE if arrival.type is None else self._types.index(arrival.type)
+            if at >= 0:
+                self.dates.append((at, kind, *self._starts.add(arrival.traits)))
+        return {"kind": k.DATES, "first_date": first, "dates": len(self.dates) - first}

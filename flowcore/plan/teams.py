@@ -1,0 +1,210 @@
+"""Teams, their rosters and interruptions as records, and the timeline of all that is known to come."""
+
+from collections.abc import Iterator
+from datetime import datetime
+
+import numpy as np
+
+from flowcore.kernel import kinds as k
+from flowcore.kernel import plan as p
+from flowcore.plan.calendars import Period, minutes_since, open_periods, shifts_of
+from flowcore.plan.keys import stable_key
+from flowcore.plan.store import Store, records
+from flowcore.study import Study, minutes
+from flowcore.study.calendars import minute_of_day
+from flowcore.study.rosters import Break
+from flowcore.study.teams import Interruption, Team
+
+_KIND = {"people": k.PEOPLE, "places": k.PLACES, "equipment": k.EQUIPMENT}
+_PICKS = {
+    "longest-idle": k.LONGEST_IDLE,
+    "least-used": k.LEAST_USED,
+    "listed": k.LISTED,
+    "random": k.PICKED_AT_RANDOM,
+}
+_RULE = {"finish": k.FINISH, "finish-short": k.FINISH_SHORT, "pause": k.PAUSE, "hand-over": k.HAND_OVER}
+_STAY = {"leave": k.LEAVES, "clear-line": k.CLEARS_LINE, "empty": k.EMPTIES}
+_TAKEN = {"together": k.TOGETHER, "in-turn": k.TAKEN_IN_TURN, "spread": k.SPREAD}
+BEFORE_START = -1.0
+
+Entry = tuple[float, float, float, int, int, int]
+"""When, since when and until when, rank, kind and subject of a TIMELINE entry."""
+
+
+class TeamCompiler:
+    """Turns teams into records; places with a capacity follow as teams of room."""
+
+    def __init__(
+        self, study: Study, rooms: dict[str, int], places: dict[str, int], store: Store, length: float
+    ) -> None:
+        self._study, self._rooms, self._places, self._store, self._length = study, rooms, places, store, length
+        self._start = datetime.fromisoformat(study.start)
+        self.teams: list[tuple[object, ...]] = []
+        self.rows: list[tuple[object, ...]] = []
+        self.rests: list[tuple[object, ...]] = []
+        self.interrupts: list[tuple[object, ...]] = []
+        self.timeline: list[Entry] = []
+        self._members = 0
+        self._wear = 0
+        for team in study.teams:
+            self._add_team(team)
+        for place_id in rooms:
+            place = next(each for each in study.site.places if each.id == place_id)
+            self._add_room(place_id, place.capacity or 0)
+
+    def _add_team(self, team: Team) -> None:
+        number, first_row, first_interruption = len(self.teams), len(self.rows), len(self.interrupts)
+        first_member = self._members
+        shifts = self._add_rows(team, number)
+        self._members = first_member + team.members
+        for interruption in team.interruptions:
+            self._add_interruption(interruption, number, team.members)
+        at_most = team.closing.at_most
+        fields = {
+            "key": stable_key("teams", team.id),
+            "kind": _KIND[team.kind],
+            "first_member": first_member,
+            "members": team.members,
+            "peak": most_at_once(shifts) if team.roster else team.members,
+            "first_row": first_row,
+            "rows": len(team.roster),
+            "first_interruption": first_interruption,
+            "interruptions": len(team.interruptions),
+            "picks": _PICKS[team.picks],
+            "at_break": _RULE[team.at_break],
+            "at_shift_end": _RULE[team.at_shift_end],
+            "stay": _STAY[team.closing.stay],
+            "place": k.NONE if team.place is None else self._places[team.place],
+            "walks": team.walks,
+            "paid_when_used": team.paid == "used",
+            "pace": team.pace,
+            "rate": team.rate,
+            "overtime": team.overtime,
+            "use_cost": team.use_cost,
+            "stay_at_most": k.NEVER if at_most is None else minutes(at_most),
+        }
+        self.teams.append(tuple(fields[name] for name in p.TEAM.names or ()))
+
+    def _add_room(self, place_id: str, capacity: int) -> None:
+        fields: dict[str, object] = dict.fromkeys(p.TEAM.names or (), 0)
+        fields |= {
+            "key": stable_key("places", place_id),
+            "kind": k.ROOM,
+            "first_member": self._members,
+            "members": capacity,
+            "peak": capacity,
+            "place": k.NONE,
+            "pace": 1.0,
+            "overtime": 1.0,
+        }
+        self._members += capacity
+        self.teams.append(tuple(fields.values()))
+
+    def _add_rows(self, team: Team, number: int) -> list[tuple[Period, int]]:
+        all_shifts: list[tuple[Period, int]] = []
+        member = self._members
+        for row in team.roster:
+            index, first_break = len(self.rows), len(self.rests)
+            self.rests += [_rest(each, index) for each in row.breaks]
+            self.rows.append((number, member, row.people, first_break, len(row.breaks)))
+            member += row.people
+            shifts = shifts_of(row, team.closed, self._start, self._length)
+            self.timeline += list(_shift_entries(shifts, index, self._length))
+            all_shifts += [(shift, row.people) for shift in shifts]
+        return all_shifts
+
+    def _add_interruption(self, interruption: Interruption, team: int, members: int) -> None:
+        after = interruption.after
+        measure = k.BY_CLOCK if after.clock else k.BY_WORKING if after.working else k.BY_CASES
+        gap = after.clock or after.working or after.cases
+        assert gap is not None
+        each = interruption.strikes == "each"
+        self.interrupts.append(
+            (
+                self._wear,
+                self._store.number_of(gap),
+                self._store.number_of(interruption.length),
+                measure,
+                k.EACH if each else k.WHOLE_TEAM,
+                _RULE[interruption.work],
+                team,
+            )
+        )
+        self._wear += members if each else 1
+
+
+def _rest(each: Break, row: int) -> tuple[object, ...]:
+    return (
+        0.0 if each.after is None else minutes(each.after),
+        -1.0 if each.at is None else minute_of_day(each.at),
+        minutes(each.length),
+        0.0 if each.within is None else minutes(each.within),
+        _TAKEN[each.taken],
+        each.paid,
+        row,
+    )
+
+
+def _shift_entries(shifts: list[Period], row: int, length: float) -> Iterator[Entry]:
+    """Yield the beginnings and ends of a row's shifts; where one follows on another nobody leaves between."""
+    for number, (begin, end) in enumerate(shifts):
+        yield max(0.0, begin), begin, end, k.RANK_ROSTER, k.SHIFT_STARTS, row
+        follows = number + 1 < len(shifts) and shifts[number + 1][0] <= end
+        if not follows and end <= length:
+            yield end, begin, end, k.RANK_ROSTER, k.SHIFT_ENDS, row
+
+
+def most_at_once(shifts: list[tuple[Period, int]]) -> int:
+    """Return the most members whom shifts bring together at any time."""
+    changes = sorted(change for (begin, end), people in shifts for change in ((begin, 1, people), (end, 0, -people)))
+    present = most = 0
+    for _, _, change in changes:
+        present += change
+        most = max(most, present)
+    return most
+
+
+def openings(periods: list[Period], opens: int, shuts: int, subject: int, length: float) -> Iterator[Entry]:
+    """Yield the openings and closings of something that follows a calendar; before the start it is shut."""
+    yield BEFORE_START, 0.0, 0.0, k.RANK_ROSTER, shuts, subject
+    for begin, end in periods:
+        yield begin, begin, end, k.RANK_ROSTER, opens, subject
+        if end < length:
+            yield end, begin, end, k.RANK_ROSTER, shuts, subject
+
+
+def timetable(times: list[str], subject: int, start: datetime, length: float) -> Iterator[Entry]:
+    """Yield the signals of a timetable: every day at these times."""
+    midnight = minutes_since(start, start.date().isoformat() + "T00:00")
+    while midnight < length:
+        for time in times:
+            at = midnight + minute_of_day(time)
+            if 0 <= at <= length:
+                yield at, at, at, k.RANK_SIGNAL, k.TIMETABLED_SIGNAL, subject
+        midnight += 1440
+
+
+def timeline_records(entries: list[Entry]) -> np.recarray:
+    """Return the timeline in the order of time; at one time, by rank, and who goes before who comes."""
+    first_at_once = (k.SHIFT_ENDS, k.DOORS_SHUT, k.POOL_SHUTS, k.HOLD_SHUTS)
+    return records(sorted(entries, key=lambda e: (e[0], e[3], e[4] not in first_at_once)), p.TIMELINE)
+
+
+class CalendarTable:
+    """The open periods of all calendars."""
+
+    def __init__(self, study: Study, store: Store, length: float) -> None:
+        start = datetime.fromisoformat(study.start)
+        self.numbers = {calendar.id: number for number, calendar in enumerate(study.calendars)}
+        self.periods = {each.id: open_periods(each, start, length) for each in study.calendars}
+        self._rows = []
+        for periods in self.periods.values():
+            before, flat = 0.0, []
+            for begin, end in periods:
+                flat += [begin, end, before]
+                before += end - begin
+            self._rows.append((store.put_numbers(flat), len(periods)))
+
+    def records(self) -> np.recarray:
+        """Return the calendars."""
+        return records(self._rows, p.CALENDAR)

@@ -1,0 +1,163 @@
+"""Counts, levels over time, and where the minutes go."""
+
+from itertools import product
+
+import numpy as np
+
+from flowcore.kernel import kinds as k
+from flowcore.kernel.state import INSIDE_LEVEL, LINE_LEVEL, World
+from flowcore.results.samples import INSTANT, Figures
+from flowcore.study import Study, links_of
+from flowcore.study.steps import Exit, Serve
+
+CAUSES = {
+    "busy": k.BUSY,
+    "break": k.BREAK,
+    "off-shift": k.OFF_SHIFT,
+    "interrupted": k.INTERRUPTION,
+    "place": k.PLACE,
+    "closed": k.CLOSED,
+    "next-line": k.NEXT_LINE,
+    "signal": k.SIGNAL,
+    "batch": k.BATCH,
+    "branches": k.BRANCHES,
+    "minimum": k.MINIMUM,
+    "person": k.PERSON,
+}
+
+
+def outcomes(study: Study, world: World) -> Figures:
+    """Return how many cases left by each exit."""
+    figures: Figures = {}
+    for step, tally in zip(study.steps, world.step_tally, strict=True):
+        if isinstance(step, Exit):
+            for quantity in ("completed", "abandoned", "turned_away"):
+                figures[f"outcome/{step.id}/{quantity.replace('_', '-')}"] = float(tally[quantity])
+    return figures
+
+
+def counts(study: Study, world: World) -> Figures:
+    """Return how many cases came to steps, were served there or not, and how they left."""
+    figures: Figures = {}
+    for step, tally in zip(study.steps, world.step_tally, strict=True):
+        figures[f"step/{step.id}/arrived"] = float(tally.arrived)
+        if not isinstance(step, Exit):
+            figures[f"step/{step.id}/served"] = float(tally.served)
+        if isinstance(step, Serve):
+            figures[f"step/{step.id}/abandoned"] = float(tally.abandoned)
+            figures[f"step/{step.id}/turned-away"] = float(tally.turned_away)
+    tallies = {
+        "type": (world.type_tally, [case_type.id for case_type in study.case_types]),
+        "stream": (world.stream_tally, [stream.id for stream in study.streams]),
+    }
+    for subject, (rows, ids) in tallies.items():
+        for quantity in ("arrived", "completed", "abandoned", "turned_away"):
+            name = quantity.replace("_", "-")
+            figures[f"{subject}/all/{name}"] = float(rows[quantity].sum())
+            figures |= {f"{subject}/{each}/{name}": float(v) for each, v in zip(ids, rows[quantity], strict=False)}
+    return figures | _ways(study, world) | _deadlines(study, world)
+
+
+def _ways(study: Study, world: World) -> Figures:
+    """Return how often each way was taken and how long its travel took, by `from:to`."""
+    figures: Figures = {}
+    taken: dict[str, tuple[int, float]] = {}
+    for planned in world.plan.steps:
+        if planned.is_travel:
+            continue
+        step = study.steps[planned.document]
+        for number, link in enumerate(links_of(step)):
+            state = world.links[planned.first_link + number]
+            address = f"link/{step.id}:{link.to}"
+            before = taken.get(address, (0, 0.0))
+            taken[address] = (before[0] + int(state.taken), before[1] + float(state.travel))
+    for address, (count, travel) in taken.items():
+        figures[f"{address}/arrived"] = float(count)
+        figures[f"{address}/travel/mean"] = travel / count if count else float("nan")
+    return figures
+
+
+def _deadlines(study: Study, world: World) -> Figures:
+    return {
+        f"deadline/{deadline.id}/{quantity}": float(state[quantity])
+        for deadline, state in zip(study.deadlines, world.deadlines, strict=True)
+        for quantity in ("started", "met", "missed")
+    }
+
+
+def levels(study: Study, world: World, minutes: float) -> Figures:
+    """Return means, maxima and ends of lines and of cases inside, in regular time and overtime too."""
+    steps = [step.id if step.kind not in INSTANT else "" for step in study.steps]
+    types = [case_type.id for case_type in study.case_types]
+    first = 2 * len(steps)
+    last = first + 2 * max(1, len(types))
+    tables = {
+        "step": (world.levels[:first].reshape(-1, 2), steps),
+        "type": (world.levels[first:last].reshape(-1, 2), types),
+    }
+    figures: Figures = {}
+    columns = ((LINE_LEVEL, "line"), (INSIDE_LEVEL, "inside"))
+    for (subject, (table, ids)), (column, quantity) in product(tables.items(), columns):
+        here = table[:, column]
+        figures[f"{subject}/all/{quantity}/mean"] = float(here["area"].sum()) / minutes
+        figures[f"{subject}/all/{quantity}/end"] = float(here["now"].sum())
+        for each, level in zip(ids, here, strict=False):
+            if each:
+                figures |= _level(f"{subject}/{each}/{quantity}", level, minutes)
+                figures |= _split(f"{subject}/{each}/{quantity}", level, world, minutes)
+    for name, level in zip(shared_rooms(study), world.levels[last:], strict=True):
+        figures |= _level(f"line/{name}/inside", level, minutes)
+    return figures
+
+
+def _level(address: str, level: np.record, minutes: float) -> Figures:
+    return {
+        f"{address}/mean": float(level["area"]) / minutes,
+        f"{address}/max": float(level["highest"]),
+        f"{address}/end": float(level["now"]),
+    }
+
+
+def _split(address: str, level: np.record, world: World, minutes: float) -> Figures:
+    """Return the means in regular time and in overtime, where there was any."""
+    overtime = float(world.clock[0].overtime_minutes)
+    if overtime <= 0:
+        return {}
+    regular = minutes - overtime
+    rest = float(level["area"]) - float(level["overtime"])
+    return {
+        f"{address}:regular/mean": rest / regular if regular > 0 else float("nan"),
+        f"{address}:overtime/mean": float(level["overtime"]) / overtime,
+    }
+
+
+def shared_rooms(study: Study) -> list[str]:
+    """Return the names of shared waiting rooms, in the order of the plan."""
+    named = [step.line.shared for step in study.steps if isinstance(step, Serve) and step.line.shared]
+    return list(dict.fromkeys(named))
+
+
+def causes(study: Study, world: World) -> Figures:
+    """Return the minutes per case by cause of waiting: of a step's visits, of a type's cases, of all for a team."""
+    figures: Figures = {}
+    steps, types = len(study.steps), max(1, len(study.case_types))
+    left = world.type_tally.completed + world.type_tally.abandoned + world.type_tally.turned_away
+    for number, step in enumerate(study.steps):
+        if step.kind not in INSTANT:
+            here = world.step_tally[number]
+            gone = float(here.served + here.abandoned + here.turned_away)
+            figures |= _causes(f"step/{step.id}", world.cause_minutes[number], gone)
+    for number, case_type in enumerate(study.case_types):
+        figures |= _causes(f"type/{case_type.id}", world.cause_minutes[steps + number], float(left[number]))
+    whole = world.cause_minutes[steps : steps + types].sum(axis=0)
+    figures |= _causes("type/all", whole, float(left.sum()))
+    for number, team in enumerate(study.teams):
+        figures |= _causes(f"team/{team.id}", world.cause_minutes[steps + types + number], float(left.sum()))
+    return figures
+
+
+def _causes(subject: str, minutes: np.ndarray, cases: float) -> Figures:
+    return {
+        f"{subject}/cause:{name}/mean": float(minutes[number]) / cases if cases else float("nan")
+        for name, number in CAUSES.items()
+    }

@@ -1,0 +1,94 @@
+"""Figures per case and visit, from the rows of the ledger."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flowcore.results.statistics import STATISTICS, sample_statistics
+from flowcore.study import Study, minutes
+from flowcore.study.steps import Exit
+
+Figures = dict[str, float]
+Rows = NDArray[np.void]
+Samples = dict[str, NDArray[np.float64]]
+
+QUANTITIES = ("wait", "work", "travel", "blocked", "total", "cost")
+INSTANT = ("choose", "fork", "scatter", "set", "exit")
+
+
+def samples_of(study: Study, visits: Rows, departures: Rows, spans: Rows) -> dict[str, Samples]:
+    """Return the samples of every subject: steps, case types, streams, outcomes and spans."""
+    return _of_visits(visits, study) | _of_departures(departures, study) | _of_spans(spans, study)
+
+
+def figures_of(subjects: dict[str, Samples], wanted: set[str]) -> Figures:
+    """Return the statistics of every subject's samples, and the shares within a time that are wanted.
+
+    Samples that subjects share are read once.
+    """
+    known: dict[int, NDArray[np.float64]] = {}
+    figures: Figures = {}
+    for subject, samples in subjects.items():
+        for quantity, values in samples.items():
+            if id(values) not in known:
+                known[id(values)] = sample_statistics(values)
+            named = zip(STATISTICS, known[id(values)], strict=True)
+            figures.update({f"{subject}/{quantity}/{name}": float(value) for name, value in named})
+    for address in wanted:
+        subject, _, statistic = address.rpartition("/")
+        owner, _, quantity = subject.rpartition("/")
+        if statistic.startswith("within:") and quantity in subjects.get(owner, {}):
+            values = subjects[owner][quantity]
+            limit = minutes(statistic.removeprefix("within:"))
+            figures[address] = float(np.mean(values <= limit)) if len(values) else float("nan")
+    return figures
+
+
+def _grouped(rows: Rows, everything: Samples, key: str, ids: list[str]) -> dict[str, Samples]:
+    """Split samples by an index field of their rows; the result has every id, in order."""
+    keys = rows[key].astype(np.int16 if len(ids) < np.iinfo(np.int16).max else np.int32)
+    order = np.argsort(keys, kind="stable")
+    edges = np.concatenate([[0], np.cumsum(np.bincount(keys, minlength=len(ids)))])
+    if len(keys) in np.diff(edges):
+        nothing = {quantity: column[:0] for quantity, column in everything.items()}
+        return {each: everything if edges[n + 1] - edges[n] else nothing for n, each in enumerate(ids)}
+    columns = {quantity: column[order] for quantity, column in everything.items()}
+    return {
+        each: {quantity: column[edges[n] : edges[n + 1]] for quantity, column in columns.items()}
+        for n, each in enumerate(ids)
+    }
+
+
+def _columns(rows: Rows, names: tuple[str, ...]) -> Samples:
+    return {name: np.ascontiguousarray(rows[name]) for name in names}
+
+
+def _of_visits(visits: Rows, study: Study) -> dict[str, Samples]:
+    """Return the samples of steps; `total` is the time at the step, without the way to it."""
+    everywhere = _columns(visits, ("wait", "work", "travel", "blocked", "cost"))
+    everywhere["total"] = everywhere["wait"] + everywhere["work"] + everywhere["blocked"]
+    grouped = _grouped(visits, everywhere, "step", [step.id for step in study.steps])
+    timed = {step.id for step in study.steps if step.kind not in INSTANT}
+    return {"step/all": everywhere} | {f"step/{k}": v for k, v in grouped.items() if k in timed}
+
+
+def _of_departures(departures: Rows, study: Study) -> dict[str, Samples]:
+    everywhere = _columns(departures, QUANTITIES)
+    result = {f"{subject}/all": everywhere for subject in ("type", "stream", "outcome")}
+    subjects = {
+        "type": [case_type.id for case_type in study.case_types],
+        "stream": [stream.id for stream in study.streams],
+    }
+    for subject, ids in subjects.items():
+        if ids:
+            grouped = _grouped(departures, everywhere, subject, ids)
+            result |= {f"{subject}/{each}": samples for each, samples in grouped.items()}
+    grouped = _grouped(departures, everywhere, "step", [step.id for step in study.steps])
+    exits = [step.id for step in study.steps if isinstance(step, Exit)]
+    return result | {f"outcome/{each}": grouped[each] for each in exits}
+
+
+def _of_spans(spans: Rows, study: Study) -> dict[str, Samples]:
+    if not study.spans:
+        return {}
+    grouped = _grouped(spans, _columns(spans, QUANTITIES), "span", [span.id for span in study.spans])
+    return {f"span/{each}": samples for each, samples in grouped.items()}

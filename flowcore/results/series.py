@@ -1,0 +1,88 @@
+"""Figures by interval: over the run, and by the hour of the week."""
+
+from datetime import datetime
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flowcore.kernel.state import World
+from flowcore.results.samples import INSTANT, Rows
+from flowcore.study import Study, minutes
+
+MINUTES_PER_WEEK = 10080
+Series = dict[str, NDArray[np.float64]]
+
+
+def series_of(study: Study, world: World, departures: Rows, until: float) -> Series:
+    """Return each figure's values by interval of the run, or of the week where the run is too long for that.
+
+    Lines, cases inside, members present and at work are means over the interval; arrivals and
+    completions are counts; `type/all/wait` is the mean wait of those who arrived in it. The first
+    interval begins on the clock's full interval at or before the start. Only what came after the
+    warm-up is in the waits.
+    """
+    interval = minutes(study.run.interval)
+    lengths = _lengths(study, world, interval, until)
+    series: Series = {}
+    column = 0
+    for step in study.steps:
+        if step.kind not in INSTANT:
+            series[f"step/{step.id}/line"] = _over(world.series[:, column], lengths)
+        column += 1
+    types = [kind.id for kind in study.case_types] or [""]
+    inside = world.series[:, column : column + len(types)]
+    series["type/all/inside"] = _over(inside.sum(axis=1), lengths)
+    series |= {f"type/{each}/inside": _over(inside[:, n], lengths) for n, each in enumerate(types) if each}
+    column += len(types)
+    for number, team in enumerate(study.teams):
+        for turn, quantity in enumerate(("present", "working")):
+            series[f"team/{team.id}/{quantity}"] = _over(world.series[:, column + 2 * number + turn], lengths)
+    column += 2 * len(world.teams)
+    for number, stream in enumerate(study.streams):
+        series[f"stream/{stream.id}/arrived"] = world.series[:, column + number].copy()
+    series["stream/all/arrived"] = world.series[:, column : column + len(study.streams)].sum(axis=1)
+    series["type/all/completed"] = world.series[:, column + len(study.streams)].copy()
+    series["type/all/wait"] = _mean_waits(study, departures, len(lengths), interval)
+    return series
+
+
+def first_offset(study: Study, interval: float) -> float:
+    """Return how many minutes of the first interval lie before the run's start."""
+    start = datetime.fromisoformat(study.start)
+    return (start.hour * 60 + start.minute + start.second / 60) % interval
+
+
+def by_week(study: Study, values: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return the mean of a run's intervals for each interval of the week, from Monday's midnight; NaN for none."""
+    interval = minutes(study.run.interval)
+    start = datetime.fromisoformat(study.start)
+    many = int(MINUTES_PER_WEEK // interval)
+    first = int((start.weekday() * 1440 + start.hour * 60 + start.minute) // interval)
+    places = (first + np.arange(len(values))) % many
+    known = ~np.isnan(values)
+    sums = np.bincount(places[known], values[known], many)
+    found = np.bincount(places[known], minlength=many)
+    return np.divide(sums, found, out=np.full(many, np.nan), where=found > 0)
+
+
+def _lengths(study: Study, world: World, interval: float, until: float) -> NDArray[np.float64]:
+    """Return how many minutes of the run each row of the series collected."""
+    offset = first_offset(study, interval)
+    edges = np.arange(0, until + offset + interval, interval) - offset
+    whole = np.diff(np.clip(edges, 0.0, until))
+    rows = len(world.series)
+    if not world.plan.run[0].folds:
+        return np.pad(whole[:rows], (0, max(0, rows - len(whole))))
+    return np.bincount(np.arange(len(whole)) % rows, whole, rows).astype(np.float64)
+
+
+def _over(sums: NDArray[np.float64], lengths: NDArray[np.float64]) -> NDArray[np.float64]:
+    return np.divide(sums, lengths, out=np.full(len(sums), np.nan), where=lengths > 1e-9)
+
+
+def _mean_waits(study: Study, departures: Rows, rows: int, interval: float) -> NDArray[np.float64]:
+    arrived = departures["left_at"] - departures["total"] + first_offset(study, interval)
+    places = (np.maximum(arrived, 0.0) // interval).astype(np.int64) % max(1, rows)
+    sums = np.bincount(places, departures["wait"], rows)
+    found = np.bincount(places, minlength=rows)
+    return np.divide(sums, found, out=np.full(rows, np.nan), where=found > 0)

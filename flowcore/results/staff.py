@@ -1,0 +1,130 @@
+"""What members did with their time, and what everything cost."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flowcore.kernel import kinds as k
+from flowcore.kernel.state import World
+from flowcore.results.samples import Figures
+from flowcore.study import Study
+from flowcore.study.teams import Team
+
+MINUTES_PER_DAY = 1440.0
+MINUTES_PER_HOUR = 60.0
+STATES = {
+    "off": (k.OFF,),
+    "idle": (k.IDLE,),
+    "working": (k.WORKING,),
+    "walking": (k.WALKING,),
+    "break": (k.ON_BREAK, k.ON_UNPAID_BREAK),
+    "interrupted": (k.INTERRUPTED,),
+}
+LINES = ("regular", "idle", "overtime-base", "overtime-premium", "use")
+Times = NDArray[np.float64]
+
+
+def times_of(world: World, team: int) -> Times:
+    """Return the minutes of a team's members by shift and state, shape (members, 2, states)."""
+    plan = world.plan.teams[team]
+    rows = world.member_time[plan.first_member : plan.first_member + plan.members]
+    return rows.reshape(-1, 2, k.MEMBER_STATES)
+
+
+def _ratio(part: float, whole: float) -> float:
+    return part / whole if whole > 0 else float("nan")
+
+
+def _figures_of(address: str, times: Times, minutes: float) -> Figures:
+    """Return the figures of some members' minutes, shape (states,), over `minutes` of the run."""
+    present = float(times.sum() - times[k.OFF])
+    working = float(times[k.WORKING] + times[k.WALKING])
+    unpaid = float(times[k.ON_UNPAID_BREAK])
+    return {
+        f"{address}/utilisation": _ratio(working, present),
+        f"{address}/occupancy": _ratio(working, present - unpaid),
+        f"{address}/present": present / minutes if minutes else float("nan"),
+        f"{address}/working": working / minutes if minutes else float("nan"),
+    }
+
+
+def teams(study: Study, world: World, minutes: float) -> Figures:
+    """Return how busy teams and members were: over all, in regular time and in overtime."""
+    figures: Figures = {}
+    overtime = float(world.clock[0].overtime_minutes)
+    for number, team in enumerate(study.teams):
+        times = times_of(world, number)
+        whole = times.sum(axis=(0, 1))
+        figures |= _figures_of(f"team/{team.id}", whole, minutes)
+        for state, columns in STATES.items():
+            figures[f"team/{team.id}/state:{state}"] = _ratio(float(whole[list(columns)].sum()), float(whole.sum()))
+        if overtime > 0:
+            regular, beyond = times[:, 0].sum(axis=0), times[:, 1].sum(axis=0)
+            split = {"regular": (regular, minutes - overtime), "overtime": (beyond, overtime)}
+            for name, (part, length) in split.items():
+                found = _figures_of(f"team/{team.id}", part, length)
+                figures |= {f"{address}:{name}": value for address, value in found.items()}
+        for member, each in enumerate(times.sum(axis=1)):
+            found = _figures_of(f"member/{team.id}:{member + 1}", each, minutes)
+            figures |= {address: value for address, value in found.items() if not address.endswith("/present")}
+    return figures | _places(study, world, minutes)
+
+
+def _places(study: Study, world: World, minutes: float) -> Figures:
+    """Return how full the places with a capacity were."""
+    figures: Figures = {}
+    rooms = world.plan.teams.kind == k.ROOM
+    used = [team for team in range(len(world.plan.teams)) if rooms[team]]
+    places = {step.place for step in study.steps} | {each.place for step in study.steps for each in step.places}
+    limited = [place for place in study.site.places if place.capacity and place.id in places]
+    for place, team in zip(limited, used, strict=True):
+        times = times_of(world, team).sum(axis=(0, 1))
+        figures[f"place/{place.id}/utilisation"] = _ratio(float(times[k.WORKING]), float(times.sum()))
+        figures[f"place/{place.id}/inside/mean"] = float(times[k.WORKING]) / minutes
+    return figures
+
+
+def _team_costs(team: Team, times: Times, uses: int) -> dict[str, float]:
+    """Return a team's money by line; idle time is paid in the regular line and only shown apart."""
+    hourly = team.rate / MINUTES_PER_HOUR
+    used = times[:, :, k.WORKING].sum(axis=0) + times[:, :, k.WALKING].sum(axis=0)
+    present = times.sum(axis=(0, 2)) - times[:, :, k.OFF].sum(axis=0) - times[:, :, k.ON_UNPAID_BREAK].sum(axis=0)
+    paid = present if team.paid == "present" else used
+    idle = float(times[:, 0, k.IDLE].sum()) if team.paid == "present" else 0.0
+    return {
+        "regular": float(paid[0]) * hourly,
+        "idle": idle * hourly,
+        "overtime-base": float(paid[1]) * hourly,
+        "overtime-premium": float(paid[1]) * hourly * (team.overtime - 1),
+        "use": uses * team.use_cost,
+    }
+
+
+def costs(study: Study, world: World, minutes: float) -> Figures:
+    """Return what everything cost, by line and team, per hour, per day and per completed case.
+
+    `total` is the sum of all lines but `idle`, which is part of `regular`; `value` stands beside it.
+    """
+    money: Figures = {}
+    sums = dict.fromkeys(LINES, 0.0)
+    for number, team in enumerate(study.teams):
+        lines = _team_costs(team, times_of(world, number), int(world.teams[number].uses))
+        for line, amount in lines.items():
+            sums[line] += amount
+            money[f"cost/team/{team.id}/{line}"] = amount
+        money[f"cost/team/{team.id}/total"] = sum(lines.values()) - lines["idle"]
+    exits = np.array([step.kind == "exit" for step in study.steps])
+    sums["case"] = float(world.step_tally.cost[~exits].sum()) if len(exits) else 0.0
+    sums["penalty"] = float(world.step_tally.cost[exits].sum()) if len(exits) else 0.0
+    first = 2 * len(study.steps)
+    waiting = world.levels.area[first : first + 2 * len(world.type_tally) : 2]
+    sums["waiting"] = float((waiting * world.plan.types.waiting_cost).sum()) / MINUTES_PER_HOUR
+    sums["total"] = sum(sums.values()) - sums["idle"]
+    values = np.array([kind.value for kind in study.case_types] or [0.0])
+    sums["value"] = float((values * world.type_tally.completed).sum())
+    money |= {f"cost/{line}": amount for line, amount in sums.items()}
+    completed = float(world.type_tally.completed.sum())
+    return (
+        {f"{each}/per:hour": v / (minutes / MINUTES_PER_HOUR) for each, v in money.items()}
+        | {f"{each}/per:day": v / (minutes / MINUTES_PER_DAY) for each, v in money.items()}
+        | {f"{each}/per:case": _ratio(v, completed) for each, v in money.items()}
+    )

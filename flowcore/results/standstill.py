@@ -1,0 +1,60 @@
+"""What is said when cases are inside and nothing will ever happen to them."""
+
+import numpy as np
+
+from flowcore.kernel import kinds as k
+from flowcore.kernel.state import World
+from flowcore.problems import Problem, error_at
+from flowcore.study import Study
+
+_MOST_NAMED = 5
+_CAUSE = {
+    k.NEXT_LINE: "room in the next line",
+    k.SIGNAL: "a signal",
+    k.BATCH: "the rest of a batch",
+    k.BRANCHES: "its other branches",
+    k.PERSON: "a particular person",
+}
+
+
+def stand_still(study: Study, world: World) -> Problem:
+    """Return the error of a replication that stands still: who waits where for whom."""
+    waiting = np.flatnonzero(world.cases.state >= k.IN_LINE)
+    named = [_waits(study, world, int(case)) for case in waiting[:_MOST_NAMED]]
+    first = world.plan.steps[world.cases[int(waiting[0])].step].document if len(waiting) else 0
+    hours = float(world.clock[0].now) / 60
+    return error_at(
+        where=f"steps/{study.steps[first].id}",
+        what=f"After {hours:.1f} h the service stands still with {world.clock[0].inside} cases inside: "
+        + "; ".join(named)
+        + ".",
+        mend="Let the ones named be released earlier, or let more of them be there.",
+    )
+
+
+def _waits(study: Study, world: World, case: int) -> str:
+    who = world.cases[case]
+    step = study.steps[world.plan.steps[who.step].document]
+    held = _held_by(study, world, case)
+    holding = f", holding {', '.join(held)}," if held else ""
+    return f"case {who.number} at {step.name}{holding} waits for {_what(study, world, case)}"
+
+
+def _held_by(study: Study, world: World, case: int) -> list[str]:
+    names = []
+    member = world.cases[case].first_held
+    while member != k.NONE:
+        team = int(world.members[member].team)
+        if team < len(study.teams):
+            names.append(study.teams[team].name)
+        member = world.members[member].next_held
+    return names
+
+
+def _what(study: Study, world: World, case: int) -> str:
+    who = world.cases[case]
+    if who.state != k.IN_LINE:
+        return _CAUSE.get(int(who.cause), "a member who is away")
+    pool = world.plan.lines[who.line].pool
+    team = int(world.pools[pool].team)
+    return study.teams[team].name if 0 <= team < len(study.teams) else "room at its place"

@@ -1,0 +1,74 @@
+"""Times of day, dates, weekdays, and calendars: when something is open."""
+
+from datetime import date, datetime
+from typing import Annotated, Literal, Self
+
+from pydantic import AfterValidator, Field, StringConstraints, model_validator
+
+from flowcore.problems import trouble
+from flowcore.study.base import Id, Name, Part
+
+DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+
+Day = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+TimeOfDay = Annotated[str, StringConstraints(pattern=r"^(([01]\d|2[0-3]):[0-5]\d|24:00)$")]
+
+
+def _real_date(text: str) -> str:
+    try:
+        date.fromisoformat(text)
+    except ValueError:
+        raise trouble(f'"{text}" is not a date.', 'Write a date that exists, such as "2027-03-01".') from None
+    return text
+
+
+def _real_moment(text: str) -> str:
+    try:
+        datetime.fromisoformat(text)
+    except ValueError:
+        raise trouble(
+            f'"{text}" is not a date and a time.', 'Write a moment that exists, such as "2027-03-01T08:00".'
+        ) from None
+    return text
+
+
+Date = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d\d-\d\d$"), AfterValidator(_real_date)]
+Moment = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d)?$"), AfterValidator(_real_moment)]
+
+
+def minute_of_day(text: str) -> int:
+    """Return a time of day in minutes after midnight; `"24:00"` is 1440."""
+    hours, rest = text.split(":")
+    return int(hours) * 60 + int(rest)
+
+
+class Hours(Part):
+    """From one time of day to another; over midnight where the second is not later."""
+
+    days: Annotated[list[Day], Field(min_length=1)]
+    from_: TimeOfDay = Field(alias="from")
+    to: TimeOfDay
+
+
+class DatedHours(Part):
+    """Hours of one date, in place of the weekday's."""
+
+    date: Date
+    from_: TimeOfDay = Field(alias="from")
+    to: TimeOfDay
+
+
+class Calendar(Part):
+    """When something is open: by weekday, with dates that are closed or have other hours."""
+
+    id: Id
+    name: Name
+    weekly: list[Hours] = []
+    closed: list[Date] = []
+    open: list[DatedHours] = []
+
+    @model_validator(mode="after")
+    def _opens(self) -> Self:
+        if not self.weekly and not self.open:
+            raise trouble("The calendar never opens.", "Give it weekly hours or a date with hours.")
+        return self

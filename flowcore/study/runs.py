@@ -1,0 +1,101 @@
+"""How a study is run, what its figures should be, and what its scenarios change."""
+
+from typing import Annotated, Any, Literal, Self
+
+from pydantic import Field, StringConstraints, model_validator
+
+from flowcore.problems import trouble
+from flowcore.study.base import Count, Id, Name, Part
+from flowcore.study.durations import Duration, minutes
+
+Address = Annotated[str, StringConstraints(pattern=r"^[a-z]+/[^ ]+$", max_length=300)]
+
+
+class Until(Part):
+    """When a run is over: after so many completed cases, or when it is empty after closing."""
+
+    completed: Count | None = None
+    empty: Literal[True] | None = None
+
+    @model_validator(mode="after")
+    def _one_of(self) -> Self:
+        if (self.completed is None) == (self.empty is None):
+            raise trouble('A run ends by "completed" or by "empty".', "Give one of the two.")
+        return self
+
+
+class Precision(Part):
+    """Replications are added until the half-width of these figures is within a share of their mean."""
+
+    figure: Address | list[Address]
+    within: Annotated[float, Field(gt=0, lt=1)]
+    at_most: Annotated[int, Field(ge=2, le=10_000)] = 1000
+
+    @property
+    def figures(self) -> list[str]:
+        """The addresses, whether one or several are given."""
+        return [self.figure] if isinstance(self.figure, str) else self.figure
+
+
+class RunSettings(Part):
+    """How long and how often a study is run."""
+
+    length: Duration = "4 wk"
+    until: Until | None = None
+    doors: Id | None = None
+    warm_up: Duration = "0 min"
+    replications: Annotated[int, Field(ge=1, le=10_000)] = 30
+    precision: Precision | None = None
+    confidence: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
+    seed: Annotated[int, Field(ge=0, lt=2**63)] = 1
+    interval: Duration = "60 min"
+
+    @model_validator(mode="after")
+    def _known_interval(self) -> Self:
+        if minutes(self.interval) not in (15.0, 30.0, 60.0):
+            raise trouble(f"An interval of {self.interval} is not collected.", "Use 15, 30 or 60 minutes.")
+        return self
+
+
+class Target(Part):
+    """A figure with a limit that it should keep."""
+
+    figure: Address
+    at_most: float | Duration | None = None
+    at_least: float | Duration | None = None
+
+    @model_validator(mode="after")
+    def _has_limit(self) -> Self:
+        if self.at_most is None and self.at_least is None:
+            raise trouble("The target has no limit.", 'Give "at_most" or "at_least".')
+        return self
+
+
+class Lever(Part):
+    """A parameter that scenarios may vary, and every place of the document that it sets."""
+
+    id: Id
+    name: Name
+    sets: Annotated[list[Annotated[str, StringConstraints(pattern=r"^/")]], Field(min_length=1)]
+    values: list[Any] = []
+    low: float | None = None
+    high: float | None = None
+    step: Annotated[float, Field(gt=0)] | None = None
+
+
+class PatchStep(Part):
+    """One operation of a JSON Patch (RFC 6902)."""
+
+    op: Literal["add", "remove", "replace", "move", "copy", "test"]
+    path: str
+    from_: str | None = Field(None, alias="from")
+    value: Any = None
+
+
+class Scenario(Part):
+    """The study with some levers moved or parts changed."""
+
+    id: Id
+    name: Name
+    levers: dict[Id, Any] = {}
+    changes: list[PatchStep] = []
