@@ -7,6 +7,7 @@ from flowcore.kernel.compiled import shared, small
 from flowcore.kernel.draws import chain, key_for, uniform
 from flowcore.kernel.events import do_first, do_next, schedule
 from flowcore.kernel.kinds import (
+    ACCOUNTS,
     BATCH,
     BATCH_DUE,
     BRANCH,
@@ -28,7 +29,7 @@ from flowcore.kernel.kinds import (
 from flowcore.kernel.ledger import note, write_visit
 from flowcore.kernel.queues import append, unchain
 from flowcore.kernel.routing import choose_place
-from flowcore.kernel.state import ACCOUNTS, World
+from flowcore.kernel.state import World
 from flowcore.kernel.tokens import companion_of, free_party, free_token, leave_party, new_party
 from flowcore.kernel.work import let_go_of
 

@@ -164,7 +164,9 @@ LINE = record(
     ("pool", "i8"),
     ("min_wait", "f8"),
 )
-"""How cases wait at a step, for each set of needs that they may still have there; `room` is the waiting room whose length counts, shared or its own."""
+"""How cases wait at a step, for each set of needs that they may still have there.
+
+`room` is the waiting room whose length counts, shared or its own."""
 
 TEAM = record(
     ("key", "u8"),

@@ -104,7 +104,8 @@ CASE = record(
 by the discipline; `next`, `prev`, `child` link it to others in a line; `person` is whom it waits for;
 `absent` and `walking` count its members who are away or still coming; `waited` says that this visit
 had to wait, `in_work` that all its needs here are met, `expected` that a place in the line is kept
-for it; `link` and `to` are the way on, once chosen; `is_outside` that it is blocked before its first step; `weight` how many cases it stands for."""
+for it; `link` and `to` are the way on, once chosen; `is_outside` that it is blocked before its first
+step; `weight` how many cases it stands for."""
 
 EVENT = record(("time", "f8"), ("order", "i8"), ("token", "i8"), ("kind", "i8"), ("subject", "i8"))
 """`order` is the rank in the high bits and a running number in the low ones; an event whose token is

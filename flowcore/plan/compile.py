@@ -32,6 +32,7 @@ from flowcore.study.steps import (
     Link,
     Serve,
     SetTraits,
+    Work,
     WorkByType,
 )
 
@@ -267,7 +268,7 @@ class _StudyCompiler:
         coverable = self.needs.coverable(planned)
         return {"line": line, "pool": pools[0], "coverable": coverable, "first_need": first, "needs": len(asked)}
 
-    def _times(self, work: object) -> dict[str, object]:
+    def _times(self, work: Work) -> dict[str, object]:
         """Return where a step's times lie: by trait as (trait, value, distribution), and by type."""
         by_trait: list[int] = []
         if not isinstance(work, WorkByType):

@@ -32,7 +32,7 @@ class Layout:
         self.first: dict[str, int] = {}
         self.copies: dict[str, list[int]] = {}
         for number, step in enumerate(study.steps):
-            places = [option.place for option in step.places] or [step.place]
+            places: list[str | None] = [option.place for option in step.places] or [step.place]
             self.first[step.id] = len(self.steps)
             self.copies[step.id] = list(range(len(self.steps), len(self.steps) + len(places)))
             self.steps += [PlannedStep(step, number, place) for place in places]

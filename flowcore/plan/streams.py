@@ -1,6 +1,7 @@
 """Streams, case types and traits as records."""
 
 from collections import Counter
+from collections.abc import Mapping
 from datetime import datetime
 from itertools import accumulate
 
@@ -34,9 +35,7 @@ class TraitStarts:
         self._store = store
         self.rows: list[tuple[object, ...]] = []
 
-    def add(
-        self, values: "dict[str, TraitStart | Add] | dict[str, TraitStart] | dict[str, float | str]"
-    ) -> tuple[int, int]:
+    def add(self, values: "Mapping[str, TraitStart | Categories | Add]") -> tuple[int, int]:
         """Add what some traits become and return where it begins and how many they are."""
         first = len(self.rows)
         self.rows += [self._row(trait, value) for trait, value in values.items()]
@@ -45,7 +44,7 @@ class TraitStarts:
     def defaults_with(self, values: dict[str, TraitStart]) -> tuple[int, int]:
         """Add the starts of all traits, some of them with other values; those without any are left out."""
         own = {name: trait.start for name, (_, trait) in self._traits.items() if trait.start is not None}
-        return self.add({**own, **values})  # type: ignore[dict-item]  # Categories are starts too
+        return self.add({**own, **values})
 
     def _row(self, trait_id: str, value: "TraitStart | Categories | Add") -> tuple[object, ...]:
         number, trait = self._traits[trait_id]
@@ -151,11 +150,11 @@ class StreamCompiler:
     def _profile(self, stream: ProfileStream) -> dict[str, object]:
         length = minutes(stream.interval)
         per_day = round(1440 / length)
-        counts = [
-            count
-            for day in DAYS
-            for count in [*stream.week.get(day, []), *[0.0] * (per_day - len(stream.week.get(day, [])))]
-        ]
+        counts: list[float] = []
+        week: dict[str, list[float]] = {str(day): expected for day, expected in stream.week.items()}
+        for day in DAYS:
+            expected = week.get(day, [])
+            counts += [*expected, *[0.0] * (per_day - len(expected))]
         return {
             "kind": k.PROFILE if stream.spread == "poisson" else k.EXACT_PROFILE,
             "profile": self._store.put_numbers(accumulate(counts, initial=0.0)),

@@ -62,7 +62,8 @@ def by_week(study: Study, values: NDArray[np.float64]) -> NDArray[np.float64]:
     known = ~np.isnan(values)
     sums = np.bincount(places[known], values[known], many)
     found = np.bincount(places[known], minlength=many)
-    return np.divide(sums, found, out=np.full(many, np.nan), where=found > 0)
+    means: NDArray[np.float64] = np.divide(sums, found, out=np.full(many, np.nan), where=found > 0)
+    return means
 
 
 def _lengths(study: Study, world: World, interval: float, until: float) -> NDArray[np.float64]:
@@ -77,7 +78,8 @@ def _lengths(study: Study, world: World, interval: float, until: float) -> NDArr
 
 
 def _over(sums: NDArray[np.float64], lengths: NDArray[np.float64]) -> NDArray[np.float64]:
-    return np.divide(sums, lengths, out=np.full(len(sums), np.nan), where=lengths > 1e-9)
+    means: NDArray[np.float64] = np.divide(sums, lengths, out=np.full(len(sums), np.nan), where=lengths > 1e-9)
+    return means
 
 
 def _mean_waits(study: Study, departures: Rows, rows: int, interval: float) -> NDArray[np.float64]:
@@ -85,4 +87,5 @@ def _mean_waits(study: Study, departures: Rows, rows: int, interval: float) -> N
     places = (np.maximum(arrived, 0.0) // interval).astype(np.int64) % max(1, rows)
     sums = np.bincount(places, departures["wait"], rows)
     found = np.bincount(places, minlength=rows)
-    return np.divide(sums, found, out=np.full(rows, np.nan), where=found > 0)
+    means: NDArray[np.float64] = np.divide(sums, found, out=np.full(rows, np.nan), where=found > 0)
+    return means

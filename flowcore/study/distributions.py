@@ -286,7 +286,8 @@ def mean_of(value: AnyDistribution) -> float:
     if isinstance(value, Weibull):
         return amount(value.scale) * gamma(1 + 1 / value.shape)
     if isinstance(value, Discrete):
-        return sum(amount(v) * w for v, w in zip(value.values, value.weights, strict=True)) / sum(value.weights)
+        amounts = [amount(each) for each in value.values]
+        return sum(v * w for v, w in zip(amounts, value.weights, strict=True)) / sum(value.weights)
     if isinstance(value, Empirical):
         values = sorted(amount(each) for each in value.values)
         inner = sum(values) - (values[0] + values[-1]) / 2

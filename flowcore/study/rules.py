@@ -8,9 +8,7 @@ from typing_extensions import TypeAliasType
 from flowcore.problems import trouble
 from flowcore.study.base import Part
 
-FACTS = ("type", "in-system", "waited-here", "waited", "time-of-day", "weekday")
-FACTS_ABOUT = ("trait", "visits", "line", "free")
-
+_FACTS = r"^(type|in-system|waited-here|waited|time-of-day|weekday|(trait|visits|line|free):.+)$"
 Fact = Annotated[
     str,
     StringConstraints(pattern=r"^(type|in-system|waited-here|waited|time-of-day|weekday|(trait|visits|line|free):.+)$"),

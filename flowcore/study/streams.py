@@ -87,7 +87,7 @@ class ProfileStream(_Source):
         return self
 
 
-class Session(Hours):
+class Slots(Hours):
     """Slots from one time to another, every so many minutes, so many places each."""
 
     every: Duration
@@ -104,7 +104,7 @@ class AppointmentStream(_Source):
     """Cases that are booked into slots and keep to them more or less."""
 
     kind: Literal["appointments"]
-    sessions: Annotated[list[Session], Field(min_length=1)]
+    sessions: Annotated[list[Slots], Field(min_length=1)]
     filled: Share = 1.0
     no_show: Share = 0.0
     punctuality: OffsetDistribution | None = None

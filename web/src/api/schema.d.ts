@@ -406,6 +406,152 @@ export interface components {
             runs?: number;
         };
         /**
+         * Add
+         * @description So much more (or less) of a number trait.
+         */
+        Add: {
+            /** Add */
+            add: number;
+        };
+        /**
+         * After
+         * @description How long until the next interruption: by the clock, by time at work, or by cases.
+         */
+        After: {
+            clock?: components["schemas"]["Distribution"] | null;
+            working?: components["schemas"]["Distribution"] | null;
+            cases?: components["schemas"]["NumberDistribution"] | null;
+        };
+        /**
+         * AppointmentStream
+         * @description Cases that are booked into slots and keep to them more or less.
+         */
+        AppointmentStream: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Mix
+             * @default []
+             */
+            mix?: components["schemas"]["MixPart"][];
+            /**
+             * Mix By Hour
+             * @default []
+             */
+            mix_by_hour?: components["schemas"]["MixOfHours"][];
+            /** To */
+            to: string;
+            /** Open */
+            open?: string | null;
+            /** First */
+            first?: string | null;
+            /** Last */
+            last?: string | null;
+            /** Limit */
+            limit?: number | null;
+            group?: components["schemas"]["NumberDistribution"] | null;
+            /**
+             * Traits
+             * @default {}
+             */
+            traits?: {
+                [key: string]: components["schemas"]["NumberDistribution"] | string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "appointments";
+            /** Sessions */
+            sessions: components["schemas"]["Slots"][];
+            /**
+             * Filled
+             * @default 1
+             */
+            filled?: number;
+            /**
+             * No Show
+             * @default 0
+             */
+            no_show?: number;
+            punctuality?: components["schemas"]["OffsetDistribution"] | null;
+        };
+        /** Beta[Duration] */
+        Beta_Duration_: {
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "beta";
+            low: components["schemas"]["Duration"];
+            high: components["schemas"]["Duration"];
+            mean: components["schemas"]["Duration"];
+            sd: components["schemas"]["Duration"];
+        };
+        /** Beta[Number] */
+        Beta_Number_: {
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "beta";
+            low: components["schemas"]["Number"];
+            high: components["schemas"]["Number"];
+            mean: components["schemas"]["Number"];
+            sd: components["schemas"]["Number"];
+        };
+        /**
+         * Break
+         * @description A planned absence in a shift: so long after its start, or at a time of day.
+         */
+        Break: {
+            /** Name */
+            name?: string | null;
+            after?: components["schemas"]["Duration"] | null;
+            /** At */
+            at?: string | null;
+            length: components["schemas"]["Duration"];
+            /**
+             * Taken
+             * @default together
+             * @enum {string}
+             */
+            taken?: "together" | "in-turn" | "spread";
+            within?: components["schemas"]["Duration"] | null;
+            /**
+             * Paid
+             * @default true
+             */
+            paid?: boolean;
+        };
+        /**
+         * Calendar
+         * @description When something is open: by weekday, with dates that are closed or have other hours.
+         */
+        Calendar: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Weekly
+             * @default []
+             */
+            weekly?: components["schemas"]["Hours"][];
+            /**
+             * Closed
+             * @default []
+             */
+            closed?: string[];
+            /**
+             * Open
+             * @default []
+             */
+            open?: components["schemas"]["DatedHours"][];
+        };
+        /**
          * CaseType
          * @description A kind of customer, patient or case.
          */
@@ -416,16 +562,76 @@ export interface components {
             name: string;
             /** Colour */
             colour?: number | null;
+            /**
+             * Priority
+             * @default 0
+             */
+            priority?: number;
+            due?: components["schemas"]["Duration"] | null;
+            /**
+             * Value
+             * @default 0
+             */
+            value?: number;
+            /**
+             * Waiting Cost
+             * @default 0
+             */
+            waiting_cost?: number;
+            /**
+             * Traits
+             * @default {}
+             */
+            traits?: {
+                [key: string]: components["schemas"]["NumberDistribution"] | string;
+            };
+        };
+        /**
+         * Categories
+         * @description Chances of categories: a start that is drawn for each case.
+         */
+        Categories: {
+            /** Shares */
+            shares: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Chance
+         * @description One case or none at the end of each interval.
+         */
+        Chance: {
+            every: components["schemas"]["Duration"];
+            /** Probability */
+            probability: number;
         };
         /**
          * Choose
-         * @description Ways part here: one of several is taken, by share.
+         * @description Ways part here: one of several is taken.
          */
         Choose: {
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /** Place */
+            place?: string | null;
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["PlaceOption"][];
+            /**
+             * Pick Place
+             * @default shortest-line
+             * @enum {string}
+             */
+            pick_place?: "shortest-line" | "nearest" | "share" | "in-turn";
+            /**
+             * Checkpoint
+             * @default false
+             */
+            checkpoint?: boolean;
             /**
              * Next
              * @default []
@@ -439,9 +645,128 @@ export interface components {
             /**
              * Pick
              * @default share
-             * @constant
+             * @enum {string}
              */
-            pick?: "share";
+            pick?: "share" | "rule" | "shortest-line" | "in-turn";
+        };
+        Clause: components["schemas"]["Condition"] | components["schemas"]["Rule"];
+        /**
+         * Closing
+         * @description How long members stay after the end of their shift when work is left.
+         */
+        Closing: {
+            /**
+             * Stay
+             * @default leave
+             * @enum {string}
+             */
+            stay?: "leave" | "clear-line" | "empty";
+            at_most?: components["schemas"]["Duration"] | null;
+        };
+        /**
+         * Condition
+         * @description One fact held against a value.
+         */
+        Condition: {
+            /** Fact */
+            fact: string;
+            /**
+             * Is
+             * @enum {string}
+             */
+            is: "equal" | "not" | "under" | "at-most" | "over" | "at-least" | "in";
+            /** Value */
+            value: string | number | (string | number)[];
+        };
+        /**
+         * DateStream
+         * @description Cases that come at given moments.
+         */
+        DateStream: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Mix
+             * @default []
+             */
+            mix?: components["schemas"]["MixPart"][];
+            /**
+             * Mix By Hour
+             * @default []
+             */
+            mix_by_hour?: components["schemas"]["MixOfHours"][];
+            /** To */
+            to: string;
+            /** Open */
+            open?: string | null;
+            /** First */
+            first?: string | null;
+            /** Last */
+            last?: string | null;
+            /** Limit */
+            limit?: number | null;
+            group?: components["schemas"]["NumberDistribution"] | null;
+            /**
+             * Traits
+             * @default {}
+             */
+            traits?: {
+                [key: string]: components["schemas"]["NumberDistribution"] | string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dates";
+            /** Arrivals */
+            arrivals: components["schemas"]["DatedArrival"][];
+        };
+        /**
+         * DatedArrival
+         * @description One case at one moment.
+         */
+        DatedArrival: {
+            /** At */
+            at: string;
+            /** Type */
+            type?: string | null;
+            /**
+             * Traits
+             * @default {}
+             */
+            traits?: {
+                [key: string]: number | string;
+            };
+        };
+        /**
+         * DatedHours
+         * @description Hours of one date, in place of the weekday's.
+         */
+        DatedHours: {
+            /** Date */
+            date: string;
+            /** From */
+            from: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * Deadline
+         * @description A clock that starts when a case comes to one step and stops when another takes it on.
+         */
+        Deadline: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** From */
+            from: string;
+            /** To */
+            to: string;
+            within: components["schemas"]["Duration"];
+            then: components["schemas"]["Then"];
         };
         /**
          * Delay
@@ -452,11 +777,44 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Place */
+            place?: string | null;
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["PlaceOption"][];
+            /**
+             * Pick Place
+             * @default shortest-line
+             * @enum {string}
+             */
+            pick_place?: "shortest-line" | "nearest" | "share" | "in-turn";
+            /**
+             * Checkpoint
+             * @default false
+             */
+            checkpoint?: boolean;
             /**
              * Next
              * @default []
              */
             next?: components["schemas"]["Link"][];
+            /** Open */
+            open?: string | null;
+            /**
+             * Overtime
+             * @default yes
+             * @enum {string}
+             */
+            overtime?: "yes" | "no" | "only";
+            /**
+             * Cost
+             * @default 0
+             */
+            cost?: number;
+            /** Value */
+            value?: ("adds" | "necessary" | "waste") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -464,21 +822,95 @@ export interface components {
             kind: "delay";
             time: components["schemas"]["Work"];
         };
-        Distribution: string | components["schemas"]["Exponential"] | components["schemas"]["Uniform"] | components["schemas"]["Triangular"] | components["schemas"]["Normal"] | components["schemas"]["Lognormal"] | components["schemas"]["Erlang"];
-        /**
-         * Erlang
-         * @description The sum of k equal exponential stages, known by its whole mean.
-         */
-        Erlang: {
+        /** Discrete[Duration] */
+        Discrete_Duration_: {
             /**
-             * Mean
-             * @example 90 s
-             * @example 3 min
-             * @example 1.5 h
-             * @example 2 d
-             * @example 4 wk
+             * Dist
+             * @constant
              */
-            mean: string;
+            dist: "discrete";
+            /** Values */
+            values: components["schemas"]["Duration"][];
+            /** Weights */
+            weights: number[];
+        };
+        /** Discrete[Number] */
+        Discrete_Number_: {
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "discrete";
+            /** Values */
+            values: components["schemas"]["Number"][];
+            /** Weights */
+            weights: number[];
+        };
+        /** Discrete[Offset] */
+        Discrete_Offset_: {
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "discrete";
+            /** Values */
+            values: components["schemas"]["Offset"][];
+            /** Weights */
+            weights: number[];
+        };
+        Distribution: components["schemas"]["Duration"] | components["schemas"]["Exponential_Duration_"] | components["schemas"]["Uniform_Duration_"] | components["schemas"]["Triangular_Duration_"] | components["schemas"]["Pert_Duration_"] | components["schemas"]["Normal_Duration_"] | components["schemas"]["Lognormal_Duration_"] | components["schemas"]["Gamma_Duration_"] | components["schemas"]["Erlang_Duration_"] | components["schemas"]["Weibull_Duration_"] | components["schemas"]["Beta_Duration_"] | components["schemas"]["Discrete_Duration_"] | components["schemas"]["Empirical_Duration_"];
+        /**
+         * @example 90 s
+         * @example 3 min
+         * @example 1.5 h
+         * @example 2 d
+         * @example 4 wk
+         */
+        Duration: string;
+        /** Empirical[Duration] */
+        Empirical_Duration_: {
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "empirical";
+            /** Values */
+            values: components["schemas"]["Duration"][];
+        };
+        /** Empirical[Number] */
+        Empirical_Number_: {
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "empirical";
+            /** Values */
+            values: components["schemas"]["Number"][];
+        };
+        /** Empirical[Offset] */
+        Empirical_Offset_: {
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "empirical";
+            /** Values */
+            values: components["schemas"]["Offset"][];
+        };
+        /** Erlang[Duration] */
+        Erlang_Duration_: {
+            mean: components["schemas"]["Duration"];
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "erlang";
+            /** K */
+            k: number;
+        };
+        /** Erlang[Number] */
+        Erlang_Number_: {
+            mean: components["schemas"]["Number"];
             /**
              * Dist
              * @constant
@@ -496,6 +928,24 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Place */
+            place?: string | null;
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["PlaceOption"][];
+            /**
+             * Pick Place
+             * @default shortest-line
+             * @enum {string}
+             */
+            pick_place?: "shortest-line" | "nearest" | "share" | "in-turn";
+            /**
+             * Checkpoint
+             * @default false
+             */
+            checkpoint?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -506,26 +956,280 @@ export interface components {
              * @default false
              */
             abandoned?: boolean;
-        };
-        /**
-         * Exponential
-         * @description Times without memory, known by their mean.
-         */
-        Exponential: {
             /**
-             * Mean
-             * @example 90 s
-             * @example 3 min
-             * @example 1.5 h
-             * @example 2 d
-             * @example 4 wk
+             * Penalty
+             * @default 0
              */
-            mean: string;
+            penalty?: number;
+        };
+        /** Exponential[Duration] */
+        Exponential_Duration_: {
+            mean: components["schemas"]["Duration"];
             /**
              * Dist
              * @constant
              */
             dist: "exponential";
+        };
+        /** Exponential[Number] */
+        Exponential_Number_: {
+            mean: components["schemas"]["Number"];
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "exponential";
+        };
+        /**
+         * Fork
+         * @description The case goes along several ways at once, until they come together at the join.
+         */
+        Fork: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place?: string | null;
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["PlaceOption"][];
+            /**
+             * Pick Place
+             * @default shortest-line
+             * @enum {string}
+             */
+            pick_place?: "shortest-line" | "nearest" | "share" | "in-turn";
+            /**
+             * Checkpoint
+             * @default false
+             */
+            checkpoint?: boolean;
+            /**
+             * Next
+             * @default []
+             */
+            next?: components["schemas"]["Link"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fork";
+            /** Join */
+            join: string;
+        };
+        /** Gamma[Duration] */
+        Gamma_Duration_: {
+            mean: components["schemas"]["Duration"];
+            sd: components["schemas"]["Duration"];
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "gamma";
+        };
+        /** Gamma[Number] */
+        Gamma_Number_: {
+            mean: components["schemas"]["Number"];
+            sd: components["schemas"]["Number"];
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "gamma";
+        };
+        /**
+         * Gather
+         * @description Waits until so many are there, or a time has passed, and sends them on as one.
+         */
+        Gather: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place?: string | null;
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["PlaceOption"][];
+            /**
+             * Pick Place
+             * @default shortest-line
+             * @enum {string}
+             */
+            pick_place?: "shortest-line" | "nearest" | "share" | "in-turn";
+            /**
+             * Checkpoint
+             * @default false
+             */
+            checkpoint?: boolean;
+            /**
+             * Next
+             * @default []
+             */
+            next?: components["schemas"]["Link"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gather";
+            /** Count */
+            count: number;
+            or_after?: components["schemas"]["Duration"] | null;
+        };
+        /**
+         * Hold
+         * @description Cases wait for a signal, or for the opening of a calendar.
+         */
+        Hold: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place?: string | null;
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["PlaceOption"][];
+            /**
+             * Pick Place
+             * @default shortest-line
+             * @enum {string}
+             */
+            pick_place?: "shortest-line" | "nearest" | "share" | "in-turn";
+            /**
+             * Checkpoint
+             * @default false
+             */
+            checkpoint?: boolean;
+            /**
+             * Next
+             * @default []
+             */
+            next?: components["schemas"]["Link"][];
+            /** Open */
+            open?: string | null;
+            /**
+             * Overtime
+             * @default yes
+             * @enum {string}
+             */
+            overtime?: "yes" | "no" | "only";
+            /**
+             * Cost
+             * @default 0
+             */
+            cost?: number;
+            /** Value */
+            value?: ("adds" | "necessary" | "waste") | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold";
+            signal?: components["schemas"]["Signal"] | null;
+            /** Lets Go */
+            lets_go?: number | null;
+        };
+        /**
+         * Hours
+         * @description From one time of day to another; over midnight where the second is not later.
+         */
+        Hours: {
+            /** Days */
+            days: ("mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun")[];
+            /** From */
+            from: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * Interruption
+         * @description An unplanned absence, of each member on its own or of the whole team at once.
+         */
+        Interruption: {
+            /** Name */
+            name: string;
+            after: components["schemas"]["After"];
+            length: components["schemas"]["Distribution"];
+            /**
+             * Strikes
+             * @enum {string}
+             */
+            strikes: "each" | "team";
+            /**
+             * Work
+             * @default pause
+             * @enum {string}
+             */
+            work?: "finish" | "finish-short" | "pause" | "hand-over";
+        };
+        /**
+         * Join
+         * @description Waits for all branches that were taken.
+         */
+        Join: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place?: string | null;
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["PlaceOption"][];
+            /**
+             * Pick Place
+             * @default shortest-line
+             * @enum {string}
+             */
+            pick_place?: "shortest-line" | "nearest" | "share" | "in-turn";
+            /**
+             * Checkpoint
+             * @default false
+             */
+            checkpoint?: boolean;
+            /**
+             * Next
+             * @default []
+             */
+            next?: components["schemas"]["Link"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "join";
+        };
+        /**
+         * Lever
+         * @description A parameter that scenarios may vary, and every place of the document that it sets.
+         */
+        Lever: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Sets */
+            sets: string[];
+            /**
+             * Values
+             * @default []
+             */
+            values?: unknown[];
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /** Step */
+            step?: number | null;
         };
         /**
          * Line
@@ -535,13 +1239,33 @@ export interface components {
             /**
              * Discipline
              * @default first-come
-             * @constant
+             * @enum {string}
              */
-            discipline?: "first-come";
+            discipline?: "first-come" | "last-come" | "priority" | "due" | "shortest-work" | "random";
+            /** Max */
+            max?: number | null;
+            /**
+             * When Full
+             * @default block
+             * @enum {string}
+             */
+            when_full?: "block" | "turn-away";
+            /** Full To */
+            full_to?: string | null;
+            /** Balk At */
+            balk_at?: number | null;
+            /** Balks To */
+            balks_to?: string | null;
+            min_wait?: components["schemas"]["Duration"] | null;
+            patience?: components["schemas"]["Distribution"] | null;
+            /** Gives Up To */
+            gives_up_to?: string | null;
+            /** Shared */
+            shared?: string | null;
         };
         /**
          * Link
-         * @description The way to the next step, with its share and its travel time.
+         * @description The way to the next step, with its share or rule, its travel time and its escort.
          */
         Link: {
             /** To */
@@ -552,36 +1276,49 @@ export interface components {
             share_by_type?: {
                 [key: string]: number;
             } | null;
-            travel?: components["schemas"]["Distribution"] | null;
-        };
-        /**
-         * Lognormal
-         * @description A skewed bell by its own mean and standard deviation.
-         */
-        Lognormal: {
+            /** Chance */
+            chance?: number | null;
+            when?: components["schemas"]["Rule"] | null;
             /**
-             * Mean
-             * @example 90 s
-             * @example 3 min
-             * @example 1.5 h
-             * @example 2 d
-             * @example 4 wk
+             * Otherwise
+             * @default false
              */
-            mean: string;
+            otherwise?: boolean;
+            /** Travel */
+            travel?: "walk" | components["schemas"]["Distribution"] | null;
+            escort?: components["schemas"]["Need"] | null;
+        };
+        /** Lognormal[Duration] */
+        Lognormal_Duration_: {
+            mean: components["schemas"]["Duration"];
+            sd: components["schemas"]["Duration"];
             /**
              * Dist
              * @constant
              */
             dist: "lognormal";
+        };
+        /** Lognormal[Number] */
+        Lognormal_Number_: {
+            mean: components["schemas"]["Number"];
+            sd: components["schemas"]["Number"];
             /**
-             * Sd
-             * @example 90 s
-             * @example 3 min
-             * @example 1.5 h
-             * @example 2 d
-             * @example 4 wk
+             * Dist
+             * @constant
              */
-            sd: string;
+            dist: "lognormal";
+        };
+        /**
+         * MixOfHours
+         * @description A mix of its own between two times of day.
+         */
+        MixOfHours: {
+            /** From */
+            from: string;
+            /** To */
+            to: string;
+            /** Mix */
+            mix: components["schemas"]["MixPart"][];
         };
         /**
          * MixPart
@@ -595,49 +1332,241 @@ export interface components {
         };
         /**
          * Need
-         * @description So many members of a team, asked for at once.
+         * @description So many members of a team, or of a skill that several teams have, asked for at once.
          */
         Need: {
             /** Team */
-            team: string;
+            team?: string | null;
+            /** Skill */
+            skill?: string | null;
+            /**
+             * Prefer
+             * @default []
+             */
+            prefer?: string[];
             /**
              * Count
              * @default 1
              */
             count?: number;
+            /** As */
+            as?: string | null;
+            /** Keep Until */
+            keep_until?: string | null;
+            /** Same As */
+            same_as?: string | null;
         };
-        /**
-         * Normal
-         * @description A bell by mean and standard deviation, cut off at zero.
-         */
-        Normal: {
-            /**
-             * Mean
-             * @example 90 s
-             * @example 3 min
-             * @example 1.5 h
-             * @example 2 d
-             * @example 4 wk
-             */
-            mean: string;
+        /** NormalOffset[Offset] */
+        NormalOffset_Offset_: {
             /**
              * Dist
              * @constant
              */
             dist: "normal";
+            mean: components["schemas"]["Offset"];
+            sd: components["schemas"]["Offset"];
+        };
+        /** Normal[Duration] */
+        Normal_Duration_: {
+            mean: components["schemas"]["Duration"];
+            sd: components["schemas"]["Duration"];
             /**
-             * Sd
-             * @example 90 s
-             * @example 3 min
-             * @example 1.5 h
-             * @example 2 d
-             * @example 4 wk
+             * Dist
+             * @constant
              */
-            sd: string;
+            dist: "normal";
+        };
+        /** Normal[Number] */
+        Normal_Number_: {
+            mean: components["schemas"]["Number"];
+            sd: components["schemas"]["Number"];
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "normal";
+        };
+        Number: number;
+        NumberDistribution: components["schemas"]["Number"] | components["schemas"]["Exponential_Number_"] | components["schemas"]["Uniform_Number_"] | components["schemas"]["Triangular_Number_"] | components["schemas"]["Pert_Number_"] | components["schemas"]["Normal_Number_"] | components["schemas"]["Lognormal_Number_"] | components["schemas"]["Gamma_Number_"] | components["schemas"]["Erlang_Number_"] | components["schemas"]["Weibull_Number_"] | components["schemas"]["Beta_Number_"] | components["schemas"]["Discrete_Number_"] | components["schemas"]["Empirical_Number_"] | components["schemas"]["Poisson_Number_"];
+        /**
+         * @example -5 min
+         * @example 3 min
+         */
+        Offset: string;
+        OffsetDistribution: components["schemas"]["Offset"] | components["schemas"]["Uniform_Offset_"] | components["schemas"]["Triangular_Offset_"] | components["schemas"]["NormalOffset_Offset_"] | components["schemas"]["Discrete_Offset_"] | components["schemas"]["Empirical_Offset_"];
+        /**
+         * Pair
+         * @description A measured way between two places, in metres, the same in both directions.
+         */
+        Pair: {
+            /** From */
+            from: string;
+            /** To */
+            to: string;
+            /** Metres */
+            metres: number;
+        };
+        /**
+         * PatchStep
+         * @description One operation of a JSON Patch (RFC 6902).
+         */
+        PatchStep: {
+            /**
+             * Op
+             * @enum {string}
+             */
+            op: "add" | "remove" | "replace" | "move" | "copy" | "test";
+            /** Path */
+            path: string;
+            /** From */
+            from?: string | null;
+            /** Value */
+            value?: unknown;
+        };
+        /** Pert[Duration] */
+        Pert_Duration_: {
+            low: components["schemas"]["Duration"];
+            mode: components["schemas"]["Duration"];
+            high: components["schemas"]["Duration"];
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "pert";
+        };
+        /** Pert[Number] */
+        Pert_Number_: {
+            low: components["schemas"]["Number"];
+            mode: components["schemas"]["Number"];
+            high: components["schemas"]["Number"];
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "pert";
+        };
+        /**
+         * Place
+         * @description A named area with a position in metres, and how many cases have room in it.
+         */
+        Place: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Capacity */
+            capacity?: number | null;
+        };
+        /**
+         * PlaceOption
+         * @description One of several places where a step can happen.
+         */
+        PlaceOption: {
+            /** Place */
+            place: string;
+            /** Share */
+            share?: number | null;
+        };
+        /**
+         * Point
+         * @description Coming to a step or leaving it.
+         */
+        Point: {
+            /** Step */
+            step: string;
+            /**
+             * At
+             * @default entering
+             * @enum {string}
+             */
+            at?: "entering" | "leaving";
+        };
+        /** Poisson[Number] */
+        Poisson_Number_: {
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "poisson";
+            /** Mean */
+            mean: number;
+        };
+        /**
+         * Precision
+         * @description Replications are added until the half-width of these figures is within a share of their mean.
+         */
+        Precision: {
+            /** Figure */
+            figure: string | string[];
+            /** Within */
+            within: number;
+            /**
+             * At Most
+             * @default 1000
+             */
+            at_most?: number;
+        };
+        /**
+         * ProfileStream
+         * @description Cases that come by a weekly profile of expected arrivals per interval.
+         */
+        ProfileStream: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Mix
+             * @default []
+             */
+            mix?: components["schemas"]["MixPart"][];
+            /**
+             * Mix By Hour
+             * @default []
+             */
+            mix_by_hour?: components["schemas"]["MixOfHours"][];
+            /** To */
+            to: string;
+            /** Open */
+            open?: string | null;
+            /** First */
+            first?: string | null;
+            /** Last */
+            last?: string | null;
+            /** Limit */
+            limit?: number | null;
+            group?: components["schemas"]["NumberDistribution"] | null;
+            /**
+             * Traits
+             * @default {}
+             */
+            traits?: {
+                [key: string]: components["schemas"]["NumberDistribution"] | string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "profile";
+            interval: components["schemas"]["Duration"];
+            /** Week */
+            week: {
+                [key: string]: number[];
+            };
+            /**
+             * Spread
+             * @default poisson
+             * @enum {string}
+             */
+            spread?: "poisson" | "exact";
         };
         /**
          * RandomStream
-         * @description Cases that come one by one, a random time apart.
+         * @description Cases that come a random time apart.
          */
         RandomStream: {
             /** Id */
@@ -645,49 +1574,92 @@ export interface components {
             /** Name */
             name: string;
             /**
-             * Kind
-             * @constant
-             */
-            kind: "random";
-            gap: components["schemas"]["Distribution"];
-            /**
              * Mix
              * @default []
              */
             mix?: components["schemas"]["MixPart"][];
+            /**
+             * Mix By Hour
+             * @default []
+             */
+            mix_by_hour?: components["schemas"]["MixOfHours"][];
             /** To */
             to: string;
+            /** Open */
+            open?: string | null;
+            /** First */
+            first?: string | null;
+            /** Last */
+            last?: string | null;
+            /** Limit */
+            limit?: number | null;
+            group?: components["schemas"]["NumberDistribution"] | null;
+            /**
+             * Traits
+             * @default {}
+             */
+            traits?: {
+                [key: string]: components["schemas"]["NumberDistribution"] | string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "random";
+            gap?: components["schemas"]["Distribution"] | null;
+            chance?: components["schemas"]["Chance"] | null;
+        };
+        /**
+         * RosterRow
+         * @description So many people on these days, from one time to another, with their breaks.
+         */
+        RosterRow: {
+            /** Days */
+            days: ("mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun")[];
+            /** From */
+            from: string;
+            /** To */
+            to: string;
+            /** People */
+            people: number;
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks?: components["schemas"]["Break"][];
+            /** From Date */
+            from_date?: string | null;
+            /** To Date */
+            to_date?: string | null;
+        };
+        /**
+         * Rule
+         * @description All or any of some conditions, each a fact or a rule again.
+         */
+        Rule: {
+            /** All */
+            all?: components["schemas"]["Clause"][] | null;
+            /** Any */
+            any?: components["schemas"]["Clause"][] | null;
         };
         /**
          * RunSettings
          * @description How long and how often a study is run.
          */
         RunSettings: {
-            /**
-             * Length
-             * @default 4 wk
-             * @example 90 s
-             * @example 3 min
-             * @example 1.5 h
-             * @example 2 d
-             * @example 4 wk
-             */
-            length?: string;
-            /**
-             * Warm Up
-             * @default 0 min
-             * @example 90 s
-             * @example 3 min
-             * @example 1.5 h
-             * @example 2 d
-             * @example 4 wk
-             */
-            warm_up?: string;
+            /** @default 4 wk */
+            length?: components["schemas"]["Duration"];
+            until?: components["schemas"]["Until"] | null;
+            /** Doors */
+            doors?: string | null;
+            /** @default 0 min */
+            warm_up?: components["schemas"]["Duration"];
             /**
              * Replications
              * @default 30
              */
             replications?: number;
+            precision?: components["schemas"]["Precision"] | null;
             /**
              * Confidence
              * @default 0.95
@@ -698,6 +1670,68 @@ export interface components {
              * @default 1
              */
             seed?: number;
+            /** @default 60 min */
+            interval?: components["schemas"]["Duration"];
+        };
+        /**
+         * Scatter
+         * @description Undoes the last gathering.
+         */
+        Scatter: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place?: string | null;
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["PlaceOption"][];
+            /**
+             * Pick Place
+             * @default shortest-line
+             * @enum {string}
+             */
+            pick_place?: "shortest-line" | "nearest" | "share" | "in-turn";
+            /**
+             * Checkpoint
+             * @default false
+             */
+            checkpoint?: boolean;
+            /**
+             * Next
+             * @default []
+             */
+            next?: components["schemas"]["Link"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scatter";
+        };
+        /**
+         * Scenario
+         * @description The study with some levers moved or parts changed.
+         */
+        Scenario: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Levers
+             * @default {}
+             */
+            levers?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Changes
+             * @default []
+             */
+            changes?: components["schemas"]["PatchStep"][];
         };
         /**
          * Serve
@@ -708,11 +1742,44 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Place */
+            place?: string | null;
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["PlaceOption"][];
+            /**
+             * Pick Place
+             * @default shortest-line
+             * @enum {string}
+             */
+            pick_place?: "shortest-line" | "nearest" | "share" | "in-turn";
+            /**
+             * Checkpoint
+             * @default false
+             */
+            checkpoint?: boolean;
             /**
              * Next
              * @default []
              */
             next?: components["schemas"]["Link"][];
+            /** Open */
+            open?: string | null;
+            /**
+             * Overtime
+             * @default yes
+             * @enum {string}
+             */
+            overtime?: "yes" | "no" | "only";
+            /**
+             * Cost
+             * @default 0
+             */
+            cost?: number;
+            /** Value */
+            value?: ("adds" | "necessary" | "waste") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -726,12 +1793,155 @@ export interface components {
             needs?: components["schemas"]["Need"][];
             /**
              * @default {
-             *       "discipline": "first-come"
+             *       "discipline": "first-come",
+             *       "max": null,
+             *       "when_full": "block",
+             *       "full_to": null,
+             *       "balk_at": null,
+             *       "balks_to": null,
+             *       "min_wait": null,
+             *       "patience": null,
+             *       "gives_up_to": null,
+             *       "shared": null
              *     }
              */
             line?: components["schemas"]["Line"];
+            changeover?: components["schemas"]["Distribution"] | null;
+            /**
+             * When Blocked
+             * @default frees-people
+             * @enum {string}
+             */
+            when_blocked?: "frees-people" | "keeps-people";
+            /**
+             * Reserve
+             * @default false
+             */
+            reserve?: boolean;
+            /**
+             * Preempts
+             * @default false
+             */
+            preempts?: boolean;
         };
-        Step: components["schemas"]["Serve"] | components["schemas"]["Delay"] | components["schemas"]["Choose"] | components["schemas"]["Exit"];
+        /**
+         * SetTraits
+         * @description Writes traits of the case.
+         */
+        SetTraits: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place?: string | null;
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["PlaceOption"][];
+            /**
+             * Pick Place
+             * @default shortest-line
+             * @enum {string}
+             */
+            pick_place?: "shortest-line" | "nearest" | "share" | "in-turn";
+            /**
+             * Checkpoint
+             * @default false
+             */
+            checkpoint?: boolean;
+            /**
+             * Next
+             * @default []
+             */
+            next?: components["schemas"]["Link"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set";
+            /** Traits */
+            traits: {
+                [key: string]: components["schemas"]["Add"] | components["schemas"]["NumberDistribution"] | string;
+            };
+        };
+        /**
+         * Signal
+         * @description What lets waiting cases go on: a period, a timetable, another step, or so many waiting.
+         */
+        Signal: {
+            every?: components["schemas"]["Duration"] | null;
+            first?: components["schemas"]["Duration"] | null;
+            /**
+             * At
+             * @default []
+             */
+            at?: string[];
+            /** After Step */
+            after_step?: string | null;
+            /** Waiting */
+            waiting?: number | null;
+        };
+        /**
+         * Site
+         * @description Places and how far apart they are; walking speed in metres a second.
+         */
+        Site: {
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["Place"][];
+            /**
+             * Distance
+             * @default straight
+             * @enum {string}
+             */
+            distance?: "straight" | "rectangular";
+            /**
+             * Pairs
+             * @default []
+             */
+            pairs?: components["schemas"]["Pair"][];
+            /**
+             * Walking Speed
+             * @default 1.2
+             */
+            walking_speed?: number;
+        };
+        /**
+         * Slots
+         * @description Slots from one time to another, every so many minutes, so many places each.
+         */
+        Slots: {
+            /** Days */
+            days: ("mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun")[];
+            /** From */
+            from: string;
+            /** To */
+            to: string;
+            every: components["schemas"]["Duration"];
+            /**
+             * Places
+             * @default 1
+             */
+            places?: number;
+        };
+        /**
+         * Span
+         * @description The time between two points of the flow.
+         */
+        Span: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            from: components["schemas"]["Point"];
+            to: components["schemas"]["Point"];
+        };
+        Step: components["schemas"]["Serve"] | components["schemas"]["Delay"] | components["schemas"]["Hold"] | components["schemas"]["Choose"] | components["schemas"]["Fork"] | components["schemas"]["Join"] | components["schemas"]["Gather"] | components["schemas"]["Scatter"] | components["schemas"]["SetTraits"] | components["schemas"]["Exit"];
+        Stream: components["schemas"]["RandomStream"] | components["schemas"]["ProfileStream"] | components["schemas"]["AppointmentStream"] | components["schemas"]["DateStream"];
         /**
          * Study
          * @description Everything about one question: the service as it is, and how it is run.
@@ -761,20 +1971,40 @@ export interface components {
              */
             start?: string;
             /**
+             * Calendars
+             * @default []
+             */
+            calendars?: components["schemas"]["Calendar"][];
+            /**
              * Case Types
              * @default []
              */
             case_types?: components["schemas"]["CaseType"][];
             /**
+             * Traits
+             * @default []
+             */
+            traits?: components["schemas"]["Trait"][];
+            /**
              * Streams
              * @default []
              */
-            streams?: components["schemas"]["RandomStream"][];
+            streams?: components["schemas"]["Stream"][];
             /**
              * Steps
              * @default []
              */
             steps?: components["schemas"]["Step"][];
+            /**
+             * Deadlines
+             * @default []
+             */
+            deadlines?: components["schemas"]["Deadline"][];
+            /**
+             * Spans
+             * @default []
+             */
+            spans?: components["schemas"]["Span"][];
             /**
              * Teams
              * @default []
@@ -782,11 +2012,39 @@ export interface components {
             teams?: components["schemas"]["Team"][];
             /**
              * @default {
+             *       "places": [],
+             *       "distance": "straight",
+             *       "pairs": [],
+             *       "walking_speed": 1.2
+             *     }
+             */
+            site?: components["schemas"]["Site"];
+            /**
+             * Targets
+             * @default []
+             */
+            targets?: components["schemas"]["Target"][];
+            /**
+             * Levers
+             * @default []
+             */
+            levers?: components["schemas"]["Lever"][];
+            /**
+             * Scenarios
+             * @default []
+             */
+            scenarios?: components["schemas"]["Scenario"][];
+            /**
+             * @default {
              *       "length": "4 wk",
+             *       "until": null,
+             *       "doors": null,
              *       "warm_up": "0 min",
              *       "replications": 30,
+             *       "precision": null,
              *       "confidence": 0.95,
-             *       "seed": 1
+             *       "seed": 1,
+             *       "interval": "60 min"
              *     }
              */
             run?: components["schemas"]["RunSettings"];
@@ -805,8 +2063,20 @@ export interface components {
             problems: components["schemas"]["Problem"][];
         };
         /**
+         * Target
+         * @description A figure with a limit that it should keep.
+         */
+        Target: {
+            /** Figure */
+            figure: string;
+            /** At Most */
+            at_most?: number | components["schemas"]["Duration"] | null;
+            /** At Least */
+            at_least?: number | components["schemas"]["Duration"] | null;
+        };
+        /**
          * Team
-         * @description Members who are always there, with what an hour of each costs.
+         * @description Members with a roster (or always there), and what they cost.
          */
         Team: {
             /** Id */
@@ -819,92 +2089,236 @@ export interface components {
              * @enum {string}
              */
             kind?: "people" | "places" | "equipment";
+            /** Size */
+            size?: number | null;
             /**
-             * Size
+             * Roster
+             * @default []
+             */
+            roster?: components["schemas"]["RosterRow"][];
+            /**
+             * Closed
+             * @default []
+             */
+            closed?: string[];
+            /**
+             * Skills
+             * @default []
+             */
+            skills?: string[];
+            /**
+             * Pace
              * @default 1
              */
-            size?: number;
+            pace?: number;
             /**
              * Rate
              * @default 0
              */
             rate?: number;
+            /**
+             * Paid
+             * @default present
+             * @enum {string}
+             */
+            paid?: "present" | "used";
+            /**
+             * Use Cost
+             * @default 0
+             */
+            use_cost?: number;
+            /**
+             * Overtime
+             * @default 1
+             */
+            overtime?: number;
+            /**
+             * At Break
+             * @default finish
+             * @enum {string}
+             */
+            at_break?: "finish" | "finish-short" | "pause" | "hand-over";
+            /**
+             * At Shift End
+             * @default finish
+             * @enum {string}
+             */
+            at_shift_end?: "finish" | "finish-short" | "pause" | "hand-over";
+            /**
+             * @default {
+             *       "stay": "leave",
+             *       "at_most": null
+             *     }
+             */
+            closing?: components["schemas"]["Closing"];
+            /**
+             * Interruptions
+             * @default []
+             */
+            interruptions?: components["schemas"]["Interruption"][];
+            /**
+             * Picks
+             * @default longest-idle
+             * @enum {string}
+             */
+            picks?: "longest-idle" | "least-used" | "listed" | "random";
+            /** Place */
+            place?: string | null;
+            /**
+             * Walks
+             * @default false
+             */
+            walks?: boolean;
         };
         /**
-         * Triangular
-         * @description Least, most likely and most; the middle value is the mode, not the mean.
+         * Then
+         * @description What happens when the clock runs out: a companion is sent, or the case is diverted.
          */
-        Triangular: {
+        Then: {
+            /** Send */
+            send?: string | null;
+            every?: components["schemas"]["Duration"] | null;
+            /** Divert */
+            divert?: string | null;
+        };
+        /**
+         * Trait
+         * @description A number or a category that a case carries.
+         */
+        Trait: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @default number
+             * @enum {string}
+             */
+            kind?: "number" | "category";
+            /**
+             * Values
+             * @default []
+             */
+            values?: string[];
+            /** Start */
+            start?: components["schemas"]["NumberDistribution"] | string | components["schemas"]["Categories"] | null;
+        };
+        /** Triangular[Duration] */
+        Triangular_Duration_: {
+            low: components["schemas"]["Duration"];
+            mode: components["schemas"]["Duration"];
+            high: components["schemas"]["Duration"];
             /**
              * Dist
              * @constant
              */
             dist: "triangular";
-            /**
-             * Low
-             * @example 90 s
-             * @example 3 min
-             * @example 1.5 h
-             * @example 2 d
-             * @example 4 wk
-             */
-            low: string;
-            /**
-             * Mode
-             * @example 90 s
-             * @example 3 min
-             * @example 1.5 h
-             * @example 2 d
-             * @example 4 wk
-             */
-            mode: string;
-            /**
-             * High
-             * @example 90 s
-             * @example 3 min
-             * @example 1.5 h
-             * @example 2 d
-             * @example 4 wk
-             */
-            high: string;
         };
-        /**
-         * Uniform
-         * @description Every time between two bounds equally likely.
-         */
-        Uniform: {
+        /** Triangular[Number] */
+        Triangular_Number_: {
+            low: components["schemas"]["Number"];
+            mode: components["schemas"]["Number"];
+            high: components["schemas"]["Number"];
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "triangular";
+        };
+        /** Triangular[Offset] */
+        Triangular_Offset_: {
+            low: components["schemas"]["Offset"];
+            mode: components["schemas"]["Offset"];
+            high: components["schemas"]["Offset"];
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "triangular";
+        };
+        /** Uniform[Duration] */
+        Uniform_Duration_: {
             /**
              * Dist
              * @constant
              */
             dist: "uniform";
+            low: components["schemas"]["Duration"];
+            high: components["schemas"]["Duration"];
+        };
+        /** Uniform[Number] */
+        Uniform_Number_: {
             /**
-             * Low
-             * @example 90 s
-             * @example 3 min
-             * @example 1.5 h
-             * @example 2 d
-             * @example 4 wk
+             * Dist
+             * @constant
              */
-            low: string;
+            dist: "uniform";
+            low: components["schemas"]["Number"];
+            high: components["schemas"]["Number"];
+        };
+        /** Uniform[Offset] */
+        Uniform_Offset_: {
             /**
-             * High
-             * @example 90 s
-             * @example 3 min
-             * @example 1.5 h
-             * @example 2 d
-             * @example 4 wk
+             * Dist
+             * @constant
              */
-            high: string;
+            dist: "uniform";
+            low: components["schemas"]["Offset"];
+            high: components["schemas"]["Offset"];
+        };
+        /**
+         * Until
+         * @description When a run is over: after so many completed cases, or when it is empty after closing.
+         */
+        Until: {
+            /** Completed */
+            completed?: number | null;
+            /** Empty */
+            empty?: true | null;
+        };
+        /** Weibull[Duration] */
+        Weibull_Duration_: {
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "weibull";
+            scale: components["schemas"]["Duration"];
+            /** Shape */
+            shape: number;
+        };
+        /** Weibull[Number] */
+        Weibull_Number_: {
+            /**
+             * Dist
+             * @constant
+             */
+            dist: "weibull";
+            scale: components["schemas"]["Number"];
+            /** Shape */
+            shape: number;
         };
         Work: components["schemas"]["WorkByType"] | components["schemas"]["Distribution"];
         /**
          * WorkByType
-         * @description A distribution of its own for some case types, another for the rest.
+         * @description Distributions for some categories of a trait or some case types, another for the rest.
          */
         WorkByType: {
-            /** By Type */
-            by_type: {
+            /**
+             * By Trait
+             * @default {}
+             */
+            by_trait?: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["Distribution"];
+                };
+            };
+            /**
+             * By Type
+             * @default {}
+             */
+            by_type?: {
                 [key: string]: components["schemas"]["Distribution"];
             };
             otherwise: components["schemas"]["Distribution"];

@@ -62,14 +62,14 @@ export function NeedsSection({ study, step, problems }: NeedsSectionProps) {
               }
             />
             of
-            <Choice label={`Team of need ${place + 1}`} value={need.team} options={teams} onChoose={(team) => choose(place, team)} />
+            {need.team ? <Choice label={`Team of need ${place + 1}`} value={need.team} options={teams} onChoose={(team) => choose(place, team)} /> : <b>anyone with the skill {need.skill}</b>}
             <span className="ml-auto flex self-center">
               <IconButton
                 label="No longer needed"
                 icon={X}
                 onClick={() => change(step.id, `${step.name}: one need less`, (draft) => void draft.needs?.splice(place, 1))}
               />
-              <IconButton label="Open the team" icon={ArrowRight} onClick={() => select({ kind: "team", id: need.team })} />
+              {need.team && <IconButton label="Open the team" icon={ArrowRight} onClick={() => select({ kind: "team", id: need.team ?? "" })} />}
             </span>
           </li>
         ))}

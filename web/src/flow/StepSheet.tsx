@@ -1,5 +1,6 @@
 import { edit, problemsOf, useStudy } from "../study/store";
-import type { Step, StepKind, StudyDocument } from "../study/types";
+import type { AddedKind } from "../study/edits";
+import type { Serve, Step, StepKind, StudyDocument } from "../study/types";
 import { Choice } from "../ui/Choice";
 import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { Section } from "../ui/Section";
@@ -9,7 +10,20 @@ import { branchHere, deleteHere, insertHere } from "./useMapKeys";
 import { WaysSection } from "./WaysSection";
 import { WorkSection } from "./WorkSection";
 
-const KIND_TITLES: Record<StepKind, string> = { serve: "Step", delay: "Delay", choose: "Parting of ways", exit: "Exit" };
+const KIND_TITLES: Record<StepKind, string> = {
+  serve: "Step",
+  delay: "Delay",
+  hold: "Hold",
+  choose: "Parting of ways",
+  fork: "Fork",
+  join: "Join",
+  gather: "Gathering",
+  scatter: "Scattering",
+  set: "Trait set",
+  exit: "Exit",
+};
+
+const EDITED_KINDS: StepKind[] = ["serve", "delay", "choose", "exit"];
 
 function change(id: string, what: string, act: (step: Step, study: StudyDocument) => void): void {
   edit(what, (study) => {
@@ -40,13 +54,18 @@ export function StepSheet({ id }: { id: string }) {
           <NeedsSection study={study} step={step} problems={about("needs")} />
           {(step.needs ?? []).length > 0 && (
             <Section title="How they wait">
-              <p>First come, first served, in a line of any length.</p>
+              <p>{waitsPlainly(step) ? "First come, first served, in a line of any length." : "By rules of its own, which are kept as they stand in the study file."}</p>
             </Section>
           )}
         </>
       )}
       {step.kind === "delay" && (
         <WorkSection study={study} stepId={id} verb="lasts" work={step.time} onChange={(time, what) => change(id, `${step.name}: ${what}`, (draft) => draft.kind === "delay" && (draft.time = time))} />
+      )}
+      {!EDITED_KINDS.includes(step.kind) && (
+        <Section title="What it does">
+          <p>Its settings are kept as they stand in the study file. Its name and its ways can be changed here.</p>
+        </Section>
       )}
       {step.kind === "exit" ? (
         <Section title="What it means">
@@ -88,7 +107,13 @@ export function StepSheet({ id }: { id: string }) {
   );
 }
 
-export function kindItems(act: (kind: StepKind) => void, key: string) {
+/** Whether a step's line is the plain one. */
+function waitsPlainly(step: Serve): boolean {
+  const { discipline = "first-come", ...rest } = step.line ?? {};
+  return discipline === "first-come" && Object.values(rest).every((value) => value === null || value === undefined || value === "block");
+}
+
+export function kindItems(act: (kind: AddedKind) => void, key: string) {
   return [
     { label: "A step with work", hint: key, onChoose: () => act("serve") },
     { label: "A delay", onChoose: () => act("delay") },

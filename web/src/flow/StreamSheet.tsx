@@ -1,3 +1,4 @@
+import { howOften } from "../study/streams";
 import { addStream, round } from "../study/edits";
 import { colourOf } from "../study/flow";
 import { edit, problemsOf, select, useStudy } from "../study/store";
@@ -33,7 +34,17 @@ export function StreamSheet({ id }: { id: string }) {
     <>
       <SheetTitle kind="Stream" name={stream.name} problems={mine.filter((problem) => !inMix.includes(problem))} onRename={(name) => change(id, `Rename to ${name}`, (draft) => void (draft.name = name))} />
       <Section title="How often they come">
-        <DistributionSentence verb="one every" about="One comes every" value={stream.gap} colour="var(--ink-2)" onChange={(gap) => change(id, `${stream.name}: how often`, (draft) => void (draft.gap = gap))} />
+        {stream.kind === "random" && stream.gap ? (
+          <DistributionSentence
+            verb="one every"
+            about="One comes every"
+            value={stream.gap}
+            colour="var(--ink-2)"
+            onChange={(gap) => change(id, `${stream.name}: how often`, (draft) => draft.kind === "random" && (draft.gap = gap))}
+          />
+        ) : (
+          <p>They come {howOften(stream)}, as it stands in the study file.</p>
+        )}
       </Section>
       {study.case_types.length > 0 && (
         <Section

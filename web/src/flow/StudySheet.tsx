@@ -1,7 +1,6 @@
 import { addCaseType, addTeam } from "../study/edits";
 import { colourOf } from "../study/flow";
-import { meanOf } from "../study/distributions";
-import { readable } from "../study/durations";
+import { howOften } from "../study/streams";
 import { edit, problemsOf, select, useStudy } from "../study/store";
 import { LINK_BUTTON } from "../ui/Menu";
 import { ProblemNotes } from "../ui/ProblemNotes";
@@ -26,7 +25,7 @@ export function StudySheet() {
             <li key={stream.id}>
               <button type="button" className={ROW} onClick={() => select({ kind: "stream", id: stream.id })}>
                 <b className="mr-auto">{stream.name}</b>
-                <span className="text-sm text-ink-2">one every {readable(meanOf(stream.gap))}</span>
+                <span className="text-sm text-ink-2">{howOften(stream)}</span>
               </button>
             </li>
           ))}

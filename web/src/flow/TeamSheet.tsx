@@ -25,7 +25,7 @@ export function TeamSheet({ id }: { id: string }) {
       <SheetTitle kind="Team" name={team.name} problems={problemsOf(problems, "teams", id)} onRename={(name) => change(id, `Rename to ${name}`, (draft) => void (draft.name = name))} />
       <Section title="Who is there">
         <p className="leading-8">
-          <ValueField label="How many they are" value={String(team.size ?? 1)} parse={numberBetween(0, 100000, true)} onCommit={(size) => change(id, `${team.name} ${team.size ?? 1} → ${size}`, (draft) => void (draft.size = Number(size)))} />{" "}
+          {team.roster?.length ? `By a roster of ${team.roster.length} rows, ` : <ValueField label="How many they are" value={String(team.size ?? 1)} parse={numberBetween(0, 100000, true)} onCommit={(size) => change(id, `${team.name} ${team.size ?? 1} → ${size}`, (draft) => void (draft.size = Number(size)))} />}{" "}
           <Choice
             label="Kind of team"
             value={team.kind ?? "people"}
@@ -36,7 +36,7 @@ export function TeamSheet({ id }: { id: string }) {
             ]}
             onChoose={(kind) => change(id, `${team.name}: ${kind}`, (draft) => void (draft.kind = kind as Team["kind"]))}
           />
-          , always there.
+          {team.roster?.length ? "." : ", always there."}
         </p>
       </Section>
       <Section title="What they cost">

@@ -52,7 +52,7 @@ export function WorkSection({ study, stepId, verb, work, onChange }: WorkSection
               <DistributionSentence
                 verb={verb}
                 about={`${nameOf(type)} takes`}
-                value={work.by_type[type] ?? work.otherwise}
+                value={work.by_type?.[type] ?? work.otherwise}
                 colour={colourOf(study, type)}
                 onChange={(value: Distribution) => onChange({ ...work, by_type: { ...work.by_type, [type]: value } }, nameOf(type))}
               />

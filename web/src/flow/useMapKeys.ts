@@ -4,10 +4,10 @@ import { isTyping } from "../app/useShortcuts";
 import { branch, deleteStep, insertAfter, insertFirst } from "../study/edits";
 import { stepById } from "../study/flow";
 import { edit, select, useStudy } from "../study/store";
-import type { StepKind } from "../study/types";
+import type { AddedKind } from "../study/edits";
 import { focusMap } from "./FlowScreen";
 
-export function insertHere(kind: StepKind): void {
+export function insertHere(kind: AddedKind): void {
   const { selection } = useStudy.getState();
   if (!selection) return;
   const id =
@@ -18,7 +18,7 @@ export function insertHere(kind: StepKind): void {
   else toast("Nothing can come after an exit.");
 }
 
-export function branchHere(kind: StepKind): void {
+export function branchHere(kind: AddedKind): void {
   const { selection } = useStudy.getState();
   if (selection?.kind !== "step") return;
   const id = edit("Part ways", (study) => branch(study, selection.id, kind));

@@ -1,7 +1,7 @@
 import type { Ref } from "react";
 import type { Problem } from "../api/client";
-import { inShort, meanOf } from "../study/distributions";
-import { readable } from "../study/durations";
+import { inShort } from "../study/distributions";
+import { howOften } from "../study/streams";
 import { stepById } from "../study/flow";
 import type { StudyDocument, Team } from "../study/types";
 import type { Stop } from "./layout";
@@ -49,7 +49,13 @@ const KIND_WORDS: Record<Stop["kind"], string> = {
   stream: "stream",
   serve: "step",
   delay: "delay",
+  hold: "hold",
   choose: "parting of ways",
+  fork: "fork",
+  join: "join",
+  gather: "gathering",
+  scatter: "scattering",
+  set: "trait set",
   exit: "exit",
 };
 
@@ -156,7 +162,7 @@ export function inLines(name: string): string[] {
 function detailOf(study: StudyDocument, stop: Stop): string[] {
   if (stop.kind === "stream") {
     const stream = study.streams.find((each) => `stream:${each.id}` === stop.id);
-    return stream ? [`one every ${readable(meanOf(stream.gap))}`] : [];
+    return stream ? [howOften(stream)] : [];
   }
   const step = stepById(study, stop.id);
   if (step?.kind === "delay") return [inShort(step.time)];

@@ -13,7 +13,16 @@ export const SHAPE_WORDS: Record<ShapeName, string> = {
   normal: "mean, both ways",
   exponential: "mean, very uneven",
   erlang: "mean, in stages",
+  pert: "least, likely, most, rounded",
+  gamma: "mean, skewed",
+  weibull: "until it fails",
+  beta: "between two bounds",
+  discrete: "one of a few",
+  empirical: "as observed",
 };
+
+/** The shapes that are made of a list of values, which only the study file edits so far. */
+export const LISTED: ShapeName[] = ["discrete", "empirical"];
 
 export function shapeOf(distribution: Distribution): ShapeName {
   return typeof distribution === "string" ? "constant" : distribution.dist;
@@ -26,15 +35,33 @@ export function meanOf(distribution: Distribution): number {
       return (minutes(distribution.low) + minutes(distribution.high)) / 2;
     case "triangular":
       return (minutes(distribution.low) + minutes(distribution.mode) + minutes(distribution.high)) / 3;
+    case "pert":
+      return (minutes(distribution.low) + 4 * minutes(distribution.mode) + minutes(distribution.high)) / 6;
+    case "weibull":
+      return minutes(distribution.scale) * Math.exp(logGamma(1 + 1 / distribution.shape));
+    case "discrete": {
+      const total = distribution.weights.reduce((sum, weight) => sum + weight, 0);
+      return distribution.values.reduce((sum, value, n) => sum + minutes(value) * (distribution.weights[n] ?? 0), 0) / total;
+    }
+    case "empirical":
+      return distribution.values.reduce((sum, value) => sum + minutes(value), 0) / distribution.values.length;
     default:
       return minutes(distribution.mean);
   }
 }
 
+/** The logarithm of the gamma function for x above zero (Stirling's series after a shift). */
+function logGamma(x: number): number {
+  if (x < 8) return logGamma(x + 1) - Math.log(x);
+  return (x - 0.5) * Math.log(x) - x + 0.5 * Math.log(2 * Math.PI) + 1 / (12 * x) - 1 / (360 * x ** 3);
+}
+
 /** The durations that a distribution is made of, for the unit that they were typed in. */
 function written(distribution: Distribution): string {
   if (typeof distribution === "string") return distribution;
-  return "high" in distribution ? distribution.high : distribution.mean;
+  if ("values" in distribution) return distribution.values[0] ?? "0 min";
+  if ("high" in distribution) return distribution.high;
+  return "scale" in distribution ? distribution.scale : distribution.mean;
 }
 
 export function typedUnit(distribution: Distribution) {
@@ -51,7 +78,16 @@ export function reshaped(distribution: Distribution, shape: ShapeName): Distribu
     case "uniform":
       return { dist: shape, low: of(0.5), high: of(1.5) };
     case "triangular":
+    case "pert":
       return { dist: shape, low: of(0.5), mode: of(0.9), high: of(1.6) };
+    case "weibull":
+      return { dist: shape, scale: of(1.1), shape: 1.5 };
+    case "beta":
+      return { dist: shape, low: of(0.5), high: of(2), mean: of(1), sd: of(0.25) };
+    case "discrete":
+      return { dist: shape, values: [of(1)], weights: [1] };
+    case "empirical":
+      return { dist: shape, values: [of(1)] };
     case "exponential":
       return { dist: shape, mean: of(1) };
     case "erlang":
@@ -64,7 +100,7 @@ export function reshaped(distribution: Distribution, shape: ShapeName): Distribu
 /** What is out of order in a distribution, in words. */
 export function disorder(distribution: Distribution): string | null {
   if (typeof distribution === "string" || !("high" in distribution)) return null;
-  if (distribution.dist === "triangular") {
+  if (distribution.dist === "triangular" || distribution.dist === "pert") {
     if (minutes(distribution.low) > minutes(distribution.mode)) return "The least is above the most likely.";
     if (minutes(distribution.mode) > minutes(distribution.high)) return "The most likely is above the most.";
     return null;
@@ -99,7 +135,32 @@ export function density(distribution: Shape, x: number): number {
       const z = (Math.log(x) - Math.log(mean) + variance / 2) / Math.sqrt(variance);
       return Math.exp((-z * z) / 2) / x;
     }
+    case "gamma": {
+      const shape = (minutes(distribution.mean) / minutes(distribution.sd)) ** 2;
+      return x <= 0 ? 0 : Math.exp((shape - 1) * Math.log(x) - (x * shape) / minutes(distribution.mean));
+    }
+    case "weibull": {
+      const share = x / minutes(distribution.scale);
+      return x <= 0 ? 0 : share ** (distribution.shape - 1) * Math.exp(-(share ** distribution.shape));
+    }
+    case "pert": {
+      const [low, mode, high] = [minutes(distribution.low), minutes(distribution.mode), minutes(distribution.high)];
+      return betaDensity((x - low) / (high - low), 1 + (4 * (mode - low)) / (high - low), 1 + (4 * (high - mode)) / (high - low));
+    }
+    case "beta": {
+      const [low, high] = [minutes(distribution.low), minutes(distribution.high)];
+      const centre = (minutes(distribution.mean) - low) / (high - low);
+      const weight = (centre * (1 - centre)) / (minutes(distribution.sd) / (high - low)) ** 2 - 1;
+      return betaDensity((x - low) / (high - low), centre * weight, (1 - centre) * weight);
+    }
+    case "discrete":
+    case "empirical":
+      return 0;
   }
+}
+
+function betaDensity(share: number, a: number, b: number): number {
+  return share <= 0 || share >= 1 ? 0 : share ** (a - 1) * (1 - share) ** (b - 1);
 }
 
 function logFactorial(n: number): number {
@@ -148,7 +209,7 @@ function spread(distribution: Shape): number {
 /** A distribution in a few characters, for under a stop. */
 export function inShort(work: Work): string {
   if (isByType(work)) {
-    const all = [...Object.values(work.by_type), work.otherwise];
+    const all = [...Object.values(work.by_type ?? {}), work.otherwise];
     const unit = typedUnit(work.otherwise);
     const means = all.map(meanOf);
     const [low, high] = [Math.min(...means), Math.max(...means)].map((mean) => Number(mean.toPrecision(2))) as [number, number];
@@ -158,5 +219,5 @@ export function inShort(work: Work): string {
   if ("high" in work) {
     return unitOf(work.low) === unitOf(work.high) ? `${work.low.split(" ")[0]}–${work.high}` : `${work.low}–${work.high}`;
   }
-  return `about ${work.mean}`;
+  return "mean" in work ? `about ${work.mean}` : `about ${inUnit(Number(meanOf(work).toPrecision(2)), typedUnit(work))}`;
 }

@@ -12,9 +12,12 @@ export function freshId(name: string, taken: { id: string }[]): string {
   return id;
 }
 
-const NEW_NAMES: Record<StepKind, string> = { serve: "New step", delay: "Delay", choose: "Parting", exit: "Leaves" };
+/** The kinds of step that can be added on the map so far. */
+export type AddedKind = Extract<StepKind, "serve" | "delay" | "choose" | "exit">;
 
-function newStep(study: StudyDocument, kind: StepKind, next: Link[]): Step {
+const NEW_NAMES: Record<AddedKind, string> = { serve: "New step", delay: "Delay", choose: "Parting", exit: "Leaves" };
+
+function newStep(study: StudyDocument, kind: AddedKind, next: Link[]): Step {
   const name = NEW_NAMES[kind];
   const id = freshId(name, study.steps);
   switch (kind) {
@@ -33,7 +36,7 @@ function newStep(study: StudyDocument, kind: StepKind, next: Link[]): Step {
 }
 
 /** Puts a step right after another and returns its id; everything that went on from there now passes it. */
-export function insertAfter(study: StudyDocument, id: string, kind: StepKind): string | null {
+export function insertAfter(study: StudyDocument, id: string, kind: AddedKind): string | null {
   const place = study.steps.findIndex((step) => step.id === id);
   const step = study.steps[place];
   if (!step || step.kind === "exit" || kind === "exit") return null;
@@ -44,7 +47,7 @@ export function insertAfter(study: StudyDocument, id: string, kind: StepKind): s
 }
 
 /** Puts a step at the beginning of a stream's way. */
-export function insertFirst(study: StudyDocument, streamId: string, kind: StepKind): string | null {
+export function insertFirst(study: StudyDocument, streamId: string, kind: AddedKind): string | null {
   const stream = study.streams.find((each) => each.id === streamId);
   if (!stream || kind === "exit") return null;
   const added = newStep(study, kind, [{ to: stream.to }]);
@@ -54,7 +57,7 @@ export function insertFirst(study: StudyDocument, streamId: string, kind: StepKi
 }
 
 /** Gives a step one more way, to a new step that joins the first way's end or to a new exit. */
-export function branch(study: StudyDocument, id: string, kind: StepKind): string | null {
+export function branch(study: StudyDocument, id: string, kind: AddedKind): string | null {
   const place = study.steps.findIndex((step) => step.id === id);
   const step = study.steps[place];
   if (!step || step.kind === "exit") return null;
@@ -220,7 +223,7 @@ export function deleteCaseType(study: StudyDocument, id: string): void {
   for (const step of study.steps) {
     for (const link of linksOf(step)) if (link.share_by_type) delete link.share_by_type[id];
     const work = step.kind === "serve" ? step.work : step.kind === "delay" ? step.time : null;
-    if (work && typeof work === "object" && "by_type" in work) delete work.by_type[id];
+    if (work && typeof work === "object" && "by_type" in work) delete work.by_type?.[id];
   }
 }
 

@@ -2,7 +2,7 @@ import { produce } from "immer";
 import { temporal } from "zundo";
 import { create, useStore } from "zustand";
 import type { Problem } from "../api/client";
-import type { StudyDocument } from "./types";
+import { RUN, type StudyDocument } from "./types";
 
 export type Selection = { kind: "step" | "stream" | "team" | "type"; id: string } | null;
 export type SaveState = "saved" | "changed" | "saving" | "unreachable" | "refused" | "conflict";
@@ -30,7 +30,7 @@ const EMPTY: StudyDocument = {
   streams: [],
   steps: [],
   teams: [],
-  run: { length: "4 wk", warm_up: "0 min", replications: 30, confidence: 0.95, seed: 1 },
+  run: RUN,
 };
 
 /** The study that is open: its document with every edit undoable, what is selected, how saving stands. */

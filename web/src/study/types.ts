@@ -5,13 +5,16 @@ export type Shape = Exclude<Distribution, string>;
 export type Work = Schemas["Work"];
 export type WorkByType = Schemas["WorkByType"];
 export type CaseType = Schemas["CaseType"];
-export type Stream = Schemas["RandomStream"];
+export type Stream = Schemas["Stream"];
 export type Step = Schemas["Step"];
 export type Serve = Schemas["Serve"];
 export type Exit = Schemas["Exit"];
 export type Link = Schemas["Link"];
 export type Team = Schemas["Team"];
-export type RunSettings = Required<Schemas["RunSettings"]>;
+type SetRun = "length" | "warm_up" | "replications" | "confidence" | "seed";
+
+/** How a study is run; what has a value of its own in every study is always there. */
+export type RunSettings = Schemas["RunSettings"] & Required<Pick<Schemas["RunSettings"], SetRun>>;
 export type StepKind = Step["kind"];
 
 /** A study document with its lists filled in, as it is edited here. */
@@ -23,7 +26,7 @@ export interface StudyDocument extends Omit<Schemas["Study"], "case_types" | "st
   run: RunSettings;
 }
 
-const RUN: RunSettings = { length: "4 wk", warm_up: "0 min", replications: 30, confidence: 0.95, seed: 1 };
+export const RUN: RunSettings = { length: "4 wk", warm_up: "0 min", replications: 30, confidence: 0.95, seed: 1 };
 
 export function filledIn(study: Schemas["Study"]): StudyDocument {
   return {
