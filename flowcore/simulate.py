@@ -100,8 +100,9 @@ class Replicator:
         length, warm_up = minutes(run.length), minutes(run.warm_up)
         ledger = getattr(self._of_thread, "ledger", None) or new_ledger()
         world = new_world(self._plan, run.seed, number, ledger)
-        world = self._go(world, warm_up)
-        start_afresh(world)
+        if warm_up > 0:
+            world = self._go(world, warm_up)
+            start_afresh(world)
         world = self._go(world, length)
         settle(world)
         self._of_thread.ledger = Ledger(world.visits, world.departures, world.spans, world.notes)

@@ -124,6 +124,8 @@ def set_overtime(world: World, member: int, overtime: int) -> None:
     if who.in_overtime == overtime:
         return
     book_member(world, member)
+    if who.case != NONE:
+        pay(world, member)
     who.in_overtime = overtime
     clock = world.clock[0]
     before = clock.in_overtime

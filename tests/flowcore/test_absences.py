@@ -1,0 +1,156 @@
+"""Hand-over rules for breaks, shift ends and interruptions, minute by minute.
+
+The pattern: one clerk, a case at minute 5 with 10 minutes of work, an absence of 20 minutes due at 10,
+a second case at 12. Under each rule one can say with a pencil when either is done.
+"""
+
+from typing import Any
+
+import pytest
+
+from tests.flowcore.days import cases_at, day, desk, figures, shift, team
+
+# rule: (wait of the first case, wait of the second)
+# finish: done at 15, absent 15-35, the second from 35: waits 23.
+# finish-short: done at 15, absent 15-30, the second from 30: waits 18.
+# pause: stopped at 10 with 5 left, resumed at 30, done at 35: 20 waited; the second from 35: 23.
+# hand-over with one clerk only: the same, since nobody else can go on.
+OUTCOMES = {"finish": (0, 23), "finish-short": (0, 18), "pause": (20, 23), "hand-over": (20, 23)}
+
+
+def waits(found: dict[str, float]) -> tuple[float, float]:
+    return found["step/desk/wait/min"], found["step/desk/wait/max"]
+
+
+@pytest.mark.parametrize("rule", OUTCOMES)
+def test_breaks(rule: str) -> None:
+    rest = {"after": "10 min", "length": "20 min"}
+    clerks = team(roster=[shift(0, 240, breaks=[rest])], at_break=rule)
+    found = figures(day([cases_at([5, 12])], [desk()], [clerks]))
+    assert found["step/desk/served"] == 2
+    assert sorted([found["step/desk/wait/min"], found["step/desk/wait/max"]]) == sorted(OUTCOMES[rule])
+    length = 15 if rule == "finish-short" else 20
+    assert found["team/clerks/state:break"] == pytest.approx(length / 240)
+    assert found["step/desk/work/mean"] == pytest.approx(10)
+
+
+@pytest.mark.parametrize("rule", OUTCOMES)
+def test_interruptions_strike_each(rule: str) -> None:
+    call = {"name": "Call", "after": {"clock": "10 min"}, "length": "20 min", "strikes": "each", "work": rule}
+    found = figures(day([cases_at([5, 12])], [desk()], [team(interruptions=[call])], length="34 min"))
+    assert found["team/clerks/state:interrupted"] == pytest.approx(
+        (19 if rule == "finish" else 20 - (rule == "finish-short") * 5) / 34
+    )
+
+
+@pytest.mark.parametrize("rule", OUTCOMES)
+def test_shift_ends(rule: str) -> None:
+    """Shifts 8:00-8:10 and 8:30-9:30; with `finish` the second one begins as late as the first ended."""
+    clerks = team(roster=[shift(0, 10)], at_shift_end=rule)
+    row = shift(0, 10)
+    found = figures(day([cases_at([5])], [desk()], [clerks], length="3 d"))
+    assert found["step/desk/served"] == 1
+    waited = found["step/desk/wait/max"]
+    if rule in ("finish", "finish-short"):
+        assert waited == 0
+        overtime = found["team/clerks/working:overtime"] if "team/clerks/working:overtime" in found else None
+        assert overtime == pytest.approx(1.0)
+    else:
+        assert waited == 1440 - 10
+        assert found["step/desk/cause:off-shift/mean"] == pytest.approx(1430)
+    present = found["team/clerks/present"] * 3 * 1440
+    assert present == pytest.approx({"finish": 30, "finish-short": 35}.get(rule, 30))
+    assert row["people"] == 1
+
+
+def test_a_case_handed_over_goes_on_with_a_colleague() -> None:
+    """Two clerks; the first leaves for good at 10 with 5 minutes left, the second comes at 10 and goes on."""
+    clerks = team(roster=[shift(0, 10), shift(10, 120)], at_shift_end="hand-over")
+    found = figures(day([cases_at([5])], [desk()], [clerks], length="2 h"))
+    assert found["step/desk/wait/max"] == 0
+    assert found["type/all/total/mean"] == pytest.approx(10)
+
+
+@pytest.mark.parametrize(
+    ("taken", "starts"), [("together", (60, 60, 60)), ("in-turn", (60, 70, 80)), ("spread", (60, 75, 90))]
+)
+def test_breaks_together_in_turn_and_spread(taken: str, starts: tuple[int, ...]) -> None:
+    """Three clerks, a break of 10 minutes after an hour; spread over a window of 40 minutes.
+
+    A case each minute of the break window asks for one clerk for 30 s: how many are idle then shows
+    in who may serve two at once.
+    """
+    rest = {"after": "1 h", "length": "10 min", "taken": taken} | ({"within": "40 min"} if taken == "spread" else {})
+    row = shift(0, 180, people=3, breaks=[rest])
+    probes = [start + 5 for start in sorted(set(starts))]
+    away = [sum(start <= probe < start + 10 for start in starts) for probe in probes]
+    stream = cases_at([float(probe) for probe in probes for _ in range(3)])
+    found = figures(day([stream], [desk("1 min")], [team(roster=[row])], length="3 h"))
+    expected = [0.0] * (3 * len(probes))
+    none = sum(3 - gone for gone in away) / len(expected)
+    assert found["step/desk/wait/none"] == pytest.approx(none)
+    assert found["team/clerks/state:break"] == pytest.approx(30 / 540)
+
+
+def test_an_interruption_of_the_whole_team_stops_all_and_of_each_only_one() -> None:
+    """Two clerks work from 0 to 20; a call comes at 10 for 5 minutes and stops both, or each of them."""
+
+    def call(strikes: str, after: Any) -> dict[str, Any]:
+        return {"name": "Call", "after": after, "length": "5 min", "strikes": strikes, "work": "pause"}
+
+    stream = cases_at([0, 0])
+    whole = team(2, interruptions=[call("team", {"clock": "10 min"})])
+    found = figures(day([stream], [desk("12 min")], [whole], length="18 min"))
+    assert found["step/desk/wait/min"] == found["step/desk/wait/max"] == 5
+    assert found["step/desk/cause:interrupted/mean"] == 5
+    worn = team(2, interruptions=[call("team", {"working": "20 min"})])
+    found = figures(day([stream], [desk("12 min")], [worn], length="18 min"))
+    assert found["step/desk/wait/mean"] == 5
+    single = team(2, interruptions=[call("each", {"working": "10 min"})])
+    found = figures(day([cases_at([0, 6])], [desk("12 min")], [single], length="24 min"))
+    assert found["step/desk/wait/mean"] == 5
+    after_cases = team(1, interruptions=[call("each", {"cases": 2})])
+    found = figures(day([cases_at([0, 0, 0])], [desk("2 min")], [after_cases], length="20 min"))
+    assert found["step/desk/wait/max"] == 9
+
+
+@pytest.mark.parametrize(("stay", "served"), [("leave", 1), ("clear-line", 3), ("empty", 4)])
+def test_ways_to_stay(stay: str, served: int) -> None:
+    """Shift until 15; cases at 0, 1, 2 of 10 minutes and one at 17: who is served by 60?
+
+    Leaving, the clerk finishes the second (10-20)? No: at 15 it has the second in hand, done at 20.
+    """
+    clerks = team(roster=[shift(0, 15)], closing={"stay": stay})
+    found = figures(day([cases_at([0, 1, 2, 17])], [desk()], [clerks], length="1 h"))
+    expected = {"leave": 2, "clear-line": 3, "empty": 4}[stay]
+    assert found["step/desk/served"] == expected
+    overtime = {"leave": 5, "clear-line": 15, "empty": 25}[stay]
+    assert found["team/clerks/present"] * 60 == pytest.approx(15 + overtime)
+    assert served <= expected
+
+
+def test_staying_is_bounded() -> None:
+    clerks = team(roster=[shift(0, 15)], closing={"stay": "empty", "at_most": "10 min"})
+    found = figures(day([cases_at([0, 1, 2, 17])], [desk()], [clerks], length="1 h"))
+    assert found["step/desk/served"] == 3
+
+
+def test_overtime_is_paid_apart() -> None:
+    clerks = team(roster=[shift(0, 15)], closing={"stay": "clear-line"}, rate=60, overtime=1.5)
+    found = figures(day([cases_at([0, 1])], [desk()], [clerks], length="1 h"))
+    assert found["cost/regular/per:hour"] == pytest.approx(15)
+    assert found["cost/overtime-base/per:hour"] == pytest.approx(5)
+    assert found["cost/overtime-premium/per:hour"] == pytest.approx(2.5)
+    assert found["cost/total/per:hour"] == pytest.approx(22.5)
+    assert found["type/all/cost/max"] == pytest.approx(10 + 2.5)
+
+
+def test_steps_in_overtime_only_or_not_at_all() -> None:
+    """The shift ends at 15 and the clerk stays until all is empty; filing is for overtime only."""
+    clerks = team(roster=[shift(0, 15)], closing={"stay": "empty", "at_most": "30 min"})
+    filing = desk("2 min", id="filing", overtime="only")
+    late = desk("2 min", id="late", overtime="no")
+    streams = [cases_at([1], to="filing"), cases_at([14, 14], to="late") | {"id": "more"}]
+    found = figures(day(streams, [filing, late], [clerks], length="1 h"))
+    assert found["step/filing/wait/max"] == pytest.approx(15)
+    assert found["step/late/served"] == 1
