@@ -53,8 +53,7 @@ def test_shift_ends(rule: str) -> None:
     waited = found["step/desk/wait/max"]
     if rule in ("finish", "finish-short"):
         assert waited == 0
-        overtime = found["team/clerks/working:overtime"] if "team/clerks/working:overtime" in found else None
-        assert overtime == pytest.approx(1.0)
+        assert found["team/clerks/working:overtime"] == pytest.approx(1.0)
     else:
         assert waited == 1440 - 10
         assert found["step/desk/cause:off-shift/mean"] == pytest.approx(1430)
