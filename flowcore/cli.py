@@ -10,13 +10,15 @@ from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
+from pydantic_core import PydanticCustomError
 
 from flowcore import __version__
 from flowcore.checks import check_study
+from flowcore.log import event_log, journey, write_csv, write_xes
 from flowcore.problems import Level, StudyError, error_at
 from flowcore.results.run import Results
 from flowcore.simulate import simulate
-from flowcore.study import RunSettings, Study, read_study
+from flowcore.study import RunSettings, Study, minutes, read_study
 from flowcore.study.wording import problem_of
 
 FAILED = 1
@@ -47,6 +49,16 @@ def _parser() -> argparse.ArgumentParser:
     run.add_argument("--warm-up", metavar="DURATION", help="such as 1d")
     run.add_argument("--threads", type=int, default=1, metavar="N")
     run.add_argument("--out", type=Path, metavar="FILE")
+    log = _command(commands, "log", _log, "write the event log of one replication")
+    log.add_argument("study", type=Path, metavar="STUDY.json")
+    log.add_argument("--replication", type=int, default=0, metavar="N")
+    log.add_argument("--from", dest="begin", metavar="DURATION", default="0 min", help="such as 2h after the start")
+    log.add_argument("--to", dest="end", metavar="DURATION")
+    log.add_argument("--out", type=Path, required=True, metavar="FILE.csv|.xes")
+    way = _command(commands, "journey", _journey, "write one case's own history")
+    way.add_argument("study", type=Path, metavar="STUDY.json")
+    way.add_argument("--replication", type=int, default=0, metavar="N")
+    way.add_argument("--case", type=int, required=True, metavar="N")
     _command(commands, "schema", _schema, "print the JSON Schema of the study document")
     return parser
 
@@ -119,6 +131,42 @@ def report(study: Study, results: Results) -> dict[str, Any]:
     }
     run = study.run.model_dump() | {"engine": __version__}
     return {"study": study.name, "run": run, "figures": figures}
+
+
+def _log(options: argparse.Namespace) -> int:
+    if options.out.suffix not in (".csv", ".xes"):
+        raise StudyError([error_at(where="--out", what="It is neither .csv nor .xes.", mend="Name such a file.")])
+    study = _load(options.study)
+    end = float("inf") if options.end is None else _time(options.end, "--to")
+    entries = event_log(study, options.replication, begin=_time(options.begin, "--from"), end=end)
+    try:
+        if options.out.suffix == ".csv":
+            write_csv(entries, options.out)
+        else:
+            write_xes(study, entries, options.out)
+    except OSError as error:
+        problem = error_at(where="--out", what=f"It cannot be written: {error.strerror}.", mend="Check the path.")
+        raise StudyError([problem]) from None
+    return 0
+
+
+def _time(text: str, where: str) -> float:
+    try:
+        return minutes(text)
+    except PydanticCustomError as error:
+        context = error.context or {}
+        raise StudyError([error_at(where=where, what=context["what"], mend=context["mend"])]) from None
+
+
+def _journey(options: argparse.Namespace) -> int:
+    entries = journey(_load(options.study), options.replication, options.case)
+    if not entries:
+        problem = error_at(where="--case", what="There is no such case.", mend="Cases are counted from 1.")
+        raise StudyError([problem])
+    for each in entries:
+        time = each.time.isoformat(sep=" ", timespec="seconds")
+        print(f"{time}  {each.event:<16} {each.step:<24} {each.member}".rstrip())
+    return 0
 
 
 def _schema(_options: argparse.Namespace) -> int:

@@ -21,6 +21,7 @@ from flowcore.results.replication import Replication, summarise
 from flowcore.results.run import Results
 from flowcore.results.standstill import stand_still
 from flowcore.study import Study, minutes
+from flowcore.study.runs import Precision
 
 EVENTS_BETWEEN_LOOKS = 200_000
 
@@ -48,9 +49,23 @@ def simulate(
     every few hundredths of a second. Raises StudyError where a health check finds an error, and
     Stopped where it was asked to stop.
     """
+    if numbers is None and study.run.precision is not None:
+        return _until_precise(study, study.run.precision, threads, should_stop)
     return Results.of(
         replications(study, numbers=numbers, threads=threads, should_stop=should_stop), study.run.confidence
     )
+
+
+def _until_precise(study: Study, wanted: Precision, threads: int, should_stop: Callable[[], bool]) -> Results:
+    """Add replications, always as many as will by their spread so far be needed, until the figures are precise."""
+    results = Results.of([], study.run.confidence)
+    more = min(study.run.replications, wanted.at_most)
+    while more > 0:
+        known = len(results.replications)
+        added = replications(study, numbers=range(known, known + more), threads=threads, should_stop=should_stop)
+        results = Results.of([*results.replications, *added], study.run.confidence)
+        more = results.lacking(wanted.figures, wanted.within, wanted.at_most)
+    return results
 
 
 def replications(
@@ -107,6 +122,17 @@ class Replicator:
         settle(world)
         self._of_thread.ledger = Ledger(world.visits, world.departures, world.spans, world.notes)
         return summarise(self._study, world, number, float(world.clock[0].now) - warm_up)
+
+    def trace(self, number: int, *, case: int = 0, begin: float = 0.0, end: float = float("inf")) -> World:
+        """Run one replication again and return its world with the notes of what happened.
+
+        `case` is the number of the only case to follow (0 for all), `begin` and `end` are minutes.
+        """
+        run = self._study.run
+        world = new_world(self._plan, run.seed, number, new_ledger())
+        clock = world.clock[0]
+        clock.tracing, clock.trace_case, clock.trace_from, clock.trace_until = 1, case, begin, end
+        return self._go(world, min(minutes(run.length), end))
 
     def _go(self, world: World, until: float) -> World:
         there = False

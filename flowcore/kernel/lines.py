@@ -194,12 +194,13 @@ def enter_room(world: World, case: int, change: int) -> None:
 
 @small
 def next_turn(world: World, case: int, at_front: bool) -> None:
-    """Give a case its turn: behind all who came, or before them."""
+    """Give a case its turn: behind all who came, or before them; by priority, before those of its own."""
     clock = world.clock[0]
     if at_front:
         clock.front_turns -= 1
         world.cases[case].order = clock.front_turns
-        world.cases[case].rank = -NEVER
+        by_priority = world.plan.lines[world.cases[case].line].discipline == PRIORITY
+        world.cases[case].rank = rank_of(world, case) if by_priority else -NEVER
     else:
         clock.turns += 1
         world.cases[case].order = clock.turns

@@ -1,6 +1,7 @@
 """Two runs side by side: paired differences, their intervals, and a verdict."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -30,6 +31,7 @@ class Difference:
     difference: Estimate
     p: float | None
     verdict: Verdict
+    confidence: float
 
 
 _LESS_IS_BETTER = {"wait", "travel", "blocked", "total", "line", "inside", "abandoned", "cost"}
@@ -40,7 +42,9 @@ def wish_for(address: str) -> int:
     """Return 1 where more of a figure is better, -1 where less is, 0 where neither can be said."""
     parts = address.split("/")
     if parts[0] == "cost":
-        return -1
+        return 1 if parts[1] == "value" else -1
+    if len(parts) < 3:
+        return 0
     quantity, statistic = parts[2], parts[-1]
     if statistic == "sd":
         return 0
@@ -64,6 +68,7 @@ def compare(address: str, first: NDArray[np.float64], other: NDArray[np.float64]
         difference=difference,
         p=p_value(difference),
         verdict=_verdict(difference, wish_for(address)),
+        confidence=confidence,
     )
 
 
@@ -77,3 +82,21 @@ def _verdict(difference: Estimate, wish: int) -> Verdict:
     if wish == 0:
         return Verdict.HIGHER if difference.mean > 0 else Verdict.LOWER
     return Verdict.BETTER if difference.mean * wish > 0 else Verdict.WORSE
+
+
+def adjusted(differences: Sequence[Difference]) -> list[Difference]:
+    """Return the comparisons of several scenarios with one baseline, their p-values adjusted for being many.
+
+    A verdict that the adjusted p-value does not bear out becomes no clear difference.
+    Source: Holm, A simple sequentially rejective multiple test procedure, Scandinavian Journal of
+    Statistics 6 (1979).
+    """
+    known = sorted((each.p, number) for number, each in enumerate(differences) if each.p is not None)
+    result = list(differences)
+    highest = 0.0
+    for rank, (p, number) in enumerate(known):
+        highest = max(highest, min(1.0, p * (len(known) - rank)))
+        each = differences[number]
+        verdict = each.verdict if highest <= 1 - each.confidence or each.verdict is Verdict.SAME else Verdict.UNCLEAR
+        result[number] = replace(each, p=highest, verdict=verdict)
+    return result

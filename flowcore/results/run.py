@@ -31,6 +31,23 @@ class Results:
         addresses = self.replications[0].figures if self.replications else {}
         return {address: np.array([each.figures[address] for each in self.replications]) for address in addresses}
 
+    def lacking(self, addresses: Iterable[str], within: float, at_most: int) -> int:
+        """Return how many more replications are needed until half-widths are within a share of their means.
+
+        By the spread so far, at least one where it is not enough, and never beyond `at_most` in all.
+        Source: Law, Simulation Modeling and Analysis (2015), section 9.4.1, a sequential procedure.
+        """
+        known = len(self.replications)
+        needed = known
+        for address in addresses:
+            found = self.figure(address)
+            if found.half_width is None or found.mean is None:
+                needed = max(needed, known + 1)
+            elif found.half_width > within * abs(found.mean):
+                ratio = found.half_width / max(within * abs(found.mean), 1e-300)
+                needed = max(needed, known + 1, int(min(known * ratio**2, 2.0 * known)))
+        return max(0, min(needed, at_most) - known)
+
     def figure(self, address: str) -> Estimate:
         """Return one figure with its interval; KeyError names an address that is not there."""
         return estimate(self.values[address], self.confidence)

@@ -2505,6 +2505,8 @@ export interface components {
             /** P */
             p: number | null;
             verdict: components["schemas"]["Verdict"];
+            /** Confidence */
+            confidence: number;
         };
         /**
          * Verdict

@@ -1,0 +1,151 @@
+"""What happened in one replication, made on demand by running it again: event log, journey, logbook."""
+
+import csv
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from pathlib import Path
+from xml.etree import ElementTree
+
+from flowcore.kernel import kinds as k
+from flowcore.kernel.state import World
+from flowcore.simulate import Replicator
+from flowcore.study import Study
+
+EVENTS = {
+    k.ARRIVED: "arrived",
+    k.CAME: "came",
+    k.JOINED_LINE: "joined the line",
+    k.BEGAN: "work began",
+    k.PAUSED_WORK: "work paused",
+    k.RESUMED: "work resumed",
+    k.HANDED_BACK: "handed back",
+    k.ENDED_WORK: "went on",
+    k.WAS_BLOCKED: "blocked",
+    k.GAVE_UP: "gave up",
+    k.BALKED: "balked",
+    k.TURNED_AWAY: "turned away",
+    k.SET_OUT: "set out",
+    k.WAS_HELD: "held",
+    k.GATHERED: "gathered",
+    k.DIVERTED: "diverted",
+    k.SENT: "errand sent",
+    k.DEPARTED: "left",
+    k.SHIFT_BEGAN: "shift began",
+    k.SHIFT_ENDED: "shift ended",
+    k.BREAK_BEGAN: "break began",
+    k.CAME_BACK: "came back",
+    k.WAS_INTERRUPTED: "interrupted",
+}
+_TRANSITIONS = {
+    k.JOINED_LINE: "schedule",
+    k.BEGAN: "start",
+    k.PAUSED_WORK: "suspend",
+    k.RESUMED: "resume",
+    k.ENDED_WORK: "complete",
+    k.GAVE_UP: "ate_abort",
+    k.TURNED_AWAY: "ate_abort",
+    k.DEPARTED: "complete",
+}
+COLUMNS = ("time", "minute", "case", "type", "step", "event", "member")
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One line of a log: who (a case by its number, or a member), where and what; empty where there is none."""
+
+    time: datetime
+    minute: float
+    case: int
+    type: str
+    step: str
+    event: str
+    member: str
+    kind: int
+
+
+def event_log(
+    study: Study, number: int, *, case: int | None = None, begin: float = 0.0, end: float = float("inf")
+) -> list[Entry]:
+    """Return what happened in a replication: to all or to one case, between two times in minutes.
+
+    Raises StudyError where a health check finds an error.
+    """
+    world = Replicator(study).trace(number, case=case or 0, begin=begin, end=end)
+    return list(_entries(study, world))
+
+
+def journey(study: Study, number: int, case: int) -> list[Entry]:
+    """Return one case's own history; empty where the replication has no such case."""
+    return event_log(study, number, case=case)
+
+
+def _entries(study: Study, world: World) -> Iterator[Entry]:
+    start = datetime.fromisoformat(study.start)
+    for note in world.notes[: world.clock[0].notes]:
+        yield Entry(
+            time=start + timedelta(minutes=float(note.at)),
+            minute=float(note.at),
+            case=int(note.case),
+            type=study.case_types[note.type].name if note.type >= 0 and study.case_types else "",
+            step=study.steps[note.step].name if note.step >= 0 else "",
+            event=EVENTS[int(note.kind)],
+            member=_name_of(study, world, int(note.member)),
+            kind=int(note.kind),
+        )
+
+
+def _name_of(study: Study, world: World, member: int) -> str:
+    if member < 0:
+        return ""
+    team = int(world.members[member].team)
+    if team >= len(study.teams):
+        return ""
+    return f"{study.teams[team].name} {member - world.plan.teams[team].first_member + 1}"
+
+
+def write_csv(entries: list[Entry], path: Path) -> None:
+    """Write a log as CSV, a line an event."""
+    with path.open("w", newline="", encoding="utf-8") as file:
+        writer = csv.writer(file)
+        writer.writerow(COLUMNS)
+        for each in entries:
+            case = each.case or ""
+            minute = f"{each.minute:.6f}"
+            writer.writerow([each.time.isoformat(), minute, case, each.type, each.step, each.event, each.member])
+
+
+def write_xes(study: Study, entries: list[Entry], path: Path) -> None:
+    """Write the cases of a log as XES (IEEE 1849-2016), a trace a case, an event for every change of a step's work."""
+    log = ElementTree.Element("log", {"xes.version": "1849.2016", "xes.features": ""})
+    for name, prefix in (
+        ("Concept", "concept"),
+        ("Lifecycle", "lifecycle"),
+        ("Time", "time"),
+        ("Organizational", "org"),
+    ):
+        uri = f"http://www.xes-standard.org/{prefix}.xesext"
+        ElementTree.SubElement(log, "extension", {"name": name, "prefix": prefix, "uri": uri})
+    _attribute(log, "string", "concept:name", study.name)
+    traces: dict[int, ElementTree.Element] = {}
+    for each in entries:
+        if each.kind not in _TRANSITIONS or not each.case:
+            continue
+        if each.case not in traces:
+            traces[each.case] = ElementTree.SubElement(log, "trace")
+            _attribute(traces[each.case], "string", "concept:name", str(each.case))
+            if each.type:
+                _attribute(traces[each.case], "string", "type", each.type)
+        event = ElementTree.SubElement(traces[each.case], "event")
+        _attribute(event, "string", "concept:name", each.step)
+        _attribute(event, "string", "lifecycle:transition", _TRANSITIONS[each.kind])
+        _attribute(event, "date", "time:timestamp", each.time.isoformat(timespec="milliseconds"))
+        if each.member:
+            _attribute(event, "string", "org:resource", each.member)
+    tree = ElementTree.ElementTree(log)
+    ElementTree.indent(tree)
+    tree.write(path, encoding="utf-8", xml_declaration=True)
+
+
+def _attribute(parent: ElementTree.Element, kind: str, key: str, value: str) -> None:
+    ElementTree.SubElement(parent, kind, {"key": key, "value": value})

@@ -1,0 +1,75 @@
+"""The event log, a journey and the files they are written to."""
+
+import csv
+import json
+import subprocess
+import sys
+from pathlib import Path
+from xml.etree import ElementTree
+
+import pytest
+
+from flowcore.log import event_log, journey
+from flowcore.study import written
+from tests.flowcore.days import cases_at, day, desk, team
+
+OF = day([cases_at([0, 4])], [desk()], [team()])
+
+
+def run(*arguments: str) -> subprocess.CompletedProcess[str]:
+    return subprocess.run([sys.executable, "-m", "flowcore", *arguments], capture_output=True, text=True, check=False)
+
+
+@pytest.fixture
+def study_file(tmp_path: Path) -> str:
+    path = tmp_path / "study.json"
+    path.write_text(json.dumps(written(OF)))
+    return str(path)
+
+
+def test_a_journey_tells_a_cases_own_history() -> None:
+    told = [(each.minute, each.event, each.member) for each in journey(OF, 0, 2)]
+    assert told == [
+        (4, "arrived", ""),
+        (4, "came", ""),
+        (4, "joined the line", ""),
+        (10, "work began", "Clerks 1"),
+        (20, "went on", "Clerks 1"),
+        (20, "came", ""),
+        (20, "left", ""),
+    ]
+    assert journey(OF, 0, 99) == []
+
+
+def test_the_log_holds_all_cases_or_a_stretch_of_time() -> None:
+    assert {each.case for each in event_log(OF, 0)} == {1, 2}
+    assert [each.event for each in event_log(OF, 0, begin=5, end=12)] == ["went on", "came", "left", "work began"]
+
+
+def test_log_as_csv(study_file: str, tmp_path: Path) -> None:
+    out = tmp_path / "log.csv"
+    assert run("log", study_file, "--out", str(out)).returncode == 0
+    rows = list(csv.DictReader(out.open()))
+    assert rows[0] == {
+        "time": "2027-03-01T08:00:00", "minute": "0.000000", "case": "1", "type": "",
+        "step": "", "event": "arrived", "member": "",
+    }  # fmt: skip
+    assert len(rows) == len(event_log(OF, 0))
+
+
+def test_log_as_xes(study_file: str, tmp_path: Path) -> None:
+    out = tmp_path / "log.xes"
+    assert run("log", study_file, "--out", str(out)).returncode == 0
+    traces = ElementTree.parse(out).getroot().findall("trace")
+    assert len(traces) == 2
+    transitions = [each.get("value") for each in traces[1].iter("string") if each.get("key") == "lifecycle:transition"]
+    assert transitions == ["schedule", "start", "complete", "complete"]
+
+
+def test_what_cannot_be_written_or_found_is_said(study_file: str) -> None:
+    wrong = run("log", study_file, "--out", "log.pdf")
+    assert (wrong.returncode, "neither .csv nor .xes" in wrong.stderr) == (1, True)
+    none = run("journey", study_file, "--case", "7")
+    assert (none.returncode, "There is no such case" in none.stderr) == (1, True)
+    told = run("journey", study_file, "--case", "1")
+    assert "2027-03-01 08:00:00  work began" in told.stdout
