@@ -12,7 +12,9 @@ from flowcore.kernel.kinds import (
     ARRIVAL,
     ARRIVE,
     BATCH_DUE,
+    BRANCHES,
     BREAK_DUE,
+    BUSY,
     DEADLINE_DUE,
     DOORS_OPEN,
     DOORS_SHUT,
@@ -26,6 +28,7 @@ from flowcore.kernel.kinds import (
     HOLD_OPENS,
     HOLD_SHUTS,
     IDLE,
+    IN_LINE,
     INTERRUPTION_DUE,
     INTERVAL_OVER,
     LET_GO,
@@ -45,11 +48,14 @@ from flowcore.kernel.kinds import (
     NEEDS_TIMERS,
     NEEDS_VISITS,
     NEW_DAY,
+    NEXT_LINE,
     NONE,
     OVERTIME_OVER,
     PATIENCE_OVER,
     PAUSED,
     PERIODIC,
+    PERSON,
+    PLACE,
     POOL_OPENS,
     POOL_SHUTS,
     RANK_SIGNAL,
@@ -58,9 +64,11 @@ from flowcore.kernel.kinds import (
     SHIFT_STARTS,
     SIGNAL_DUE,
     STANDS_STILL,
+    STUCK,
     TIMELINE_ENTRY,
     TIMETABLED_SIGNAL,
     UNPACK,
+    WAITING,
 )
 from flowcore.kernel.members import book_member, set_state
 from flowcore.kernel.parallel import form_batch, unpack
@@ -274,12 +282,31 @@ def is_over(world: World) -> bool:
 
 @small
 def stands_still(world: World) -> bool:
-    """Say whether cases are inside and nothing will ever move them: no event is left, or none did for two weeks."""
+    """Say whether cases are inside and wait only for each other, with no event left that could move them."""
     clock = world.clock[0]
     if clock.inside == 0 or clock.live > 0 or clock.coming > 0:
         return False
     only_the_interval = clock.events <= 1
-    return only_the_interval or world.events[0].time > clock.last_moved + 2 * WEEK
+    if not only_the_interval and world.events[0].time <= clock.last_moved + 2 * WEEK:
+        return False
+    return all_wait_for_each_other(world)
+
+
+@shared
+def all_wait_for_each_other(world: World) -> bool:
+    """Say whether some case waits, and none for something that comes by itself: a shift, an opening, a signal."""
+    some = False
+    for case in range(len(world.cases)):
+        who = world.cases[case]
+        cause = who.cause
+        if who.state == IN_LINE:
+            cause = world.pools[world.plan.lines[who.line].pool].cause
+        elif who.state != WAITING and who.state != STUCK:
+            continue
+        some = True
+        if cause != BUSY and cause != PLACE and cause != PERSON and cause != NEXT_LINE and cause != BRANCHES:
+            return False
+    return some
 
 
 @entry

@@ -78,6 +78,7 @@ def free_token(world: World, case: int) -> None:
     clock = world.clock[0]
     who = world.cases[case]
     who.token += 1
+    who.state = MOVING
     who.next = clock.free_case
     clock.free_case = case
     clock.tokens -= 1
