@@ -3,8 +3,8 @@
 NONE = -1
 NEVER = float("inf")
 
-# Kinds of step.
-SERVE, DELAY, HOLD, CHOOSE, FORK, JOIN, GATHER, SCATTER, SET, EXIT = range(10)
+# Kinds of step; a delay is work that needs nobody.
+SERVE, HOLD, CHOOSE, FORK, JOIN, GATHER, SCATTER, SET, EXIT = range(9)
 
 # How a way out is picked.
 BY_SHARE, BY_RULE, BY_LINE, IN_TURN = range(4)
@@ -85,8 +85,7 @@ POOL_CAUSES = 6
     DEADLINE_DUE,
     INTERVAL_OVER,
     NEW_DAY,
-    TEAM_WORN,
-) = range(17)
+) = range(16)
 RANK_ROSTER, RANK_WORK, RANK_SIGNAL, RANK_ARRIVAL, RANK_LAST = range(5)
 
 # Kinds of timeline entry.

@@ -2,7 +2,7 @@
 
 from flowcore.kernel.accounts import wait_of
 from flowcore.kernel.compiled import small
-from flowcore.kernel.kinds import ACCOUNTS, BRANCH, CASE_ITSELF, NEXT_LINE, NONE, TRAVEL, WORK
+from flowcore.kernel.kinds import ACCOUNTS, NEXT_LINE, NONE, TRAVEL, WORK
 from flowcore.kernel.state import VISIT_MINUTES, World
 
 
@@ -86,15 +86,3 @@ def write_departure(world: World, case: int) -> None:
     account_row = world.plan.run[0].document_steps + who.type
     for account in range(ACCOUNTS):
         world.cause_minutes[account_row, account] += world.minutes[case, account]
-
-
-@small
-def counts_as_case(world: World, case: int) -> bool:
-    """Say whether a token is a case of its own, not a branch or an errand of one."""
-    return world.cases[case].token_kind == CASE_ITSELF
-
-
-@small
-def is_branch(world: World, case: int) -> bool:
-    """Say whether a token is a branch of a forked case."""
-    return world.cases[case].token_kind == BRANCH

@@ -18,7 +18,6 @@ from flowcore.kernel.kinds import (
     OFF,
     ON_BREAK,
     ON_UNPAID_BREAK,
-    PEOPLE,
     PICKED_AT_RANDOM,
     RANK_WORK,
     WALKING,
@@ -272,9 +271,3 @@ def is_kept(world: World, member: int, document_step: int) -> bool:
     """Say whether a case keeps a member when it leaves a step."""
     keep_until = world.members[member].keep_until
     return keep_until != NONE and keep_until != document_step
-
-
-@small
-def is_person(world: World, member: int) -> bool:
-    """Say whether a member is a person, not a place or a machine."""
-    return world.plan.teams[world.members[member].team].kind == PEOPLE

@@ -16,7 +16,6 @@ CLOCK = record(
     ("last_moved", "f8"),
     ("overtime_since", "f8"),
     ("overtime_minutes", "f8"),
-    ("interval_began", "f8"),
     ("seed", "u8"),
     ("scheduled", "i8"),
     ("turns", "i8"),

@@ -247,24 +247,23 @@ def _with_more_cases(world: s.World) -> s.World:
     )
 
 
-def _with_more_parties(world: s.World) -> s.World:
-    known = len(world.parties)
+def _with_more(world: s.World, records: np.recarray, link: str, free: str) -> np.recarray:
+    """Return twice the records, the new ones chained up by `link` as free; `free` is the clock's first of them."""
+    known = len(records)
     size = max(2 * known, _FIRST_FEW) + int(world.plan.run[0].margin)
-    parties = _grown(world.parties, size)
-    parties.next_free[known:] = np.arange(known + 1, size + 1)
-    parties.next_free[-1] = world.clock[0].free_party
-    world.clock[0].free_party = known
-    return replace(world, parties=parties)
+    grown = _grown(records, size)
+    grown[link][known:] = np.arange(known + 1, size + 1)
+    grown[link][-1] = world.clock[0][free]
+    world.clock[0][free] = known
+    return grown
+
+
+def _with_more_parties(world: s.World) -> s.World:
+    return replace(world, parties=_with_more(world, world.parties, "next_free", "free_party"))
 
 
 def _with_more_timers(world: s.World) -> s.World:
-    known = len(world.timers)
-    size = max(2 * known, _FIRST_FEW) + int(world.plan.run[0].margin)
-    timers = _grown(world.timers, size)
-    timers.next[known:] = np.arange(known + 1, size + 1)
-    timers.next[-1] = world.clock[0].free_timer
-    world.clock[0].free_timer = known
-    return replace(world, timers=timers)
+    return replace(world, timers=_with_more(world, world.timers, "next", "free_timer"))
 
 
 def _with_more_doings(world: s.World) -> s.World:
