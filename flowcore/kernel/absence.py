@@ -1,6 +1,6 @@
 """Why members are away: the end of a shift, breaks, interruptions; and what becomes of the case in hand."""
 
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
     BREAK,
@@ -29,7 +29,7 @@ from flowcore.kernel.state import World
 from flowcore.kernel.wear import wind_up_again
 
 
-@small
+@part
 def cause_of_absence(world: World, case: int) -> int:
     """Return why the work on a case is paused, by the first of its members who is away."""
     member = world.cases[case].first_held
@@ -45,7 +45,7 @@ def cause_of_absence(world: World, case: int) -> int:
     return OFF_SHIFT
 
 
-@shared
+@part
 def become_free(world: World, member: int) -> None:
     """Let a member without a case turn to what it owes: the end of its shift, a break, an interruption."""
     who = world.members[member]
@@ -60,7 +60,7 @@ def become_free(world: World, member: int) -> None:
         set_state(world, member, IDLE)
 
 
-@small
+@part
 def go_off(world: World, member: int) -> None:
     """End a member's shift; what ran over by the rule `finish` is taken from the start of the next."""
     who = world.members[member]
@@ -76,7 +76,7 @@ def go_off(world: World, member: int) -> None:
     set_overtime(world, member, 0)
 
 
-@small
+@part
 def begin_break(world: World, member: int) -> bool:
     """Let a member leave for the break that is due; say no where nothing of it is left."""
     who = world.members[member]
@@ -91,7 +91,7 @@ def begin_break(world: World, member: int) -> bool:
     return True
 
 
-@small
+@part
 def leave_for_break(world: World, member: int, ends: float) -> None:
     """Let a member be on break until it ends."""
     who = world.members[member]
@@ -102,7 +102,7 @@ def leave_for_break(world: World, member: int, ends: float) -> None:
     schedule(world, ends, RANK_ROSTER, MEMBER_BACK, member, who.token)
 
 
-@shared
+@part
 def call_next_to_break(world: World, member: int) -> None:
     """Where a break is taken in turn, let the next member of the row go on it now."""
     who = world.members[member]
@@ -115,7 +115,7 @@ def call_next_to_break(world: World, member: int) -> None:
             schedule(world, now, RANK_ROSTER, BREAK_DUE, who.rest, follower)
 
 
-@small
+@part
 def begin_interruption(world: World, member: int) -> bool:
     """Let the interruption that is due take a member; say no where nothing of it is left."""
     who = world.members[member]
@@ -129,7 +129,7 @@ def begin_interruption(world: World, member: int) -> bool:
     return True
 
 
-@small
+@part
 def be_interrupted(world: World, member: int, ends: float) -> None:
     """Let a member be interrupted until a time."""
     who = world.members[member]

@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.kinds import (
     AT_WORK,
     BUSY,
@@ -29,7 +29,7 @@ from flowcore.kernel.state import (
 )
 
 
-@small
+@part
 def bin_of(value: int) -> int:
     """Return which bin of the distribution over time a value falls into."""
     if value < EXACT_BINS:
@@ -37,7 +37,7 @@ def bin_of(value: int) -> int:
     return min(LEVEL_BINS - 1, EXACT_BINS + int(math.log(value / EXACT_BINS) / math.log(1.5)))
 
 
-@small
+@part
 def book_level(world: World, level: int) -> None:
     """Bring a level's integral up to now."""
     here = world.levels[level]
@@ -50,7 +50,7 @@ def book_level(world: World, level: int) -> None:
     here.since = world.clock[0].now
 
 
-@small
+@part
 def change_level(world: World, level: int, change: int) -> None:
     """Let a level rise or fall at this instant."""
     book_level(world, level)
@@ -59,45 +59,45 @@ def change_level(world: World, level: int, change: int) -> None:
     here.highest = max(here.highest, here.now)
 
 
-@small
+@part
 def step_level(world: World, step: int, column: int) -> int:
     """Return which level counts the cases at a step of the plan."""
     return 2 * world.plan.steps[step].document + column
 
 
-@small
+@part
 def type_level(world: World, case: int, column: int) -> int:
     """Return which level counts the cases of a case's type."""
     return 2 * (world.plan.run[0].document_steps + world.cases[case].type) + column
 
 
-@small
+@part
 def room_level(world: World, room: int) -> int:
     """Return which level counts the cases in a shared waiting room."""
     run = world.plan.run[0]
     return 2 * (run.document_steps + run.types) + room
 
 
-@shared
+@part
 def book_all_levels(world: World) -> None:
     """Bring all levels up to now: what follows counts as overtime, or no longer does."""
     for level in range(len(world.levels)):
         book_level(world, level)
 
 
-@small
+@part
 def change_inside_step(world: World, step: int, change: int) -> None:
     """A case comes to a step or leaves it."""
     change_level(world, step_level(world, step, INSIDE_LEVEL), change)
 
 
-@small
+@part
 def change_inside(world: World, case: int, change: int) -> None:
     """A case comes into the service or leaves it."""
     change_level(world, type_level(world, case, INSIDE_LEVEL), change)
 
 
-@small
+@part
 def book_pool(world: World, pool: int) -> None:
     """Charge the minutes since the last look to what was missing."""
     here = world.pools[pool]
@@ -110,7 +110,7 @@ def book_pool(world: World, pool: int) -> None:
             world.cause_minutes[run.document_steps + run.types + here.team, here.cause] += elapsed * here.charged
 
 
-@small
+@part
 def book_minutes(world: World, case: int) -> None:
     """Put the minutes since a case's last change on their account."""
     who = world.cases[case]
@@ -137,13 +137,13 @@ def book_minutes(world: World, case: int) -> None:
         who.waited = 1
 
 
-@small
+@part
 def is_waiting(state: int) -> bool:
     """Say whether a case in this state counts as waiting."""
     return state == IN_LINE or state == WAITING
 
 
-@small
+@part
 def turn_to(world: World, case: int, state: int, cause: int) -> None:
     """Let a case change its state, and keep all its accounts; `cause` is what it waits for, if it does."""
     book_minutes(world, case)
@@ -166,7 +166,7 @@ def turn_to(world: World, case: int, state: int, cause: int) -> None:
     who.since = world.clock[0].now
 
 
-@small
+@part
 def wait_of(minutes: np.ndarray, case: int, first: int) -> float:
     """Return the minutes waited, from column `first` on, without those of being blocked."""
     total = 0.0

@@ -5,7 +5,7 @@ import math
 import numpy as np
 
 from flowcore.kernel.accounts import change_inside
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.draws import case_luck, chain, uniform
 from flowcore.kernel.events import do_next, schedule
 from flowcore.kernel.kinds import (
@@ -40,7 +40,7 @@ WEEK = 10080.0
 _SESSIONS, _SLOTS, _PLACES = 1024, 2048, 16384
 
 
-@small
+@part
 def period_before(numbers: np.ndarray, calendar: np.record, minute: float) -> int:
     """Return the last open period of a calendar that has begun by a time, or -1."""
     below, above = -1, calendar.periods - 1
@@ -53,14 +53,14 @@ def period_before(numbers: np.ndarray, calendar: np.record, minute: float) -> in
     return below
 
 
-@shared
+@part
 def is_open(numbers: np.ndarray, calendar: np.record, minute: float) -> bool:
     """Say whether a calendar is open at a time; at its closing it is not."""
     period = period_before(numbers, calendar, minute)
     return period >= 0 and minute < numbers[calendar.first + 3 * period + 1]
 
 
-@shared
+@part
 def after_open_minutes(numbers: np.ndarray, calendar: np.record, minute: float, gap: float) -> float:
     """Return the time when a calendar has been open for `gap` minutes more; NEVER beyond its last period."""
     period = period_before(numbers, calendar, minute)
@@ -82,7 +82,7 @@ def after_open_minutes(numbers: np.ndarray, calendar: np.record, minute: float, 
     return numbers[calendar.first + 3 * below] + wanted - numbers[calendar.first + 3 * below + 2]
 
 
-@small
+@part
 def open_streams(world: World) -> None:
     """Schedule the first case of every stream."""
     for stream in range(len(world.sources)):
@@ -97,14 +97,14 @@ def open_streams(world: World) -> None:
             schedule_arrival(world, stream)
 
 
-@small
+@part
 def week_minute(world: World, minute: float) -> float:
     """Return a time of the run as minutes after Monday's midnight."""
     run = world.plan.run[0]
     return (run.first_weekday * DAY + run.start_minute + minute) % WEEK
 
 
-@small
+@part
 def mass_before(world: World, stream: int, minute: float) -> float:
     """Return the expected arrivals of a profile from Monday's midnight to a minute of the week."""
     source = world.plan.streams[stream]
@@ -115,7 +115,7 @@ def mass_before(world: World, stream: int, minute: float) -> float:
     return before + (position - whole) * (numbers[source.profile + min(whole + 1, source.intervals)] - before)
 
 
-@shared
+@part
 def profile_arrival(world: World, stream: int, luck: np.uint64) -> float:
     """Return when the next case of a profile comes: the cumulative rate, inverted.
 
@@ -145,7 +145,7 @@ def profile_arrival(world: World, stream: int, luck: np.uint64) -> float:
     return weeks * WEEK + (below + share) * source.interval - begins
 
 
-@shared
+@part
 def schedule_arrival(world: World, stream: int) -> None:
     """Schedule the next occasion of a stream on which one case, or a group, comes."""
     source = world.plan.streams[stream]
@@ -184,7 +184,7 @@ def schedule_arrival(world: World, stream: int) -> None:
         close_stream(world, stream)
 
 
-@small
+@part
 def close_stream(world: World, stream: int) -> None:
     """Let a stream be over."""
     if world.sources[stream].over == 0:
@@ -192,7 +192,7 @@ def close_stream(world: World, stream: int) -> None:
         world.clock[0].coming -= 1
 
 
-@shared
+@part
 def plan_day(world: World, stream: int) -> None:
     """Schedule what a stream brings next: an interval's exact count, or a day's appointments."""
     if world.plan.streams[stream].kind == EXACT_PROFILE:
@@ -212,7 +212,7 @@ def plan_day(world: World, stream: int) -> None:
         close_stream(world, stream)
 
 
-@small
+@part
 def plan_interval(world: World, stream: int) -> None:
     """Spread the exact count of an interval at random over it; a part of a case comes with that chance."""
     source = world.plan.streams[stream]
@@ -238,7 +238,7 @@ def plan_interval(world: World, stream: int) -> None:
         close_stream(world, stream)
 
 
-@small
+@part
 def plan_appointments(world: World, stream: int, day: int) -> None:
     """Schedule the arrivals of all slots of one day of the run."""
     run = world.plan.run[0]
@@ -256,7 +256,7 @@ def plan_appointments(world: World, stream: int, day: int) -> None:
                 keep_appointment(world, stream, at, ((day * _SESSIONS + number) * _SLOTS + slot) * _PLACES + place)
 
 
-@small
+@part
 def keep_appointment(world: World, stream: int, at: float, occasion: int) -> None:
     """Schedule one booked case, unless the place is not booked or the case does not come."""
     source = world.plan.streams[stream]
@@ -271,7 +271,7 @@ def keep_appointment(world: World, stream: int, at: float, occasion: int) -> Non
     schedule(world, max(clock.now, at), RANK_ARRIVAL, ARRIVAL, stream, occasion)
 
 
-@small
+@part
 def appointed_at(world: World, stream: int, occasion: int) -> float:
     """Return the time of the slot that an occasion stands for."""
     slot = (occasion // _PLACES) % _SLOTS
@@ -281,7 +281,7 @@ def appointed_at(world: World, stream: int, occasion: int) -> float:
     return day * DAY - world.plan.run[0].start_minute + session.begins + slot * session.every
 
 
-@shared
+@part
 def occasion_comes(world: World, stream: int, occasion: int) -> None:
     """Let a case or a group arrive on an occasion, unless doors or calendar are shut; schedule the next."""
     source = world.plan.streams[stream]
@@ -304,7 +304,7 @@ def occasion_comes(world: World, stream: int, occasion: int) -> None:
         schedule_arrival(world, stream)
 
 
-@small
+@part
 def arrive(world: World, stream: int) -> None:
     """Let one case of the stream's present group arrive."""
     here = world.sources[stream]
@@ -335,7 +335,7 @@ def arrive(world: World, stream: int) -> None:
     do_next(world, ENTER, case)
 
 
-@small
+@part
 def give_type(world: World, case: int) -> None:
     """Give a new case its type, its priority, its due time and its traits."""
     who = world.cases[case]
@@ -360,7 +360,7 @@ def give_type(world: World, case: int) -> None:
         set_traits(world, case, world.plan.dates[date].first_start, world.plan.dates[date].starts)
 
 
-@small
+@part
 def mix_at(world: World, stream: int) -> int:
     """Return where the mix of a stream at this time of day begins."""
     source = world.plan.streams[stream]

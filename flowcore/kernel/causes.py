@@ -1,7 +1,7 @@
 """Why cases wait: what is missing for a pool, and which teams have to be looked at again."""
 
 from flowcore.kernel.accounts import book_pool
-from flowcore.kernel.compiled import small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.kinds import (
     BREAK,
     BUSY,
@@ -18,7 +18,7 @@ from flowcore.kernel.kinds import (
 from flowcore.kernel.state import World
 
 
-@small
+@part
 def touch(world: World, team: int) -> None:
     """Mark a team whose members have changed: whoever waits for it is looked at again at this instant."""
     here = world.teams[team]
@@ -28,7 +28,7 @@ def touch(world: World, team: int) -> None:
         world.clock[0].first_touched = team
 
 
-@small
+@part
 def touch_teams_of(world: World, pool: int) -> None:
     """Mark every team that a pool asks."""
     asks = world.plan.pools[pool]
@@ -36,13 +36,13 @@ def touch_teams_of(world: World, pool: int) -> None:
         touch(world, world.asks[ask].team)
 
 
-@small
+@part
 def available(world: World, team: int) -> int:
     """Return how many members of a team are idle and not held back for someone else."""
     return world.teams[team].idle - world.teams[team].held_back
 
 
-@small
+@part
 def needs_can_be_met(world: World, pool: int) -> bool:
     """Say whether everything that a pool asks for is there at once."""
     if world.pools[pool].closed != OPEN:
@@ -58,7 +58,7 @@ def needs_can_be_met(world: World, pool: int) -> bool:
     return True
 
 
-@small
+@part
 def settle_cause(world: World, pool: int) -> None:
     """Find what a pool waits for now: the first need that lacks, and whether the absent would suffice.
 

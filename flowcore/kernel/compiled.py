@@ -26,8 +26,14 @@ os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
 import numba  # noqa: E402
 from numba.core import types  # noqa: E402
 
-# Only the entries are called from Python; without its wrappers the rest compiles far faster.
-_WITHIN: dict[str, Any] = {"error_model": "numpy", "no_cpython_wrapper": True, "no_cfunc_wrapper": True}
+from flowcore.kernel.parts import EntryCompiler, PartCompiler  # noqa: E402
+
+_WITHIN: dict[str, Any] = {
+    "error_model": "numpy",
+    "no_cpython_wrapper": True,
+    "no_cfunc_wrapper": True,
+    "pipeline_class": PartCompiler,
+}
 
 
 def _plain(kind: types.Type) -> types.Type:
@@ -49,16 +55,13 @@ def _once(function: Any) -> Any:
     return function
 
 
-def small(function: _Function) -> _Function:
-    """Compile a small function into each place that calls it."""
-    return cast(_Function, _once(numba.njit(**_WITHIN)(function)))
-
-
-def shared(function: _Function) -> _Function:
-    """Compile a large function once, to be called from many places."""
+def part(function: _Function) -> _Function:
+    """Compile a function that only compiled functions call."""
     return cast(_Function, _once(numba.njit(**_WITHIN)(function)))
 
 
 def entry(function: _Function) -> _Function:
-    """Compile the kernel's entry: kept on disk, and free of Python's lock while it runs."""
-    return cast(_Function, numba.njit(error_model="numpy", nogil=True, cache=True)(function))
+    """Compile a function that Python calls: kept on disk, and free of Python's lock while it runs."""
+    return cast(
+        _Function, numba.njit(error_model="numpy", nogil=True, cache=True, pipeline_class=EntryCompiler)(function)
+    )

@@ -1,13 +1,13 @@
 """Clocks between two points of the flow: deadlines, which do something when they run out, and spans."""
 
 from flowcore.kernel.accounts import book_minutes, wait_of
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import CASE_ITSELF, DEADLINE_DUE, NEXT_LINE, NONE, RANK_SIGNAL, TRAVEL, WORK
 from flowcore.kernel.state import SPAN_MARKS, VISIT_MINUTES, World
 
 
-@shared
+@part
 def start_deadlines(world: World, case: int, first: int, count: int) -> None:
     """Start the deadlines that begin at a step: their numbers lie in `Plan.lists`."""
     clock = world.clock[0]
@@ -32,7 +32,7 @@ def start_deadlines(world: World, case: int, first: int, count: int) -> None:
         schedule(world, clock.now + within, RANK_SIGNAL, DEADLINE_DUE, timer, here.token)
 
 
-@shared
+@part
 def meet_deadlines(world: World, case: int, first: int, count: int) -> None:
     """Stop the deadlines that end at a step."""
     for entry in range(first, first + count):
@@ -42,7 +42,7 @@ def meet_deadlines(world: World, case: int, first: int, count: int) -> None:
             world.deadlines[deadline].met += 1
 
 
-@small
+@part
 def stop_timer(world: World, case: int, deadline: int) -> int:
     """Stop a case's clock of a deadline and return the clock, or NONE where it does not run."""
     timer = world.cases[case].timers
@@ -61,7 +61,7 @@ def stop_timer(world: World, case: int, deadline: int) -> int:
     return timer
 
 
-@small
+@part
 def free_timer(world: World, timer: int) -> None:
     """Give a clock back."""
     here = world.timers[timer]
@@ -71,7 +71,7 @@ def free_timer(world: World, timer: int) -> None:
     world.clock[0].timers -= 1
 
 
-@shared
+@part
 def stop_all_timers(world: World, case: int) -> None:
     """Stop every clock of a case that leaves."""
     while world.cases[case].timers != NONE:
@@ -80,7 +80,7 @@ def stop_all_timers(world: World, case: int) -> None:
         free_timer(world, timer)
 
 
-@shared
+@part
 def pass_point(world: World, case: int, leaving: int) -> None:
     """Let a case's spans that begin or end on coming to its step, or on leaving it, do so."""
     if world.cases[case].token_kind != CASE_ITSELF:
@@ -97,7 +97,7 @@ def pass_point(world: World, case: int, leaving: int) -> None:
         point = here.next
 
 
-@small
+@part
 def mark_of(world: World, case: int, number: int) -> float:
     """Return one of the figures whose growth a span measures: time, wait, work, blocked, travel, cost."""
     minutes = world.minutes
@@ -114,7 +114,7 @@ def mark_of(world: World, case: int, number: int) -> float:
     return world.cases[case].cost
 
 
-@small
+@part
 def start_span(world: World, case: int, span: int) -> None:
     """Remember where a case stands at the start of a span."""
     first = world.plan.run[0].traits + SPAN_MARKS * span
@@ -123,7 +123,7 @@ def start_span(world: World, case: int, span: int) -> None:
         world.extras[case, first + 1 + number] = mark_of(world, case, number)
 
 
-@small
+@part
 def end_span(world: World, case: int, span: int) -> None:
     """Write down what a case's span took, if it has begun."""
     first = world.plan.run[0].traits + SPAN_MARKS * span

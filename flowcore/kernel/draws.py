@@ -8,7 +8,7 @@ import math
 
 import numpy as np
 
-from flowcore.kernel.compiled import small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.kinds import FOR_MEMBER, NONE
 from flowcore.kernel.state import World
 
@@ -20,7 +20,7 @@ _LAP = np.uint64(8)
 _STEP_OF_53_BITS = 1.0 / 9007199254740992.0
 
 
-@small
+@part
 def mix(value: np.uint64) -> np.uint64:
     """Scatter 64 bits over all 64 bits."""
     value = (value ^ (value >> _S30)) * _FIRST
@@ -28,33 +28,33 @@ def mix(value: np.uint64) -> np.uint64:
     return value ^ (value >> _S31)
 
 
-@small
+@part
 def chain(key: np.uint64, part: np.uint64 | int) -> np.uint64:
     """Return a key that depends on all of `key` and all of `part`."""
     return mix(key + _GOLDEN * (np.uint64(part) + np.uint64(1)))
 
 
-@small
+@part
 def uniform(key: np.uint64, turn: int) -> float:
     """Return the turn-th number of a key, strictly between 0 and 1."""
     bits = chain(key, np.uint64(turn)) >> _S11
     return (float(bits) + 0.5) * _STEP_OF_53_BITS
 
 
-@small
+@part
 def case_luck(world: World, stream: int, number: int) -> np.uint64:
     """Return what the case of a stream's number-th occasion brings to all of its draws."""
     return chain(chain(world.clock[0].seed, world.plan.streams[stream].key), np.uint64(number))
 
 
-@small
+@part
 def key_for(world: World, case: int, element: np.uint64, purpose: int) -> np.uint64:
     """Return the key of a case's draws at an element, another one on every lap of a loop."""
     occasion = (np.uint64(world.cases[case].laps) << _LAP) | np.uint64(purpose)
     return chain(world.cases[case].luck, element + occasion * _FIRST)
 
 
-@small
+@part
 def wear_key(world: World, wear: int) -> np.uint64:
     """Return the key of the next draw of a clock that counts down to an interruption."""
     clock = world.wear[wear]
@@ -65,7 +65,7 @@ def wear_key(world: World, wear: int) -> np.uint64:
     return chain(chain(key, np.uint64(who + 1)), (np.uint64(clock.draws) << _LAP) | np.uint64(FOR_MEMBER))
 
 
-@small
+@part
 def standard_normal_quantile(p: float) -> float:
     """Return the quantile of the standard normal distribution, to full double precision nearly.
 

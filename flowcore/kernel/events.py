@@ -1,6 +1,6 @@
 """The event list: a binary heap by time, then by rank, then first scheduled first."""
 
-from flowcore.kernel.compiled import small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.kinds import (
     DEADLINE_DUE,
     END_OF_TRAVEL,
@@ -14,7 +14,7 @@ from flowcore.kernel.state import World
 _RANK_SHIFT = 56
 
 
-@small
+@part
 def moves_cases(kind: int) -> bool:
     """Say whether an event of this kind is a sign that the cases inside still move."""
     return (
@@ -27,7 +27,7 @@ def moves_cases(kind: int) -> bool:
     )
 
 
-@small
+@part
 def schedule(world: World, time: float, rank: int, kind: int, subject: int, token: int) -> None:
     """Put an event on the list."""
     clock = world.clock[0]
@@ -51,7 +51,7 @@ def schedule(world: World, time: float, rank: int, kind: int, subject: int, toke
     event.subject = subject
 
 
-@small
+@part
 def drop_first(world: World) -> None:
     """Take the earliest event off the list."""
     clock = world.clock[0]
@@ -75,7 +75,7 @@ def drop_first(world: World) -> None:
     events[place] = events[count]
 
 
-@small
+@part
 def do_next(world: World, kind: int, subject: int) -> None:
     """Put something on the agenda of this instant, behind what is there."""
     clock = world.clock[0]
@@ -85,7 +85,7 @@ def do_next(world: World, kind: int, subject: int) -> None:
     clock.doings += 1
 
 
-@small
+@part
 def do_first(world: World, kind: int, subject: int) -> None:
     """Put something on the agenda of this instant, before all else."""
     clock = world.clock[0]

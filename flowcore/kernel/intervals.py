@@ -1,14 +1,14 @@
 """Figures by interval: what stood where between two full hours, half hours or quarters."""
 
 from flowcore.kernel.accounts import book_level
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import INTERVAL_OVER, MEMBER_STATES, NONE, OFF, RANK_LAST, WALKING, WORKING
 from flowcore.kernel.members import book_member
 from flowcore.kernel.state import INSIDE_LEVEL, LINE_LEVEL, World
 
 
-@small
+@part
 def schedule_interval(world: World) -> None:
     """Schedule the end of the interval that runs now, on the clock's full hours."""
     run = world.plan.run[0]
@@ -17,14 +17,14 @@ def schedule_interval(world: World) -> None:
     schedule(world, world.clock[0].now + left, RANK_LAST, INTERVAL_OVER, NONE, 0)
 
 
-@small
+@part
 def enter_figure(world: World, row: int, column: int, figure: float) -> None:
     """Add what a figure has grown by since the interval began."""
     world.series[row, column] += figure - world.marks[column]
     world.marks[column] = figure
 
 
-@shared
+@part
 def collect_interval(world: World) -> None:
     """Write down the interval that ends now: lines of steps, cases inside by type, members, arrivals."""
     run = world.plan.run[0]
@@ -50,7 +50,7 @@ def collect_interval(world: World) -> None:
     enter_figure(world, row, column + len(world.sources), float(world.clock[0].completed))
 
 
-@small
+@part
 def collect_team(world: World, row: int, column: int, team: int) -> None:
     """Write down a team's minutes present and at work in the interval that ends now."""
     plan = world.plan.teams[team]
@@ -68,7 +68,7 @@ def collect_team(world: World, row: int, column: int, team: int) -> None:
     enter_figure(world, row, column + 1, working)
 
 
-@small
+@part
 def end_interval(world: World) -> None:
     """End an interval and begin the next."""
     collect_interval(world)

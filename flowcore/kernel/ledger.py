@@ -1,12 +1,12 @@
 """What a replication leaves behind: a row per visit, per case that left and per span, and notes for the log."""
 
 from flowcore.kernel.accounts import wait_of
-from flowcore.kernel.compiled import small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.kinds import ACCOUNTS, NEXT_LINE, NONE, TRAVEL, WORK
 from flowcore.kernel.state import VISIT_MINUTES, World
 
 
-@small
+@part
 def note(world: World, kind: int, case: int, step: int, member: int) -> None:
     """Write a line of the log, where one is kept and the case and the time are asked for."""
     clock = world.clock[0]
@@ -25,7 +25,7 @@ def note(world: World, kind: int, case: int, step: int, member: int) -> None:
     row.type = world.cases[case].type if case != NONE else NONE
 
 
-@small
+@part
 def write_visit(world: World, case: int) -> None:
     """Write down a case's visit to the step that it leaves, and add its minutes to its whole way's."""
     clock = world.clock[0]
@@ -66,7 +66,7 @@ def write_visit(world: World, case: int) -> None:
         clock.visits -= 1
 
 
-@small
+@part
 def write_departure(world: World, case: int) -> None:
     """Write down a case's whole way at the exit where it leaves."""
     clock = world.clock[0]

@@ -2,7 +2,7 @@
 
 from flowcore.kernel.accounts import change_level, room_level, turn_to
 from flowcore.kernel.causes import touch, touch_teams_of
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.draws import key_for, uniform
 from flowcore.kernel.events import do_next, schedule
 from flowcore.kernel.kinds import (
@@ -41,7 +41,7 @@ from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
 
 
-@small
+@part
 def rank_of(world: World, case: int) -> float:
     """Return a case's rank in its line by the line's discipline; the lower is served first."""
     who = world.cases[case]
@@ -57,13 +57,13 @@ def rank_of(world: World, case: int) -> float:
     return 0.0
 
 
-@small
+@part
 def keeps_order(discipline: int) -> bool:
     """Say whether a line is a chain, in the order of coming or against it."""
     return discipline == FIRST_COME or discipline == LAST_COME
 
 
-@small
+@part
 def settle_line(world: World, line: int, before: int) -> None:
     """Move a line, whose first case was `before`, to where it now belongs among those of its pool."""
     here = world.lines[line]
@@ -78,7 +78,7 @@ def settle_line(world: World, line: int, before: int) -> None:
         put_in(world.lines, pool, line)
 
 
-@small
+@part
 def stand_in_line(world: World, case: int) -> None:
     """Let a case stand among those who wait at its step, where its rank puts it."""
     who = world.cases[case]
@@ -97,7 +97,7 @@ def stand_in_line(world: World, case: int) -> None:
     ask_pool(world, world.plan.lines[who.line].pool)
 
 
-@small
+@part
 def step_out_of_line(world: World, case: int) -> None:
     """Take a case out of those who wait at its step, from wherever it stands."""
     who = world.cases[case]
@@ -112,7 +112,7 @@ def step_out_of_line(world: World, case: int) -> None:
     ask_pool_no_more(world, world.plan.lines[who.line].pool)
 
 
-@small
+@part
 def ask_pool(world: World, pool: int) -> None:
     """One more case asks for what a pool asks for; with the first, the pool asks its teams."""
     here = world.pools[pool]
@@ -131,7 +131,7 @@ def ask_pool(world: World, pool: int) -> None:
         team.first_ask = ask
 
 
-@small
+@part
 def ask_pool_no_more(world: World, pool: int) -> None:
     """One case fewer asks; with the last, the pool asks its teams no more."""
     here = world.pools[pool]
@@ -150,7 +150,7 @@ def ask_pool_no_more(world: World, pool: int) -> None:
             world.asks[node.next].prev = node.prev
 
 
-@small
+@part
 def wait_for_person(world: World, case: int) -> None:
     """Let a case stand with the one member it waits for, or, if that one is free, among the stalled."""
     who = world.cases[case]
@@ -167,7 +167,7 @@ def wait_for_person(world: World, case: int) -> None:
     touch_teams_of(world, pool)
 
 
-@small
+@part
 def leave_person(world: World, case: int) -> None:
     """Take a case from the member it waits for, or from among the stalled."""
     who = world.cases[case]
@@ -180,7 +180,7 @@ def leave_person(world: World, case: int) -> None:
     who.stands = NOWHERE
 
 
-@small
+@part
 def enter_room(world: World, case: int, change: int) -> None:
     """A case comes into its step's waiting room or leaves it; a place that is free lets others in."""
     index = world.plan.lines[world.cases[case].line].room
@@ -192,7 +192,7 @@ def enter_room(world: World, case: int, change: int) -> None:
         do_next(world, LET_IN, index)
 
 
-@small
+@part
 def next_turn(world: World, case: int, at_front: bool) -> None:
     """Give a case its turn: behind all who came, or before them; by priority, before those of its own."""
     clock = world.clock[0]
@@ -207,7 +207,7 @@ def next_turn(world: World, case: int, at_front: bool) -> None:
         world.cases[case].rank = rank_of(world, case)
 
 
-@shared
+@part
 def join_line(world: World, case: int, at_front: bool) -> None:
     """Let a case wait at its step: in the line, with its person, or until its minimum time is over."""
     who = world.cases[case]
@@ -231,7 +231,7 @@ def join_line(world: World, case: int, at_front: bool) -> None:
             count_awaited(world, case, 1)
 
 
-@small
+@part
 def take_a_stand(world: World, case: int) -> None:
     """Let a case stand where it can be called from."""
     if needs_person(world, case, world.cases[case].step):
@@ -242,7 +242,7 @@ def take_a_stand(world: World, case: int) -> None:
         touch_teams_of(world, world.plan.lines[world.cases[case].line].pool)
 
 
-@small
+@part
 def line_for(world: World, case: int, at: int) -> int:
     """Return the line of a case at a step, by which of the needs its own people meet."""
     step = world.plan.steps[at]
@@ -264,7 +264,7 @@ def line_for(world: World, case: int, at: int) -> int:
     return line
 
 
-@small
+@part
 def kept_for(world: World, case: int, need: int) -> int:
     """Return how many of the people whom a case has kept are of a need's teams."""
     asked = world.plan.needs[need]
@@ -277,7 +277,7 @@ def kept_for(world: World, case: int, need: int) -> int:
     return count
 
 
-@small
+@part
 def needs_person(world: World, case: int, at: int) -> bool:
     """Say whether a case asks for a particular person at a step."""
     step = world.plan.steps[at]
@@ -292,7 +292,7 @@ def needs_person(world: World, case: int, at: int) -> bool:
     return False
 
 
-@small
+@part
 def count_awaited(world: World, case: int, change: int) -> None:
     """Count the cases for which rows stay that waited when their shift ended."""
     who = world.cases[case]
@@ -310,7 +310,7 @@ def count_awaited(world: World, case: int, change: int) -> None:
             touch(world, team)
 
 
-@shared
+@part
 def leave_line(world: World, case: int) -> None:
     """Take a waiting case from wherever it stands."""
     who = world.cases[case]
@@ -330,7 +330,7 @@ def leave_line(world: World, case: int) -> None:
     turn_to(world, case, MOVING, NONE)
 
 
-@shared
+@part
 def stand_blocked(world: World, case: int, line: int) -> None:
     """Let a case wait where it is until there is room in the line that it goes to."""
     who = world.cases[case]

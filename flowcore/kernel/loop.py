@@ -4,7 +4,7 @@ import numpy as np
 
 from flowcore.kernel.accounts import book_all_levels, book_pool, turn_to
 from flowcore.kernel.arrivals import arrive, occasion_comes, open_streams, plan_day
-from flowcore.kernel.compiled import entry, shared, small
+from flowcore.kernel.compiled import entry, part
 from flowcore.kernel.draws import chain
 from flowcore.kernel.events import do_next, drop_first, moves_cases, schedule
 from flowcore.kernel.intervals import collect_interval, end_interval, schedule_interval
@@ -104,7 +104,7 @@ def open_up(world: World, seed: np.uint64, replication: np.uint64) -> None:
     schedule_entry(world)
 
 
-@small
+@part
 def schedule_entry(world: World) -> None:
     """Schedule the next of what the timeline knows to come."""
     clock = world.clock[0]
@@ -114,7 +114,7 @@ def schedule_entry(world: World) -> None:
         clock.next_entry += 1
 
 
-@shared
+@part
 def follow_timeline(world: World, number: int) -> None:
     """Let something happen that was known to come: a shift, an opening, a signal by timetable."""
     here = world.plan.timeline[number]
@@ -137,7 +137,7 @@ def follow_timeline(world: World, number: int) -> None:
     schedule_entry(world)
 
 
-@shared
+@part
 def happen_rarely(world: World, kind: int, subject: int, token: int) -> None:
     """Let an event happen that is not one of the commonest."""
     if kind == TIMELINE_ENTRY:
@@ -174,7 +174,7 @@ def happen_rarely(world: World, kind: int, subject: int, token: int) -> None:
         end_interval(world)
 
 
-@small
+@part
 def happen(world: World) -> None:
     """Let the next event happen."""
     clock = world.clock[0]
@@ -186,20 +186,22 @@ def happen(world: World) -> None:
     if kind == END_OF_WORK:
         who = world.cases[subject]
         if who.token == token:
+            clock.last_moved = clock.now
             who.in_work = 0
             who.work_left = -1.0
             turn_to(world, subject, MOVING, NONE)
-            do_next(world, GO_ON, subject)
+            go_on(world, subject)
     elif kind == ARRIVAL:
         occasion_comes(world, subject, token)
     elif kind == END_OF_TRAVEL:
+        clock.last_moved = clock.now
         turn_to(world, subject, MOVING, NONE)
-        do_next(world, ENTER, subject)
+        enter(world, subject)
     else:
         happen_rarely(world, kind, subject, token)
 
 
-@small
+@part
 def do(world: World) -> None:
     """Do the first of what is to be done at this instant."""
     clock = world.clock[0]
@@ -218,7 +220,7 @@ def do(world: World) -> None:
         do_rarely(world, kind, subject)
 
 
-@shared
+@part
 def do_rarely(world: World, kind: int, subject: int) -> None:
     """Do something that is not one of the commonest."""
     if kind == GO_THROUGH:
@@ -241,7 +243,7 @@ def do_rarely(world: World, kind: int, subject: int) -> None:
             do_next(world, SERVE_POOL, subject)
 
 
-@small
+@part
 def lacks_room(world: World) -> int:
     """Return the code of a buffer that may be too small for what comes next, or ENDED where all is well."""
     clock = world.clock[0]
@@ -267,7 +269,7 @@ def lacks_room(world: World) -> int:
     return ENDED
 
 
-@small
+@part
 def is_over(world: World) -> bool:
     """Say whether the run's stop rule has come true."""
     run = world.plan.run[0]
@@ -280,7 +282,7 @@ def is_over(world: World) -> bool:
     return shut or clock.coming == 0
 
 
-@small
+@part
 def stands_still(world: World) -> bool:
     """Say whether cases are inside and wait only for each other, with no event left that could move them."""
     clock = world.clock[0]
@@ -292,7 +294,7 @@ def stands_still(world: World) -> bool:
     return all_wait_for_each_other(world)
 
 
-@shared
+@part
 def all_wait_for_each_other(world: World) -> bool:
     """Say whether some case waits, and none for something that comes by itself: a shift, an opening, a signal."""
     some = False
@@ -331,10 +333,14 @@ def advance(world: World, budget: int) -> int:
     Called again after a pause, or with larger buffers, it goes on where it stopped.
     """
     clock = world.clock[0]
+    sure = 0
     for _ in range(budget):
-        code = lacks_room(world)
-        if code != ENDED:
-            return code
+        if sure == 0:
+            code = lacks_room(world)
+            if code != ENDED:
+                return code
+            sure = world.plan.run[0].turns
+        sure -= 1
         if clock.doings > 0 and (clock.serve_first == 0 or clock.first_touched == NONE):
             clock.serve_first = 0
             do(world)

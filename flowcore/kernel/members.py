@@ -2,7 +2,7 @@
 
 from flowcore.kernel.accounts import book_all_levels
 from flowcore.kernel.causes import available, touch
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.draws import key_for, uniform
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
@@ -28,13 +28,13 @@ from flowcore.kernel.state import World
 from flowcore.kernel.wear import change_wear, team_wears_on
 
 
-@small
+@part
 def is_absent(state: int) -> bool:
     """Say whether a member in this state cannot work now."""
     return state == OFF or state == ON_BREAK or state == ON_UNPAID_BREAK or state == INTERRUPTED
 
 
-@small
+@part
 def book_member(world: World, member: int) -> None:
     """Put the time since a member's last change on its account."""
     now = world.clock[0].now
@@ -47,7 +47,7 @@ def book_member(world: World, member: int) -> None:
     who.since = now
 
 
-@small
+@part
 def join_idle(world: World, member: int) -> None:
     """Let a member stand among the idle of its team, in the order in which they are picked."""
     who = world.members[member]
@@ -67,7 +67,7 @@ def join_idle(world: World, member: int) -> None:
     touch(world, who.team)
 
 
-@small
+@part
 def leave_idle(world: World, member: int) -> None:
     """Take a member from among the idle of its team."""
     team = world.teams[world.members[member].team]
@@ -81,7 +81,7 @@ def leave_idle(world: World, member: int) -> None:
         touch(world, world.members[member].team)
 
 
-@small
+@part
 def count_state(world: World, team: int, state: int, change: int) -> None:
     """Keep the numbers of a team's absent and working members."""
     here = world.teams[team]
@@ -95,7 +95,7 @@ def count_state(world: World, team: int, state: int, change: int) -> None:
         here.rostered += change
 
 
-@small
+@part
 def set_state(world: World, member: int, state: int) -> None:
     """Let a member turn to something else, and book the time of what it did."""
     book_member(world, member)
@@ -116,7 +116,7 @@ def set_state(world: World, member: int, state: int) -> None:
         join_idle(world, member)
 
 
-@shared
+@part
 def set_overtime(world: World, member: int, overtime: int) -> None:
     """Let what a member does from now on count as overtime, or no longer."""
     who = world.members[member]
@@ -137,7 +137,7 @@ def set_overtime(world: World, member: int, overtime: int) -> None:
         clock.overtime_minutes += clock.now - clock.overtime_since
 
 
-@small
+@part
 def pay(world: World, member: int) -> None:
     """Charge the time that a case has held a member to the case, and start counting anew."""
     who = world.members[member]
@@ -149,7 +149,7 @@ def pay(world: World, member: int) -> None:
     who.taken_at = world.clock[0].now
 
 
-@small
+@part
 def take_member(world: World, case: int, member: int, need: int) -> None:
     """Give a member to a case; one that has to walk comes to the case first."""
     who = world.members[member]
@@ -180,7 +180,7 @@ def take_member(world: World, case: int, member: int, need: int) -> None:
     world.teams[who.team].uses += 1
 
 
-@small
+@part
 def first_idle(world: World, case: int, team: int) -> int:
     """Return the idle member of a team who is picked next."""
     member = world.teams[team].first
@@ -193,7 +193,7 @@ def first_idle(world: World, case: int, team: int) -> int:
     return member
 
 
-@small
+@part
 def choose_team(world: World, pool: int, position: int) -> int:
     """Return the preferred team for one more member of a pool's need that leaves enough for the others."""
     asks = world.plan.pools[pool]
@@ -205,7 +205,7 @@ def choose_team(world: World, pool: int, position: int) -> int:
     return NONE
 
 
-@small
+@part
 def leaves_enough(world: World, pool: int, position: int, team: int) -> bool:
     """Say whether what is still to be taken can be had once a team has given one for a need.
 
@@ -227,7 +227,7 @@ def leaves_enough(world: World, pool: int, position: int, team: int) -> bool:
     return True
 
 
-@small
+@part
 def take_pool(world: World, case: int, pool: int) -> None:
     """Give a case all that its pool asks for."""
     asks = world.plan.pools[pool]
@@ -243,7 +243,7 @@ def take_pool(world: World, case: int, pool: int) -> None:
                 world.still[position] -= 1
 
 
-@shared
+@part
 def release(world: World, member: int) -> None:
     """Take a member out of its case's hands, before it turns to something else."""
     who = world.members[member]
@@ -266,7 +266,7 @@ def release(world: World, member: int) -> None:
     who.keep_until = NONE
 
 
-@small
+@part
 def is_kept(world: World, member: int, document_step: int) -> bool:
     """Say whether a case keeps a member when it leaves a step."""
     keep_until = world.members[member].keep_until

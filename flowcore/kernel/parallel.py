@@ -3,7 +3,7 @@
 import numpy as np
 
 from flowcore.kernel.accounts import book_minutes, change_inside_step, turn_to
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.draws import chain, key_for, uniform
 from flowcore.kernel.events import do_first, do_next, schedule
 from flowcore.kernel.kinds import (
@@ -34,7 +34,7 @@ from flowcore.kernel.tokens import companion_of, free_party, free_token, leave_p
 from flowcore.kernel.work import let_go_of
 
 
-@shared
+@part
 def fork(world: World, case: int) -> None:
     """Send a case along all the ways that it takes: itself on the first, a branch on each other.
 
@@ -70,7 +70,7 @@ def fork(world: World, case: int) -> None:
         send(world, case, first)
 
 
-@small
+@part
 def send(world: World, case: int, link: int) -> None:
     """Send a token along a way out of the step where it forked."""
     who = world.cases[case]
@@ -81,7 +81,7 @@ def send(world: World, case: int, link: int) -> None:
     do_next(world, GO_ON, case)
 
 
-@shared
+@part
 def reach_join(world: World, case: int) -> None:
     """Let a branch end at its join, or a case wait there for the branches that are still out."""
     who = world.cases[case]
@@ -98,7 +98,7 @@ def reach_join(world: World, case: int) -> None:
         do_next(world, GO_ON, case)
 
 
-@small
+@part
 def end_party(world: World, case: int) -> None:
     """Let a case whose branches are all back go on as one."""
     party = world.cases[case].party
@@ -107,7 +107,7 @@ def end_party(world: World, case: int) -> None:
     free_party(world, party)
 
 
-@shared
+@part
 def end_branch(world: World, case: int) -> None:
     """End a branch; the last one lets the case that waits for it go on."""
     who = world.cases[case]
@@ -134,7 +134,7 @@ def end_branch(world: World, case: int) -> None:
         do_next(world, GO_ON, waiting)
 
 
-@shared
+@part
 def wait_for_batch(world: World, case: int) -> None:
     """Let a case wait until so many are there, or its batch's time has passed."""
     who = world.cases[case]
@@ -153,7 +153,7 @@ def wait_for_batch(world: World, case: int) -> None:
         schedule(world, world.clock[0].now + step.every, RANK_SIGNAL, BATCH_DUE, who.step, here.token)
 
 
-@shared
+@part
 def form_batch(world: World, step: int) -> None:
     """Send those who wait at a step on as one; each of them keeps its own times."""
     line = world.lines[world.plan.steps[step].line]
@@ -177,7 +177,7 @@ def form_batch(world: World, step: int) -> None:
     do_next(world, GO_ON, leader)
 
 
-@small
+@part
 def leave_wait(world: World, case: int) -> None:
     """Take a case from those who wait for a batch."""
     line = world.lines[world.cases[case].line]
@@ -187,7 +187,7 @@ def leave_wait(world: World, case: int) -> None:
     turn_to(world, case, MOVING, NONE)
 
 
-@small
+@part
 def take_along(world: World, leader: int, rider: int, party: int) -> None:
     """End a rider's visit and let it share the leader's minutes from now on."""
     who = world.cases[rider]
@@ -203,7 +203,7 @@ def take_along(world: World, leader: int, rider: int, party: int) -> None:
     world.cases[leader].weight += who.weight
 
 
-@shared
+@part
 def unpack(world: World, leader: int) -> None:
     """Let one rider of a batch go its own way, and then the others; at an exit the leader goes last."""
     head = world.cases[leader]

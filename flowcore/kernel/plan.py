@@ -239,6 +239,7 @@ RUN = record(
     ("length", "f8"),
     ("interval", "f8"),
     ("folds", "i8"),
+    ("turns", "i8"),
     ("margin", "i8"),
 )
 """The whole: how many of what there are, where the walking times lie in `numbers`, when it ends."""

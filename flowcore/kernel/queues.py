@@ -8,11 +8,11 @@ in which anything can be taken out from the middle. `head` has the `first` (and 
 
 import numpy as np
 
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.kinds import NONE
 
 
-@small
+@part
 def append(nodes: np.recarray, head: np.record, item: int) -> None:
     """Put an item at the end of a chain."""
     nodes[item].next = NONE
@@ -24,7 +24,7 @@ def append(nodes: np.recarray, head: np.record, item: int) -> None:
     head.last = item
 
 
-@small
+@part
 def prepend(nodes: np.recarray, head: np.record, item: int) -> None:
     """Put an item at the front of a chain."""
     nodes[item].prev = NONE
@@ -36,7 +36,7 @@ def prepend(nodes: np.recarray, head: np.record, item: int) -> None:
     head.first = item
 
 
-@small
+@part
 def unchain(nodes: np.recarray, head: np.record, item: int) -> None:
     """Take an item out of a chain."""
     before, after = nodes[item].prev, nodes[item].next
@@ -50,7 +50,7 @@ def unchain(nodes: np.recarray, head: np.record, item: int) -> None:
         nodes[after].prev = before
 
 
-@small
+@part
 def goes_before(nodes: np.recarray, one: int, other: int) -> bool:
     """Say whether one item ranks before another."""
     if nodes[one].rank != nodes[other].rank:
@@ -58,7 +58,7 @@ def goes_before(nodes: np.recarray, one: int, other: int) -> bool:
     return nodes[one].order < nodes[other].order
 
 
-@small
+@part
 def meld(nodes: np.recarray, one: int, other: int) -> int:
     """Make one heap of two and return its root."""
     if goes_before(nodes, other, one):
@@ -72,7 +72,7 @@ def meld(nodes: np.recarray, one: int, other: int) -> int:
     return one
 
 
-@shared
+@part
 def put_in(nodes: np.recarray, head: np.record, item: int) -> None:
     """Put an item into a heap."""
     nodes[item].child = NONE
@@ -81,7 +81,7 @@ def put_in(nodes: np.recarray, head: np.record, item: int) -> None:
     head.first = item if head.first == NONE else meld(nodes, head.first, item)
 
 
-@shared
+@part
 def take_out(nodes: np.recarray, head: np.record, item: int) -> None:
     """Take an item out of a heap, from wherever it stands."""
     rest = paired(nodes, nodes[item].child)
@@ -99,7 +99,7 @@ def take_out(nodes: np.recarray, head: np.record, item: int) -> None:
         head.first = meld(nodes, head.first, rest)
 
 
-@small
+@part
 def paired(nodes: np.recarray, first: int) -> int:
     """Make one heap of siblings: pair by pair forth, then all together back."""
     done = NONE

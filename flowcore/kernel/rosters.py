@@ -8,7 +8,7 @@ from flowcore.kernel.absence import (
     leave_for_break,
 )
 from flowcore.kernel.causes import settle_cause, touch
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.draws import wear_key
 from flowcore.kernel.events import do_next, schedule
 from flowcore.kernel.kinds import (
@@ -49,7 +49,7 @@ from flowcore.kernel.wear import owe_interruption, wind_up, wind_up_again
 from flowcore.kernel.work import hand_back, pause_work, start_work
 
 
-@shared
+@part
 def start_row(world: World, row: int, since: float, until: float) -> None:
     """Let the members of a roster row come to their shift, and plan their breaks."""
     plan = world.plan.rows[row]
@@ -73,7 +73,7 @@ def start_row(world: World, row: int, since: float, until: float) -> None:
     settle_overtime_pools(world, plan.team)
 
 
-@small
+@part
 def plan_break(world: World, rest: int, since: float, until: float) -> None:
     """Schedule a break of a row's shift: for all, for the first, or for each in a window."""
     clock = world.clock[0]
@@ -92,7 +92,7 @@ def plan_break(world: World, rest: int, since: float, until: float) -> None:
         schedule(world, begins, RANK_ROSTER, BREAK_DUE, rest, NONE if plan.taken == TOGETHER else row.first_member)
 
 
-@small
+@part
 def start_shift(world: World, member: int) -> None:
     """Let a member begin its shift, and go on with the case that it left paused."""
     who = world.members[member]
@@ -107,7 +107,7 @@ def start_shift(world: World, member: int) -> None:
         take_up_again(world, member)
 
 
-@small
+@part
 def take_up_again(world: World, member: int) -> None:
     """Let a member who was away go on with its case."""
     case = world.members[member].case
@@ -118,7 +118,7 @@ def take_up_again(world: World, member: int) -> None:
         start_work(world, case)
 
 
-@shared
+@part
 def end_row(world: World, row: int) -> None:
     """End the shift of a row: its members stay while their team's rule says so, else they leave."""
     plan = world.plan.rows[row]
@@ -150,7 +150,7 @@ def end_row(world: World, row: int) -> None:
     touch(world, plan.team)
 
 
-@small
+@part
 def waiting_for(world: World, team: int) -> int:
     """Return how many cases wait for a team, among others, and would be served in overtime."""
     count = 0
@@ -163,7 +163,7 @@ def waiting_for(world: World, team: int) -> int:
     return count
 
 
-@small
+@part
 def leave_row(world: World, row: int) -> None:
     """Let all members of a row leave, each by the hand-over rule for the case in hand."""
     plan = world.plan.rows[row]
@@ -172,7 +172,7 @@ def leave_row(world: World, row: int) -> None:
             leave_shift(world, member)
 
 
-@small
+@part
 def leave_shift(world: World, member: int) -> None:
     """Let a member leave at the end of its shift."""
     who = world.members[member]
@@ -190,7 +190,7 @@ def leave_shift(world: World, member: int) -> None:
         hand_back(world, who.case)
 
 
-@small
+@part
 def end_stay(world: World, row: int) -> None:
     """Let a row's staying be over."""
     here = world.rows[row]
@@ -200,7 +200,7 @@ def end_stay(world: World, row: int) -> None:
         world.teams[world.plan.rows[row].team].staying -= 1
 
 
-@shared
+@part
 def look_at_stays(world: World, team: int) -> None:
     """Let those rows of a team leave that stayed for cases of which none is left."""
     plan = world.plan.teams[team]
@@ -214,7 +214,7 @@ def look_at_stays(world: World, team: int) -> None:
             stop_staying(world, row)
 
 
-@shared
+@part
 def stop_staying(world: World, row: int) -> None:
     """Let the members of a row leave who stayed after their shift; none of them is late for the next."""
     plan = world.plan.rows[row]
@@ -226,7 +226,7 @@ def stop_staying(world: World, row: int) -> None:
     settle_overtime_pools(world, plan.team)
 
 
-@shared
+@part
 def settle_overtime_pools(world: World, team: int) -> None:
     """Open or close the pools that are served only, or not, while a team is in overtime."""
     for ask in range(len(world.asks)):
@@ -234,7 +234,7 @@ def settle_overtime_pools(world: World, team: int) -> None:
             settle_pool(world, world.asks[ask].pool)
 
 
-@small
+@part
 def in_overtime(world: World, pool: int) -> bool:
     """Say whether someone whom a pool asks is there and nobody of that team is on regular shift."""
     asks = world.plan.pools[pool]
@@ -248,7 +248,7 @@ def in_overtime(world: World, pool: int) -> bool:
     return False
 
 
-@small
+@part
 def settle_pool(world: World, pool: int) -> None:
     """Find whether a pool is open: by its hours, and by what it says of overtime."""
     here = world.pools[pool]
@@ -270,7 +270,7 @@ def settle_pool(world: World, pool: int) -> None:
             do_next(world, SERVE_POOL, pool)
 
 
-@shared
+@part
 def take_break(world: World, rest: int, member: int) -> None:
     """Let one member, or (NONE) the whole row, go on a break that is due."""
     row = world.plan.rows[world.plan.rests[rest].row]
@@ -281,7 +281,7 @@ def take_break(world: World, rest: int, member: int) -> None:
         go_on_break(world, rest, each)
 
 
-@small
+@part
 def go_on_break(world: World, rest: int, member: int) -> None:
     """Let a member leave for its break now, or owe it until it is free."""
     who = world.members[member]
@@ -309,7 +309,7 @@ def go_on_break(world: World, rest: int, member: int) -> None:
         hand_back(world, who.case)
 
 
-@shared
+@part
 def come_back(world: World, member: int) -> None:
     """Let a member come back from a break or an interruption, or late to its shift."""
     who = world.members[member]
@@ -328,7 +328,7 @@ def come_back(world: World, member: int) -> None:
         wind_up_again(world, member)
 
 
-@shared
+@part
 def strike(world: World, wear: int) -> None:
     """Let an interruption that is due strike its member, or all of its team for the same time."""
     clock = world.wear[wear]
@@ -353,13 +353,13 @@ def strike(world: World, wear: int) -> None:
     wind_up(world, wear, length)
 
 
-@small
+@part
 def can_be_struck(world: World, member: int) -> bool:
     """Say whether a member is there to be interrupted."""
     return not is_absent(world.members[member].state) and world.members[member].stop_due == NEVER
 
 
-@small
+@part
 def answer_interruption(world: World, member: int) -> None:
     """Let a member follow an interruption that it owes: at once, or when its case is finished."""
     who = world.members[member]

@@ -1,7 +1,7 @@
 """The way from step to step: which way is taken, whether there is room at its end, and the travel."""
 
 from flowcore.kernel.accounts import change_inside_step, turn_to
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.deadlines import pass_point
 from flowcore.kernel.draws import key_for, uniform
 from flowcore.kernel.events import do_first, do_next, schedule
@@ -45,7 +45,7 @@ from flowcore.kernel.state import INSIDE_LEVEL, World
 from flowcore.kernel.work import let_go_of, walk_minutes
 
 
-@small
+@part
 def first_share_above(numbers: object, first: int, count: int, draw: float) -> int:
     """Return which of `count` cumulative shares, from `first` on, a draw falls under."""
     chosen = 0
@@ -54,7 +54,7 @@ def first_share_above(numbers: object, first: int, count: int, draw: float) -> i
     return chosen
 
 
-@small
+@part
 def length_at(world: World, step: int) -> int:
     """Return how many wait or are served at a step of the plan, waiting ones counting first."""
     inside = world.levels[2 * world.plan.steps[step].document + INSIDE_LEVEL].now
@@ -63,7 +63,7 @@ def length_at(world: World, step: int) -> int:
     return waiting * 1_000_000 + inside
 
 
-@small
+@part
 def choose_link(world: World, case: int) -> int:
     """Return the way on that a case takes from its step."""
     step = world.plan.steps[world.cases[case].step]
@@ -74,7 +74,7 @@ def choose_link(world: World, case: int) -> int:
     return choose_otherwise(world, case)
 
 
-@small
+@part
 def link_by_share(world: World, case: int) -> int:
     """Return a way on drawn by the shares of the case's type."""
     who = world.cases[case]
@@ -85,7 +85,7 @@ def link_by_share(world: World, case: int) -> int:
     )
 
 
-@shared
+@part
 def choose_otherwise(world: World, case: int) -> int:
     """Return the way on by the shortest line, in turn, or by the first rule that holds."""
     at = world.cases[case].step
@@ -106,7 +106,7 @@ def choose_otherwise(world: World, case: int) -> int:
     return link_by_share(world, case)
 
 
-@shared
+@part
 def choose_place(world: World, case: int, step: int) -> int:
     """Return the step at the place that a case picks, where a step can happen at several."""
     here = world.plan.steps[step]
@@ -132,19 +132,19 @@ def choose_place(world: World, case: int, step: int) -> int:
     return world.plan.lists[first + (world.steps[step].place_turn - 1) % here.places]
 
 
-@small
+@part
 def busy_at(world: World, step: int) -> int:
     """Return how many wait or are served at one place, waiting ones counting first."""
     return world.rooms[world.plan.lines[world.plan.steps[step].line].room].length * 1_000_000 + world.steps[step].here
 
 
-@small
+@part
 def is_instant(kind: int) -> bool:
     """Say whether a step of this kind takes no time and keeps no visits."""
     return kind == CHOOSE or kind == FORK or kind == SET or kind == SCATTER
 
 
-@small
+@part
 def settle_way(world: World, case: int) -> None:
     """Choose a case's way on from its step, and the place at its end."""
     who = world.cases[case]
@@ -155,7 +155,7 @@ def settle_way(world: World, case: int) -> None:
         who.to = choose_place(world, case, who.to)
 
 
-@small
+@part
 def is_full(world: World, case: int, line: int) -> bool:
     """Say whether a line has no room for one more, who would have to wait."""
     rules = world.plan.lines[line]
@@ -165,7 +165,7 @@ def is_full(world: World, case: int, line: int) -> bool:
     return room.length + room.coming >= rules.most and not can_begin_at_once(world, case, line)
 
 
-@small
+@part
 def go_on(world: World, case: int) -> None:
     """Let a case that is done at its step go on, unless it is blocked by a full line."""
     who = world.cases[case]
@@ -188,7 +188,7 @@ def go_on(world: World, case: int) -> None:
     go_through(world, case)
 
 
-@small
+@part
 def block(world: World, case: int, line: int) -> None:
     """Let a case stay where it is, with its places, and with its people only if the step says so."""
     who = world.cases[case]
@@ -199,7 +199,7 @@ def block(world: World, case: int, line: int) -> None:
         let_go_of(world, case, step.document, True)
 
 
-@shared
+@part
 def let_in_blocked(world: World, room: int) -> None:
     """Let the first of those who are blocked before a waiting room go on, where a place is free."""
     here = world.rooms[room]
@@ -217,7 +217,7 @@ def let_in_blocked(world: World, room: int) -> None:
     leave_blocked(world, case)
 
 
-@small
+@part
 def leave_blocked(world: World, case: int) -> None:
     """Let a case that was blocked go on its way: from its step, or from outside the doors."""
     who = world.cases[case]
@@ -230,7 +230,7 @@ def leave_blocked(world: World, case: int) -> None:
         do_first(world, GO_THROUGH, case)
 
 
-@small
+@part
 def go_through(world: World, case: int) -> None:
     """Let a case leave its step by the way that it has chosen."""
     who = world.cases[case]
@@ -240,7 +240,7 @@ def go_through(world: World, case: int) -> None:
     follow(world, case)
 
 
-@small
+@part
 def end_visit(world: World, case: int) -> None:
     """End a case's visit to its step: it is written down, and its members are free."""
     who = world.cases[case]
@@ -261,7 +261,7 @@ def end_visit(world: World, case: int) -> None:
         pass_point(world, case, 1)
 
 
-@small
+@part
 def raise_signal(world: World, hold: int) -> None:
     """Let the cases held at a step go: all, or as many as a signal lets go."""
     if world.steps[hold].shut:
@@ -273,7 +273,7 @@ def raise_signal(world: World, hold: int) -> None:
         do_next(world, LET_GO, hold)
 
 
-@small
+@part
 def follow(world: World, case: int) -> None:
     """Send a case along its way: it is there at once or after its travel."""
     who = world.cases[case]

@@ -1,7 +1,7 @@
 """Rules as byte code: each test sends on to the next one or to the verdict."""
 
 from flowcore.kernel.accounts import wait_of
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.kinds import (
     AT_LEAST,
     AT_MOST,
@@ -24,7 +24,7 @@ from flowcore.kernel.kinds import (
 from flowcore.kernel.state import VISIT_MINUTES, World
 
 
-@small
+@part
 def fact_of(world: World, case: int, fact: int, about: int) -> float:
     """Return a fact about a case or the service as a number."""
     clock = world.clock[0]
@@ -51,7 +51,7 @@ def fact_of(world: World, case: int, fact: int, about: int) -> float:
     return float((int(minute // 1440.0) + world.plan.run[0].first_weekday) % 7)
 
 
-@small
+@part
 def holds(world: World, test: int, value: float) -> bool:
     """Say whether a test's comparison holds for a value."""
     here = world.plan.tests[test]
@@ -75,7 +75,7 @@ def holds(world: World, test: int, value: float) -> bool:
     return False
 
 
-@shared
+@part
 def rule_holds(world: World, case: int, rule: int) -> bool:
     """Say whether the rule that begins at a test holds for a case now."""
     test = rule

@@ -9,7 +9,7 @@ import math
 
 import numpy as np
 
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.draws import chain, standard_normal_quantile, uniform
 from flowcore.kernel.kinds import (
     BETA,
@@ -31,7 +31,7 @@ from flowcore.kernel.kinds import (
 _PIECE = 200.0
 
 
-@shared
+@part
 def sample(numbers: np.ndarray, d: np.record, key: np.uint64) -> float:
     """Return one value of a DISTRIBUTION: minutes, or a plain number.
 
@@ -70,7 +70,7 @@ def sample(numbers: np.ndarray, d: np.record, key: np.uint64) -> float:
     return math.nan
 
 
-@small
+@part
 def triangular(d: np.record, u: float) -> float:
     """Return the quantile of a triangular distribution with low, mode and high."""
     width = d.c - d.a
@@ -81,7 +81,7 @@ def triangular(d: np.record, u: float) -> float:
     return d.c - math.sqrt((1.0 - u) * width * (d.c - d.b))
 
 
-@small
+@part
 def erlang(key: np.uint64, stages: int) -> float:
     """Return the sum of exponential stages with mean one."""
     total = 0.0
@@ -90,7 +90,7 @@ def erlang(key: np.uint64, stages: int) -> float:
     return total
 
 
-@shared
+@part
 def gamma(key: np.uint64, shape: float) -> float:
     """Return a gamma value with scale one; a shape below one is raised by one and scaled back."""
     boosted = shape + 1.0 if shape < 1.0 else shape
@@ -110,7 +110,7 @@ def gamma(key: np.uint64, shape: float) -> float:
     return value
 
 
-@small
+@part
 def beta(numbers: np.ndarray, d: np.record, key: np.uint64) -> float:
     """Return a value between two bounds: the share of one gamma value in the sum of two."""
     one = gamma(chain(key, np.uint64(1)), d.a)
@@ -119,7 +119,7 @@ def beta(numbers: np.ndarray, d: np.record, key: np.uint64) -> float:
     return low + (numbers[d.first + 1] - low) * one / (one + other)
 
 
-@small
+@part
 def discrete(numbers: np.ndarray, d: np.record, u: float) -> float:
     """Return the value whose cumulative weight a draw falls under."""
     below, above = 0, d.stages - 1
@@ -132,7 +132,7 @@ def discrete(numbers: np.ndarray, d: np.record, u: float) -> float:
     return numbers[d.first + below]
 
 
-@small
+@part
 def empirical(numbers: np.ndarray, d: np.record, u: float) -> float:
     """Return a quantile of ordered observations, linear between neighbours."""
     position = u * (d.stages - 1)
@@ -143,7 +143,7 @@ def empirical(numbers: np.ndarray, d: np.record, u: float) -> float:
     return low + (position - below) * (numbers[d.first + below + 1] - low)
 
 
-@shared
+@part
 def poisson(key: np.uint64, mean: float) -> float:
     """Return a count; large means are counted in pieces, each by inversion."""
     total = 0.0

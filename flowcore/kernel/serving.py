@@ -1,7 +1,7 @@
 """Who is next: of all who wait for a team, the first whose needs can all be met."""
 
 from flowcore.kernel.causes import available, needs_can_be_met, settle_cause
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.events import do_first
 from flowcore.kernel.kinds import AT_WORK, IDLE, LET_IN_CASE, NEVER, NONE, OPEN, STUCK
 from flowcore.kernel.lines import leave_line, leave_person, needs_person, wait_for_person
@@ -10,7 +10,7 @@ from flowcore.kernel.state import World
 from flowcore.kernel.work import begin, hand_back
 
 
-@small
+@part
 def is_before(world: World, case: int, other: int) -> bool:
     """Say whether one waiting case goes before another (or none): by priority, then by its turn."""
     if other == NONE:
@@ -21,7 +21,7 @@ def is_before(world: World, case: int, other: int) -> bool:
     return one.order < two.order
 
 
-@small
+@part
 def next_for(world: World, team: int) -> int:
     """Return the case that a team's idle members should serve next, or NONE.
 
@@ -44,7 +44,7 @@ def next_for(world: World, team: int) -> int:
     return chosen
 
 
-@shared
+@part
 def next_stalled(world: World, pool: int, chosen: int) -> int:
     """Return the case to serve, be it `chosen` or one whose person is free and whose pool's needs are met now.
 
@@ -62,7 +62,7 @@ def next_stalled(world: World, pool: int, chosen: int) -> int:
     return chosen
 
 
-@small
+@part
 def busy_person(world: World, case: int, at: int) -> int:
     """Return the first particular member whom a case asks for at a step and who is not idle, or NONE."""
     step = world.plan.steps[at]
@@ -76,7 +76,7 @@ def busy_person(world: World, case: int, at: int) -> int:
     return NONE
 
 
-@small
+@part
 def move_to_person(world: World, case: int, person: int) -> None:
     """Let a case that was stalled stand with a member again."""
     leave_person(world, case)
@@ -84,7 +84,7 @@ def move_to_person(world: World, case: int, person: int) -> None:
     wait_for_person(world, case)
 
 
-@shared
+@part
 def next_attended(world: World, team: int, chosen: int) -> int:
     """Return the case to serve, be it `chosen` or one that waits for a member of the team who is free now."""
     here = world.teams[team]
@@ -107,7 +107,7 @@ def next_attended(world: World, team: int, chosen: int) -> int:
     return chosen
 
 
-@small
+@part
 def next_with(world: World, member: int, chosen: int) -> int:
     """Return `chosen` or a case that waits for this idle member; those that lack something else stall."""
     case = world.members[member].first
@@ -125,7 +125,7 @@ def next_with(world: World, member: int, chosen: int) -> int:
     return chosen
 
 
-@shared
+@part
 def next_with_reserve(world: World, team: int) -> int:
     """Return the case to serve next where some steps hold members back for a case that needs several.
 
@@ -155,7 +155,7 @@ def next_with_reserve(world: World, team: int) -> int:
     return chosen
 
 
-@small
+@part
 def hold_back(world: World, pool: int) -> None:
     """Keep the idle members whom a pool asks for from everyone else."""
     asks = world.plan.pools[pool]
@@ -166,7 +166,7 @@ def hold_back(world: World, pool: int) -> None:
             world.teams[team].held_back += min(need.count, available(world, team))
 
 
-@small
+@part
 def serve_touched(world: World) -> None:
     """Let the team that was touched last serve one case, or, if it cannot, note why its cases wait."""
     clock = world.clock[0]
@@ -192,7 +192,7 @@ def serve_touched(world: World) -> None:
         ask = world.asks[ask].next
 
 
-@small
+@part
 def serve_waiting(world: World, case: int) -> None:
     """Let a waiting case begin; one that was blocked before a line without places comes in first."""
     was_blocked = world.cases[case].state == STUCK
@@ -203,7 +203,7 @@ def serve_waiting(world: World, case: int) -> None:
         begin(world, case)
 
 
-@shared
+@part
 def pre_empt(world: World, case: int) -> bool:
     """Take members from work on less urgent cases until this one's needs are met; all or nothing."""
     pool = world.plan.lines[world.cases[case].line].pool
@@ -221,7 +221,7 @@ def pre_empt(world: World, case: int) -> bool:
     return True
 
 
-@small
+@part
 def could_pre_empt(world: World, case: int, pool: int) -> bool:
     """Say whether each need would be met if all less urgent work were put down."""
     asks = world.plan.pools[pool]
@@ -238,7 +238,7 @@ def could_pre_empt(world: World, case: int, pool: int) -> bool:
     return True
 
 
-@small
+@part
 def can_be_taken_from(world: World, member: int, case: int) -> bool:
     """Say whether a member is at work on a less urgent case that can be put down."""
     other = world.members[member].case
@@ -248,7 +248,7 @@ def can_be_taken_from(world: World, member: int, case: int) -> bool:
     return here and world.cases[other].priority < world.cases[case].priority
 
 
-@small
+@part
 def victim_of(world: World, case: int, need: int) -> int:
     """Return the least urgent case, of those the one begun last, that holds a member of a lacking need."""
     asked = world.plan.needs[need]
@@ -271,7 +271,7 @@ def victim_of(world: World, case: int, need: int) -> int:
     return victim
 
 
-@small
+@part
 def is_any_touched(world: World, pool: int) -> bool:
     """Say whether a team that a pool asks is to be looked at again at this instant."""
     asks = world.plan.pools[pool]
@@ -281,7 +281,7 @@ def is_any_touched(world: World, pool: int) -> bool:
     return False
 
 
-@small
+@part
 def can_begin_at_once(world: World, case: int, line: int) -> bool:
     """Say whether a case that comes to a line need not wait: nobody is before it and all is there."""
     rules = world.plan.lines[line]

@@ -1,7 +1,7 @@
 """What happens to a case when it comes to a step, by the step's kind, and how it gives up waiting there."""
 
 from flowcore.kernel.accounts import book_minutes, change_inside_step, turn_to
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.deadlines import meet_deadlines, pass_point, start_deadlines
 from flowcore.kernel.draws import chain
 from flowcore.kernel.events import do_first, do_next, schedule
@@ -52,7 +52,7 @@ from flowcore.kernel.tokens import companion_of, depart, free_token, set_traits
 from flowcore.kernel.work import begin, let_go_of
 
 
-@small
+@part
 def enter(world: World, case: int) -> None:
     """Let a case come to its step."""
     who = world.cases[case]
@@ -88,7 +88,7 @@ def enter(world: World, case: int) -> None:
         wait_for_batch(world, case)
 
 
-@small
+@part
 def must_wait_for_others(world: World, preempts: int, line: int) -> bool:
     """Say whether those who wait must be served before one more comes: it may find the line full or pre-empt."""
     rules = world.plan.lines[line]
@@ -97,7 +97,7 @@ def must_wait_for_others(world: World, preempts: int, line: int) -> bool:
     return is_any_touched(world, rules.pool)
 
 
-@small
+@part
 def come_to(world: World, case: int) -> None:
     """Count a case that comes to a step, and start and stop the clocks that hang on it."""
     who = world.cases[case]
@@ -128,7 +128,7 @@ def come_to(world: World, case: int) -> None:
         pass_point(world, case, 0)
 
 
-@small
+@part
 def ask_for_work(world: World, case: int, line: int) -> None:
     """Let a case begin at once, or wait, or go elsewhere where the line is too long."""
     who = world.cases[case]
@@ -156,13 +156,13 @@ def ask_for_work(world: World, case: int, line: int) -> None:
     join_line(world, case, False)
 
 
-@small
+@part
 def find_person(world: World, case: int) -> None:
     """Note the particular member whom a case has to wait for, if any is busy."""
     world.cases[case].person = busy_person(world, case, world.cases[case].step)
 
 
-@shared
+@part
 def wait_outside(world: World, case: int, line: int) -> None:
     """Let a case that comes to a full line wait before it, outside of all steps."""
     who = world.cases[case]
@@ -174,7 +174,7 @@ def wait_outside(world: World, case: int, line: int) -> None:
     stand_blocked(world, case, line)
 
 
-@small
+@part
 def leave_uncounted(world: World, case: int) -> None:
     """Let a case leave a step at which it was not served; its minutes stay on its account."""
     book_minutes(world, case)
@@ -190,7 +190,7 @@ def leave_uncounted(world: World, case: int) -> None:
     world.steps[who.step].here -= 1
 
 
-@shared
+@part
 def give_up(world: World, case: int, to: int, why: int) -> None:
     """Send a case that was not served to another step: it lost patience, balked, or was turned away."""
     who = world.cases[case]
@@ -207,7 +207,7 @@ def give_up(world: World, case: int, to: int, why: int) -> None:
     do_next(world, ENTER, case)
 
 
-@shared
+@part
 def lose_patience(world: World, case: int, token: int) -> None:
     """Let a case that still waits in the same line give up."""
     who = world.cases[case]
@@ -217,7 +217,7 @@ def lose_patience(world: World, case: int, token: int) -> None:
         give_up(world, case, to, GAVE_UP)
 
 
-@shared
+@part
 def ripen(world: World, case: int, token: int) -> None:
     """Let a case whose minimum time in the line is over be called."""
     if world.cases[case].token == token:
@@ -226,7 +226,7 @@ def ripen(world: World, case: int, token: int) -> None:
         take_a_stand(world, case)
 
 
-@shared
+@part
 def leave_by(world: World, case: int) -> None:
     """Let a token leave by an exit: a case with its outcome, a branch or an errand without one."""
     kind = world.cases[case].token_kind
@@ -239,7 +239,7 @@ def leave_by(world: World, case: int) -> None:
         free_token(world, case)
 
 
-@shared
+@part
 def wait_for_signal(world: World, case: int) -> None:
     """Let a case wait until a signal lets it go, or go on at once through an open hold."""
     who = world.cases[case]
@@ -258,7 +258,7 @@ def wait_for_signal(world: World, case: int) -> None:
         raise_signal(world, who.step)
 
 
-@shared
+@part
 def let_go(world: World, step: int) -> None:
     """Let the first of those held at a step go, and the next ones as far as the signal goes."""
     line = world.lines[world.plan.steps[step].line]
@@ -273,7 +273,7 @@ def let_go(world: World, step: int) -> None:
         do_next(world, LET_GO, step)
 
 
-@shared
+@part
 def miss_deadline(world: World, timer: int, token: int) -> None:
     """Let a deadline that has run out send its errand, or divert the case if it still waits."""
     here = world.timers[timer]

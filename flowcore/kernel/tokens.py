@@ -4,7 +4,7 @@ import numpy as np
 
 from flowcore.kernel.accounts import change_inside
 from flowcore.kernel.causes import touch
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.deadlines import stop_all_timers
 from flowcore.kernel.draws import key_for
 from flowcore.kernel.kinds import (
@@ -21,7 +21,7 @@ from flowcore.kernel.state import MINUTE_COLUMNS, World
 from flowcore.kernel.work import let_go_of
 
 
-@small
+@part
 def new_token(world: World) -> int:
     """Return a blank token that is nowhere yet."""
     clock = world.clock[0]
@@ -72,7 +72,7 @@ def new_token(world: World) -> int:
     return case
 
 
-@small
+@part
 def free_token(world: World, case: int) -> None:
     """Give a token back."""
     clock = world.clock[0]
@@ -84,7 +84,7 @@ def free_token(world: World, case: int) -> None:
     clock.tokens -= 1
 
 
-@shared
+@part
 def companion_of(world: World, case: int, luck: np.uint64, kind: int) -> int:
     """Return a branch or an errand of a case: of its type and traits, with luck of its own."""
     child = new_token(world)
@@ -108,7 +108,7 @@ def companion_of(world: World, case: int, luck: np.uint64, kind: int) -> int:
     return child
 
 
-@shared
+@part
 def set_traits(world: World, case: int, first: int, count: int) -> None:
     """Write traits of a case, as a list of STARTs says."""
     for number in range(first, first + count):
@@ -122,7 +122,7 @@ def set_traits(world: World, case: int, first: int, count: int) -> None:
         world.extras[case, start.trait] = value
 
 
-@small
+@part
 def depart(world: World, case: int) -> None:
     """Let a case leave the service at its exit."""
     clock = world.clock[0]
@@ -151,7 +151,7 @@ def depart(world: World, case: int) -> None:
     free_token(world, case)
 
 
-@small
+@part
 def touch_staying(world: World) -> None:
     """Look again at the teams that stay until nobody is inside."""
     for team in range(len(world.teams)):
@@ -159,7 +159,7 @@ def touch_staying(world: World) -> None:
             touch(world, team)
 
 
-@shared
+@part
 def leave_party(world: World, case: int) -> None:
     """Let the branches of a case that has left go on without it."""
     party = world.cases[case].party
@@ -171,7 +171,7 @@ def leave_party(world: World, case: int) -> None:
         party = outer
 
 
-@small
+@part
 def new_party(world: World, owner: int) -> int:
     """Return a new party of a case."""
     clock = world.clock[0]
@@ -188,7 +188,7 @@ def new_party(world: World, owner: int) -> int:
     return party
 
 
-@small
+@part
 def free_party(world: World, party: int) -> None:
     """Give a party back."""
     world.parties[party].next_free = world.clock[0].free_party

@@ -1,6 +1,6 @@
 """The clocks that count down to a member's next interruption: by the clock, by working time, by cases."""
 
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.draws import wear_key
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
@@ -17,7 +17,7 @@ from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
 
 
-@shared
+@part
 def wind_up(world: World, wear: int, pause: float) -> None:
     """Let a clock start anew, after a pause: so long, or so many cases, until the next interruption."""
     clock = world.wear[wear]
@@ -30,7 +30,7 @@ def wind_up(world: World, wear: int, pause: float) -> None:
         schedule(world, world.clock[0].now + pause + left, RANK_ROSTER, INTERRUPTION_DUE, wear, clock.token)
 
 
-@small
+@part
 def wear_of(world: World, member: int, interrupt: int) -> int:
     """Return the clock of one kind of interruption for a member."""
     plan = world.plan.interrupts[interrupt]
@@ -38,7 +38,7 @@ def wear_of(world: World, member: int, interrupt: int) -> int:
     return plan.first_wear + (member - first if plan.strikes == EACH else 0)
 
 
-@shared
+@part
 def change_wear(world: World, member: int, measure: int, begins: bool) -> None:
     """Let the clocks that run while a member works go on or stand still."""
     team = world.plan.teams[world.members[member].team]
@@ -57,7 +57,7 @@ def change_wear(world: World, member: int, measure: int, begins: bool) -> None:
             clock.left = max(0.0, clock.left - (now - clock.since))
 
 
-@shared
+@part
 def team_wears_on(world: World, team: int, working: int) -> None:
     """Let the clocks of the whole team's working time run as fast as members work.
 
@@ -79,7 +79,7 @@ def team_wears_on(world: World, team: int, working: int) -> None:
             schedule(world, now + clock.left / many, RANK_ROSTER, INTERRUPTION_DUE, interrupt.first_wear, clock.token)
 
 
-@shared
+@part
 def count_case(world: World, member: int) -> None:
     """Count a case that a member has served; interruptions that come after so many cases come due."""
     team = world.plan.teams[world.members[member].team]
@@ -96,7 +96,7 @@ def count_case(world: World, member: int) -> None:
             schedule(world, world.clock[0].now, RANK_ROSTER, INTERRUPTION_DUE, wear, clock.token)
 
 
-@small
+@part
 def owe_interruption(world: World, member: int, wear: int) -> None:
     """Let a member owe an interruption from now on, of a length that is drawn now."""
     who = world.members[member]
@@ -108,14 +108,14 @@ def owe_interruption(world: World, member: int, wear: int) -> None:
     who.first_wear = wear
 
 
-@small
+@part
 def wind_all_up(world: World) -> None:
     """Start every clock of every team."""
     for wear in range(len(world.wear)):
         wind_up(world, wear, 0.0)
 
 
-@small
+@part
 def wind_up_again(world: World, member: int) -> None:
     """Start a member's clocks by the clock anew when an interruption of its own is over."""
     who = world.members[member]

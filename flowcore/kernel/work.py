@@ -2,7 +2,7 @@
 
 from flowcore.kernel.absence import become_free, cause_of_absence
 from flowcore.kernel.accounts import turn_to
-from flowcore.kernel.compiled import shared, small
+from flowcore.kernel.compiled import part
 from flowcore.kernel.deadlines import meet_deadlines
 from flowcore.kernel.draws import key_for
 from flowcore.kernel.events import schedule
@@ -34,7 +34,7 @@ from flowcore.kernel.state import World
 from flowcore.kernel.wear import count_case
 
 
-@small
+@part
 def begin(world: World, case: int) -> None:
     """Give a case what it needs at its step, all at once, and let the work begin."""
     who = world.cases[case]
@@ -53,7 +53,7 @@ def begin(world: World, case: int) -> None:
         start_work(world, case)
 
 
-@small
+@part
 def take_persons(world: World, case: int) -> None:
     """Give a case the particular members whom it asks for and does not have."""
     step = world.plan.steps[world.cases[case].step]
@@ -66,7 +66,7 @@ def take_persons(world: World, case: int) -> None:
             take_member(world, case, member, number)
 
 
-@small
+@part
 def start_work(world: World, case: int) -> None:
     """Let the work on a case begin or go on, unless one of its members is away."""
     who = world.cases[case]
@@ -84,7 +84,7 @@ def start_work(world: World, case: int) -> None:
     schedule(world, who.ends_at, RANK_WORK, END_OF_WORK, case, who.token)
 
 
-@small
+@part
 def pace_of(world: World, case: int) -> float:
     """Return the pace of the slowest person who works on a case."""
     slowest = NEVER
@@ -97,7 +97,7 @@ def pace_of(world: World, case: int) -> float:
     return 1.0 if slowest == NEVER else slowest
 
 
-@small
+@part
 def work_distribution(world: World, case: int) -> int:
     """Return which distribution a case's work at its step has: by trait, else by type."""
     who = world.cases[case]
@@ -110,7 +110,7 @@ def work_distribution(world: World, case: int) -> int:
     return world.plan.lists[step.times + who.type]
 
 
-@small
+@part
 def draw_work(world: World, case: int) -> float:
     """Return how long the work on a case takes here, with the changeover where the case before was different."""
     who = world.cases[case]
@@ -125,7 +125,7 @@ def draw_work(world: World, case: int) -> float:
     return max(0.0, duration)
 
 
-@small
+@part
 def walk_minutes(world: World, start: int, end: int) -> float:
     """Return the minutes of walking between two places, none where one is not known."""
     if start == NONE or end == NONE:
@@ -134,7 +134,7 @@ def walk_minutes(world: World, start: int, end: int) -> float:
     return world.plan.numbers[run.walks + start * run.places + end]
 
 
-@small
+@part
 def comes_after_another_type(world: World, case: int) -> bool:
     """Say whether someone who works on a case had a case of another type before."""
     member = world.cases[case].first_held
@@ -146,7 +146,7 @@ def comes_after_another_type(world: World, case: int) -> bool:
     return False
 
 
-@small
+@part
 def stop_work(world: World, case: int) -> None:
     """Stop the work on a case and keep what is left of it."""
     who = world.cases[case]
@@ -154,7 +154,7 @@ def stop_work(world: World, case: int) -> None:
     who.token += 1
 
 
-@shared
+@part
 def arrive_at_case(world: World, member: int) -> None:
     """Let a member who walked to its case be there; the last one lets the work begin."""
     who = world.members[member]
@@ -167,7 +167,7 @@ def arrive_at_case(world: World, member: int) -> None:
         start_work(world, case)
 
 
-@shared
+@part
 def pause_work(world: World, case: int) -> None:
     """Stop the work on a case that one of its members leaves for a while; it keeps the others."""
     who = world.cases[case]
@@ -178,7 +178,7 @@ def pause_work(world: World, case: int) -> None:
         turn_to(world, case, WAITING, cause_of_absence(world, case))
 
 
-@shared
+@part
 def hand_back(world: World, case: int) -> None:
     """Stop the work on a case and put it back at the head of its line with what is left."""
     who = world.cases[case]
@@ -199,7 +199,7 @@ def hand_back(world: World, case: int) -> None:
     join_line(world, case, True)
 
 
-@small
+@part
 def let_go_of(world: World, case: int, kept_by: int, only_people: bool) -> None:
     """Let a case's members go, but for those it keeps beyond a step of the document (NONE: for none)."""
     member = world.cases[case].first_held

@@ -54,7 +54,9 @@ _PLACE_PICK = {
     "share": k.PLACE_BY_SHARE,
     "in-turn": k.PLACE_IN_TURN,
 }
-_SPARE = 16
+_SPARE = 24
+_MOST_TURNS = 32
+_MOST_MARGIN = 4096
 
 
 def compile_study(study: Study) -> p.Plan:
@@ -146,7 +148,9 @@ class _StudyCompiler:
             lists=np.array(self.store.lists, np.int64),
             numbers=np.array(self.store.numbers, np.float64),
         )
-        plan.run.margin[0] = self._margin(plan)
+        most = self._most_records(plan)
+        plan.run.turns[0] = min(_MOST_TURNS, max(1, _MOST_MARGIN // most))
+        plan.run.margin[0] = plan.run.turns[0] * most
         plan.run.folds[0] = series_columns(plan) * series_rows(plan) > MOST_SERIES_CELLS
         return plan
 
@@ -335,12 +339,13 @@ class _StudyCompiler:
             "length": self.length,
             "interval": minutes(run.interval),
             "folds": False,
+            "turns": 0,
             "margin": 0,
         }
         return tuple(fields[name] for name in p.RUN.names or ())
 
-    def _margin(self, plan: p.Plan) -> int:
-        """Return how many records one event may take at the most, of any kind."""
+    def _most_records(self, plan: p.Plan) -> int:
+        """Return how many records one turn of the loop may take at the most, of any kind."""
         slots = sum(
             int(session.places * ((session.ends - session.begins) // session.every + 1)) for session in plan.sessions
         )
