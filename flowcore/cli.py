@@ -1,24 +1,24 @@
-"""The command line: check a study, run it, print the document's schema."""
+"""The command line: check a study, run it, compare its scenarios, follow its cases, print the document's schema."""
 
 import argparse
 import json
-import math
 import sys
 from collections.abc import Callable, Sequence
-from dataclasses import asdict
+from itertools import product
 from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
 from pydantic_core import PydanticCustomError
 
-from flowcore import __version__
 from flowcore.checks import check_study
 from flowcore.log import event_log, journey, write_csv, write_xes
 from flowcore.problems import Level, StudyError, error_at
-from flowcore.results.run import Results
+from flowcore.report import MEASURES, comparison_report, run_report
+from flowcore.results.settling import doubts
 from flowcore.simulate import simulate
 from flowcore.study import RunSettings, Study, minutes, read_study
+from flowcore.study.scenarios import apply_scenario
 from flowcore.study.wording import problem_of
 
 FAILED = 1
@@ -42,13 +42,12 @@ def _parser() -> argparse.ArgumentParser:
     check = _command(commands, "check", _check, "print the health checks of a study")
     check.add_argument("study", type=Path, metavar="STUDY.json")
     run = _command(commands, "run", _run, "run a study and write its figures")
-    run.add_argument("study", type=Path, metavar="STUDY.json")
-    run.add_argument("--replications", type=int, metavar="N")
-    run.add_argument("--seed", type=int, metavar="S")
-    run.add_argument("--length", metavar="DURATION", help="such as 4wk")
-    run.add_argument("--warm-up", metavar="DURATION", help="such as 1d")
-    run.add_argument("--threads", type=int, default=1, metavar="N")
-    run.add_argument("--out", type=Path, metavar="FILE")
+    _add_settings(run)
+    run.add_argument("--scenario", metavar="ID", help="run the study as this scenario has it")
+    scenarios = _command(commands, "compare", _compare, "compare scenarios with the study as it is, on the same luck")
+    _add_settings(scenarios)
+    scenarios.add_argument("--scenario", action="append", metavar="ID", help="one of several; default: all")
+    scenarios.add_argument("--figure", action="append", metavar="ADDRESS", help="one of several")
     log = _command(commands, "log", _log, "write the event log of one replication")
     log.add_argument("study", type=Path, metavar="STUDY.json")
     log.add_argument("--replication", type=int, default=0, metavar="N")
@@ -61,6 +60,16 @@ def _parser() -> argparse.ArgumentParser:
     way.add_argument("--case", type=int, required=True, metavar="N")
     _command(commands, "schema", _schema, "print the JSON Schema of the study document")
     return parser
+
+
+def _add_settings(command: argparse.ArgumentParser) -> None:
+    command.add_argument("study", type=Path, metavar="STUDY.json")
+    command.add_argument("--replications", type=int, metavar="N")
+    command.add_argument("--seed", type=int, metavar="S")
+    command.add_argument("--length", metavar="DURATION", help="such as 4wk")
+    command.add_argument("--warm-up", metavar="DURATION", help="such as 1d")
+    command.add_argument("--threads", type=int, default=1, metavar="N")
+    command.add_argument("--out", type=Path, metavar="FILE")
 
 
 def _command(
@@ -95,23 +104,18 @@ def _check(options: argparse.Namespace) -> int:
 
 def _run(options: argparse.Namespace) -> int:
     study = _with_settings(_load(options.study), options)
-    if options.threads < 1:
-        raise StudyError([error_at(where="--threads", what="No thread, no run.", mend="Give 1 or more.")])
+    if options.scenario is not None:
+        study = apply_scenario(study, options.scenario)
     results = simulate(study, threads=options.threads)
-    text = json.dumps(report(study, results), indent=1, allow_nan=False)
-    if options.out is None:
-        print(text)
-        return 0
-    try:
-        options.out.write_text(text + "\n", encoding="utf-8")
-    except OSError as error:
-        problem = error_at(where="--out", what=f"It cannot be written: {error.strerror}.", mend="Check the path.")
-        raise StudyError([problem]) from None
-    return 0
+    for doubt in doubts(study, results):
+        print(doubt, file=sys.stderr)
+    return _write(run_report(study, results), options.out)
 
 
 def _with_settings(study: Study, options: argparse.Namespace) -> Study:
     """Return the study with the run settings that the command line overrides."""
+    if options.threads < 1:
+        raise StudyError([error_at(where="--threads", what="No thread, no run.", mend="Give 1 or more.")])
     names = ("replications", "seed", "length", "warm_up")
     given = {name: getattr(options, name) for name in names if getattr(options, name) is not None}
     document = study.run.model_dump() | given
@@ -123,14 +127,36 @@ def _with_settings(study: Study, options: argparse.Namespace) -> Study:
         raise StudyError(named) from None
 
 
-def report(study: Study, results: Results) -> dict[str, Any]:
-    """Return a run as it is written to a file, with one value per replication."""
-    figures = {
-        address: asdict(found) | {"values": [None if math.isnan(v) else v for v in results.values[address].tolist()]}
-        for address, found in results.figures().items()
-    }
-    run = study.run.model_dump() | {"engine": __version__}
-    return {"study": study.name, "run": run, "figures": figures}
+def _compare(options: argparse.Namespace) -> int:
+    study = _with_settings(_load(options.study), options)
+    chosen = options.scenario or [each.id for each in study.scenarios]
+    if not chosen:
+        raise StudyError([error_at("scenarios", "There is none to compare with.", "Add a scenario to the study.")])
+    changed = {scenario: apply_scenario(study, scenario) for scenario in chosen}
+    baseline = simulate(study, threads=options.threads)
+    addresses = options.figure or [*MEASURES, *(target.figure for target in study.targets)]
+    unknown = [address for address in addresses if address not in baseline.values]
+    if unknown:
+        raise StudyError([error_at("--figure", f"There is no figure {unknown[0]}.", "“run” writes all there are.")])
+    runs = {scenario: simulate(each, threads=options.threads) for scenario, each in changed.items()}
+    for scenario, address in product(runs, addresses):
+        if address not in runs[scenario].values:
+            raise StudyError([error_at("--figure", f"{scenario} has no {address}.", "Leave the figure out.")])
+    report = comparison_report(study, baseline, runs, dict.fromkeys(addresses))
+    return _write(report, options.out)
+
+
+def _write(report: dict[str, Any], out: Path | None) -> int:
+    text = json.dumps(report, indent=1, allow_nan=False)
+    if out is None:
+        print(text)
+        return 0
+    try:
+        out.write_text(text + "\n", encoding="utf-8")
+    except OSError as error:
+        problem = error_at(where="--out", what=f"It cannot be written: {error.strerror}.", mend="Check the path.")
+        raise StudyError([problem]) from None
+    return 0
 
 
 def _log(options: argparse.Namespace) -> int:

@@ -56,7 +56,22 @@ class Results:
         """Return every figure with its interval."""
         return {address: estimate(values, self.confidence) for address, values in self.values.items()}
 
+    def series(self) -> dict[str, NDArray[np.float64]]:
+        """Return the mean over the replications of each series by interval; NaN where none has a value."""
+        rows = self.replications[0].series if self.replications else {}
+        return {address: _mean_course([each.series[address] for each in self.replications]) for address in rows}
+
     def waits(self) -> dict[str, Histogram]:
         """Return the waits of all replications together, by subject."""
         subjects = self.replications[0].waits if self.replications else {}
         return {subject: reduce(add, (each.waits[subject] for each in self.replications)) for subject in subjects}
+
+
+def _mean_course(rows: list[NDArray[np.float64]]) -> NDArray[np.float64]:
+    """Return the mean of rows of equal length, place by place, over those that have a value."""
+    table = np.array(rows)
+    known = ~np.isnan(table)
+    many = known.sum(axis=0)
+    sums = np.where(known, table, 0.0).sum(axis=0)
+    means: NDArray[np.float64] = np.divide(sums, many, out=np.full(table.shape[1], np.nan), where=many > 0)
+    return means

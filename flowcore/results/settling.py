@@ -17,23 +17,27 @@ GROWTH = 0.1
 CERTAIN = 0.99
 _DAY, _WEEK = 1440.0, 10080.0
 _BATCH = 5
+_LEAST_BATCHES = 10
+_ROUNDING = 1e-12
 
 
-def mser5(values: NDArray[np.float64]) -> int | None:
-    """Return how many of the first values to leave out, or None where more than half of them would have to go.
+def mser5(values: NDArray[np.float64], least: int = 25) -> int | None:
+    """Return how many of the first values to leave out; None for fewer than fifty, or if most had to go.
 
     The cut is where the standard error of the mean of what is left, over batches of five values, is
-    least. Source: White, Cobb and Spratt, A comparison of five steady-state truncation heuristics for
+    least; at least `least` values are left. Source: White, Cobb and Spratt, A comparison of five steady-state truncation heuristics for
     simulation, Proceedings of the Winter Simulation Conference (2000).
     """
     batches = len(values) // _BATCH
-    if batches < 2:
+    if batches < _LEAST_BATCHES:
         return None
     means = values[: batches * _BATCH].reshape(batches, _BATCH).mean(axis=1)
+    means -= means[batches // 2 :].mean()
     left = np.arange(batches, 0, -1)
     sums, squares = (np.cumsum(each[::-1])[::-1] for each in (means, means**2))
     errors = np.maximum(squares - sums**2 / left, 0.0) / left.astype(np.float64) ** 2
-    cut = int(np.argmin(errors[: batches - 1]))
+    errors = errors[: batches - least // _BATCH]
+    cut = int(np.argmax(errors <= errors.min() + _ROUNDING * errors.max()))
     return cut * _BATCH if cut <= batches // 2 else None
 
 
@@ -62,16 +66,18 @@ def cases_inside(study: Study, results: Results) -> NDArray[np.float64]:
 def proposed_warm_up(study: Study, results: Results) -> float | None:
     """Return how many minutes to leave out at the beginning, by MSER-5 on the cases inside.
 
-    The cases inside are averaged over the replications and, where the service has a timetable, over
-    one turn of it. None where the run is too short to tell, or has not settled within its first half.
+    The cases inside are averaged over the replications, and what they are on average at the same
+    place of the timetable is taken off them. None where the run is too short to tell, or has not
+    settled within its first half.
     """
     inside = cases_inside(study, results)
     interval = minutes(study.run.interval)
     turn = max(1, int(cycle_of(study) // interval))
-    if not inside.size or inside.shape[1] < 2 * turn:
+    turns = inside.shape[1] // turn
+    if turns < 2:
         return None
-    course = np.convolve(inside.mean(axis=0), np.full(turn, 1 / turn), mode="valid")
-    cut = mser5(course)
+    course = inside[:, : turns * turn].mean(axis=0).reshape(turns, turn)
+    cut = mser5((course - course.mean(axis=0)).ravel(), max(25, turn))
     return None if cut is None else cut * interval
 
 

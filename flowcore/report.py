@@ -1,0 +1,73 @@
+"""What a run and a comparison of scenarios say, as they are written to a file."""
+
+import math
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import asdict
+from typing import Any
+
+from numpy.typing import NDArray
+
+from flowcore import __version__
+from flowcore.problems import Problem
+from flowcore.results.comparison import Difference, adjusted, compare
+from flowcore.results.run import Results
+from flowcore.results.series import by_week
+from flowcore.results.settling import doubts, proposed_warm_up
+from flowcore.study import Study
+
+MEASURES = (
+    "type/all/completed",
+    "type/all/wait/mean",
+    "type/all/wait/p90",
+    "type/all/total/mean",
+    "type/all/inside/mean",
+    "cost/total/per:day",
+)
+"""What scenarios are compared by where nothing else is asked for."""
+
+
+def run_report(study: Study, results: Results) -> dict[str, Any]:
+    """Return every figure with its interval and its value in each replication, the series, and what is doubtful."""
+    figures = {
+        address: asdict(found) | {"values": _numbers(results.values[address])}
+        for address, found in results.figures().items()
+    }
+    series = results.series()
+    return {
+        "study": study.name,
+        "run": study.run.model_dump() | {"engine": __version__},
+        "doubts": [_said(problem) for problem in doubts(study, results)],
+        "proposed_warm_up": proposed_warm_up(study, results),
+        "figures": figures,
+        "series": {address: _numbers(values) for address, values in series.items()},
+        "week": {address: _numbers(by_week(study, values)) for address, values in series.items()},
+    }
+
+
+def comparison_report(
+    study: Study, baseline: Results, scenarios: Mapping[str, Results], addresses: Iterable[str]
+) -> dict[str, Any]:
+    """Return the differences of scenarios from the study as it is, each figure's p-values adjusted for all of them."""
+    compared = {address: differences(baseline, list(scenarios.values()), address) for address in addresses}
+    return {
+        "study": study.name,
+        "run": study.run.model_dump() | {"engine": __version__},
+        "scenarios": {
+            scenario: {address: asdict(row[place]) for address, row in compared.items()}
+            for place, scenario in enumerate(scenarios)
+        },
+    }
+
+
+def differences(baseline: Results, scenarios: Sequence[Results], address: str) -> list[Difference]:
+    """Return one figure's differences of scenarios from the baseline, adjusted for their number."""
+    first = baseline.values[address]
+    return adjusted([compare(address, first, each.values[address], baseline.confidence) for each in scenarios])
+
+
+def _numbers(values: NDArray[Any]) -> list[float | None]:
+    return [None if math.isnan(value) else value for value in values.tolist()]
+
+
+def _said(problem: Problem) -> dict[str, str]:
+    return problem.model_dump(mode="json")

@@ -1,0 +1,102 @@
+"""Scenarios: the study with some levers moved or parts changed.
+
+A pointer (RFC 6901) leads to a place of the document. Where it passes through a list of elements it
+may name one by its id, so that it still leads there when the list's order changes.
+"""
+
+from typing import Any
+
+import jsonpatch
+from jsonpointer import JsonPointer
+
+from flowcore.problems import Problem, StudyError, error_at
+from flowcore.study.base import Id
+from flowcore.study.document import Study, read_study
+from flowcore.study.runs import Lever, PatchStep, Scenario
+
+
+def apply_scenario(study: Study, scenario_id: Id) -> Study:
+    """Return the study as a scenario has it, without its scenarios.
+
+    Levers are moved first, in the study's order, then the changes are made one after the other.
+    Raises StudyError where there is no such scenario, where a lever or a change does not fit the
+    study, or where the outcome is no study.
+    """
+    scenario = next((each for each in study.scenarios if each.id == scenario_id), None)
+    if scenario is None:
+        known = ", ".join(each.id for each in study.scenarios) or "none"
+        raise StudyError([error_at("scenarios", f"There is no scenario “{scenario_id}”.", f"Known are: {known}.")])
+    document = study.model_dump(mode="json")
+    for lever in study.levers:
+        if lever.id in scenario.levers:
+            _move(document, lever, scenario.levers[lever.id], scenario)
+    for number, change in enumerate(scenario.changes):
+        document = _changed(document, change, f"scenarios/{scenario.id}/changes/{number}")
+    return read_study(document | {"scenarios": []})
+
+
+def set_levers(study: Study, values: dict[Id, Any]) -> Study:
+    """Return the study with levers moved to values; raises StudyError as `apply_scenario` does."""
+    scenario = Scenario(id="levers", name="Levers", levers=values)
+    return apply_scenario(study.model_copy(update={"scenarios": [scenario]}), scenario.id)
+
+
+def pointer_to(document: Any, path: str) -> JsonPointer:
+    """Return a pointer with ids turned into places in their lists; KeyError names what is not there."""
+    parts: list[str] = []
+    here = document
+    given = JsonPointer(path).parts
+    for depth, name in enumerate(given):
+        by_id = isinstance(here, list) and not name.isdigit() and name != "-"
+        parts.append(str(_place_of(here, name)) if by_id else name)
+        if depth + 1 < len(given):
+            here = _part_of(here, parts[-1])
+    return JsonPointer.from_parts(parts)
+
+
+def _place_of(elements: list[Any], element_id: str) -> int:
+    for place, element in enumerate(elements):
+        if isinstance(element, dict) and element.get("id") == element_id:
+            return place
+    raise KeyError(element_id)
+
+
+def _part_of(here: Any, part: str) -> Any:
+    if isinstance(here, dict) and part in here:
+        return here[part]
+    if isinstance(here, list) and part.isdigit() and int(part) < len(here):
+        return here[int(part)]
+    raise KeyError(part)
+
+
+def _move(document: dict[str, Any], lever: Lever, value: Any, scenario: Scenario) -> None:
+    for path in lever.sets:
+        try:
+            pointer = pointer_to(document, path)
+            owner, key = pointer.to_last(document)
+            if isinstance(owner, dict) and key not in owner:
+                raise KeyError(key)
+            pointer.set(document, value)
+        except (KeyError, IndexError, TypeError, ValueError) as error:
+            where = f"scenarios/{scenario.id}/levers/{lever.id}"
+            raise StudyError([_leads_nowhere(where, path, error)]) from None
+
+
+def _changed(document: dict[str, Any], change: PatchStep, where: str) -> dict[str, Any]:
+    operation = change.model_dump(exclude_unset=True)
+    try:
+        for name in ("path", "from"):
+            if name in operation:
+                operation[name] = pointer_to(document, operation[name]).path
+        changed: dict[str, Any] = jsonpatch.apply_patch(document, [operation])
+    except jsonpatch.JsonPatchTestFailed:
+        what = f"The study no longer has {change.value!r} at {change.path}."
+        raise StudyError([error_at(where, what, "Make the scenario anew from the study as it is.")]) from None
+    except (KeyError, ValueError, jsonpatch.JsonPatchException, jsonpatch.JsonPointerException) as error:
+        raise StudyError([_leads_nowhere(where, change.path, error)]) from None
+    return changed
+
+
+def _leads_nowhere(where: str, path: str, error: Exception) -> Problem:
+    missing = error.args[0] if isinstance(error, KeyError) and error.args else path
+    return error_at(where, f"{path} leads nowhere: there is no “{missing}”.", "Correct the path, or drop it.")

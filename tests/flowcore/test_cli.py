@@ -1,0 +1,105 @@
+"""The command line as an analyst uses it."""
+
+import csv
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from flowcore.cli import main
+from tests.flowcore.builders import document, exit_step, exponential, serve
+
+LEVER = {"id": "crew", "name": "Crew", "sets": ["/teams/clerks/size"]}
+SCENARIOS = [
+    {"id": "one-more", "name": "One more", "levers": {"crew": 2}},
+    {"id": "slower", "name": "Slower", "changes": [{"op": "replace", "path": "/steps/desk/work", "value": "4 min"}]},
+]
+
+
+@pytest.fixture
+def path(tmp_path: Path) -> Path:
+    steps = [serve("desk", exponential(3), "clerks", {"out": 1}), exit_step()]
+    whole = document(steps, {"clerks": 1}, exponential(5), length="2 d", warm_up="2 h", replications=3)
+    place = tmp_path / "study.json"
+    place.write_text(json.dumps(whole | {"levers": [LEVER], "scenarios": SCENARIOS}))
+    return place
+
+
+def written(path: Path) -> Any:
+    return json.loads(path.read_text())
+
+
+def test_run_writes_figures_series_and_doubts(path: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out = tmp_path / "run.json"
+    assert main(["run", str(path), "--replications", "1", "--out", str(out)]) == 0
+    report = written(out)
+    assert report["figures"]["type/all/completed"]["n"] == 1
+    assert len(report["series"]["type/all/inside"]) >= 48
+    assert len(report["week"]["type/all/inside"]) == 168
+    assert [doubt["where"] for doubt in report["doubts"]] == ["run/replications"]
+    assert "One replication" in capsys.readouterr().err
+
+
+def test_run_of_a_scenario_is_that_of_its_study(path: Path, tmp_path: Path) -> None:
+    out = tmp_path / "run.json"
+    main(["run", str(path), "--scenario", "one-more", "--out", str(out)])
+    assert written(out)["figures"]["team/clerks/present"]["mean"] == pytest.approx(2)
+
+
+def test_compare_gives_paired_verdicts(path: Path, tmp_path: Path) -> None:
+    out = tmp_path / "compare.json"
+    assert main(["compare", str(path), "--figure", "type/all/wait/mean", "--replications", "8", "--out", str(out)]) == 0
+    found = written(out)["scenarios"]
+    assert {scenario: row["type/all/wait/mean"]["verdict"] for scenario, row in found.items()} == {
+        "one-more": "better",
+        "slower": "worse",
+    }
+    first = [row["type/all/wait/mean"]["first"]["mean"] for row in found.values()]
+    assert first[0] == first[1]
+
+
+@pytest.mark.parametrize(
+    ("arguments", "place"),
+    [
+        (["compare", "STUDY", "--figure", "type/all/patience"], "--figure"),
+        (["compare", "STUDY", "--scenario", "none"], "scenarios"),
+        (["run", "STUDY", "--threads", "0"], "--threads"),
+        (["run", "STUDY", "--length", "4 moons"], "--length"),
+        (["run", "STUDY", "--out", "/nowhere/at/all.json"], "--out"),
+        (["run", "/nowhere/study.json"], "/nowhere/study.json"),
+        (["log", "STUDY", "--out", "log.txt"], "--out"),
+        (["journey", "STUDY", "--case", "99999"], "--case"),
+    ],
+)
+def test_what_is_wrong_is_named(
+    arguments: list[str], place: str, path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert main([str(path) if each == "STUDY" else each for each in arguments]) == 1
+    assert place in capsys.readouterr().err
+
+
+def test_check_says_what_is_doubtful(path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["check", str(path)]) == 0
+    assert "Nothing is wrong" in capsys.readouterr().out
+    whole = written(path)
+    whole["steps"][0]["next"] = [{"to": "nowhere"}]
+    path.write_text(json.dumps(whole))
+    assert main(["check", str(path)]) == 1
+    assert "nowhere" in capsys.readouterr().out
+
+
+def test_log_and_journey_tell_of_the_same_case(path: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out = tmp_path / "log.csv"
+    assert main(["log", str(path), "--to", "2h", "--out", str(out)]) == 0
+    with out.open() as lines:
+        rows = [row for row in csv.DictReader(lines) if row["case"] == "1"]
+    assert main(["journey", str(path), "--case", "1"]) == 0
+    told = capsys.readouterr().out.splitlines()
+    assert len(told) == len(rows)
+    assert all(row["event"] in line for row, line in zip(rows, told, strict=True))
+
+
+def test_schema_is_json_schema(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["schema"]) == 0
+    assert json.loads(capsys.readouterr().out)["title"] == "Study"

@@ -1,0 +1,84 @@
+"""Scenarios: levers and changes applied to a study, and what is said where they do not fit."""
+
+from typing import Any
+
+import pytest
+
+from flowcore.problems import StudyError
+from flowcore.study import Study, read_study
+from flowcore.study.scenarios import apply_scenario, set_levers
+from tests.flowcore.builders import document, exit_step, exponential, serve
+
+CREW = {"id": "crew", "name": "Crew", "sets": ["/teams/clerks/size", "/teams/1/size"], "values": [2, 3]}
+WORK = {"id": "work", "name": "Work", "sets": ["/steps/desk/work"]}
+
+
+def base(levers: list[dict[str, Any]], scenarios: list[dict[str, Any]]) -> Study:
+    steps = [serve("desk", "5 min", "clerks", {"out": 1}), exit_step()]
+    whole = document(steps, {"clerks": 1, "guards": 1}, exponential(4))
+    return read_study(whole | {"levers": levers, "scenarios": scenarios})
+
+
+def scenario(**more: Any) -> dict[str, Any]:
+    return {"id": "other", "name": "Other"} | more
+
+
+def test_a_lever_sets_all_its_places_by_id_and_by_number() -> None:
+    of = base([CREW, WORK], [scenario(levers={"crew": 3, "work": {"dist": "exponential", "mean": "2 min"}})])
+    other = apply_scenario(of, "other")
+    assert [team.size for team in other.teams] == [3, 3]
+    assert other.steps[0].model_dump()["work"]["mean"] == "2 min"
+    assert (other.scenarios, other.levers) == ([], of.levers)
+    assert [team.size for team in of.teams] == [1, 1]
+
+
+def test_changes_are_made_in_order() -> None:
+    more = serve("check", "1 min", "guards", {"out": 1})
+    changes = [
+        {"op": "test", "path": "/steps/desk/name", "value": "Desk"},
+        {"op": "add", "path": "/steps/1", "value": more},
+        {"op": "replace", "path": "/steps/desk/next/0/to", "value": "check"},
+        {"op": "copy", "from": "/steps/check/work", "path": "/steps/desk/work"},
+        {"op": "remove", "path": "/teams/clerks/rate"},
+    ]
+    other = apply_scenario(base([], [scenario(changes=changes)]), "other")
+    assert [step.id for step in other.steps] == ["desk", "check", "out"]
+    assert other.steps[0].model_dump()["work"] == "1 min"
+
+
+def test_set_levers_needs_no_scenario() -> None:
+    assert set_levers(base([CREW], []), {"crew": 7}).teams[0].size == 7
+
+
+@pytest.mark.parametrize(
+    ("levers", "changes", "moved", "where", "what"),
+    [
+        ([CREW | {"sets": ["/teams/nobody/size"]}], [], {"crew": 2}, "scenarios/other/levers/crew", "nobody"),
+        ([CREW | {"sets": ["/teams/clerks/length"]}], [], {"crew": 2}, "scenarios/other/levers/crew", "length"),
+        ([CREW | {"sets": ["/teams/7/size"]}], [], {"crew": 2}, "scenarios/other/levers/crew", "7"),
+        ([CREW], [], {"crew": "many"}, "teams/clerks/size", "integer"),
+        ([], [{"op": "remove", "path": "/steps/none"}], {}, "scenarios/other/changes/0", "none"),
+        (
+            [],
+            [{"op": "test", "path": "/steps/desk/name", "value": "Till"}],
+            {},
+            "scenarios/other/changes/0",
+            "no longer has 'Till'",
+        ),
+    ],
+    ids=["unknown id", "unknown key", "beyond the list", "no number", "removed already", "test fails"],
+)
+def test_what_does_not_fit_is_named(
+    levers: list[Any], changes: list[Any], moved: dict[str, Any], where: str, what: str
+) -> None:
+    of = base(levers, [scenario(levers=moved, changes=changes)])
+    with pytest.raises(StudyError) as caught:
+        apply_scenario(of, "other")
+    problem = caught.value.problems[0]
+    assert problem.where.startswith(where)
+    assert what in problem.what
+
+
+def test_an_unknown_scenario_is_named_with_those_that_are_known() -> None:
+    with pytest.raises(StudyError, match="Known are: other"):
+        apply_scenario(base([], [scenario()]), "else")
