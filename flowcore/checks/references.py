@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Iterable, Iterator
+from itertools import chain
 
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at
@@ -126,7 +127,7 @@ def places_are_known(study: Study) -> Iterator[Problem]:
 def traits_are_known(study: Study) -> Iterator[Problem]:
     """Whatever writes or reads a trait names one that exists, and one of its values."""
     traits = {trait.id: trait for trait in study.traits}
-    for where, values in _written_traits(study):
+    for where, values in chain(written_traits(study), _traits_with_times(study)):
         yield from _unknown(values, set(traits), where, "trait")
         for trait_id, value in values.items():
             trait = traits.get(trait_id)
@@ -142,7 +143,8 @@ def traits_are_known(study: Study) -> Iterator[Problem]:
             )
 
 
-def _written_traits(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
+def written_traits(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
+    """Yield every place that gives traits values, with the values."""
     for kind in study.case_types:
         yield f"case_types/{kind.id}/traits", dict(kind.traits)
     for stream in study.streams:
@@ -153,6 +155,10 @@ def _written_traits(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
     for step in study.steps:
         if isinstance(step, SetTraits):
             yield f"steps/{step.id}/traits", dict(step.traits)
+
+
+def _traits_with_times(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
+    for step in study.steps:
         for key in ("work", "time"):
             work = getattr(step, key, None)
             if isinstance(work, WorkByType):

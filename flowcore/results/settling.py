@@ -25,8 +25,8 @@ def mser5(values: NDArray[np.float64], least: int = 25) -> int | None:
     """Return how many of the first values to leave out; None for fewer than fifty, or if most had to go.
 
     The cut is where the standard error of the mean of what is left, over batches of five values, is
-    least; at least `least` values are left. Source: White, Cobb and Spratt, A comparison of five steady-state truncation heuristics for
-    simulation, Proceedings of the Winter Simulation Conference (2000).
+    least; at least `least` values are left. Source: White, Cobb and Spratt, A comparison of five
+    steady-state truncation heuristics for simulation, Proceedings of the Winter Simulation Conference (2000).
     """
     batches = len(values) // _BATCH
     if batches < _LEAST_BATCHES:

@@ -7,7 +7,7 @@ may name one by its id, so that it still leads there when the list's order chang
 from typing import Any
 
 import jsonpatch
-from jsonpointer import JsonPointer
+from jsonpointer import JsonPointer, JsonPointerException
 
 from flowcore.problems import Problem, StudyError, error_at
 from flowcore.study.base import Id
@@ -54,6 +54,15 @@ def pointer_to(document: Any, path: str) -> JsonPointer:
     return JsonPointer.from_parts(parts)
 
 
+def leads_somewhere(document: dict[str, Any], path: str) -> bool:
+    """Say whether a pointer leads to something that is there."""
+    try:
+        pointer_to(document, path).resolve(document)
+    except (KeyError, JsonPointerException):
+        return False
+    return True
+
+
 def _place_of(elements: list[Any], element_id: str) -> int:
     for place, element in enumerate(elements):
         if isinstance(element, dict) and element.get("id") == element_id:
@@ -92,7 +101,7 @@ def _changed(document: dict[str, Any], change: PatchStep, where: str) -> dict[st
     except jsonpatch.JsonPatchTestFailed:
         what = f"The study no longer has {change.value!r} at {change.path}."
         raise StudyError([error_at(where, what, "Make the scenario anew from the study as it is.")]) from None
-    except (KeyError, ValueError, jsonpatch.JsonPatchException, jsonpatch.JsonPointerException) as error:
+    except (KeyError, ValueError, jsonpatch.JsonPatchException, JsonPointerException) as error:
         raise StudyError([_leads_nowhere(where, change.path, error)]) from None
     return changed
 

@@ -65,7 +65,24 @@ def way_shares(step: Step, case_type: str) -> list[float]:
 
 
 def visit_rates(study: Study) -> NDArray[np.float64]:
-    """Return visits per minute, shape (case types or 1, steps), in the order of the document.
+    """Return visits per minute, shape (case types or 1, steps), in the order of the document; see `visits_of`."""
+    arrivals = np.zeros((max(1, len(study.case_types)), len(study.steps)))
+    for stream in study.streams:
+        arrivals += entering(study, stream) * arrival_rate(study, stream)
+    return visits_of(study, arrivals)
+
+
+def entering(study: Study, stream: Stream) -> NDArray[np.float64]:
+    """Return how one case of a stream is shared out over types and first steps, shape (case types or 1, steps)."""
+    types = [case_type.id for case_type in study.case_types] or [""]
+    shares = np.zeros((len(types), len(study.steps)))
+    first = next(number for number, step in enumerate(study.steps) if step.id == stream.to)
+    shares[:, first] = _mix_of({part.type: part.share for part in stream.mix}, types)
+    return shares
+
+
+def visits_of(study: Study, arrivals: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return the visits to each step that arrivals lead to, both of shape (case types or 1, steps).
 
     Solves λ = a + λP for each case type. Source: Jackson, Networks of waiting lines, Operations
     Research 5 (1957). The branches of a fork end at its join. The study must be without errors:
@@ -73,22 +90,17 @@ def visit_rates(study: Study) -> NDArray[np.float64]:
     """
     index = {step.id: number for number, step in enumerate(study.steps)}
     types = [case_type.id for case_type in study.case_types] or [""]
-    streams = [(stream, arrival_rate(study, stream)) for stream in study.streams]
     joins = {step.join for step in study.steps if isinstance(step, Fork)}
     branches = {step.join: max(1.0, sum(way_shares(step, ""))) for step in study.steps if isinstance(step, Fork)}
-    rates = np.zeros((len(types), len(study.steps)))
+    visits = np.zeros(arrivals.shape)
     for row, case_type in enumerate(types):
-        arrivals = np.zeros(len(study.steps))
-        for stream, rate in streams:
-            mix = _mix_of({part.type: part.share for part in stream.mix}, types)
-            arrivals[index[stream.to]] += mix[row] * rate
         ways = np.zeros((len(study.steps), len(study.steps)))
         for step in study.steps:
             divided = branches[step.id] if step.id in joins else 1.0
             for link, share in zip(links_of(step), way_shares(step, case_type), strict=True):
                 ways[index[step.id], index[link.to]] += share / divided
-        rates[row] = np.linalg.lstsq(np.eye(len(ways)) - ways.T, arrivals, rcond=None)[0]
-    return rates
+        visits[row] = np.linalg.solve(np.eye(len(ways)) - ways.T, arrivals[row])
+    return visits
 
 
 def _mix_of(shares: dict[str, float], types: list[str]) -> list[float]:
@@ -110,15 +122,19 @@ def mean_work(step: Step, case_type: str) -> float:
 
 def offered_load(study: Study) -> dict[str, float]:
     """Return the work that comes to each team, in members kept busy, by team id; a skill's goes to its first team."""
-    rates = visit_rates(study)
+    return work_of(study, visit_rates(study))
+
+
+def work_of(study: Study, visits: NDArray[np.float64]) -> dict[str, float]:
+    """Return the minutes of work of each team's members that visits (types × steps) make, by team id."""
     types = [case_type.id for case_type in study.case_types] or [""]
-    load = {team.id: 0.0 for team in study.teams}
+    work = {team.id: 0.0 for team in study.teams}
     for column, step in enumerate(study.steps):
         if not isinstance(step, Serve):
             continue
         for need in step.needs:
             able = teams_of(need, study)
+            pace = next(team.pace for team in study.teams if team.id == able[0])
             for row, case_type in enumerate(types):
-                pace = next(team.pace for team in study.teams if team.id == able[0])
-                load[able[0]] += rates[row, column] * mean_work(step, case_type) * need.count / pace
-    return load
+                work[able[0]] += visits[row, column] * mean_work(step, case_type) * need.count / pace
+    return work

@@ -88,6 +88,45 @@ def test_what_drives_nothing_is_doubted() -> None:
     assert {problem.where for problem in problems_of(lonely)} == {"teams/idle", "steps/far"}
 
 
+TRAIT = {"id": "urgent", "name": "Urgent", "values": ["no", "yes"], "start": "no"}
+
+
+def test_traits_that_do_nothing_are_doubted() -> None:
+    unread = demo(lambda p, d: d.update(traits=[TRAIT]))
+    assert [(each.where, "Nothing depends" in each.what) for each in problems_of(unread)] == [("traits/urgent", True)]
+
+    def read(p: Any, d: Any) -> None:
+        d.update(traits=[TRAIT])
+        p["kiosk"]["work"] = {"by_trait": {"urgent": {"yes": "1 min"}}, "otherwise": "2 min"}
+
+    assert [(each.where, "always stays" in each.what) for each in problems_of(demo(read))] == [("traits/urgent", True)]
+
+
+def test_levers_and_scenarios_that_do_not_fit() -> None:
+    lever = {"id": "crew", "name": "Crew", "sets": ["/teams/clerks/size", "/teams/nobody/size"]}
+    scenarios = [
+        {"id": "gone", "name": "Gone", "levers": {"none": 1}},
+        {"id": "bad", "name": "Bad", "changes": [{"op": "replace", "path": "/teams/clerks/size", "value": -1}]},
+    ]
+    found = problems_of(demo(lambda p, d: d.update(levers=[lever], scenarios=scenarios)))
+    assert [(each.level.value, each.where) for each in found] == [
+        ("error", "scenarios/gone/levers"),
+        ("warning", "levers/crew/sets"),
+        ("warning", "scenarios/bad"),
+    ]
+
+
+def test_a_loop_of_full_lines_that_keep_people_is_doubted() -> None:
+    def circle(**more: Any) -> list[Problem]:
+        line = {"max": 2, "when_full": "block"}
+        one = serve("one", "1 min", "a", {"two": 1}, line=line, when_blocked="keeps-people")
+        two = serve("two", "1 min", "b", {"one": 0.2, "out": 0.8}, line=line, **more)
+        return problems_of(document([one, two, exit_step()], {"a": 1, "b": 1}, exponential(9)))
+
+    assert [each.where for each in circle(when_blocked="keeps-people")] == ["steps/one/line"]
+    assert circle() == []
+
+
 def test_ways_that_part_in_a_circle_without_time() -> None:
     choose = {
         "id": "a",

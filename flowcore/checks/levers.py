@@ -1,0 +1,68 @@
+"""Checks that what scenarios vary is there, and that traits do something."""
+
+from collections.abc import Iterator
+
+from flowcore.checks.references import written_traits
+from flowcore.checks.registry import soundness
+from flowcore.problems import Problem, StudyError, error_at, warning_at
+from flowcore.study import Study, links_of
+from flowcore.study.rules import conditions_of
+from flowcore.study.scenarios import apply_scenario, leads_somewhere
+from flowcore.study.steps import WorkByType
+
+
+@soundness
+def levers_move_something(study: Study) -> Iterator[Problem]:
+    """Every place that a lever sets is there."""
+    document = study.model_dump(mode="json") if study.levers else {}
+    for lever in study.levers:
+        for path in lever.sets:
+            if not leads_somewhere(document, path):
+                yield warning_at(
+                    f"levers/{lever.id}/sets", f"{lever.name} sets {path}, which is not there.", "Correct it."
+                )
+
+
+@soundness
+def scenarios_fit(study: Study) -> Iterator[Problem]:
+    """Every scenario moves levers that are there and makes a study that can be read."""
+    levers = {lever.id for lever in study.levers}
+    for scenario in study.scenarios:
+        for lever in scenario.levers:
+            if lever not in levers:
+                yield error_at(f"scenarios/{scenario.id}/levers", f"There is no lever “{lever}”.", "Drop it.")
+        try:
+            apply_scenario(study, scenario.id)
+        except StudyError as error:
+            for problem in error.problems:
+                what = problem.what if problem.where.startswith("scenarios/") else f"{problem.where}: {problem.what}"
+                yield warning_at(f"scenarios/{scenario.id}", what, problem.mend)
+
+
+@soundness
+def traits_matter(study: Study) -> Iterator[Problem]:
+    """Every trait is asked for somewhere, and has more than its first value."""
+    written = {trait for _, values in written_traits(study) for trait in values}
+    read = _read_traits(study)
+    for trait in study.traits:
+        if trait.id not in read:
+            yield warning_at(
+                f"traits/{trait.id}", f"Nothing depends on {trait.name}.", "Use it in a rule, or delete it."
+            )
+        elif trait.id not in written:
+            yield warning_at(
+                f"traits/{trait.id}",
+                f"{trait.name} always stays what it is at first.",
+                "Let a case type, a stream or a step set it.",
+            )
+
+
+def _read_traits(study: Study) -> set[str]:
+    read: set[str] = set()
+    for step in study.steps:
+        for link in links_of(step):
+            conditions = conditions_of(link.when) if link.when else []
+            read |= {condition.about for condition in conditions if condition.kind == "trait"}
+        for work in (getattr(step, "work", None), getattr(step, "time", None)):
+            read |= set(work.by_trait) if isinstance(work, WorkByType) else set()
+    return read
