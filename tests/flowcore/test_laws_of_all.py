@@ -1,0 +1,146 @@
+"""Laws that hold in every study, whatever it is made of."""
+
+import json
+import math
+import os
+import subprocess
+import sys
+from typing import Any
+
+import pytest
+from hypothesis import HealthCheck, assume, given, settings
+
+from flowcore.problems import StudyError
+from flowcore.results.counts import CAUSES
+from flowcore.simulate import simulate
+from flowcore.study import Study, read_study
+from tests.flowcore.random_studies import documents
+
+MANY = settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+UNTIL_EMPTY = {"length": "30 d", "until": {"empty": True}, "warm_up": "0 min"}
+Figures = dict[str, float]
+
+
+def run_of(document: dict[str, Any]) -> tuple[Study, Figures]:
+    """Return a study with the figures of its one replication; a study in which cases lock each other is left out."""
+    study = read_study(document)
+    try:
+        return study, simulate(study).replications[0].figures
+    except StudyError as error:
+        assume("stand" not in str(error))
+        raise
+
+
+def left(figures: Figures, subject: str) -> float:
+    """Return how many left a step or the service, in whichever way."""
+    ways = ("served", "completed", "abandoned", "turned-away")
+    return sum(figures.get(f"{subject}/{way}", 0.0) for way in ways)
+
+
+def caused(figures: Figures, subject: str, *, blocked: bool) -> float:
+    """Return the minutes that a subject's cases waited, by the sum of the causes."""
+    names = [name for name in CAUSES if blocked or name != "next-line"]
+    means = [figures[f"{subject}/cause:{name}/mean"] for name in names]
+    return sum(means) * left(figures, subject) if left(figures, subject) else 0.0
+
+
+@MANY
+@given(documents(length="20 h", warm_up="0 min"))
+def test_no_case_is_lost(document: dict[str, Any]) -> None:
+    study, figures = run_of(document)
+    assert figures["type/all/arrived"] == left(figures, "type/all") + figures["type/all/inside/end"]
+    by_outcome = [
+        figures[f"outcome/{exit}/{way}"]
+        for exit in ("out", "gone")
+        for way in ("completed", "abandoned", "turned-away")
+    ]
+    assert left(figures, "type/all") == sum(by_outcome)
+    for step in study.steps:
+        if step.kind in ("serve", "delay", "hold"):
+            here = f"step/{step.id}"
+            assert figures[f"{here}/arrived"] == left(figures, here) + figures[f"{here}/inside/end"], step.id
+
+
+@MANY
+@given(documents(length="20 h", warm_up="2 h"))
+def test_minutes_and_members_and_money_add_up(document: dict[str, Any]) -> None:
+    study, figures = run_of(document)
+    parts = [figures[f"type/all/{quantity}/mean"] for quantity in ("wait", "blocked", "work", "travel")]
+    assert figures["type/all/total/mean"] == pytest.approx(sum(parts), nan_ok=True)
+    waited = (parts[0] + parts[1]) * left(figures, "type/all")
+    assert caused(figures, "type/all", blocked=True) == pytest.approx(0.0 if math.isnan(waited) else waited, abs=1e-6)
+    for team in study.teams:
+        states = [value for address, value in figures.items() if address.startswith(f"team/{team.id}/state:")]
+        assert sum(states) == pytest.approx(1)
+    cost = {
+        line: figures[f"cost/team/nurses/{line}/per:hour"] for line in ("regular", "overtime-base", "overtime-premium")
+    }
+    if figures["team/nurses/occupancy"] > 0:
+        paid = figures["team/nurses/working"] / figures["team/nurses/occupancy"]
+        assert cost["regular"] + cost["overtime-base"] == pytest.approx(30 * paid)
+    assert cost["overtime-premium"] == pytest.approx(0.5 * cost["overtime-base"])
+
+
+@MANY
+@given(documents(**UNTIL_EMPTY))
+def test_littles_law_on_every_line_and_inside(document: dict[str, Any]) -> None:
+    """All cases have left at the end, so what stood in a line over time is what was waited there, and so inside."""
+    study, figures = run_of(document)
+    assume(figures["type/all/inside/end"] == 0)
+    minutes = figures["run/minutes"]
+    total = figures["type/all/total/mean"] * left(figures, "type/all") if left(figures, "type/all") else 0.0
+    assert figures["type/all/inside/mean"] * minutes == pytest.approx(total)
+    for step in study.steps:
+        here = f"step/{step.id}"
+        if f"{here}/line/mean" in figures:
+            stood = figures[f"{here}/line/mean"] * minutes
+            assert stood == pytest.approx(caused(figures, here, blocked=False), abs=1e-6), step.id
+
+
+@settings(MANY, max_examples=12)
+@given(documents(length="20 h", warm_up="2 h"))
+def test_threads_and_order_change_nothing(document: dict[str, Any]) -> None:
+    study, _ = run_of(document | {"run": document["run"] | {"replications": 1}})
+    whole, parts = simulate(study, numbers=range(4)), simulate(study, numbers=[3, 1, 0, 2], threads=2)
+    for one, other in zip(whole.replications, parts.replications, strict=True):
+        assert (one.number, one.waits) == (other.number, other.waits)
+        assert repr(one.figures) == repr(other.figures)
+
+
+PLAIN = """
+import json, sys
+from flowcore import read_study, simulate
+for document in json.load(sys.stdin):
+    print(json.dumps({address: values.tolist() for address, values in simulate(read_study(document)).values.items()}))
+"""
+
+
+def some_documents(count: int) -> list[dict[str, Any]]:
+    """Return the first studies that hypothesis makes and that run to their end, always the same ones."""
+    found: list[dict[str, Any]] = []
+
+    @settings(MANY, max_examples=4 * count, derandomize=True, database=None)
+    @given(documents(length="10 h", warm_up="1 h"))
+    def collect(document: dict[str, Any]) -> None:
+        run_of(document)
+        found.append(document)
+
+    collect()
+    return sorted(found, key=lambda document: -len(document["steps"]))[:count]
+
+
+def test_compiled_and_plain_python_agree_to_the_last_bit() -> None:
+    given_studies = json.dumps(some_documents(6))
+    results = [
+        subprocess.run(
+            [sys.executable, "-c", PLAIN],
+            input=given_studies,
+            env={**os.environ, "NUMBA_DISABLE_JIT": disable},
+            capture_output=True,
+            text=True,
+            check=True,
+        ).stdout
+        for disable in ("0", "1")
+    ]
+    assert results[0].count("\n") == 6
+    assert results[0] == results[1]
