@@ -19,7 +19,7 @@ def series_of(study: Study, world: World, departures: Rows, until: float) -> Ser
     Lines, cases inside, members present and at work are means over the interval; arrivals and
     completions are counts; `type/all/wait` is the mean wait of those who arrived in it. The first
     interval begins on the clock's full interval at or before the start. Only what came after the
-    warm-up is in the waits.
+    warm-up is in the waits. Intervals that the run did not reach have no values.
     """
     interval = minutes(study.run.interval)
     lengths = _lengths(study, world, interval, until)
@@ -38,10 +38,14 @@ def series_of(study: Study, world: World, departures: Rows, until: float) -> Ser
         for turn, quantity in enumerate(("present", "working")):
             series[f"team/{team.id}/{quantity}"] = _over(world.series[:, column + 2 * number + turn], lengths)
     column += 2 * len(world.teams)
+    streams = len(study.streams)
+    weeks = np.maximum(lengths / interval, 1.0) if world.plan.run[0].folds else np.ones(len(lengths))
+    weeks[lengths <= 1e-9] = np.nan
+    counts = world.series[:, column : column + streams + 1] / weeks[:, None]
     for number, stream in enumerate(study.streams):
-        series[f"stream/{stream.id}/arrived"] = world.series[:, column + number].copy()
-    series["stream/all/arrived"] = world.series[:, column : column + len(study.streams)].sum(axis=1)
-    series["type/all/completed"] = world.series[:, column + len(study.streams)].copy()
+        series[f"stream/{stream.id}/arrived"] = counts[:, number]
+    series["stream/all/arrived"] = counts[:, :streams].sum(axis=1)
+    series["type/all/completed"] = counts[:, streams]
     series["type/all/wait"] = _mean_waits(study, departures, len(lengths), interval)
     return series
 

@@ -8,10 +8,11 @@ from pathlib import Path
 from xml.etree import ElementTree
 
 import pytest
+from xmlschema import XMLSchema
 
-from flowcore.log import event_log, journey
+from flowcore.log import event_log, journey, write_xes
 from flowcore.study import written
-from tests.flowcore.days import cases_at, day, desk, team
+from tests.flowcore.days import cases_at, day, desk, shift, team
 
 OF = day([cases_at([0, 4])], [desk()], [team()])
 
@@ -64,6 +65,25 @@ def test_log_as_xes(study_file: str, tmp_path: Path) -> None:
     assert len(traces) == 2
     transitions = [each.get("value") for each in traces[1].iter("string") if each.get("key") == "lifecycle:transition"]
     assert transitions == ["schedule", "start", "complete", "complete"]
+
+
+def test_xes_is_valid_against_its_schema(tmp_path: Path) -> None:
+    """With pauses, people who give up, and names that need escaping."""
+    steps = [
+        desk(
+            "20 min",
+            id="desk",
+            line={"patience": {"dist": "exponential", "mean": "15 min"}, "gives_up_to": "out"},
+        )
+        | {"name": "Desk <A> & “B”"}
+    ]
+    busy = day([cases_at([0, 4, 9, 30, 33])], steps, [team(roster=[shift(0, 60)], at_shift_end="pause")])
+    out = tmp_path / "log.xes"
+    write_xes(busy, event_log(busy, 0), out)
+    schema = XMLSchema(Path(__file__).with_name("xes.xsd"))
+    schema.validate(out)
+    broken = out.read_text().replace("<date key", "<day key")
+    assert not schema.is_valid(broken)
 
 
 def test_what_cannot_be_written_or_found_is_said(study_file: str) -> None:
