@@ -57,6 +57,58 @@ def long_row_study(count: int) -> Document:
     return _study(steps, {f"t{n}": 2 for n in range(count)})
 
 
+def crowded_study(first_come: int) -> Document:
+    """Return one desk by priority at a load of 0.95, with so many more there from the first minute."""
+    study = _study(
+        [_step("desk", 0.95, "clerks", [("out", 1.0)]) | {"line": {"discipline": "priority"}}], {"clerks": 1}
+    )
+    crowd = {"id": "crowd", "name": "Crowd", "kind": "random", "gap": "1 min", "to": "desk", "limit": first_come}
+    study["streams"].append(crowd | {"group": first_come})
+    study["case_types"] = [{"id": f"k{n}", "name": f"Kind {n}", "priority": n} for n in range(3)]
+    for stream in study["streams"]:
+        stream["mix"] = [{"type": "k0", "share": 0.4}, {"type": "k1", "share": 0.3}, {"type": "k2", "share": 0.3}]
+    return study
+
+
+SERVICE_MEANS = (0.5, 1.6, 3.6, 1.6, 0.8)
+SERVICE_SIZES = (4, 12, 26, 12, 6)
+
+
+def service_study() -> Document:
+    """Return a service of 60 people in two shifts with breaks, with some 5,000 cases on each workday."""
+    days = ["mon", "tue", "wed", "thu", "fri"]
+    rest = {"after": "3 h", "length": "30 min", "taken": "spread", "within": "2 h"}
+    ways: list[list[tuple[str, float]]] = [[(f"s{number + 1}", 1.0)] for number in range(4)]
+    ways.append([("s1", BACK_SHARE), ("out", 1 - BACK_SHARE)])
+    steps = [
+        _step(f"s{number}", mean, f"t{number}", way)
+        for number, (mean, way) in enumerate(zip(SERVICE_MEANS, ways, strict=True))
+    ]
+    study = _study(steps, {})
+    hours = [("06:00", "14:00"), ("14:00", "22:00")]
+    study["teams"] = [
+        {
+            "id": f"t{number}",
+            "name": f"Team {number}",
+            "rate": 30,
+            "roster": [{"days": days, "from": a, "to": b, "people": people, "breaks": [rest]} for a, b in hours],
+        }
+        for number, people in enumerate(SERVICE_SIZES)
+    ]
+    study["streams"] = [
+        {
+            "id": "cases",
+            "name": "Cases",
+            "kind": "profile",
+            "interval": "60 min",
+            "week": {day: [0.0] * 6 + [330.0] * 15 for day in days},
+            "to": "s0",
+        }
+    ]
+    study["start"] = "2027-03-01T00:00"
+    return study
+
+
 def _step(step_id: str, mean: float, team: str, ways: list[tuple[str, float]]) -> Document:
     return {
         "id": step_id,

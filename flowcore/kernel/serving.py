@@ -150,9 +150,23 @@ def next_with_reserve(world: World, team: int) -> int:
         last = chosen
         if world.plan.pools[pool].reserve:
             hold_back(world, pool)
+    if world.teams[team].idle > 0:
+        chosen = next_with_person(world, team, chosen)
     for each in range(len(world.teams)):
         world.teams[each].held_back = 0
     return chosen
+
+
+@part
+def next_with_person(world: World, team: int, chosen: int) -> int:
+    """Return the case to serve, be it `chosen` or one whose particular person is free."""
+    ask = world.teams[team].first_ask
+    while ask != NONE:
+        pool = world.asks[ask].pool
+        if world.stalled[pool].first != NONE:
+            chosen = next_stalled(world, pool, chosen)
+        ask = world.asks[ask].next
+    return next_attended(world, team, chosen)
 
 
 @part

@@ -17,7 +17,6 @@ from flowcore.kernel.kinds import (
     ERRAND,
     EXIT,
     FORK,
-    GATHER,
     GAVE_UP,
     GO_ON,
     HOLD,
@@ -293,6 +292,6 @@ def miss_deadline(world: World, timer: int, token: int) -> None:
         do_next(world, ENTER, errand)
         if plan.every > 0.0:
             schedule(world, world.clock[0].now + plan.every, RANK_SIGNAL, DEADLINE_DUE, timer, token)
-    elif who.stands != NOWHERE and who.state != STUCK and world.plan.steps[who.step].kind != GATHER:
+    elif who.stands != NOWHERE and who.state != STUCK:
         leave_line(world, case)
         give_up(world, case, plan.divert, DIVERTED)

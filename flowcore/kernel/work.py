@@ -180,8 +180,14 @@ def pause_work(world: World, case: int) -> None:
 
 @part
 def hand_back(world: World, case: int) -> None:
-    """Stop the work on a case and put it back at the head of its line with what is left."""
+    """Stop the work on a case and put it back at the head of its line with what is left.
+
+    A case whose work is done already, and that is only blocked, just lets its people go.
+    """
     who = world.cases[case]
+    if who.in_work == 0:
+        let_go_of(world, case, world.plan.steps[who.step].document, True)
+        return
     if who.state == AT_WORK:
         stop_work(world, case)
     who.in_work = 0

@@ -8,7 +8,7 @@ from flowcore.kernel import kinds as k
 from flowcore.kernel.state import INSIDE_LEVEL, LINE_LEVEL, World
 from flowcore.results.samples import INSTANT, Figures
 from flowcore.study import Study, links_of
-from flowcore.study.steps import Exit, Serve
+from flowcore.study.steps import Exit, Gather, Hold, Serve
 
 CAUSES = {
     "busy": k.BUSY,
@@ -43,8 +43,9 @@ def counts(study: Study, world: World) -> Figures:
         figures[f"step/{step.id}/arrived"] = float(tally.arrived)
         if not isinstance(step, Exit):
             figures[f"step/{step.id}/served"] = float(tally.served)
-        if isinstance(step, Serve):
+        if isinstance(step, Serve | Hold | Gather):
             figures[f"step/{step.id}/abandoned"] = float(tally.abandoned)
+        if isinstance(step, Serve):
             figures[f"step/{step.id}/turned-away"] = float(tally.turned_away)
     tallies = {
         "type": (world.type_tally, [case_type.id for case_type in study.case_types]),

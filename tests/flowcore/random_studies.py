@@ -188,7 +188,11 @@ def documents(draw: st.DrawFn, **run: Any) -> Part:
         ],
         "streams": [cases, groups],
         "steps": [*steps, errand, exit_step(), exit_step("gone", abandoned=True, penalty=4.0)],
-        "deadlines": [reminder | {"then": {"send": "errand", "every": "40 min"}}] if draw(st.booleans()) else [],
+        "deadlines": [
+            reminder | {"then": draw(st.sampled_from([{"send": "errand", "every": "40 min"}, {"divert": "gone"}]))}
+        ]
+        if draw(st.booleans())
+        else [],
         "teams": draw(teams()),
         "run": {"replications": 1, "seed": draw(st.integers(0, 2**40))} | run,
     }

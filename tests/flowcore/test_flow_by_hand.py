@@ -5,7 +5,7 @@ from typing import Any
 import pytest
 
 from tests.flowcore.builders import Part, exit_step
-from tests.flowcore.days import at, cases_at, day, desk, figures, team
+from tests.flowcore.days import at, cases_at, day, desk, figures, shift, team
 
 
 def passage(step_id: str, kind: str, to: str | list[Part], **more: Any) -> Part:
@@ -460,3 +460,46 @@ def test_picks(picks: str, worked: list[float]) -> None:
 
 def test_pace() -> None:
     assert figures(day([cases_at([0])], [desk()], [team(pace=2)]))["step/desk/work/max"] == 5
+
+
+def test_a_blocked_case_lets_its_people_go_who_hand_over() -> None:
+    """The till takes one case at a time, so the second is blocked from 20 to 40 and holds the clerk.
+
+    The clerk's break begins at 25; the second case's work is done, so it stays blocked, and the third
+    gets the clerk at 30, after the break.
+    """
+    steps = [
+        desk(to="till", when_blocked="keeps-people"),
+        desk("30 min", id="till", team="cashiers", line={"max": 0}),
+    ]
+    pause = {"after": "25 min", "length": "5 min"}
+    clerks = team(roster=[shift(0, 240, breaks=[pause])], at_break="hand-over")
+    found = figures(day([cases_at([0, 0, 0])], steps, [clerks, team(id="cashiers")]))
+    assert found["step/desk/wait/max"] == 30
+    assert found["step/desk/blocked/max"] == 30
+    assert found["type/all/completed"] == 3
+
+
+def test_who_waits_for_a_person_is_not_passed_over_by_who_reserves() -> None:
+    """X has nurse 1 at 0 and asks for her again at 10; she is with Y from 6 to 26.
+
+    R, which came at 8 and needs both nurses, has them from 26 to 36. Then X, waiting since 10, is before
+    the other R of minute 30.
+    """
+    nurse = {"team": "nurses"}
+    steps = [
+        desk("5 min", id="a", needs=[nurse | {"as": "known"}], to="pause"),
+        delay("pause", "5 min", "b"),
+        desk("5 min", id="b", needs=[nurse | {"same_as": "known"}]),
+        desk("20 min", id="y", needs=[nurse]),
+        desk("10 min", id="r", needs=[nurse | {"count": 2}], reserve=True),
+    ]
+    streams = [
+        cases_at([0], to="a") | {"id": "x"},
+        cases_at([6], to="y") | {"id": "y"},
+        cases_at([8, 30], to="r") | {"id": "r"},
+    ]
+    found = figures(day(streams, steps, [team(2, id="nurses", picks="listed")]))
+    assert found["step/b/wait/mean"] == 26
+    assert found["step/r/wait/max"] == 18
+    assert found["step/r/wait/min"] == 11
