@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from flowcore import __version__
 from flowcore.problems import Problem
 from flowcore.results.comparison import Difference, adjusted, compare
+from flowcore.results.counts import least_of_bins
 from flowcore.results.run import Results
 from flowcore.results.series import by_week
 from flowcore.results.settling import doubts, proposed_warm_up
@@ -27,7 +28,7 @@ MEASURES = (
 
 
 def run_report(study: Study, results: Results) -> dict[str, Any]:
-    """Return every figure with its interval and its value in each replication, the series, and what is doubtful."""
+    """Return every figure with its interval and values, levels and series, and what is doubtful."""
     figures = {
         address: asdict(found) | {"values": _numbers(results.values[address])}
         for address, found in results.figures().items()
@@ -39,6 +40,7 @@ def run_report(study: Study, results: Results) -> dict[str, Any]:
         "doubts": [_said(problem) for problem in doubts(study, results)],
         "proposed_warm_up": proposed_warm_up(study, results),
         "figures": figures,
+        "levels": {address: _by_number(shares) for address, shares in results.levels().items()},
         "series": {address: _numbers(values) for address, values in series.items()},
         "week": {address: _numbers(by_week(study, values)) for address, values in series.items()},
     }
@@ -67,6 +69,11 @@ def differences(baseline: Results, scenarios: Sequence[Results], address: str) -
 
 def _numbers(values: NDArray[Any]) -> list[float | None]:
     return [None if math.isnan(value) else value for value in values.tolist()]
+
+
+def _by_number(shares: NDArray[Any]) -> dict[int, float]:
+    """Return the shares of the time by the least number that each stands for, those of nothing left out."""
+    return {least: share for least, share in zip(least_of_bins(), shares.tolist(), strict=True) if share > 0}
 
 
 def _said(problem: Problem) -> dict[str, str]:

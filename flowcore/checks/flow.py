@@ -151,13 +151,15 @@ def marks_are_on_the_way(study: Study) -> Iterator[Problem]:
 @soundness
 def blocking_cannot_lock(study: Study) -> Iterator[Problem]:
     """In no loop does every step keep what it has while it waits for room in the next."""
-    holding = {step.id: step for step in study.steps if isinstance(step, Serve) and _holds_while_blocked(study, step)}
+    people = {team.id for team in study.teams if team.kind == "people"}
+    serves = [step for step in study.steps if isinstance(step, Serve)]
+    holding = {step.id: step for step in serves if _holds_while_blocked(step, people)}
     ways = {
         step.id: [link.to for link in step.next if link.to in holding and _can_block(holding[link.to])]
         for step in holding.values()
     }
     for step in holding.values():
-        if step.id in _reach(ways[step.id], ways):
+        if ways[step.id] and step.id in _reach(ways[step.id], ways):
             yield warning_at(
                 f"steps/{step.id}/line",
                 f"From {step.name} cases can come back to it through lines that may all be full: "
@@ -171,8 +173,7 @@ def _can_block(step: Serve) -> bool:
     return step.line.max is not None and step.line.when_full == "block"
 
 
-def _holds_while_blocked(study: Study, step: Serve) -> bool:
+def _holds_while_blocked(step: Serve, people: set[str]) -> bool:
     """Say whether a case that is blocked after a step keeps members that others there wait for."""
-    people = {team.id for team in study.teams if team.kind == "people"}
     keeps_places = any(need.team is not None and need.team not in people for need in step.needs)
     return bool(step.needs) and (keeps_places or step.when_blocked == "keeps-people")

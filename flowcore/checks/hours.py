@@ -63,7 +63,7 @@ def work_does_not_pile_up(study: Study) -> Iterator[Problem]:
         members = members_by_hour(study, team)
         load = work[team.id]
         enough = members.sum() and load.sum() < FULL * members.sum() and not skilled & set(team.skills)
-        if not enough:
+        if not enough or (load <= members).all():
             continue
         waits = _backlog(load, members) / np.maximum(members, 1.0)
         waits[members == 0] = 0.0

@@ -1,11 +1,13 @@
 """Counts, levels over time, and where the minutes go."""
 
+import math
 from itertools import product
 
 import numpy as np
+from numpy.typing import NDArray
 
 from flowcore.kernel import kinds as k
-from flowcore.kernel.state import INSIDE_LEVEL, LINE_LEVEL, World
+from flowcore.kernel.state import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEVEL, World
 from flowcore.results.samples import INSTANT, Figures
 from flowcore.study import Study, links_of
 from flowcore.study.steps import Exit, Gather, Hold, Serve
@@ -109,6 +111,25 @@ def levels(study: Study, world: World, minutes: float) -> Figures:
     for name, level in zip(shared_rooms(study), world.levels[last:], strict=True):
         figures |= _level(f"line/{name}/inside", level, minutes)
     return figures
+
+
+def level_shares(study: Study, world: World) -> dict[str, NDArray[np.float64]]:
+    """Return for how large a share of the time each line, and the cases inside, were how many; see `least_of_bins`."""
+    steps = [step.id if step.kind not in INSTANT else "" for step in study.steps]
+    ids = [f"step/{each}" if each else "" for each in steps] + [f"type/{kind.id}" for kind in study.case_types]
+    shares = {}
+    for number, subject in enumerate(ids):
+        for column, quantity in ((LINE_LEVEL, "line"), (INSIDE_LEVEL, "inside")) if subject else ():
+            minutes = world.level_minutes[2 * number + column]
+            total = minutes.sum()
+            shares[f"{subject}/{quantity}"] = minutes / total if total > 0 else np.full(LEVEL_BINS, np.nan)
+    return shares
+
+
+def least_of_bins() -> list[int]:
+    """Return the least number that falls into each bin of a level's shares: each one singly, then ever wider."""
+    wider = [math.ceil(EXACT_BINS * 1.5**power) for power in range(LEVEL_BINS - EXACT_BINS)]
+    return [*range(EXACT_BINS), *wider]
 
 
 def _level(address: str, level: np.record, minutes: float) -> Figures:

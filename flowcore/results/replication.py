@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 
 from flowcore.kernel.state import World
-from flowcore.results.counts import causes, counts, levels, outcomes
+from flowcore.results.counts import causes, counts, level_shares, levels, outcomes
 from flowcore.results.histogram import Histogram
 from flowcore.results.samples import Figures, figures_of, samples_of
 from flowcore.results.series import Series, series_of
@@ -13,12 +13,13 @@ from flowcore.study import Study
 
 @dataclass(frozen=True)
 class Replication:
-    """What one replication yields: figures by address, histograms of waits by subject, series by interval."""
+    """What one replication yields: figures by address, histograms of waits, series by interval, levels over time."""
 
     number: int
     figures: Figures
     waits: dict[str, Histogram]
     series: Series = field(default_factory=dict, compare=False)
+    levels: Series = field(default_factory=dict, compare=False)
 
 
 def wanted_shares(study: Study) -> set[str]:
@@ -44,4 +45,5 @@ def summarise(study: Study, world: World, number: int, minutes: float) -> Replic
     figures |= costs(study, world, minutes)
     figures["run/minutes"] = minutes
     histograms = {subject: Histogram.of(each["wait"]) for subject, each in samples.items()}
-    return Replication(number, figures, histograms, series_of(study, world, departures, float(clock.now)))
+    series = series_of(study, world, departures, float(clock.now))
+    return Replication(number, figures, histograms, series, level_shares(study, world))

@@ -61,6 +61,11 @@ class Results:
         rows = self.replications[0].series if self.replications else {}
         return {address: _mean_course([each.series[address] for each in self.replications]) for address in rows}
 
+    def levels(self) -> dict[str, NDArray[np.float64]]:
+        """Return for how large a share of the time each level was how high, over the replications."""
+        rows = self.replications[0].levels if self.replications else {}
+        return {address: _mean_course([each.levels[address] for each in self.replications]) for address in rows}
+
     def waits(self) -> dict[str, Histogram]:
         """Return the waits of all replications together, by subject."""
         subjects = self.replications[0].waits if self.replications else {}

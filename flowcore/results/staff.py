@@ -47,6 +47,15 @@ def _figures_of(address: str, times: Times, minutes: float) -> Figures:
     }
 
 
+def _states_of(address: str, times: Times) -> Figures:
+    """Return the share of the time in each state."""
+    whole = float(times.sum())
+    return {
+        f"{address}/state:{state}": _ratio(float(times[list(columns)].sum()), whole)
+        for state, columns in STATES.items()
+    }
+
+
 def teams(study: Study, world: World, minutes: float) -> Figures:
     """Return how busy teams and members were: over all, in regular time and in overtime."""
     figures: Figures = {}
@@ -55,8 +64,7 @@ def teams(study: Study, world: World, minutes: float) -> Figures:
         times = times_of(world, number)
         whole = times.sum(axis=(0, 1))
         figures |= _figures_of(f"team/{team.id}", whole, minutes)
-        for state, columns in STATES.items():
-            figures[f"team/{team.id}/state:{state}"] = _ratio(float(whole[list(columns)].sum()), float(whole.sum()))
+        figures |= _states_of(f"team/{team.id}", whole)
         if overtime > 0:
             regular, beyond = times[:, 0].sum(axis=0), times[:, 1].sum(axis=0)
             split = {"regular": (regular, minutes - overtime), "overtime": (beyond, overtime)}
@@ -66,6 +74,7 @@ def teams(study: Study, world: World, minutes: float) -> Figures:
         for member, each in enumerate(times.sum(axis=1)):
             found = _figures_of(f"member/{team.id}:{member + 1}", each, minutes)
             figures |= {address: value for address, value in found.items() if not address.endswith("/present")}
+            figures |= _states_of(f"member/{team.id}:{member + 1}", each)
     return figures | _places(study, world, minutes)
 
 

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from flowcore.log import event_log
+from flowcore.results.counts import least_of_bins
 from flowcore.results.series import by_week
 from flowcore.simulate import simulate
 from tests.flowcore.builders import exponential, single_line
@@ -22,6 +23,30 @@ def test_series_by_the_hour() -> None:
     assert series["type/all/inside"][:4] == pytest.approx([10 / 60, 25 / 60, 0, 0])
     assert series["type/all/wait"][:2].tolist() == [0, 2.5]
     assert np.isnan(series["type/all/wait"][2])
+
+
+def test_levels_by_the_share_of_the_time() -> None:
+    """In four hours one waits for 5 minutes; inside are none for 210, one for 25, two for 5."""
+    of = day([cases_at([10, 70, 75])], [desk()], [team()])
+    levels = simulate(of).levels()
+    assert levels["step/desk/line"][:3] == pytest.approx([235 / 240, 5 / 240, 0])
+    assert levels["step/desk/inside"][:4] == pytest.approx([210 / 240, 25 / 240, 5 / 240, 0])
+
+
+def test_high_levels_share_a_bin() -> None:
+    """Forty cases at once, nobody ever serves them: all of the time 40 are in line, in the bin from 36 on."""
+    of = day([cases_at([0] * 40)], [desk()], [team(roster=[shift(239, 240)])], length="2 h")
+    shares = simulate(of).levels()["step/desk/line"]
+    assert {least: share for least, share in zip(least_of_bins(), shares, strict=True) if share > 0} == {36: 1.0}
+
+
+def test_each_members_states() -> None:
+    """The first clerk works 20 of 60 minutes and has a break of 6; the run ends with the shift."""
+    pause = {"after": "30 min", "length": "6 min"}
+    clerks = team(roster=[shift(0, 60, breaks=[pause])])
+    found = figures(day([cases_at([0, 10])], [desk()], [clerks], length="1 h"))
+    states = {name: found[f"member/clerks:1/state:{name}"] for name in ("working", "idle", "break", "off")}
+    assert states == pytest.approx({"working": 20 / 60, "idle": 34 / 60, "break": 6 / 60, "off": 0})
 
 
 def test_series_by_the_quarter_hour_begin_on_the_clocks_quarter() -> None:
