@@ -7,6 +7,7 @@ from itertools import chain
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at
 from flowcore.study import Study, elements, links_of, side_ways
+from flowcore.study.case_types import Categories, Trait
 from flowcore.study.rules import Condition, conditions_of
 from flowcore.study.steps import Hold, Need, Serve, SetTraits, Step, WorkByType
 
@@ -127,20 +128,20 @@ def places_are_known(study: Study) -> Iterator[Problem]:
 def traits_are_known(study: Study) -> Iterator[Problem]:
     """Whatever writes or reads a trait names one that exists, and one of its values."""
     traits = {trait.id: trait for trait in study.traits}
-    for where, values in chain(written_traits(study), _traits_with_times(study)):
+    for where, values in chain(written_traits(study), _traits_with_times(study), first_values(study)):
         yield from _unknown(values, set(traits), where, "trait")
         for trait_id, value in values.items():
-            trait = traits.get(trait_id)
-            if trait is not None and isinstance(value, str) and value not in trait.values:
-                choices = ", ".join(trait.values) or "a number"
-                yield error_at(where=where, what=f'{trait.name} has no value "{value}".', mend=f"Use one of {choices}.")
-    for trait in study.traits:
-        if isinstance(trait.start, str) and trait.start not in trait.values:
-            yield error_at(
-                where=f"traits/{trait.id}/start",
-                what=f'{trait.name} has no value "{trait.start}".',
-                mend="Start with one of its values.",
-            )
+            if trait_id in traits:
+                yield from _unknown_categories(traits[trait_id], value, where)
+
+
+def _unknown_categories(trait: Trait, value: object, where: str) -> Iterator[Problem]:
+    """Name the categories that a trait does not have."""
+    named = list(value.shares) if isinstance(value, Categories) else [value] if isinstance(value, str) else []
+    for each in named:
+        if each not in trait.values:
+            choices = ", ".join(trait.values) or "a number"
+            yield error_at(where=where, what=f'{trait.name} has no value "{each}".', mend=f"Use one of {choices}.")
 
 
 def written_traits(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
@@ -155,6 +156,12 @@ def written_traits(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
     for step in study.steps:
         if isinstance(step, SetTraits):
             yield f"steps/{step.id}/traits", dict(step.traits)
+
+
+def first_values(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
+    """Yield what each trait is where nothing else sets it."""
+    for trait in study.traits:
+        yield f"traits/{trait.id}/start", {trait.id: trait.start}
 
 
 def _traits_with_times(study: Study) -> Iterator[tuple[str, dict[str, object]]]:

@@ -1,10 +1,13 @@
 """Checks that shares make a whole."""
 
 from collections.abc import Iterator
+from itertools import chain
 
+from flowcore.checks.references import first_values, written_traits
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at
 from flowcore.study import Study, links_of, shares_of, types_passing
+from flowcore.study.case_types import Categories
 from flowcore.study.steps import Choose, Fork, Step
 
 TOLERANCE = 1e-9
@@ -85,6 +88,16 @@ def mixes_make_a_whole(study: Study) -> Iterator[Problem]:
                 what=f"The shares of the mix sum to {_percent(total)}.",
                 mend=_mend(1 - total),
             )
+
+
+@soundness
+def chances_make_a_whole(study: Study) -> Iterator[Problem]:
+    """The chances of a trait's categories sum to 1."""
+    for where, values in chain(written_traits(study), first_values(study)):
+        for value in values.values():
+            total = sum(value.shares.values()) if isinstance(value, Categories) else 1.0
+            if abs(total - 1) > TOLERANCE:
+                yield error_at(where, f"The chances of the categories sum to {_percent(total)}.", _mend(1 - total))
 
 
 def _mend(missing: float) -> str:

@@ -35,7 +35,7 @@ class TraitStarts:
         self._store = store
         self.rows: list[tuple[object, ...]] = []
 
-    def add(self, values: "Mapping[str, TraitStart | Categories | Add]") -> tuple[int, int]:
+    def add(self, values: "Mapping[str, TraitStart | Add]") -> tuple[int, int]:
         """Add what some traits become and return where it begins and how many they are."""
         first = len(self.rows)
         self.rows += [self._row(trait, value) for trait, value in values.items()]
@@ -46,7 +46,7 @@ class TraitStarts:
         own = {name: trait.start for name, (_, trait) in self._traits.items() if trait.start is not None}
         return self.add({**own, **values})
 
-    def _row(self, trait_id: str, value: "TraitStart | Categories | Add") -> tuple[object, ...]:
+    def _row(self, trait_id: str, value: "TraitStart | Add") -> tuple[object, ...]:
         number, trait = self._traits[trait_id]
         key = stable_key("traits", trait_id)
         if isinstance(value, Add):

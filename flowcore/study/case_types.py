@@ -9,8 +9,15 @@ from flowcore.study.base import Id, Money, Name, Part
 from flowcore.study.distributions import NumberDistribution
 from flowcore.study.durations import Duration
 
-TraitStart = NumberDistribution | Annotated[str, Field(max_length=64)]
-"""A number or its distribution, or the name of a category."""
+
+class Categories(Part):
+    """Chances of categories: a start that is drawn for each case."""
+
+    shares: dict[str, Annotated[float, Field(ge=0, le=1)]]
+
+
+TraitStart = NumberDistribution | Annotated[str, Field(max_length=64)] | Categories
+"""A number or its distribution, the name of a category, or chances of several."""
 
 
 class CaseType(Part):
@@ -26,12 +33,6 @@ class CaseType(Part):
     traits: dict[Id, TraitStart] = {}
 
 
-class Categories(Part):
-    """Chances of categories: a start that is drawn for each case."""
-
-    shares: dict[str, Annotated[float, Field(ge=0, le=1)]]
-
-
 class Trait(Part):
     """A number or a category that a case carries."""
 
@@ -39,7 +40,7 @@ class Trait(Part):
     name: Name
     kind: Literal["number", "category"] = "number"
     values: list[Annotated[str, Field(min_length=1, max_length=64)]] = []
-    start: TraitStart | Categories | None = None
+    start: TraitStart | None = None
 
     @model_validator(mode="after")
     def _has_values(self) -> Self:

@@ -102,6 +102,19 @@ def test_traits_that_do_nothing_are_doubted() -> None:
     assert [(each.where, "always stays" in each.what) for each in problems_of(demo(read))] == [("traits/urgent", True)]
 
 
+@pytest.mark.parametrize(
+    ("shares", "says"),
+    [({"yes": 0.4, "no": 0.5}, "sum to 90 %"), ({"yes": 0.4, "perhaps": 0.6}, 'has no value "perhaps"')],
+)
+def test_chances_of_categories_are_a_whole_of_known_ones(shares: dict[str, float], says: str) -> None:
+    def change(p: Any, d: Any) -> None:
+        d["traits"] = [TRAIT]
+        d["case_types"][0]["traits"] = {"urgent": {"shares": shares}}
+
+    errors = [each for each in problems_of(demo(change)) if each.level is Level.ERROR]
+    assert [(each.where, says in each.what) for each in errors] == [("case_types/parking/traits", True)]
+
+
 def test_levers_and_scenarios_that_do_not_fit() -> None:
     lever = {"id": "crew", "name": "Crew", "sets": ["/teams/clerks/size", "/teams/nobody/size"]}
     scenarios = [

@@ -457,7 +457,7 @@ export interface components {
              * @default {}
              */
             traits?: {
-                [key: string]: components["schemas"]["NumberDistribution"] | string;
+                [key: string]: components["schemas"]["NumberDistribution"] | string | components["schemas"]["Categories"];
             };
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -583,7 +583,7 @@ export interface components {
              * @default {}
              */
             traits?: {
-                [key: string]: components["schemas"]["NumberDistribution"] | string;
+                [key: string]: components["schemas"]["NumberDistribution"] | string | components["schemas"]["Categories"];
             };
         };
         /**
@@ -713,7 +713,7 @@ export interface components {
              * @default {}
              */
             traits?: {
-                [key: string]: components["schemas"]["NumberDistribution"] | string;
+                [key: string]: components["schemas"]["NumberDistribution"] | string | components["schemas"]["Categories"];
             };
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1545,7 +1545,7 @@ export interface components {
              * @default {}
              */
             traits?: {
-                [key: string]: components["schemas"]["NumberDistribution"] | string;
+                [key: string]: components["schemas"]["NumberDistribution"] | string | components["schemas"]["Categories"];
             };
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1599,7 +1599,7 @@ export interface components {
              * @default {}
              */
             traits?: {
-                [key: string]: components["schemas"]["NumberDistribution"] | string;
+                [key: string]: components["schemas"]["NumberDistribution"] | string | components["schemas"]["Categories"];
             };
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1863,7 +1863,7 @@ export interface components {
             kind: "set";
             /** Traits */
             traits: {
-                [key: string]: components["schemas"]["Add"] | components["schemas"]["NumberDistribution"] | string;
+                [key: string]: components["schemas"]["Add"] | components["schemas"]["NumberDistribution"] | string | components["schemas"]["Categories"];
             };
         };
         /**
