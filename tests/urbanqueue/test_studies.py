@@ -1,12 +1,15 @@
 """Studies, their documents and their history."""
 
 import copy
+import json
 from typing import Any
 
 import pytest
+from django.conf import settings
 from django.core.management import call_command
 
 from flowcore import read_study
+from flowcore.study import written
 from tests.urbanqueue.conftest import Api
 from urbanqueue.accounts.models import Person
 from urbanqueue.studies.models import Study, Version
@@ -31,6 +34,16 @@ def test_a_document_comes_back_as_it_was_sent(api: Api, study_id: int, demo: dic
     whole = api("GET", f"/studies/{study_id}")[1]
     assert whole["document"]["steps"] == demo["steps"]
     assert whole["version"] == 1
+
+
+@pytest.mark.parametrize("name", ["animal-clinic", "phone-line"])
+def test_every_construct_comes_back_and_can_be_saved_again(api: Api, name: str) -> None:
+    document = json.loads((settings.ROOT / "demo" / f"{name}.json").read_text())
+    created = api("POST", "/studies", {"document": document})[1]
+    found = api("GET", f"/studies/{created['id']}")[1]["document"]
+    for key in ("streams", "steps", "deadlines", "spans", "teams", "calendars", "traits", "levers"):
+        assert found.get(key, []) == written(read_study(document)).get(key, []), key
+    assert put(api, created["id"], found, 1)[0] == 200
 
 
 def test_saving_makes_versions_and_keeps_the_old(api: Api, study_id: int, demo: dict[str, Any]) -> None:

@@ -21,7 +21,7 @@ from urbanqueue.runs.tasks import run_chunk
 from urbanqueue.studies.actions import document_of
 from urbanqueue.studies.policies import StudyPolicy
 
-router = Router(tags=["runs"])
+router = Router(tags=["runs"], by_alias=True)
 
 
 class RunEntry(Schema):

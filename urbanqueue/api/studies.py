@@ -19,7 +19,7 @@ from urbanqueue.studies.blank import blank_study
 from urbanqueue.studies.models import Study, Version
 from urbanqueue.studies.policies import StudyPolicy
 
-router = Router(tags=["studies"])
+router = Router(tags=["studies"], by_alias=True)
 
 
 class StudyEntry(Schema):

@@ -54,8 +54,8 @@ export function StudySheet() {
                 <b className="mr-auto">{team.name}</b>
                 {problemsOf(problems, "teams", team.id).length > 0 && <span className="text-sm font-semibold">look</span>}
                 <span className="text-sm text-ink-2">
-                  {team.size ?? 1}
-                  {team.rate ? ` × ${study.currency ?? "EUR"} ${team.rate} an hour` : ""}
+                  {team.roster?.length ? "by roster" : (team.size ?? 1)}
+                  {team.rate ? `${team.roster?.length ? ", " : " × "}${study.currency ?? "EUR"} ${team.rate} an hour` : ""}
                 </span>
               </button>
             </li>

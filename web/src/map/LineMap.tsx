@@ -3,7 +3,7 @@ import { select as d3select } from "d3-selection";
 import { type D3ZoomEvent, zoom as d3zoom, type ZoomBehavior, zoomIdentity, zoomTransform, type ZoomTransform } from "d3-zoom";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Problem } from "../api/client";
-import { colourOf, shareOf, stepById } from "../study/flow";
+import { colourOf, partsByShare, shareOf, stepById } from "../study/flow";
 import { problemsOf, type Selection } from "../study/store";
 import type { StudyDocument } from "../study/types";
 import { linksOf } from "../study/types";
@@ -12,7 +12,7 @@ import { type MapLayout, layOut, type Stop, streamNode, type Way } from "./layou
 import { type Direction, neighbour } from "./moves";
 import { StopMark } from "./StopMark";
 
-const NAMES_FROM = 0.5;
+const NAMES_FROM = 0.4;
 const DETAIL_FROM = 0.6;
 const CLOSEST = 2.5;
 const NEAR = 0.9;
@@ -67,7 +67,7 @@ export function LineMap({ study, problems, selection, onSelect, onOpen }: LineMa
         onClick={(event) => event.target === event.currentTarget && onSelect(null)}
       >
         <g transform={view.transform.toString()}>
-          {layout.ways.map((way) => (
+          {layout.ways.toSorted((one, other) => Number(other.side) - Number(one.side)).map((way) => (
             <Tracks key={`${way.from}>${way.to}`} study={study} way={way} />
           ))}
           {view.transform.k >= NAMES_FROM &&
@@ -181,6 +181,7 @@ function useView(layout: MapLayout) {
 }
 
 function Tracks({ study, way }: { study: StudyDocument; way: Way }) {
+  if (way.side) return <path d={way.tracks[0]?.path} fill="none" stroke="var(--ink-3)" strokeWidth={1.6} />;
   if (way.types.length === 0) return null;
   return (
     <g fill="none" strokeWidth={5.5} strokeLinecap="butt">
@@ -195,7 +196,7 @@ function Tracks({ study, way }: { study: StudyDocument; way: Way }) {
 function ShareLabels({ study, way, zoom }: { study: StudyDocument; way: Way; zoom: number }) {
   const step = stepById(study, way.from);
   const link = step && linksOf(step).find((each) => each.to === way.to);
-  if (!step || !link || linksOf(step).length < 2) return null;
+  if (!step || !link || !partsByShare(step)) return null;
   const split = way.types.map((type) => ({ type, share: shareOf(step, link, type) })).filter(({ share }) => share < 1);
   const shown = new Set(split.map(({ share }) => share)).size === 1 && split.length > 1 ? split.slice(0, 1) : split;
   return (

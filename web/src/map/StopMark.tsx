@@ -4,7 +4,7 @@ import { inShort } from "../study/distributions";
 import { howOften } from "../study/streams";
 import { stepById } from "../study/flow";
 import type { StudyDocument, Team } from "../study/types";
-import type { Stop } from "./layout";
+import { LEAST_COLUMN, type Stop } from "./layout";
 import { TRACK_GAP } from "./tracks";
 
 interface StopMarkProps {
@@ -24,6 +24,9 @@ interface StopMarkProps {
 const NAME = { least: 13, near: 15 };
 const DETAIL = { least: 12, near: 12.5 };
 
+/** Room on the screen from stop to stop below which two lines of detail would meet the next one's name. */
+const ROOM_FOR_DETAIL = 112;
+
 /** A stop with its name above and what it needs below; its kind shows in its form. */
 export function StopMark({ study, stop, selected, tabbable, problems, names, detail, zoom, onChoose, ref }: StopMarkProps) {
   const below = detailOf(study, stop);
@@ -38,7 +41,7 @@ export function StopMark({ study, stop, selected, tabbable, problems, names, det
         <Glyph half={half} kind={stop.kind} />
       </g>
       <g aria-hidden>
-        {names && <Labels stop={stop} half={half} below={detail ? below : []} zoom={zoom} />}
+        {names && <Labels stop={stop} half={half} below={detail && stop.room * zoom >= ROOM_FOR_DETAIL ? below : []} zoom={zoom} />}
         {problems.length > 0 && <ProblemMark half={half} problems={problems} />}
       </g>
     </g>
@@ -82,6 +85,16 @@ function Glyph({ half, kind }: { half: number; kind: Stop["kind"] }) {
       return <rect x={-3.5} y={-half - 11} width={7} height={2 * half + 22} fill="var(--ink)" />;
     case "choose":
       return <circle r={5} fill="var(--ink)" />;
+    case "hold":
+      return (
+        <g fill="var(--ink)">
+          <rect x={-6} y={-half - 12} width={3.5} height={2 * half + 24} rx={1} />
+          <rect x={2.5} y={-half - 12} width={3.5} height={2 * half + 24} rx={1} />
+        </g>
+      );
+    case "fork":
+    case "join":
+      return <rect x={-6} y={-half - 6} width={12} height={2 * half + 12} rx={6} fill="var(--ink)" />;
     case "delay":
       return <rect x={-7} y={-half - 7} width={14} height={2 * half + 14} rx={7} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.8} />;
     default:
@@ -99,7 +112,7 @@ interface LabelsProps {
 function Labels({ stop, half, below, zoom }: LabelsProps) {
   const name = Math.max(NAME.near, NAME.least / zoom);
   const detail = Math.max(DETAIL.near, DETAIL.least / zoom);
-  const lines = inLines(stop.name);
+  const lines = inLines(stop.name, Math.floor(((stop.kind === "exit" ? EXIT_ROOM : LEAST_COLUMN) - LABEL_GAP) / (name * LETTER)));
   const above = -half - 20 - (lines.length - 1) * name * 1.15;
   const place = {
     exit: { anchor: "start", x: 13, nameY: 5, belowY: 0 },
@@ -148,13 +161,17 @@ function ProblemMark({ half, problems }: { half: number; problems: Problem[] }) 
 }
 
 const LONGEST_LINE = 15;
+const LABEL_GAP = 6;
+const EXIT_ROOM = 116;
+/** The width of a letter as a share of its size. */
+const LETTER = 0.52;
 
-/** A name in at most two lines; what does not fit is cut with an ellipsis. */
-export function inLines(name: string): string[] {
-  if (name.length <= LONGEST_LINE) return [name];
-  const middle = name.lastIndexOf(" ", LONGEST_LINE);
+/** A name in at most two lines of so many letters; what does not fit is cut with an ellipsis. */
+export function inLines(name: string, longest = LONGEST_LINE): string[] {
+  if (name.length <= longest) return [name];
+  const middle = name.lastIndexOf(" ", longest);
   const [first, rest] = middle > 0 ? [name.slice(0, middle), name.slice(middle + 1)] : ["", name];
-  const last = rest.length > LONGEST_LINE + 1 ? `${rest.slice(0, LONGEST_LINE)}…` : rest;
+  const last = rest.length > longest + 1 ? `${rest.slice(0, longest)}…` : rest;
   return first ? [first, last] : [last];
 }
 
@@ -168,15 +185,17 @@ function detailOf(study: StudyDocument, stop: Stop): string[] {
   if (step?.kind === "delay") return [inShort(step.time)];
   if (step?.kind !== "serve") return [];
   const needs = (step.needs ?? []).map((need) => {
-    const team = study.teams.find((each) => each.id === need.team);
+    const able = need.skill ? study.teams.filter((team) => team.skills?.includes(need.skill as string)) : study.teams.filter((team) => team.id === need.team);
     const several = need.count && need.count > 1 ? `${need.count} of ` : "";
-    return several + (team ? headcount(team) : "nobody known");
+    return several + (able.map(headcount).join(" or ") || "nobody known");
   });
   return [needs.join(" · ") || "automatic", inShort(step.work)];
 }
 
-/** "4 clerks", "1 clerk": a team's name is usually a plural. */
-function headcount({ size = 1, name }: Team): string {
+/** "4 clerks", "1 clerk", or "clerks" where a roster says how many: a team's name is usually a plural. */
+function headcount({ size, roster, name }: Team): string {
   const word = name.toLowerCase();
+  if (roster?.length) return word;
+  size ??= 1;
   return `${size} ${size === 1 && /[^s]s$/.test(word) ? word.slice(0, -1) : word}`;
 }

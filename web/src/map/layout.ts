@@ -1,7 +1,7 @@
-import { linkName, passing, type Passing } from "../study/flow";
+import { linkName, passing, sideWays, type Passing } from "../study/flow";
 import type { Step, StudyDocument } from "../study/types";
 import { linksOf } from "../study/types";
-import { FLAT, loopLevel, loopTracks, straightTracks, type Track } from "./tracks";
+import { besideTypes, FLAT, loopLevel, loopTracks, straightTracks, type Track } from "./tracks";
 
 /** A place on the map where lines meet: a stream's beginning or a step. */
 export interface Stop {
@@ -13,6 +13,8 @@ export interface Stop {
   y: number;
   /** The case types that call here, from top to bottom. */
   types: string[];
+  /** How far below the next stop of its column stands. */
+  room: number;
 }
 
 /** A way from stop to stop, with a track per case type. */
@@ -20,6 +22,8 @@ export interface Way {
   from: string;
   to: string;
   back: boolean;
+  /** Taken only when something does not go as planned. */
+  side: boolean;
   types: string[];
   tracks: Track[];
   label: { x: number; y: number };
@@ -33,8 +37,9 @@ export interface MapLayout {
 }
 
 const LANE_HEIGHT = 118;
-const LEAST_COLUMN = 134;
-const MARGIN = { left: 30, right: 104, top: 70, bottom: 80 };
+export const LEAST_COLUMN = 134;
+const MARGIN = { left: 30, right: 130, top: 70, bottom: 80 };
+const FIRST_STOP = 72;
 
 const STOP_ROOM = 0.5;
 const PASSAGE_ROOM = 0.22;
@@ -76,21 +81,24 @@ export function layOut(study: StudyDocument): MapLayout {
       x: x[node.column] ?? 0,
       y: yOf(node.lane),
       types: types ?? [],
+      room: Infinity,
     });
   }
+  giveRoom([...stops.values()]);
   const lowest = Math.max(...[...stops.values()].map((stop) => stop.y), MARGIN.top);
   let loops = 0;
   const ways = edges.map((edge): Way => {
     const types = edge.stream ? (flow.streams.get(edge.stream) ?? []) : (flow.links.get(linkName(edge.from, edge.to)) ?? []);
-    const from = stops.get(edge.from) as Stop;
-    const to = stops.get(edge.to) as Stop;
-    const way = { from: edge.from, to: edge.to, types };
+    const ends = [stops.get(edge.from), stops.get(edge.to)] as [Stop, Stop];
+    const [from, to] = edge.side ? besideTypes(...ends) : ends;
+    const drawn = edge.side ? from.types : types;
+    const way = { from: edge.from, to: edge.to, side: edge.side ?? false, types };
     if (back.has(edge)) {
       const level = loopLevel(from, to, [...stops.values()]) + 14 * loops++;
-      return { ...way, back: true, ...loopTracks(from, to, types, level) };
+      return { ...way, back: true, ...loopTracks(from, to, drawn, level) };
     }
     const between = (chains.passages.get(edge) ?? []).map((node) => ({ x: x[node.column] ?? 0, y: yOf(node.lane) }));
-    return { ...way, back: false, ...straightTracks(from, to, types, between) };
+    return { ...way, back: false, ...straightTracks(from, to, drawn, between) };
   });
   return {
     stops: [...stops.values()],
@@ -100,10 +108,20 @@ export function layOut(study: StudyDocument): MapLayout {
   };
 }
 
+/** Notes for each stop how far below the next one of its column stands. */
+function giveRoom(stops: Stop[]): void {
+  const sorted = stops.toSorted((one, other) => one.column - other.column || one.y - other.y);
+  sorted.forEach((stop, n) => {
+    const next = sorted[n + 1];
+    if (next?.column === stop.column) stop.room = next.y - stop.y;
+  });
+}
+
 interface Edge {
   from: string;
   to: string;
   stream?: string;
+  side?: boolean;
 }
 
 export const streamNode = (id: string) => `stream:${id}`;
@@ -112,6 +130,12 @@ function edgesOf(study: StudyDocument): Edge[] {
   const known = new Set(study.steps.map((step) => step.id));
   const edges: Edge[] = study.streams.map((stream) => ({ from: streamNode(stream.id), to: stream.to, stream: stream.id }));
   for (const step of study.steps) for (const link of linksOf(step)) edges.push({ from: step.id, to: link.to });
+  const drawn = new Set(edges.map((edge) => linkName(edge.from, edge.to)));
+  for (const way of sideWays(study)) {
+    const name = linkName(way.from, way.to);
+    if (known.has(way.from) && !drawn.has(name)) edges.push({ ...way, side: true });
+    drawn.add(name);
+  }
   return edges.filter((edge) => known.has(edge.to));
 }
 
@@ -318,7 +342,8 @@ function pack(wished: { node: Node; lane: number }[]): void {
 
 /** Sets columns apart so that every change of lane fits between two stops at 45°. */
 function columnPositions(columns: Node[][]): number[] {
-  const positions = [MARGIN.left];
+  const beginsWithSteps = columns[0]?.some((node) => !node.id.startsWith(streamNode("")));
+  const positions = [beginsWithSteps ? FIRST_STOP : MARGIN.left];
   for (const column of columns.slice(0, -1)) {
     const climbs = column.flatMap((node) => node.after.map((after) => Math.abs(after.lane - node.lane) * LANE_HEIGHT));
     const least = positions.length === 1 ? FIRST_COLUMN : LEAST_COLUMN;

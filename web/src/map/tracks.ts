@@ -32,6 +32,15 @@ export function trackOffset(types: string[], type: string): number {
   return (types.indexOf(type) - (types.length - 1) / 2) * TRACK_GAP;
 }
 
+const SIDE = "side";
+const BELOW_LINES = 6;
+
+/** Two stops as the ends of a thin line of no case type, which leaves and enters below the lines that call there. */
+export function besideTypes(from: Stop, to: Stop): [Stop, Stop] {
+  const below = (stop: Stop) => stop.y + (Math.max(stop.types.length - 1, 0) / 2) * TRACK_GAP + BELOW_LINES;
+  return [{ ...from, y: below(from), types: [SIDE] }, { ...to, y: below(to), types: [SIDE] }];
+}
+
 /** The tracks of a way that leads on, through its passages, and where its share stands. */
 export function straightTracks(from: Stop, to: Stop, types: string[], between: Point[]): Tracks {
   const tracks = types.map((type) => {

@@ -1,4 +1,4 @@
-import type { Link, Step, StudyDocument } from "./types";
+import type { Link, Step, Stream, StudyDocument } from "./types";
 import { linksOf } from "./types";
 
 /** The share of a link for one case type, as written. A single way without a share has 1. */
@@ -8,13 +8,51 @@ export function shareOf(step: Step, link: Link, type: string): number {
   return link.share_by_type?.[type] ?? link.share ?? 0;
 }
 
+/** Whether cases of a type may take a link at all: by its share, by a rule, in turn, or as a branch. */
+export function mayTake(step: Step, link: Link, type: string): boolean {
+  if (step.kind === "fork") return link.chance == null || link.chance > 0;
+  if (step.kind === "choose" && (step.pick === "shortest-line" || step.pick === "in-turn")) return true;
+  if (link.when) return true;
+  const [only, ...more] = linksOf(step).filter((each) => !each.when);
+  if (only && more.length === 0 && only.share == null && !only.share_by_type) return true;
+  return shareOf(step, link, type) > 0;
+}
+
+/** Whether a step's ways part by shares, so that each has one to show. */
+export function partsByShare(step: Step): boolean {
+  const links = linksOf(step);
+  if (links.length < 2 || step.kind === "fork" || links.some((link) => link.when)) return false;
+  return step.kind !== "choose" || (step.pick ?? "share") === "share";
+}
+
+/** A way that cases take only when something does not go as planned: a full or long line, lost patience, a deadline. */
+export interface SideWay {
+  from: string;
+  to: string;
+}
+
+export function sideWays(study: StudyDocument): SideWay[] {
+  const ways: SideWay[] = [];
+  for (const step of study.steps) {
+    if (step.kind !== "serve") continue;
+    for (const to of [step.line?.full_to, step.line?.balks_to, step.line?.gives_up_to]) if (to) ways.push({ from: step.id, to });
+  }
+  for (const { from, then } of study.deadlines ?? []) {
+    const to = then.send ?? then.divert;
+    if (to) ways.push({ from, to });
+  }
+  return ways;
+}
+
 export function stepById(study: StudyDocument, id: string): Step | undefined {
   return study.steps.find((step) => step.id === id);
 }
 
-/** The case types that a stream brings, in the study's order; without a mix, the first. */
-function typesOf(study: StudyDocument, mix: { type: string; share: number }[] | undefined): string[] {
-  const brought = new Set((mix ?? []).filter((part) => part.share > 0).map((part) => part.type));
+/** The case types that a stream brings at some time, in the study's order; without a mix, the first. */
+function typesOf(study: StudyDocument, stream: Stream): string[] {
+  const mixes = [stream.mix ?? [], ...(stream.mix_by_hour ?? []).map((hours) => hours.mix)];
+  const brought = new Set(mixes.flat().filter((part) => part.share > 0).map((part) => part.type));
+  if (stream.kind === "dates") for (const arrival of stream.arrivals) if (arrival.type) brought.add(arrival.type);
   if (brought.size === 0) return study.case_types.slice(0, 1).map((type) => type.id);
   return study.case_types.filter((type) => brought.has(type.id)).map((type) => type.id);
 }
@@ -31,7 +69,8 @@ export const linkName = (from: string, to: string) => `${from}>${to}`;
 export function passing(study: StudyDocument): Passing {
   const steps = new Map(study.steps.map((step) => [step.id, new Set<string>()]));
   const links = new Map<string, Set<string>>();
-  const streams = new Map(study.streams.map((stream) => [stream.id, typesOf(study, stream.mix)]));
+  const streams = new Map(study.streams.map((stream) => [stream.id, typesOf(study, stream)]));
+  const aside = sideWays(study);
   const ahead = study.streams.flatMap((stream) => (streams.get(stream.id) ?? []).map((type) => [stream.to, type] as const));
   while (ahead.length > 0) {
     const [id, type] = ahead.pop() as readonly [string, string];
@@ -40,11 +79,12 @@ export function passing(study: StudyDocument): Passing {
     if (!here || !step || here.has(type)) continue;
     here.add(type);
     for (const link of linksOf(step)) {
-      if (shareOf(step, link, type) <= 0) continue;
+      if (!mayTake(step, link, type)) continue;
       const name = linkName(id, link.to);
       links.set(name, (links.get(name) ?? new Set()).add(type));
       ahead.push([link.to, type]);
     }
+    for (const way of aside) if (way.from === id) ahead.push([way.to, type]);
   }
   const ordered = (types: Set<string>) => study.case_types.map((type) => type.id).filter((id) => types.has(id));
   return {
