@@ -2,7 +2,8 @@ import { X } from "lucide-react";
 import type { Problem } from "../api/client";
 import { parseDuration } from "../study/durations";
 import { addLink, freshId, removeLink, round, setSharesByType } from "../study/edits";
-import { colourOf, passing, shareOf, shareSum } from "../study/flow";
+import { colourOf, partsByShare, passing, shareOf, shareSum } from "../study/flow";
+import { whenTaken } from "../study/rules";
 import { edit } from "../study/store";
 import type { Link, Step, StudyDocument } from "../study/types";
 import { linksOf } from "../study/types";
@@ -34,8 +35,9 @@ function change(stepId: string, what: string, act: (step: Step, study: StudyDocu
 export function WaysSection({ study, step, problems }: WaysSectionProps) {
   const links = linksOf(step);
   const types = passing(study).steps.get(step.id) ?? [];
-  const byType = links.some((link) => link.share_by_type);
-  const sums = (byType ? types : types.slice(0, 1)).map((type) => shareSum(step, type));
+  const byShare = links.length < 2 || partsByShare(step);
+  const byType = byShare && links.some((link) => link.share_by_type);
+  const sums = !byShare ? [] : (byType ? types : types.slice(0, 1)).map((type) => shareSum(step, type));
   const targets = [
     ...study.steps.filter((each) => each.id !== step.id).map((each) => ({ value: each.id, label: each.name })),
     { value: NEW_EXIT, label: "A new exit", separated: true },
@@ -62,7 +64,7 @@ export function WaysSection({ study, step, problems }: WaysSectionProps) {
       title="Where they go then"
       aside={
         <span className="flex items-baseline gap-3 text-sm">
-          {types.length > 1 && links.length > 1 && (
+          {byShare && types.length > 1 && links.length > 1 && (
             <Choice
               quiet
               label="Shares by case type"
@@ -82,11 +84,11 @@ export function WaysSection({ study, step, problems }: WaysSectionProps) {
         {links.map((link, place) => (
           <li key={`${link.to} ${place}`}>
             <div className="flex flex-wrap items-baseline gap-x-1.5 gap-y-1">
-              {links.length > 1 && !byType && <ShareField step={step} link={link} place={place} />}
-              <span>{links.length === 1 ? "all to" : "to"}</span>
+              {links.length > 1 && byShare && !byType && <ShareField step={step} link={link} place={place} />}
+              <span>{links.length === 1 ? "all to" : byShare ? "to" : `${whenTaken(step, link, study)} to`}</span>
               <Choice label={`Way ${place + 1} leads to`} value={link.to} options={targets} onChoose={(to) => lead(place, to)} />
               <TravelField step={step} link={link} place={place} />
-              {links.length > 1 && (
+              {links.length > 1 && byShare && (
                 <span className="ml-auto self-center">
                   <IconButton label={`Take away way ${place + 1}`} icon={X} onClick={() => change(step.id, `${step.name}: one way less`, (draft) => removeLink(draft, place))} />
                 </span>
@@ -106,9 +108,13 @@ export function WaysSection({ study, step, problems }: WaysSectionProps) {
         ))}
       </ul>
       <ProblemNotes problems={problems} />
-      <button type="button" className={`${LINK_BUTTON} mt-2`} onClick={addWay}>
-        One more way
-      </button>
+      {byShare ? (
+        <button type="button" className={`${LINK_BUTTON} mt-2`} onClick={addWay}>
+          One more way
+        </button>
+      ) : (
+        <p className="mt-2 text-sm text-ink-2">When each way is taken stands in the study file; where it leads can be changed here.</p>
+      )}
     </Section>
   );
 }

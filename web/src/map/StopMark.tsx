@@ -5,6 +5,7 @@ import { howOften } from "../study/streams";
 import { stepById } from "../study/flow";
 import type { StudyDocument, Team } from "../study/types";
 import { LEAST_COLUMN, type Stop } from "./layout";
+import { inLines, LETTER, linesBeside, NAME } from "./names";
 import { TRACK_GAP } from "./tracks";
 
 interface StopMarkProps {
@@ -21,11 +22,10 @@ interface StopMarkProps {
 }
 
 /** Sizes in pixels on the screen at the least, and on the map where it is seen from near. */
-const NAME = { least: 13, near: 15 };
 const DETAIL = { least: 12, near: 12.5 };
 
 /** Room on the screen from stop to stop below which two lines of detail would meet the next one's name. */
-const ROOM_FOR_DETAIL = 112;
+const ROOM_FOR_DETAIL = 84;
 
 /** A stop with its name above and what it needs below; its kind shows in its form. */
 export function StopMark({ study, stop, selected, tabbable, problems, names, detail, zoom, onChoose, ref }: StopMarkProps) {
@@ -112,7 +112,7 @@ interface LabelsProps {
 function Labels({ stop, half, below, zoom }: LabelsProps) {
   const name = Math.max(NAME.near, NAME.least / zoom);
   const detail = Math.max(DETAIL.near, DETAIL.least / zoom);
-  const lines = inLines(stop.name, Math.floor(((stop.kind === "exit" ? EXIT_ROOM : LEAST_COLUMN) - LABEL_GAP) / (name * LETTER)));
+  const lines = stop.kind === "exit" ? linesBeside(stop.name) : inLines(stop.name, Math.floor((LEAST_COLUMN - LABEL_GAP) / (name * LETTER)));
   const above = -half - 20 - (lines.length - 1) * name * 1.15;
   const place = {
     exit: { anchor: "start", x: 13, nameY: 5, belowY: 0 },
@@ -160,20 +160,7 @@ function ProblemMark({ half, problems }: { half: number; problems: Problem[] }) 
   );
 }
 
-const LONGEST_LINE = 15;
 const LABEL_GAP = 6;
-const EXIT_ROOM = 116;
-/** The width of a letter as a share of its size. */
-const LETTER = 0.52;
-
-/** A name in at most two lines of so many letters; what does not fit is cut with an ellipsis. */
-export function inLines(name: string, longest = LONGEST_LINE): string[] {
-  if (name.length <= longest) return [name];
-  const middle = name.lastIndexOf(" ", longest);
-  const [first, rest] = middle > 0 ? [name.slice(0, middle), name.slice(middle + 1)] : ["", name];
-  const last = rest.length > longest + 1 ? `${rest.slice(0, longest)}…` : rest;
-  return first ? [first, last] : [last];
-}
 
 /** Who works at a stop and how long, or how often cases come. */
 function detailOf(study: StudyDocument, stop: Stop): string[] {

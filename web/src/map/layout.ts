@@ -1,6 +1,7 @@
 import { linkName, passing, sideWays, type Passing } from "../study/flow";
 import type { Step, StudyDocument } from "../study/types";
 import { linksOf } from "../study/types";
+import { roomBeside } from "./names";
 import { besideTypes, FLAT, loopLevel, loopTracks, straightTracks, type Track } from "./tracks";
 
 /** A place on the map where lines meet: a stream's beginning or a step. */
@@ -38,7 +39,7 @@ export interface MapLayout {
 
 const LANE_HEIGHT = 118;
 export const LEAST_COLUMN = 134;
-const MARGIN = { left: 30, right: 130, top: 70, bottom: 80 };
+const MARGIN = { left: 30, right: 24, top: 70, bottom: 80 };
 const FIRST_STOP = 72;
 
 const STOP_ROOM = 0.5;
@@ -86,6 +87,8 @@ export function layOut(study: StudyDocument): MapLayout {
   }
   giveRoom([...stops.values()]);
   const lowest = Math.max(...[...stops.values()].map((stop) => stop.y), MARGIN.top);
+  const right = x.at(-1) ?? 0;
+  const exits = study.steps.filter((step) => step.kind === "exit");
   let loops = 0;
   const ways = edges.map((edge): Way => {
     const types = edge.stream ? (flow.streams.get(edge.stream) ?? []) : (flow.links.get(linkName(edge.from, edge.to)) ?? []);
@@ -103,7 +106,7 @@ export function layOut(study: StudyDocument): MapLayout {
   return {
     stops: [...stops.values()],
     ways,
-    width: (x.at(-1) ?? 0) + MARGIN.right,
+    width: right + MARGIN.right + roomBeside(exits.map((step) => step.name), right),
     height: lowest + MARGIN.bottom + (loops > 0 ? 30 : 0),
   };
 }
