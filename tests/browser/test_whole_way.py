@@ -41,7 +41,7 @@ def test_from_sign_in_to_a_verdict(page: Page, demo_study: int, worker: None, ax
     page.get_by_role("link", name="Compare").click()
     page.get_by_role("heading", name="The second run is quicker").wait_for()
     expect(page.get_by_role("row", name="Wait at Counter")).to_contain_text("better")
-    expect(page.get_by_role("row", name="Wages EUR a day")).to_contain_text("worse")
+    expect(page.get_by_role("row", name="Cost EUR a day")).to_contain_text("worse")
     expect(page.get_by_role("row", name="Wait at Greeter")).to_contain_text("same")
     expect(page.get_by_role("complementary", name="What differs")).to_contain_text("Clerks, how many: 3 → 4")
     axe("the comparison")

@@ -1,8 +1,5 @@
 """Laws that must hold in every replication, and sameness of the luck."""
 
-import os
-import subprocess
-import sys
 from typing import Any
 
 import numpy as np
@@ -12,7 +9,7 @@ from hypothesis import strategies as st
 
 from flowcore.simulate import Stopped, simulate
 from flowcore.study import Study, read_study
-from tests.flowcore.builders import document, exit_step, exponential, serve, single_line, study
+from tests.flowcore.builders import exit_step, exponential, serve, single_line, study
 
 
 @st.composite
@@ -89,36 +86,6 @@ def test_threads_and_cuts_change_nothing() -> None:
         whole[5],
         whole[0],
     ]
-
-
-PLAIN = """
-import json, sys
-from flowcore import read_study, simulate
-study = read_study(json.load(sys.stdin))
-print(json.dumps({k: v.tolist() for k, v in simulate(study).values.items()}))
-"""
-
-
-def test_compiled_and_plain_python_agree_to_the_last_bit() -> None:
-    steps = [
-        serve("first", {"dist": "lognormal", "mean": "2 min", "sd": "1 min"}, "ones", {"second": 0.7, "out": 0.3}),
-        serve("second", {"dist": "erlang", "mean": "3 min", "k": 4}, "ones", {"first": 0.2, "out": 0.8}),
-        exit_step(),
-    ]
-    of = document(steps, {"ones": 3}, exponential(2), length="1 d", warm_up="1 h", replications=1)
-    results = [
-        subprocess.run(
-            [sys.executable, "-c", PLAIN],
-            input=__import__("json").dumps(of),
-            env={**os.environ, "NUMBA_DISABLE_JIT": disable},
-            capture_output=True,
-            text=True,
-            check=True,
-        ).stdout
-        for disable in ("0", "1")
-    ]
-    assert len(results[0]) > 1000
-    assert results[0] == results[1]
 
 
 def test_luck_hangs_on_the_case_and_the_step_alone() -> None:

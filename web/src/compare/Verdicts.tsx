@@ -45,6 +45,6 @@ function waitWords({ difference, verdict, first, other }: Difference): string {
 
 function costWords({ difference }: Difference, currency: string): string {
   const mean = difference.mean ?? 0;
-  if (mean === 0) return ", and the wages are the same";
-  return `, and the wages are ${currency} ${money(Math.abs(mean))} a day ${mean > 0 ? "higher" : "lower"}`;
+  if (mean === 0) return ", and the cost is the same";
+  return `, and a day costs ${currency} ${money(Math.abs(mean))} ${mean > 0 ? "more" : "less"}`;
 }

@@ -14,8 +14,8 @@ export function measureOf(address: string, study: StudyDocument): Measure {
   const named = (list: { id: string; name: string }[]) => list.find((each) => each.id === id)?.name ?? id;
   const of = STATISTICS[statistic] ?? statistic;
   if (subject === "cost") {
-    const per = address.endsWith("per:day") ? "day" : "case";
-    return { name: per === "day" ? "Wages" : "Cost per case", unit: `${study.currency ?? "EUR"}${per === "day" ? " a day" : ""}`, factor: 1, write: money };
+    const per = address.endsWith("per:hour") ? "an hour" : address.endsWith("per:day") ? "a day" : "a completed case";
+    return { name: "Cost", unit: `${study.currency ?? "EUR"} ${per}`, factor: 1, write: money };
   }
   if (subject === "team") return { name: `${named(study.teams)} at work`, unit: "% of the time", factor: 100, write: round };
   if (subject === "step") return { name: `Wait at ${named(study.steps)}`, unit: `${of}, min`, factor: 1, write: round };
