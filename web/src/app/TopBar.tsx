@@ -67,7 +67,7 @@ function StudyName() {
     <input
       key={name}
       aria-label="Name of the study"
-      className="field-sizing-content min-w-20 max-w-72 rounded bg-transparent px-2 py-1 text-base font-bold hover:bg-white/10 focus:bg-white/15"
+      className="field-sizing-content min-w-20 max-w-96 text-ellipsis rounded max-[1100px]:max-w-60 bg-transparent px-2 py-1 text-base font-bold hover:bg-white/10 focus:bg-white/15"
       defaultValue={name}
       onBlur={(event) => {
         const read = readName(event.target.value);
