@@ -503,3 +503,20 @@ def test_who_waits_for_a_person_is_not_passed_over_by_who_reserves() -> None:
     assert found["step/b/wait/mean"] == 26
     assert found["step/r/wait/max"] == 18
     assert found["step/r/wait/min"] == 11
+
+
+def test_a_deadline_takes_a_case_out_of_a_gathering() -> None:
+    """Three go together; two are there when the first one's deadline runs out at 8."""
+    steps = [
+        passage("minibus", "gather", "ride", count=3),
+        desk("10 min", id="ride", needs=[]),
+        desk("1 min", id="taxi", needs=[]),
+    ]
+    deadline = {"id": "soon", "name": "Soon", "from": "minibus", "to": "ride", "within": "8 min"}
+    diverts = [deadline | {"then": {"divert": "taxi"}}]
+    found = figures(day([cases_at([0, 5, 9, 12], to="minibus")], steps, [], deadlines=diverts))
+    assert found["step/taxi/arrived"] == 1
+    assert found["step/minibus/abandoned"] == 1
+    assert found["step/ride/arrived"] == 1
+    assert found["type/all/completed"] == 4
+    assert found["type/all/wait/max"] == 8
