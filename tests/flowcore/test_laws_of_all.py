@@ -16,7 +16,9 @@ from flowcore.simulate import simulate
 from flowcore.study import Study, read_study
 from tests.flowcore.random_studies import documents
 
-MANY = settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+MANY = settings(
+    max_examples=60, deadline=None, derandomize=True, database=None, suppress_health_check=list(HealthCheck)
+)
 UNTIL_EMPTY = {"length": "30 d", "until": {"empty": True}, "warm_up": "0 min"}
 Figures = dict[str, float]
 
@@ -92,7 +94,8 @@ def test_littles_law_on_every_line_and_inside(document: dict[str, Any]) -> None:
     assert figures["type/all/inside/mean"] * minutes == pytest.approx(total)
     for step in study.steps:
         here = f"step/{step.id}"
-        if f"{here}/line/mean" in figures:
+        errands_left = figures.get(f"{here}/inside/end", 0.0) > 0
+        if f"{here}/line/mean" in figures and not errands_left:
             stood = figures[f"{here}/line/mean"] * minutes
             assert stood == pytest.approx(caused(figures, here, blocked=False), abs=1e-6), step.id
 
@@ -119,7 +122,7 @@ def some_documents(count: int) -> list[dict[str, Any]]:
     """Return the first studies that hypothesis makes and that run to their end, always the same ones."""
     found: list[dict[str, Any]] = []
 
-    @settings(MANY, max_examples=4 * count, derandomize=True, database=None)
+    @settings(MANY, max_examples=4 * count)
     @given(documents(length="10 h", warm_up="1 h"))
     def collect(document: dict[str, Any]) -> None:
         run_of(document)
