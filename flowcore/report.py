@@ -8,7 +8,6 @@ from typing import Any
 from numpy.typing import NDArray
 
 from flowcore import __version__
-from flowcore.problems import Problem
 from flowcore.results.comparison import Difference, adjusted, compare
 from flowcore.results.counts import least_of_bins
 from flowcore.results.run import Results
@@ -37,7 +36,7 @@ def run_report(study: Study, results: Results) -> dict[str, Any]:
     return {
         "study": study.name,
         "run": study.run.model_dump() | {"engine": __version__},
-        "doubts": [_said(problem) for problem in doubts(study, results)],
+        "doubts": [problem.model_dump(mode="json") for problem in doubts(study, results)],
         "proposed_warm_up": proposed_warm_up(study, results),
         "figures": figures,
         "levels": {address: _by_number(shares) for address, shares in results.levels().items()},
@@ -74,7 +73,3 @@ def _numbers(values: NDArray[Any]) -> list[float | None]:
 def _by_number(shares: NDArray[Any]) -> dict[int, float]:
     """Return the shares of the time by the least number that each stands for, those of nothing left out."""
     return {least: share for least, share in zip(least_of_bins(), shares.tolist(), strict=True) if share > 0}
-
-
-def _said(problem: Problem) -> dict[str, str]:
-    return problem.model_dump(mode="json")

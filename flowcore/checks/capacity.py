@@ -31,12 +31,10 @@ def mean_members(study: Study, team: Team) -> float:
 def load_fits_capacity(study: Study) -> Iterator[Problem]:
     """No team has as much work as it can do, or more."""
     loads = offered_load(study)
-    skilled = {skill for team in study.teams for skill in team.skills}
     for team in study.teams:
         members = mean_members(study, team)
         load = loads[team.id]
-        shares_work = skilled & set(team.skills)
-        if members and not shares_work and load / members >= FULL:
+        if members and not team.skills and load / members >= FULL:
             where = "roster" if team.roster else "size"
             whom = f"{members:.3g}" + (" on average over the week" if team.roster else "")
             yield warning_at(

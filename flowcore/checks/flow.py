@@ -159,7 +159,7 @@ def blocking_cannot_lock(study: Study) -> Iterator[Problem]:
         for step in holding.values()
     }
     for step in holding.values():
-        if ways[step.id] and step.id in _reach(ways[step.id], ways):
+        if step.id in _reach(ways[step.id], ways):
             yield warning_at(
                 f"steps/{step.id}/line",
                 f"From {step.name} cases can come back to it through lines that may all be full: "

@@ -44,7 +44,7 @@ def someone_is_there_when_cases_come(study: Study) -> Iterator[Problem]:
             for need in step.needs:
                 able = [teams[team] for team in teams_of(need, study)]
                 there = np.sum([members_by_hour(study, team) for team in able], axis=0)
-                alone = np.flatnonzero((there < need.count * 1e-9) & (arrivals > LEAST_SHARE * arrivals.sum()))
+                alone = np.flatnonzero((there == 0) & (arrivals > LEAST_SHARE * arrivals.sum()))
                 if len(alone):
                     yield warning_at(
                         f"teams/{able[0].id}/roster",
@@ -58,11 +58,10 @@ def someone_is_there_when_cases_come(study: Study) -> Iterator[Problem]:
 def work_does_not_pile_up(study: Study) -> Iterator[Problem]:
     """In no hour of the week more work has come than a team can do within an hour."""
     work = work_by_hour(study)
-    skilled = {skill for team in study.teams for skill in team.skills}
     for team in study.teams:
         members = members_by_hour(study, team)
         load = work[team.id]
-        enough = members.sum() and load.sum() < FULL * members.sum() and not skilled & set(team.skills)
+        enough = members.sum() and load.sum() < FULL * members.sum() and not team.skills
         if not enough or (load <= members).all():
             continue
         waits = _backlog(load, members) / np.maximum(members, 1.0)

@@ -35,12 +35,6 @@ def apply_scenario(study: Study, scenario_id: Id) -> Study:
     return read_study(document | {"scenarios": []})
 
 
-def set_levers(study: Study, values: dict[Id, Any]) -> Study:
-    """Return the study with levers moved to values; raises StudyError as `apply_scenario` does."""
-    scenario = Scenario(id="levers", name="Levers", levers=values)
-    return apply_scenario(study.model_copy(update={"scenarios": [scenario]}), scenario.id)
-
-
 def pointer_to(document: Any, path: str) -> JsonPointer:
     """Return a pointer with ids turned into places in their lists; KeyError names what is not there."""
     parts: list[str] = []

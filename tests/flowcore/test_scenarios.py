@@ -6,7 +6,7 @@ import pytest
 
 from flowcore.problems import StudyError
 from flowcore.study import Study, read_study
-from flowcore.study.scenarios import apply_scenario, set_levers
+from flowcore.study.scenarios import apply_scenario
 from tests.flowcore.builders import document, exit_step, exponential, serve
 
 CREW = {"id": "crew", "name": "Crew", "sets": ["/teams/clerks/size", "/teams/1/size"], "values": [2, 3]}
@@ -44,10 +44,6 @@ def test_changes_are_made_in_order() -> None:
     other = apply_scenario(base([], [scenario(changes=changes)]), "other")
     assert [step.id for step in other.steps] == ["desk", "check", "out"]
     assert other.steps[0].model_dump()["work"] == "1 min"
-
-
-def test_set_levers_needs_no_scenario() -> None:
-    assert set_levers(base([CREW], []), {"crew": 7}).teams[0].size == 7
 
 
 @pytest.mark.parametrize(
