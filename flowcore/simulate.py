@@ -3,6 +3,7 @@
 import threading
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor, as_completed
+from functools import cache
 
 from flowcore.checks import check_study
 from flowcore.kernel.state import World
@@ -20,7 +21,7 @@ from flowcore.problems import Level, StudyError
 from flowcore.results.replication import Replication, summarise
 from flowcore.results.run import Results
 from flowcore.results.standstill import stand_still
-from flowcore.study import Study, minutes
+from flowcore.study import Study, minutes, read_study
 from flowcore.study.runs import Precision
 
 EVENTS_BETWEEN_LOOKS = 200_000
@@ -91,6 +92,17 @@ def replications(
         finally:
             for job in jobs:
                 job.cancel()
+
+
+@cache
+def get_ready() -> None:
+    """Load the machine code, once a process; it takes the better part of a second."""
+    step = {"id": "a", "name": "A", "kind": "serve", "work": "1 min", "next": [{"to": "z"}]}
+    stream = {"id": "in", "name": "In", "kind": "random", "gap": "1 min", "to": "a"}
+    exit_ = {"id": "z", "name": "Z", "kind": "exit"}
+    Replicator(
+        read_study({"name": "One step", "streams": [stream], "steps": [step, exit_], "run": {"length": "3 min"}})
+    )(0)
 
 
 def require_sound(study: Study) -> None:

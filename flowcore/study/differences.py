@@ -5,16 +5,42 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from flowcore.study.document import Study, written
+from flowcore.study.document import LISTS, Study, written
 
 
 class Change(BaseModel):
-    """One place where two studies differ; None where it is not there."""
+    """One place where two studies differ; None where it is not there.
+
+    `what` is the part of the element that differs, in words; empty where it is the whole element.
+    """
 
     where: str
     name: str
+    what: str
     before: str | None
     after: str | None
+
+
+MOST_IN_A_LINE = 3
+
+
+def in_a_line(before: Study, after: Study) -> str:
+    """Return what changed from one study to another in one line of plain words."""
+    changes = [_in_words(change) for change in differences(before, after)]
+    if not changes:
+        return "" if written(before) == written(after) else "Put in another order"
+    more = len(changes) - MOST_IN_A_LINE
+    shown = changes[:MOST_IN_A_LINE] if more > 0 else changes
+    return "; ".join(shown) + (f"; and {more} more" if more > 0 else "")
+
+
+def _in_words(change: Change) -> str:
+    what = change.what
+    if change.before is None:
+        return f"{change.name}: {what} {change.after}" if what else f"{change.name} added"
+    if change.after is None:
+        return f"{change.name}: no {what} any more" if what else f"{change.name} deleted"
+    return f"{change.name}: {what} {change.before} → {change.after}"
 
 
 def differences(before: Study, after: Study) -> list[Change]:
@@ -34,8 +60,17 @@ def _walk(where: str, name: str, before: Any, after: Any) -> Iterator[Change]:
         for each in [*old, *(each for each in new if each not in old)]:
             called = (new.get(each) or old[each])["name"]
             yield from _walk(f"{where}/{each}", called, old.get(each), new.get(each))
+    elif isinstance(before, list) and isinstance(after, list) and len(before) == len(after):
+        for place, (old_part, new_part) in enumerate(zip(before, after, strict=True)):
+            yield from _walk(f"{where}/{place}", name, old_part, new_part)
     else:
-        yield Change(where=where, name=name, before=_text(before), after=_text(after))
+        yield Change(where=where, name=name, what=_what(where), before=_text(before), after=_text(after))
+
+
+def _what(where: str) -> str:
+    path = where.split("/")
+    inner = path[2:] if path[0] in LISTS else path
+    return ", ".join(part.replace("_", " ") for part in inner if not part.isdecimal())
 
 
 def _has_ids(value: Any) -> bool:
@@ -46,7 +81,9 @@ def _text(value: Any) -> str | None:
     if value is None:
         return None
     if isinstance(value, dict):
-        return str(value.get("name") or ", ".join(f"{key} {_text(each)}" for key, each in value.items()))
+        return str(
+            value.get("name") or value.get("to") or ", ".join(f"{key} {_text(each)}" for key, each in value.items())
+        )
     if isinstance(value, list):
         return "; ".join(str(_text(each)) for each in value)
     return str(value)

@@ -55,6 +55,8 @@ def test_saving_makes_versions_and_keeps_the_old(api: Api, study_id: int, demo: 
     assert put(api, study_id, changed, 2)[1]["version"] == 2, "nothing changed, so no new version"
     history = api("GET", f"/studies/{study_id}/versions")[1]
     assert [(entry["number"], entry["saved_by"]) for entry in history] == [(2, "Ana"), (1, "Ana")]
+    words = "Study: name Residents' hall → Hall with four; Clerks: size 3 → 4"
+    assert [entry["changed"] for entry in history] == [words, "Made"]
     assert api("GET", f"/studies/{study_id}/versions/1")[1]["teams"][1]["size"] == 3
     assert api("GET", "/studies")[1][0]["name"] == "Hall with four"
 
@@ -69,7 +71,28 @@ def test_a_conflict_returns_both_and_loses_neither(api: Api, study_id: int, demo
     assert conflict["yours"]["teams"][0]["size"] == 3
     assert conflict["theirs"]["teams"][0]["size"] == 2
     assert api("GET", f"/studies/{study_id}")[1]["document"]["teams"][0]["size"] == 2
+    assert conflict["clashes"] == ["teams/greeters/size"]
+    assert conflict["both"]["teams"][0]["size"] == 3
+    assert [(each["name"], each["what"], each["after"]) for each in conflict["theirs_changed"]] == [
+        ("Greeters", "size", "2")
+    ]
     assert put(api, study_id, mine, 2)[1]["version"] == 3
+
+
+def test_changes_in_different_places_can_be_kept_both(api: Api, study_id: int, demo: dict[str, Any]) -> None:
+    mine, theirs = copy.deepcopy(demo), copy.deepcopy(demo)
+    theirs["teams"][0]["size"] = 2
+    theirs["steps"] = [step for step in theirs["steps"] if step["id"] != "photo-booth"]
+    mine["steps"][0]["name"] = "Kiosk"
+    mine["teams"].append({"id": "guards", "name": "Guards", "size": 1})
+    put(api, study_id, theirs, 1)
+    conflict = put(api, study_id, mine, 1)[1]
+    assert conflict["clashes"] == []
+    both = conflict["both"]
+    assert both["steps"][0]["name"] == "Kiosk"
+    assert "photo-booth" not in [step["id"] for step in both["steps"]]
+    assert [(team["id"], team["size"]) for team in both["teams"][:1]] == [("greeters", 2)]
+    assert both["teams"][-1]["id"] == "guards"
 
 
 def test_saving_without_saying_on_top_of_what(api: Api, study_id: int, demo: dict[str, Any]) -> None:

@@ -5,7 +5,7 @@ from ninja import NinjaAPI, Schema
 from ninja.security import django_auth
 
 from flowcore import __version__
-from urbanqueue.api import runs, session, studies
+from urbanqueue.api import pulse, runs, session, studies
 from urbanqueue.api.errors import handle_errors
 
 
@@ -19,6 +19,7 @@ api = NinjaAPI(title="Urban Queue", version="1", docs_url=None, auth=django_auth
 handle_errors(api)
 api.add_router("/session", session.router)
 api.add_router("/studies", studies.router)
+api.add_router("/pulse", pulse.router)
 api.add_router("", runs.router)
 
 

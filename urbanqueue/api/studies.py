@@ -12,6 +12,7 @@ from flowcore.checks import check_study
 from flowcore.problems import Problem, error_at
 from flowcore.study import Study as Document
 from flowcore.study import written
+from flowcore.study.differences import Change, differences
 from urbanqueue.api.errors import Problems
 from urbanqueue.api.people import person_of
 from urbanqueue.studies import actions
@@ -58,12 +59,19 @@ class Saved(Schema):
 
 
 class ConflictBody(Schema):
-    """Two documents that were both made from an older one; neither is lost."""
+    """Two documents that were both made from an older one; neither is lost.
+
+    `both` has the changes of the two together, yours where they clash; None where that makes no sense.
+    """
 
     problems: list[Problem]
     version: int
     yours: Document
     theirs: Document
+    both: Document | None
+    clashes: list[str]
+    yours_changed: list[Change]
+    theirs_changed: list[Change]
 
 
 class VersionEntry(Schema):
@@ -72,6 +80,7 @@ class VersionEntry(Schema):
     number: int
     saved_at: datetime
     saved_by: str | None
+    changed: str
 
 
 def _whole(study: Study) -> StudyWhole:
@@ -156,19 +165,30 @@ def save_document(
     try:
         version = actions.save_document(study.pk, int(expected), document, person)
     except actions.Conflict as conflict:
-        return Status(409, _conflict(conflict.current, document))
+        return Status(409, _conflict(actions.version_before(study, int(expected)), conflict.current, document))
     problems = check_study(document)
     return Status(200, Saved(version=version.number, saved_at=version.saved_at, problems=problems))
 
 
-def _conflict(current: Version, yours: Document) -> ConflictBody:
+def _conflict(base: Version | None, current: Version, yours: Document) -> ConflictBody:
     problem = error_at(
         where="document",
         what="The study was saved elsewhere since you opened it.",
         mend="Keep yours, take theirs, or keep yours as a study of its own.",
     )
     theirs = actions.document_of(current)
-    return ConflictBody(problems=[problem], version=current.number, yours=yours, theirs=theirs)
+    older = actions.document_of(base) if base else theirs
+    both, clashes = actions.both(base, current, yours)
+    return ConflictBody(
+        problems=[problem],
+        version=current.number,
+        yours=yours,
+        theirs=theirs,
+        both=both,
+        clashes=clashes,
+        yours_changed=differences(older, yours),
+        theirs_changed=differences(older, theirs),
+    )
 
 
 @router.get(
@@ -189,7 +209,12 @@ def list_versions(request: HttpRequest, study_id: int) -> list[VersionEntry]:
     """List the versions of a study, the latest first."""
     versions = StudyPolicy(person_of(request)).get(study_id).versions.select_related("saved_by").defer("document")
     return [
-        VersionEntry(number=each.number, saved_at=each.saved_at, saved_by=each.saved_by.name if each.saved_by else None)
+        VersionEntry(
+            number=each.number,
+            saved_at=each.saved_at,
+            saved_by=each.saved_by.name if each.saved_by else None,
+            changed=each.changed,
+        )
         for each in versions
     ]
 

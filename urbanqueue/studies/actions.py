@@ -3,8 +3,11 @@
 from django.db import transaction
 from django.utils import timezone
 
+from flowcore.problems import StudyError
 from flowcore.study import Study as Document
 from flowcore.study import read_study, written
+from flowcore.study.differences import in_a_line
+from flowcore.study.merging import merged
 from urbanqueue.accounts.models import Person
 from urbanqueue.studies.models import Study, Version
 
@@ -21,7 +24,7 @@ class Conflict(Exception):
 def create_study(owner: Person, document: Document) -> Study:
     """Create a study whose first version is this document."""
     study = Study.objects.create(owner=owner, name=document.name)
-    _add_version(study, document, owner)
+    _add_version(study, document, owner, "Made")
     return study
 
 
@@ -38,7 +41,21 @@ def save_document(study_id: int, expected: int, document: Document, person: Pers
         return current
     if study.version != expected:
         raise Conflict(current)
-    return _add_version(study, document, person)
+    return _add_version(study, document, person, in_a_line(document_of(current), document))
+
+
+def version_before(study: Study, number: int) -> Version | None:
+    """Return the version of this number, or None where there is none."""
+    return study.versions.filter(number=number).first()
+
+
+def both(base: Version | None, theirs: Version, mine: Document) -> tuple[Document | None, list[str]]:
+    """Return a document with both sides' changes (None where that makes no sense) and the places where they clash."""
+    found, clashes = merged(base.document if base else {}, theirs.document, written(mine))
+    try:
+        return read_study(found), clashes
+    except StudyError:
+        return None, clashes
 
 
 def current_version(study: Study) -> Version:
@@ -69,8 +86,10 @@ def copy_study(study: Study, person: Person) -> Study:
     return create_study(person, document.model_copy(update={"name": f"{document.name[:110]} (copy)"}))
 
 
-def _add_version(study: Study, document: Document, person: Person) -> Version:
+def _add_version(study: Study, document: Document, person: Person, changed: str) -> Version:
     study.version += 1
     study.name = document.name
     study.save()
-    return Version.objects.create(study=study, number=study.version, document=written(document), saved_by=person)
+    return Version.objects.create(
+        study=study, number=study.version, document=written(document), changed=changed, saved_by=person
+    )

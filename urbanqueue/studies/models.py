@@ -27,6 +27,7 @@ class Version(models.Model):
     study = models.ForeignKey(Study, models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField()
     document = models.JSONField()
+    changed = models.TextField(default="")
     saved_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     saved_at = models.DateTimeField(auto_now_add=True)
 

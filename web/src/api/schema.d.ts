@@ -200,6 +200,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pulse/theory": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Theory
+         * @description Return what theory and the health checks say about a document, saved or not.
+         */
+        post: operations["estimateStudy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pulse/simulation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Quick simulation
+         * @description Simulate a few weeks of a document within half a second.
+         */
+        post: operations["simulateQuickly"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pulse/demand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The week as it will arrive
+         * @description Return an ordinary week of a document's streams and teams, hour by hour.
+         */
+        post: operations["demandWeek"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/runs": {
         parameters: {
             query?: never;
@@ -2350,8 +2410,29 @@ export interface components {
             problems: components["schemas"]["Problem"][];
         };
         /**
+         * Change
+         * @description One place where two studies differ; None where it is not there.
+         */
+        Change: {
+            /** Where */
+            where: string;
+            /** Name */
+            name: string;
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
+            /**
+             * What
+             * @description What of the element differs, in words; empty where it is the whole element.
+             */
+            readonly what: string;
+        };
+        /**
          * ConflictBody
          * @description Two documents that were both made from an older one; neither is lost.
+         *
+         *     `both` has the changes of the two together, yours where they clash; None where that makes no sense.
          */
         ConflictBody: {
             /** Problems */
@@ -2360,6 +2441,13 @@ export interface components {
             version: number;
             yours: components["schemas"]["Study"];
             theirs: components["schemas"]["Study"];
+            both: components["schemas"]["Study"] | null;
+            /** Clashes */
+            clashes: string[];
+            /** Yours Changed */
+            yours_changed: components["schemas"]["Change"][];
+            /** Theirs Changed */
+            theirs_changed: components["schemas"]["Change"][];
         };
         /**
          * VersionEntry
@@ -2375,6 +2463,101 @@ export interface components {
             saved_at: string;
             /** Saved By */
             saved_by: string | null;
+            /** Changed */
+            changed: string;
+        };
+        /**
+         * Estimate
+         * @description A mean over replications with its confidence interval; None where it cannot be had.
+         */
+        Estimate: {
+            /** Mean */
+            mean: number | null;
+            /** Half Width */
+            half_width: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Sd */
+            sd: number | null;
+            /** N */
+            n: number;
+        };
+        /**
+         * Pulse
+         * @description The figures of the pulse: loads as shares by team id, times in minutes, money by the day.
+         *
+         *     `lines` are the mean numbers of waiting cases by step id. None stands for what cannot be said;
+         *     `reasons` say why.
+         */
+        Pulse: {
+            /**
+             * Loads
+             * @default {}
+             */
+            loads?: {
+                [key: string]: number | null;
+            };
+            /** Wait */
+            wait?: number | null;
+            /** Wait P90 */
+            wait_p90?: number | null;
+            /** Inside */
+            inside?: number | null;
+            /** Cost */
+            cost?: number | null;
+            /**
+             * Lines
+             * @default {}
+             */
+            lines?: {
+                [key: string]: number;
+            };
+            /**
+             * Weeks
+             * @default 0
+             */
+            weeks?: number;
+            /**
+             * Reasons
+             * @default []
+             */
+            reasons?: string[];
+        };
+        /**
+         * DemandWeek
+         * @description An ordinary week of every stream and every team, 168 hours each.
+         */
+        DemandWeek: {
+            /** Streams */
+            streams: {
+                [key: string]: components["schemas"]["WeekOfStream"];
+            };
+            /** Teams */
+            teams: {
+                [key: string]: components["schemas"]["WeekOfTeam"];
+            };
+        };
+        /**
+         * WeekOfStream
+         * @description Cases by hour of an ordinary week from Monday's midnight: as expected, and as they came in one simulated week.
+         */
+        WeekOfStream: {
+            /** Expected */
+            expected: number[];
+            /** Simulated */
+            simulated: number[];
+        };
+        /**
+         * WeekOfTeam
+         * @description Members by hour of an ordinary week: those that the work would keep busy, and those who are there.
+         */
+        WeekOfTeam: {
+            /** Work */
+            work: number[];
+            /** Members */
+            members: number[];
         };
         /**
          * RunEntry
@@ -2416,24 +2599,6 @@ export interface components {
          * @enum {string}
          */
         State: "waiting" | "running" | "done" | "stopped" | "failed";
-        /**
-         * Estimate
-         * @description A mean over replications with its confidence interval; None where it cannot be had.
-         */
-        Estimate: {
-            /** Mean */
-            mean: number | null;
-            /** Half Width */
-            half_width: number | null;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-            /** Sd */
-            sd: number | null;
-            /** N */
-            n: number;
-        };
         /**
          * Figures
          * @description What a run says.
@@ -2477,20 +2642,6 @@ export interface components {
             changes: components["schemas"]["Change"][];
             /** Differences */
             differences: components["schemas"]["Difference"][];
-        };
-        /**
-         * Change
-         * @description One place where two studies differ; None where it is not there.
-         */
-        Change: {
-            /** Where */
-            where: string;
-            /** Name */
-            name: string;
-            /** Before */
-            before: string | null;
-            /** After */
-            after: string | null;
         };
         /**
          * Difference
@@ -2916,6 +3067,123 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    estimateStudy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Study"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Estimate"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    simulateQuickly: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Study"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pulse"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    demandWeek: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Study"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DemandWeek"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

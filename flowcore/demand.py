@@ -1,0 +1,62 @@
+"""The week as it will arrive, beside what the staff can handle."""
+
+from pydantic import BaseModel
+
+from flowcore.results.series import by_week
+from flowcore.simulate import Replicator, require_sound
+from flowcore.study import Study
+from flowcore.theory.weekly import HOURS, arrivals_by_hour, members_by_hour, ordinary_monday, work_by_hour
+
+Hours = list[float]
+
+
+class WeekOfStream(BaseModel):
+    """Cases by hour of an ordinary week from Monday's midnight: as expected, and as they came in one simulated week."""
+
+    expected: Hours
+    simulated: Hours
+
+
+class WeekOfTeam(BaseModel):
+    """Members by hour of an ordinary week: those that the work would keep busy, and those who are there."""
+
+    work: Hours
+    members: Hours
+
+
+class DemandWeek(BaseModel):
+    """An ordinary week of every stream and every team, 168 hours each."""
+
+    streams: dict[str, WeekOfStream]
+    teams: dict[str, WeekOfTeam]
+
+
+def week_of_demand(study: Study) -> DemandWeek:
+    """Return what an ordinary week of a study brings and asks for.
+
+    Raises StudyError where a health check finds an error.
+    """
+    require_sound(study)
+    came = _simulated(study)
+    work = work_by_hour(study)
+    return DemandWeek(
+        streams={
+            stream.id: WeekOfStream(expected=arrivals_by_hour(study, stream).tolist(), simulated=came[stream.id])
+            for stream in study.streams
+        },
+        teams={
+            team.id: WeekOfTeam(work=work[team.id].tolist(), members=members_by_hour(study, team).tolist())
+            for team in study.teams
+        },
+    )
+
+
+def _simulated(study: Study) -> dict[str, Hours]:
+    """Return the arrivals of one simulated week that begins on a Monday's midnight, by stream."""
+    settings = {"length": "1 wk", "warm_up": "0 min", "interval": "60 min", "until": None, "doors": None}
+    monday = ordinary_monday(study).isoformat()
+    week = study.model_copy(update={"start": monday, "run": study.run.model_copy(update=settings)})
+    series = Replicator(week)(0).series
+    return {
+        stream.id: by_week(week, series[f"stream/{stream.id}/arrived"])[:HOURS].tolist() for stream in study.streams
+    }

@@ -1,0 +1,116 @@
+"""The pulse and the demand picture over the API: at once, in time, and never for strangers."""
+
+import json
+import time
+from typing import Any
+
+import pytest
+from django.conf import settings
+from django.test import Client
+
+from tests.urbanqueue.conftest import Api
+from urbanqueue.api import pulse
+
+
+def mm1(gap: str = "10 min", work: str = "8 min") -> dict[str, Any]:
+    return {
+        "name": "One desk",
+        "streams": [{"id": "in", "name": "In", "kind": "random", "gap": {"dist": "exponential", "mean": gap}, "to": "desk"}],
+        "steps": [
+            {
+                "id": "desk", "name": "Desk", "kind": "serve", "work": {"dist": "exponential", "mean": work},
+                "needs": [{"team": "clerks"}], "next": [{"to": "out"}],
+            },
+            {"id": "out", "name": "Out", "kind": "exit"},
+        ],
+        "teams": [{"id": "clerks", "name": "Clerks", "size": 1, "rate": 20}],
+    }  # fmt: skip
+
+
+def test_theory_tells_load_wait_and_wages_at_once(api: Api) -> None:
+    status, found = api("POST", "/pulse/theory", mm1())
+    assert status == 200
+    assert found["problems"] == []
+    assert found["pulse"]["loads"]["clerks"] == pytest.approx(0.8)
+    assert found["pulse"]["wait"] == pytest.approx(32.0)
+    assert found["pulse"]["cost"] == pytest.approx(480.0)
+
+
+def test_an_overload_is_said_in_words(api: Api) -> None:
+    found = api("POST", "/pulse/theory", mm1(work="12 min"))[1]
+    assert found["pulse"]["loads"]["clerks"] == pytest.approx(1.2)
+    assert found["pulse"]["wait"] is None
+    assert "Clerks cannot do all their work" in found["pulse"]["reasons"][0]
+    assert found["problems"][0]["where"] == "teams/clerks/size"
+
+
+def test_theory_says_why_it_cannot_tell(api: Api) -> None:
+    clinic = json.loads((settings.ROOT / "demo" / "animal-clinic.json").read_text())
+    found = api("POST", "/pulse/theory", clinic)[1]["pulse"]
+    assert found["wait"] is None
+    assert "Teams come and go." in found["reasons"]
+    assert 0.3 < found["loads"]["vets"] < 0.9
+
+
+def test_the_quick_simulation_agrees_with_theory_and_ends_in_time(api: Api) -> None:
+    status, found = api("POST", "/pulse/simulation", mm1(work="5 min"))
+    assert status == 200
+    assert found["weeks"] >= 2
+    assert found["wait"] == pytest.approx(5.0, rel=0.25)
+    assert found["loads"]["clerks"] == pytest.approx(0.5, rel=0.1)
+    assert found["lines"]["desk"] == pytest.approx(0.5, rel=0.3)
+    again = api("POST", "/pulse/simulation", mm1(work="5 min"))[1]
+    if again["weeks"] == found["weeks"]:
+        assert again == found, "the same luck each time, so that a difference is the edit's"
+
+
+def test_a_study_too_large_for_a_moment_says_so(api: Api) -> None:
+    crowd = mm1(gap="0.02 s", work="0.01 s")
+    began = time.monotonic()
+    status, found = api("POST", "/pulse/simulation", crowd)
+    assert status == 200
+    assert "too long to simulate" in found["reasons"][0]
+    assert time.monotonic() - began < 30, "it gives up; how fast is measured in bench"
+
+
+def test_a_study_with_errors_has_no_pulse_but_its_problems(api: Api) -> None:
+    broken = mm1()
+    broken["steps"][0]["needs"] = [{"team": "robots"}]
+    status, found = api("POST", "/pulse/theory", broken)
+    assert status == 200
+    assert "steps/desk/needs" in [problem["where"] for problem in found["problems"]]
+    assert found["pulse"]["reasons"] == ["The study has errors."]
+    assert api("POST", "/pulse/simulation", broken)[0] == 422
+    assert api("POST", "/pulse/demand", broken)[0] == 422
+
+
+def test_only_so_many_at_once(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(pulse, "SECONDS_FOR_A_SLOT", 0.01)
+    held = [pulse._slots for _ in range(pulse._slots._initial_value)]  # type: ignore[attr-defined]
+    for slot in held:
+        slot.acquire()
+    try:
+        status, body = api("POST", "/pulse/simulation", mm1())
+    finally:
+        for slot in held:
+            slot.release()
+    assert (status, body["problems"][0]["where"]) == (503, "pulse")
+    assert api("POST", "/pulse/simulation", mm1())[0] == 200
+
+
+def test_the_week_of_demand(api: Api) -> None:
+    clinic = json.loads((settings.ROOT / "demo" / "animal-clinic.json").read_text())
+    week = api("POST", "/pulse/demand", clinic)[1]
+    assert set(week["streams"]) == {"booked", "walk-ins", "rushed-in"}
+    walk_ins = week["streams"]["walk-ins"]
+    assert len(walk_ins["expected"]) == len(walk_ins["simulated"]) == 168
+    assert walk_ins["expected"][8] == pytest.approx(4.5), "Monday from 8 to 9"
+    assert sum(walk_ins["simulated"]) == pytest.approx(sum(walk_ins["expected"]), rel=0.4)
+    assert walk_ins["simulated"][5 * 24 :] == [0.0] * 48, "nobody on the weekend"
+    assert week["teams"]["nurses"]["members"][9] == pytest.approx(3.0)
+    assert week["teams"]["nurses"]["work"][9] > 0.5
+
+
+@pytest.mark.parametrize("path", ["theory", "simulation", "demand"])
+def test_only_who_is_signed_in(path: str, transactional_db: None) -> None:
+    assert Client().post(f"/api/pulse/{path}", "{}", "application/json").status_code == 401

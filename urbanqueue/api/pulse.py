@@ -1,0 +1,76 @@
+"""What an edit leads to, told while it is made: bounded in time and in number at once."""
+
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from threading import BoundedSemaphore
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Status
+
+from flowcore.demand import DemandWeek, week_of_demand
+from flowcore.problems import error_at
+from flowcore.pulse import Estimate, Pulse, by_simulation, by_theory
+from flowcore.study import Study as Document
+from urbanqueue.api.errors import Problems
+
+router = Router(tags=["pulse"], by_alias=True)
+
+_slots = BoundedSemaphore(max(1, os.cpu_count() or 1))
+SECONDS_FOR_A_SLOT = 0.15
+
+
+class Busy(Exception):
+    """Raised where as many quick simulations run as may at once."""
+
+
+@contextmanager
+def _slot() -> Iterator[None]:
+    if not _slots.acquire(timeout=SECONDS_FOR_A_SLOT):
+        raise Busy
+    try:
+        yield
+    finally:
+        _slots.release()
+
+
+def _busy() -> Status[Problems]:
+    problem = error_at(where="pulse", what="Others are simulating right now.", mend="It is tried again in a moment.")
+    return Status(503, Problems(problems=[problem]))
+
+
+@router.post("/theory", response={200: Estimate, 422: Problems}, operation_id="estimateStudy", summary="Theory")
+def estimate_study(request: HttpRequest, document: Document) -> Estimate:
+    """Return what theory and the health checks say about a document, saved or not."""
+    return by_theory(document)
+
+
+@router.post(
+    "/simulation",
+    response={200: Pulse, 422: Problems, 503: Problems},
+    operation_id="simulateQuickly",
+    summary="Quick simulation",
+)
+def simulate_quickly(request: HttpRequest, document: Document) -> Status[Any]:
+    """Simulate a few weeks of a document within half a second."""
+    try:
+        with _slot():
+            return Status(200, by_simulation(document))
+    except Busy:
+        return _busy()
+
+
+@router.post(
+    "/demand",
+    response={200: DemandWeek, 422: Problems, 503: Problems},
+    operation_id="demandWeek",
+    summary="The week as it will arrive",
+)
+def demand_week(request: HttpRequest, document: Document) -> Status[Any]:
+    """Return an ordinary week of a document's streams and teams, hour by hour."""
+    try:
+        with _slot():
+            return Status(200, week_of_demand(document))
+    except Busy:
+        return _busy()
