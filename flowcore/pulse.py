@@ -10,7 +10,7 @@ from flowcore.checks import check_study
 from flowcore.problems import Level, Problem
 from flowcore.results.replication import Replication
 from flowcore.results.run import Results
-from flowcore.simulate import Replicator, Stopped, get_ready
+from flowcore.simulate import Replicator, Stopped, get_ready, require_sound
 from flowcore.study import Study, minutes
 from flowcore.theory.outlook import outlook
 
@@ -58,8 +58,9 @@ def by_simulation(study: Study, seconds: float = SECONDS, clock: Callable[[], fl
     """Simulate ordinary weeks of a study for at most so many seconds, and return their figures.
 
     The same seed every time, so that two pulses differ by the edit and not by luck. Raises
-    StudyError where the study stands still.
+    StudyError where a health check finds an error and where the study stands still.
     """
+    require_sound(study)
     get_ready()
     deadline = clock() + seconds
     week = _a_week_of(study)

@@ -13,9 +13,10 @@ from urbanqueue.api import pulse
 
 
 def mm1(gap: str = "10 min", work: str = "8 min") -> dict[str, Any]:
+    came = {"dist": "exponential", "mean": gap}
     return {
         "name": "One desk",
-        "streams": [{"id": "in", "name": "In", "kind": "random", "gap": {"dist": "exponential", "mean": gap}, "to": "desk"}],
+        "streams": [{"id": "in", "name": "In", "kind": "random", "gap": came, "to": "desk"}],
         "steps": [
             {
                 "id": "desk", "name": "Desk", "kind": "serve", "work": {"dist": "exponential", "mean": work},

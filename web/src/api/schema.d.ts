@@ -2412,21 +2412,20 @@ export interface components {
         /**
          * Change
          * @description One place where two studies differ; None where it is not there.
+         *
+         *     `what` is the part of the element that differs, in words; empty where it is the whole element.
          */
         Change: {
             /** Where */
             where: string;
             /** Name */
             name: string;
+            /** What */
+            what: string;
             /** Before */
             before: string | null;
             /** After */
             after: string | null;
-            /**
-             * What
-             * @description What of the element differs, in words; empty where it is the whole element.
-             */
-            readonly what: string;
         };
         /**
          * ConflictBody
