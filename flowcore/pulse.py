@@ -36,22 +36,22 @@ class Pulse(BaseModel):
     reasons: list[str] = []
 
 
-class Estimate(BaseModel):
+class PulseByTheory(BaseModel):
     """What is known of a study without a run: theory, and what is wrong or doubtful."""
 
     pulse: Pulse
     problems: list[Problem]
 
 
-def by_theory(study: Study) -> Estimate:
+def by_theory(study: Study) -> PulseByTheory:
     """Return what theory and the health checks say about a study, also about one that cannot run."""
     problems = check_study(study)
     if any(problem.level is Level.ERROR for problem in problems):
-        return Estimate(pulse=Pulse(reasons=["The study has errors."]), problems=problems)
+        return PulseByTheory(pulse=Pulse(reasons=["The study has errors."]), problems=problems)
     found = outlook(study)
     loads = {team: load if load is None or isfinite(load) else None for team, load in found.loads.items()}
     pulse = Pulse(loads=loads, wait=found.wait, cost=found.wages, reasons=found.reasons)
-    return Estimate(pulse=pulse, problems=problems)
+    return PulseByTheory(pulse=pulse, problems=problems)
 
 
 def by_simulation(study: Study, seconds: float = SECONDS, clock: Callable[[], float] = time.monotonic) -> Pulse:

@@ -11,7 +11,7 @@ from ninja import Router, Status
 
 from flowcore.demand import DemandWeek, week_of_demand
 from flowcore.problems import error_at
-from flowcore.pulse import Estimate, Pulse, by_simulation, by_theory
+from flowcore.pulse import PulseByTheory, Pulse, by_simulation, by_theory
 from flowcore.study import Study as Document
 from urbanqueue.api.errors import Problems
 
@@ -40,8 +40,8 @@ def _busy() -> Status[Problems]:
     return Status(503, Problems(problems=[problem]))
 
 
-@router.post("/theory", response={200: Estimate, 422: Problems}, operation_id="estimateStudy", summary="Theory")
-def estimate_study(request: HttpRequest, document: Document) -> Estimate:
+@router.post("/theory", response={200: PulseByTheory, 422: Problems}, operation_id="estimateStudy", summary="Theory")
+def estimate_study(request: HttpRequest, document: Document) -> PulseByTheory:
     """Return what theory and the health checks say about a document, saved or not."""
     return by_theory(document)
 

@@ -4,7 +4,8 @@ import { type D3ZoomEvent, zoom as d3zoom, type ZoomBehavior, zoomIdentity, zoom
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Problem } from "../api/client";
 import { colourOf, partsByShare, shareOf, stepById } from "../study/flow";
-import { problemsOf, type Selection } from "../study/store";
+import { idsOf } from "../study/parts";
+import { problemsAt, type Selection } from "../study/store";
 import type { StudyDocument } from "../study/types";
 import { linksOf } from "../study/types";
 import { IconButton } from "../ui/IconButton";
@@ -22,15 +23,22 @@ interface LineMapProps {
   study: StudyDocument;
   problems: Problem[];
   selection: Selection;
+  /** Whether a stop is being asked for: then a click or Enter answers, and the selection stays. */
+  asking?: boolean;
   onSelect: (selection: Selection) => void;
-  onOpen: () => void;
+  onAlso?: (id: string) => void;
+  onAnswer?: (id: string) => void;
+  onOpen?: () => void;
 }
 
 /** The flow as a line map: case types are lines, steps are stops. Moves by mouse, wheel and keys. */
-export function LineMap({ study, problems, selection, onSelect, onOpen }: LineMapProps) {
+export function LineMap({ study, problems, selection, asking, onSelect, onAlso, onAnswer, onOpen }: LineMapProps) {
   const layout = useMemo(() => layOut(study), [study]);
   const view = useView(layout);
-  const selected = selection?.kind === "stream" ? streamNode(selection.id) : selection?.kind === "step" ? selection.id : null;
+  const [cursor, setCursor] = useState<string | null>(null);
+  const chosen = new Set(selection?.kind === "stream" ? [streamNode(selection.id)] : selection?.kind === "step" ? idsOf(selection) : []);
+  const selected = [...chosen][0] ?? null;
+  const at = (asking && cursor) || selected;
 
   const { showFromAfar } = view;
   useEffect(() => {
@@ -39,21 +47,33 @@ export function LineMap({ study, problems, selection, onSelect, onOpen }: LineMa
     // Only a new selection moves the map; an edit of what is selected does not.
   }, [selected, showFromAfar]);
 
-  const choose = (stop: Stop) => onSelect(selectionOf(stop));
+  const choose = (stop: Stop, also = false) => {
+    if (asking) {
+      setCursor(stop.id);
+      if (stop.kind !== "stream") onAnswer?.(stop.id);
+    } else if (also && stop.kind !== "stream") onAlso?.(stop.id);
+    else onSelect(selectionOf(stop));
+  };
   const marks = useRef(new Map<string, SVGGElement>());
   const onKeyDown = (event: React.KeyboardEvent) => {
     if (event.key.startsWith("Arrow") && !event.altKey && !event.ctrlKey) {
-      const target = neighbour(layout, selected ?? "", event.key as Direction);
+      const last = [...chosen].at(-1);
+      const target = neighbour(layout, (event.shiftKey ? last : at) ?? "", event.key as Direction);
       if (target) {
-        choose(target);
+        if (asking) setCursor(target.id);
+        else if (event.shiftKey && target.kind !== "stream") onAlso?.(target.id);
+        else onSelect(selectionOf(target));
         marks.current.get(target.id)?.focus();
         view.reveal(target);
       }
       event.preventDefault();
-    } else if (event.key === "Enter" && selected) {
-      onOpen();
+    } else if (event.key === "Enter" && asking && cursor) {
+      onAnswer?.(cursor);
       event.preventDefault();
-    } else if (event.key === "Escape") onSelect(null);
+    } else if (event.key === "Enter" && selected) {
+      onOpen?.();
+      event.preventDefault();
+    } else if (event.key === "Escape" && !asking) onSelect(null);
   };
 
   return (
@@ -81,13 +101,15 @@ export function LineMap({ study, problems, selection, onSelect, onOpen }: LineMa
               }}
               study={study}
               stop={stop}
-              selected={stop.id === selected}
-              tabbable={stop.id === (selected ?? layout.stops[0]?.id)}
-              problems={problemsAt(problems, stop)}
+              selected={chosen.has(stop.id)}
+              pointed={asking === true && stop.id === cursor}
+              tabbable={stop.id === (at ?? layout.stops[0]?.id)}
+              problems={problemsOf(problems, stop)}
               names={view.transform.k >= NAMES_FROM}
               detail={view.transform.k >= DETAIL_FROM}
               zoom={view.transform.k}
-              onChoose={() => choose(stop)}
+              onChoose={(also) => choose(stop, also)}
+              onReach={() => !asking && !chosen.has(stop.id) && onSelect(selectionOf(stop))}
             />
           ))}
         </g>
@@ -105,9 +127,9 @@ function selectionOf(stop: Stop): Selection {
   return stop.kind === "stream" ? { kind: "stream", id: stop.id.slice("stream:".length) } : { kind: "step", id: stop.id };
 }
 
-function problemsAt(problems: Problem[], stop: Stop): Problem[] {
+function problemsOf(problems: Problem[], stop: Stop): Problem[] {
   const selection = selectionOf(stop);
-  return selection ? problemsOf(problems, selection.kind === "stream" ? "streams" : "steps", selection.id) : [];
+  return selection ? problemsAt(problems, `${selection.kind === "stream" ? "streams" : "steps"}/${selection.id}`) : [];
 }
 
 /** Keeps where the map is looked at from, shows all of it at first, and follows drags and wheels. */

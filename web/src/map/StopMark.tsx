@@ -3,6 +3,7 @@ import type { Problem } from "../api/client";
 import { inShort } from "../study/distributions";
 import { howOften } from "../study/streams";
 import { stepById } from "../study/flow";
+import { KIND_WORDS } from "../study/kinds";
 import type { StudyDocument, Team } from "../study/types";
 import { LEAST_COLUMN, type Stop } from "./layout";
 import { inLines, LETTER, linesBeside, NAME } from "./names";
@@ -12,12 +13,15 @@ interface StopMarkProps {
   study: StudyDocument;
   stop: Stop;
   selected: boolean;
+  /** Where the keyboard points while a stop is asked for. */
+  pointed: boolean;
   tabbable: boolean;
   problems: Problem[];
   names: boolean;
   detail: boolean;
   zoom: number;
-  onChoose: () => void;
+  onChoose: (also: boolean) => void;
+  onReach: () => void;
   ref: Ref<SVGGElement>;
 }
 
@@ -28,16 +32,16 @@ const DETAIL = { least: 12, near: 12.5 };
 const ROOM_FOR_DETAIL = 84;
 
 /** A stop with its name above and what it needs below; its kind shows in its form. */
-export function StopMark({ study, stop, selected, tabbable, problems, names, detail, zoom, onChoose, ref }: StopMarkProps) {
+export function StopMark({ study, stop, selected, pointed, tabbable, problems, names, detail, zoom, onChoose, onReach, ref }: StopMarkProps) {
   const below = detailOf(study, stop);
   const half = ((Math.max(stop.types.length, 1) - 1) * TRACK_GAP) / 2;
-  const label = `${stop.name}, ${KIND_WORDS[stop.kind]}${below.length > 0 ? `: ${below.join(", ")}` : ""}${
+  const label = `${stop.name}, ${kindWord(stop.kind)}${below.length > 0 ? `: ${below.join(", ")}` : ""}${
     problems.length > 0 ? `. ${problems.length} to look at` : ""
   }`;
   return (
-    <g transform={`translate(${stop.x},${stop.y})`} className="cursor-pointer" onClick={onChoose}>
-      <g ref={ref} role="button" aria-label={label} aria-pressed={selected} tabIndex={tabbable ? 0 : -1} className="group" onFocus={() => !selected && onChoose()}>
-        <Halo half={half} kind={stop.kind} selected={selected} />
+    <g transform={`translate(${stop.x},${stop.y})`} className="cursor-pointer" onClick={(event) => onChoose(event.shiftKey || event.ctrlKey || event.metaKey)}>
+      <g ref={ref} role="button" aria-label={label} aria-pressed={selected} tabIndex={tabbable ? 0 : -1} className="group" onFocus={onReach}>
+        <Halo half={half} kind={stop.kind} selected={selected} pointed={pointed} />
         <Glyph half={half} kind={stop.kind} />
       </g>
       <g aria-hidden>
@@ -48,21 +52,9 @@ export function StopMark({ study, stop, selected, tabbable, problems, names, det
   );
 }
 
-const KIND_WORDS: Record<Stop["kind"], string> = {
-  stream: "stream",
-  serve: "step",
-  delay: "delay",
-  hold: "hold",
-  choose: "parting of ways",
-  fork: "fork",
-  join: "join",
-  gather: "gathering",
-  scatter: "scattering",
-  set: "trait set",
-  exit: "exit",
-};
+const kindWord = (kind: Stop["kind"]) => (kind === "stream" ? "stream" : KIND_WORDS[kind].word);
 
-function Halo({ half, kind, selected }: { half: number; kind: Stop["kind"]; selected: boolean }) {
+function Halo({ half, kind, selected, pointed }: { half: number; kind: Stop["kind"]; selected: boolean; pointed: boolean }) {
   const wide = kind === "exit" || kind === "stream" ? 12 : 18;
   return (
     <rect
@@ -72,6 +64,8 @@ function Halo({ half, kind, selected }: { half: number; kind: Stop["kind"]; sele
       height={2 * half + 40}
       rx={wide}
       fill={selected ? "var(--marker)" : "transparent"}
+      stroke={pointed ? "var(--ink)" : undefined}
+      strokeDasharray={pointed ? "4 3" : undefined}
       className="group-focus-visible:stroke-ink group-focus-visible:[stroke-width:2]"
     />
   );

@@ -1,5 +1,5 @@
 const MINUTES = { s: 1 / 60, min: 1, h: 60, d: 1440, wk: 10080 } as const;
-type Unit = keyof typeof MINUTES;
+export type Unit = keyof typeof MINUTES;
 
 const WORDS: Record<string, Unit> = {
   s: "s", sec: "s", secs: "s", second: "s", seconds: "s",
@@ -31,9 +31,16 @@ export function parseDuration(text: string): Parsed<string> {
   return { value: parts.length === 1 ? `${Number(parts[0]?.[1])} ${unit}` : inUnit(total, unit ?? "min") };
 }
 
-/** Returns a written duration in minutes. */
+/** Reads an offset from a planned time: a duration with a sign, "-4 min" being early. */
+export function parseOffset(text: string): Parsed<string> {
+  const early = /^\s*[-−–]/.test(text);
+  const read = parseDuration(text.replace(/^\s*[-−–+]/, ""));
+  return "value" in read && early ? { value: `-${read.value}` } : read;
+}
+
+/** Returns a written duration or offset in minutes. */
 export function minutes(duration: string): number {
-  const found = /^\s*(\d+(?:\.\d+)?)\s*(s|min|h|d|wk)\s*$/.exec(duration);
+  const found = /^\s*(-?\d+(?:\.\d+)?)\s*(s|min|h|d|wk)\s*$/.exec(duration);
   return found ? Number(found[1]) * MINUTES[found[2] as Unit] : Number.NaN;
 }
 

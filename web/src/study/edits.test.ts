@@ -1,5 +1,7 @@
 import { beforeEach, expect, it } from "vitest";
-import { addCaseType, addLink, branch, deleteCaseType, deleteStep, freshId, insertAfter, insertFirst, removeLink, setSharesByType } from "./edits";
+import { addLink, deleteCaseType, deleteStep, freshId, partBy, removeLink } from "./edits";
+import { addCaseType } from "./making";
+import { branch, insertAfter, insertFirst } from "./newSteps";
 import { passing, shareOf, shareSum, stepById } from "./flow";
 import { filledIn, linksOf, type Step, type StudyDocument } from "./types";
 
@@ -79,9 +81,9 @@ it("gives the last way everything", () => {
 
 it("switches shares between all and each type", () => {
   const step = stepById(study, "left") as Step;
-  setSharesByType(study, step, true);
+  partBy(study, step, "by_type");
   expect(linksOf(step)[0]).toEqual({ to: "first", share_by_type: { a: 0.2, b: 0.2 } });
-  setSharesByType(study, step, false);
+  partBy(study, step, "same");
   expect(linksOf(step)[1]).toEqual({ to: "out", share: 0.8 });
 });
 

@@ -1,5 +1,6 @@
 import { shareOf, stepById } from "./flow";
-import type { CaseType, Link, Step, StepKind, Stream, StudyDocument, Team } from "./types";
+import { freshCondition } from "./rules";
+import type { Link, Serve, Step, StudyDocument } from "./types";
 import { linksOf } from "./types";
 
 /** Makes an id from a name that nothing in the list has yet. */
@@ -10,64 +11,6 @@ export function freshId(name: string, taken: { id: string }[]): string {
   let id = base;
   for (let n = 2; used.has(id); n++) id = `${base}-${n}`;
   return id;
-}
-
-/** The kinds of step that can be added on the map so far. */
-export type AddedKind = Extract<StepKind, "serve" | "delay" | "choose" | "exit">;
-
-const NEW_NAMES: Record<AddedKind, string> = { serve: "New step", delay: "Delay", choose: "Parting", exit: "Leaves" };
-
-function newStep(study: StudyDocument, kind: AddedKind, next: Link[]): Step {
-  const name = NEW_NAMES[kind];
-  const id = freshId(name, study.steps);
-  switch (kind) {
-    case "serve": {
-      const team = study.teams[0];
-      const work = { dist: "triangular", low: "2 min", mode: "4 min", high: "6 min" } as const;
-      return { id, name, kind, work, needs: team ? [{ team: team.id, count: 1 }] : [], next };
-    }
-    case "delay":
-      return { id, name, kind, time: "5 min", next };
-    case "choose":
-      return { id, name, kind, next };
-    case "exit":
-      return { id, name, kind };
-  }
-}
-
-/** Puts a step right after another and returns its id; everything that went on from there now passes it. */
-export function insertAfter(study: StudyDocument, id: string, kind: AddedKind): string | null {
-  const place = study.steps.findIndex((step) => step.id === id);
-  const step = study.steps[place];
-  if (!step || step.kind === "exit" || kind === "exit") return null;
-  const added = newStep(study, kind, step.next ?? []);
-  step.next = [{ to: added.id }];
-  study.steps.splice(place + 1, 0, added);
-  return added.id;
-}
-
-/** Puts a step at the beginning of a stream's way. */
-export function insertFirst(study: StudyDocument, streamId: string, kind: AddedKind): string | null {
-  const stream = study.streams.find((each) => each.id === streamId);
-  if (!stream || kind === "exit") return null;
-  const added = newStep(study, kind, [{ to: stream.to }]);
-  stream.to = added.id;
-  study.steps.unshift(added);
-  return added.id;
-}
-
-/** Gives a step one more way, to a new step that joins the first way's end or to a new exit. */
-export function branch(study: StudyDocument, id: string, kind: AddedKind): string | null {
-  const place = study.steps.findIndex((step) => step.id === id);
-  const step = study.steps[place];
-  if (!step || step.kind === "exit") return null;
-  const first = linksOf(step)[0];
-  const after = first && stepById(study, first.to);
-  const joins = after?.kind === "exit" ? after.id : ((after && linksOf(after)[0]?.to) ?? first?.to);
-  const added = newStep(study, kind, joins ? [{ to: joins }] : []);
-  study.steps.splice(place + 1, 0, added);
-  addLink(study, step, added.id);
-  return added.id;
 }
 
 /** Adds a way that takes half of the largest share. */
@@ -108,27 +51,40 @@ export function deleteStep(study: StudyDocument, id: string): string | null {
   const onward = linksOf(step).filter((link) => link.to !== id);
   const isTarget = study.streams.some((stream) => stream.to === id) || study.steps.some((each) => each.id !== id && linksOf(each).some((link) => link.to === id));
   const heir = onward[0]?.to;
+  const fork = step.kind === "join" ? study.steps.find((each) => each.kind === "fork" && each.join === id) : undefined;
+  if (fork) return `${step.name} is where the branches of ${fork.name} meet. Delete ${fork.name}, and both go.`;
   if (!heir && isTarget) return `Cases still come to ${step.name}. Lead them elsewhere first.`;
   for (const stream of study.streams) if (stream.to === id && heir) stream.to = heir;
   for (const each of study.steps) {
     if (each.kind === "exit" || each.id === id || !each.next) continue;
     each.next = merged(study, each, each.next.flatMap((link) => (link.to === id ? replaced(study, step, link, onward) : [link])));
   }
+  for (const each of study.steps) if (each.kind === "serve") leadAside(each, id, heir);
   study.steps = study.steps.filter((each) => each.id !== id);
-  return null;
+  return step.kind === "fork" ? deleteStep(study, step.join) : null;
+}
+
+/** Leads who gives up, balks or is turned away to another step; nowhere where there is none. */
+function leadAside(step: Serve, id: string, heir: string | undefined): void {
+  for (const key of ["full_to", "balks_to", "gives_up_to"] as const) {
+    if (!step.line || step.line[key] !== id) continue;
+    if (heir && heir !== step.id) step.line[key] = heir;
+    else delete step.line[key];
+  }
 }
 
 /** What stands for a link to a deleted step: its own ways on, with the shares multiplied. */
 function replaced(study: StudyDocument, step: Step, link: Link, onward: Link[]): Link[] {
-  if (onward.length === 1) return onward.map((on) => ({ ...link, to: on.to }));
+  if (onward.length === 1 || link.when || link.otherwise) return onward.slice(0, 1).map((on) => ({ ...link, to: on.to }));
   return onward.map((on) => ({
     ...link,
     to: on.to,
     share: undefined,
     share_by_type: Object.fromEntries(
       study.case_types.map(({ id }) => {
-        const left = onward.reduce((sum, each) => sum + shareOf(step, each, id), 0) || 1;
-        return [id, round(((link.share_by_type?.[id] ?? link.share ?? 1) * shareOf(step, on, id)) / left)];
+        const left = onward.reduce((sum, each) => sum + shareOf(step, each, id), 0);
+        const part = left > 0 ? shareOf(step, on, id) / left : 1 / onward.length;
+        return [id, round((link.share_by_type?.[id] ?? link.share ?? 1) * part)];
       }),
     ),
   }));
@@ -157,24 +113,60 @@ function merged(study: StudyDocument, step: Step, links: Link[]): Link[] {
   return result;
 }
 
-/** Switches a step's shares between one for all and one per case type. */
-export function setSharesByType(study: StudyDocument, step: Step, byType: boolean): void {
-  for (const link of linksOf(step)) {
-    const shares = study.case_types.map(({ id }) => [id, shareOf(step, link, id)] as const);
-    if (byType) {
-      link.share_by_type = Object.fromEntries(shares);
-      delete link.share;
-    } else {
-      link.share = shares[0]?.[1] ?? 1;
-      delete link.share_by_type;
-    }
-  }
+/** How the ways of a step part: shares for all, shares by case type, rules, or by nothing that is written at the ways. */
+export type Parting = "same" | "by_type" | "rule" | "none";
+
+export function partingOf(step: Step): Parting {
+  const links = linksOf(step);
+  if (step.kind === "fork" || (step.kind === "choose" && (step.pick === "shortest-line" || step.pick === "in-turn"))) return "none";
+  if (links.some((link) => link.when || link.otherwise) || (step.kind === "choose" && step.pick === "rule")) return "rule";
+  return links.some((link) => link.share_by_type) ? "by_type" : "same";
 }
 
-export function addTeam(study: StudyDocument, name = "New team"): Team {
-  const team: Team = { id: freshId(name, study.teams), name, size: 1, rate: 0 };
-  study.teams.push(team);
-  return team;
+/** Lets the ways of a step part in another manner, keeping what can be kept. */
+export function partBy(study: StudyDocument, step: Step, parting: Parting): void {
+  if (step.kind === "exit") return;
+  const links = linksOf(step);
+  const shares = links.map((link) => study.case_types.map(({ id }) => [id, shareOf(step, link, id)] as const));
+  const plain = shares.map((byType) => byType[0]?.[1] ?? 0);
+  if (plain.reduce((sum, share) => sum + share, 0) === 0) plain.fill(round(1 / links.length));
+  if (step.kind === "choose" && (parting === "same" || parting === "by_type")) delete step.pick;
+  if (step.kind === "choose" && parting === "rule") step.pick = "rule";
+  links.forEach((link, n) => {
+    delete link.share;
+    delete link.share_by_type;
+    delete link.when;
+    delete link.otherwise;
+    if (links.length === 1) return;
+    if (parting === "same") link.share = plain[n];
+    else if (parting === "by_type") link.share_by_type = Object.fromEntries(shares[n]?.every(([, share]) => share === 0) ? (shares[n] ?? []).map(([id]) => [id, plain[n] ?? 0]) : (shares[n] ?? []));
+    else if (parting === "rule" && n < links.length - 1) link.when = { all: [freshCondition(study)] };
+    else if (parting === "rule") link.otherwise = true;
+  });
+}
+
+/** Makes one case type of two: the shares of the second go to the first, and its own settings with it. */
+export function mergeCaseTypes(study: StudyDocument, kept: string, gone: string): void {
+  for (const stream of study.streams) {
+    for (const mix of [stream.mix ?? [], ...(stream.mix_by_hour ?? []).map((hours) => hours.mix)]) {
+      const from = mix.find((part) => part.type === gone);
+      const to = mix.find((part) => part.type === kept);
+      if (from && to) to.share = round(to.share + from.share);
+      else if (from) from.type = kept;
+      const place = mix.findIndex((part) => part.type === gone);
+      if (place >= 0) mix.splice(place, 1);
+    }
+    if (stream.kind === "dates") for (const arrival of stream.arrivals) if (arrival.type === gone) arrival.type = kept;
+  }
+  deleteCaseType(study, gone);
+}
+
+/** Moves an element of a list one place up or down. */
+export function reorder(list: { id: string }[], id: string, by: -1 | 1): void {
+  const place = list.findIndex((each) => each.id === id);
+  const other = place + by;
+  const [one, two] = [list[place], list[other]];
+  if (one && two) [list[place], list[other]] = [two, one];
 }
 
 export function deleteTeam(study: StudyDocument, id: string): void {
@@ -184,41 +176,12 @@ export function deleteTeam(study: StudyDocument, id: string): void {
   }
 }
 
-export function addStream(study: StudyDocument): Stream | null {
-  const first = study.streams[0]?.to ?? study.steps[0]?.id;
-  if (!first) return null;
-  const type = study.case_types[0];
-  const stream: Stream = {
-    id: freshId("New stream", study.streams),
-    name: "New stream",
-    kind: "random",
-    gap: { dist: "exponential", mean: "10 min" },
-    mix: type ? [{ type: type.id, share: 1 }] : [],
-    to: first,
-  };
-  study.streams.push(stream);
-  return stream;
-}
-
-/** Adds a case type; it comes once a stream's mix gives it a share. */
-export function addCaseType(study: StudyDocument, name = "New type"): CaseType {
-  const used = new Set(study.case_types.map((type) => type.colour));
-  const colour = [1, 2, 3, 4, 5, 6, 7, 8].find((each) => !used.has(each)) ?? 1;
-  const type: CaseType = { id: freshId(name, study.case_types), name, colour };
-  study.case_types.push(type);
-  const model = study.case_types[0];
-  for (const link of study.steps.flatMap(linksOf)) {
-    if (link.share_by_type && model) link.share_by_type[type.id] = link.share_by_type[model.id] ?? 0;
-  }
-  return type;
-}
-
 export function deleteCaseType(study: StudyDocument, id: string): void {
   study.case_types = study.case_types.filter((type) => type.id !== id);
   for (const stream of study.streams) {
     const left = (stream.mix ?? []).filter((part) => part.type !== id);
     const total = left.reduce((sum, part) => sum + part.share, 0);
-    stream.mix = left.map((part) => ({ ...part, share: total > 0 ? round(part.share / total) : 1 / left.length }));
+    if (stream.mix) stream.mix = left.map((part) => ({ ...part, share: total > 0 ? round(part.share / total) : 1 / left.length }));
   }
   for (const step of study.steps) {
     for (const link of linksOf(step)) if (link.share_by_type) delete link.share_by_type[id];

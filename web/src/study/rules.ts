@@ -1,12 +1,12 @@
 import type { Schemas } from "../api/client";
-import { stepById } from "./flow";
+import { nameOf, type PartKind } from "./parts";
 import type { Link, Step, StudyDocument } from "./types";
 import { linksOf } from "./types";
 
 type Rule = Schemas["Rule"];
 type Condition = Schemas["Condition"];
 
-const RELATIONS: Record<Condition["is"], string> = {
+export const RELATIONS: Record<Condition["is"], string> = {
   equal: "is",
   not: "is not",
   under: "is under",
@@ -16,6 +16,55 @@ const RELATIONS: Record<Condition["is"], string> = {
   in: "is one of",
 };
 
+/** The facts that a rule may ask for, and what each is about. */
+export const FACTS = [
+  { kind: "type", words: "the case type", about: null },
+  { kind: "trait", words: "", about: "trait" },
+  { kind: "in-system", words: "the time since arrival", about: null },
+  { kind: "waited-here", words: "the wait here", about: null },
+  { kind: "waited", words: "the wait so far", about: null },
+  { kind: "visits", words: "the number of visits to", about: "step" },
+  { kind: "line", words: "the line at", about: "step" },
+  { kind: "free", words: "the number of free", about: "team" },
+  { kind: "time-of-day", words: "the time of day", about: null },
+  { kind: "weekday", words: "the day", about: null },
+] as const satisfies { kind: string; words: string; about: PartKind | null }[];
+
+export type FactKind = (typeof FACTS)[number]["kind"];
+
+const ORDERED: Condition["is"][] = ["equal", "not", "under", "at-most", "over", "at-least"];
+
+/** How a fact may be compared: names only for being equal or one of several, numbers by their order. */
+export function relationsFor(study: StudyDocument, fact: string): Condition["is"][] {
+  const [kind = "", about = ""] = fact.split(/:(.*)/s);
+  const trait = study.traits?.find((each) => each.id === about);
+  const hasNames = kind === "type" || kind === "weekday" || (kind === "trait" && (trait?.values?.length ?? 0) > 0);
+  return hasNames ? ["equal", "not", "in"] : ORDERED;
+}
+
+/** A condition to begin with: on the case type where there is one, else on the time since arrival. */
+export function freshCondition(study: StudyDocument, fact?: string): Condition {
+  fact ??= study.case_types.length > 0 ? "type" : "in-system";
+  const [kind = "", about = ""] = fact.split(/:(.*)/s);
+  const trait = study.traits?.find((each) => each.id === about);
+  switch (kind) {
+    case "type":
+      return { fact, is: "equal", value: study.case_types[0]?.id ?? "" };
+    case "weekday":
+      return { fact, is: "equal", value: "mon" };
+    case "trait":
+      return trait?.values?.[0] ? { fact, is: "equal", value: trait.values[0] } : { fact, is: "over", value: 0 };
+    case "time-of-day":
+      return { fact, is: "at-least", value: "12:00" };
+    case "visits":
+    case "line":
+    case "free":
+      return { fact, is: "at-least", value: 1 };
+    default:
+      return { fact, is: "over", value: "30 min" };
+  }
+}
+
 /** What a rule asks, in a few words. */
 export function ruleInWords(rule: Rule, study: StudyDocument): string {
   const clauses = (rule.all ?? rule.any ?? []).map((clause) => ("fact" in clause ? conditionInWords(clause, study) : `(${ruleInWords(clause, study)})`));
@@ -24,34 +73,13 @@ export function ruleInWords(rule: Rule, study: StudyDocument): string {
 
 function conditionInWords(condition: Condition, study: StudyDocument): string {
   const [kind = "", about = ""] = condition.fact.split(/:(.*)/s);
-  const values = [condition.value].flat().map((value) => (kind === "type" ? (study.case_types.find((type) => type.id === value)?.name ?? value) : value));
+  const values = [condition.value].flat().map((value) => (kind === "type" ? nameOf(study, "type", String(value)) : value));
   return `${factInWords(kind, about, study)} ${RELATIONS[condition.is]} ${values.join(" or ")}`;
 }
 
 function factInWords(kind: string, about: string, study: StudyDocument): string {
-  const step = stepById(study, about)?.name ?? about;
-  switch (kind) {
-    case "trait":
-      return study.traits?.find((trait) => trait.id === about)?.name ?? about;
-    case "visits":
-      return `the number of visits to ${step}`;
-    case "line":
-      return `the line at ${step}`;
-    case "free":
-      return `the number of free ${study.teams.find((team) => team.id === about)?.name ?? about}`;
-    case "in-system":
-      return "the time since arrival in minutes";
-    case "waited-here":
-      return "the wait here in minutes";
-    case "waited":
-      return "the wait so far in minutes";
-    case "time-of-day":
-      return "the time of day";
-    case "weekday":
-      return "the day";
-    default:
-      return "the case type";
-  }
+  const fact = FACTS.find((each) => each.kind === kind);
+  return [fact?.words, fact?.about ? nameOf(study, fact.about, about) : ""].filter(Boolean).join(" ");
 }
 
 /** When a way is taken, where its step's ways do not part by shares. */

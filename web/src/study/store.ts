@@ -2,9 +2,12 @@ import { produce } from "immer";
 import { temporal } from "zundo";
 import { create, useStore } from "zustand";
 import type { Problem } from "../api/client";
+import type { At } from "./addresses";
+import { idsOf, partsOf, type Selection } from "./parts";
 import { RUN, type StudyDocument } from "./types";
 
-export type Selection = { kind: "step" | "stream" | "team" | "type"; id: string } | null;
+export type { Selection } from "./parts";
+
 export type SaveState = "saved" | "changed" | "saving" | "unreachable" | "refused" | "conflict";
 
 export interface Conflict {
@@ -19,6 +22,8 @@ interface StudyState {
   /** What the last edit did, in words; it names the undo. */
   lastEdit: string;
   selection: Selection;
+  /** The field to be shown and focused next: unfolded where it is folded away. */
+  wanted: At | null;
   problems: Problem[];
   save: SaveState;
   conflict: Conflict | null;
@@ -42,6 +47,7 @@ export const useStudy = create<StudyState>()(
       document: EMPTY,
       lastEdit: "",
       selection: null,
+      wanted: null,
       problems: [],
       save: "saved",
       conflict: null,
@@ -69,8 +75,27 @@ export function edit<Result>(label: string, change: (study: StudyDocument) => Re
   return result as Result;
 }
 
+/** Changes the document unless the change says what is wrong: then nothing of it is kept. */
+export function attempt(label: string, change: (study: StudyDocument) => string | null): string | null {
+  let problem: string | null = null;
+  const { document } = useStudy.getState();
+  const changed = produce(document, (draft: StudyDocument) => {
+    problem = change(draft);
+  });
+  if (problem === null && changed !== document) useStudy.setState({ document: changed, lastEdit: label, save: "changed" });
+  return problem;
+}
+
 export function select(selection: Selection): void {
-  useStudy.setState({ selection });
+  useStudy.setState({ selection, wanted: null });
+}
+
+/** Adds a step to what is selected, or takes it out again. */
+export function selectAlso(id: string): void {
+  const { selection } = useStudy.getState();
+  const chosen = selection?.kind === "step" ? idsOf(selection) : [];
+  const [first, ...also] = chosen.includes(id) ? chosen.filter((each) => each !== id) : [...chosen, id];
+  select(first === undefined ? null : { kind: "step", id: first, also });
 }
 
 export function useUndo() {
@@ -98,12 +123,11 @@ function travel(way: "undo" | "redo"): void {
 
 function stillThere(document: StudyDocument, selection: Selection): boolean {
   if (!selection) return true;
-  const lists = { step: document.steps, stream: document.streams, team: document.teams, type: document.case_types };
-  return lists[selection.kind].some((each) => each.id === selection.id);
+  const known = new Set(partsOf(document, selection.kind).map((part) => part.id));
+  return idsOf(selection).every((id) => known.has(id));
 }
 
-/** The problems that are about one element, by its list's name and its id. */
-export function problemsOf(problems: Problem[], part: string, id: string): Problem[] {
-  const place = `${part}/${id}`;
+/** The problems that are at an address or inside what stands there. */
+export function problemsAt(problems: Problem[], place: At): Problem[] {
   return problems.filter((problem) => problem.where === place || problem.where.startsWith(`${place}/`));
 }

@@ -11,6 +11,9 @@ export type Serve = Schemas["Serve"];
 export type Exit = Schemas["Exit"];
 export type Link = Schemas["Link"];
 export type Team = Schemas["Team"];
+export type Need = Schemas["Need"];
+export type Calendar = Schemas["Calendar"];
+export type Trait = Schemas["Trait"];
 type SetRun = "length" | "warm_up" | "replications" | "confidence" | "seed";
 
 /** How a study is run; what has a value of its own in every study is always there. */

@@ -3,6 +3,8 @@ import { Select } from "radix-ui";
 
 interface ChoiceProps {
   label: string;
+  /** The address of what is edited. */
+  at?: string;
   value: string;
   options: { value: string; label: string; separated?: boolean }[];
   onChoose: (value: string) => void;
@@ -10,13 +12,13 @@ interface ChoiceProps {
 }
 
 /** A value inside a sentence that is picked from what exists. */
-export function Choice({ label, value, options, onChoose, quiet }: ChoiceProps) {
+export function Choice({ label, at, value, options, onChoose, quiet }: ChoiceProps) {
   const look = quiet
     ? "text-sm text-ink-2 hover:text-ink"
     : "rounded-t border-b-2 border-ink bg-value px-1.5 py-px leading-6 font-semibold hover:bg-marker-light";
   return (
     <Select.Root value={value} onValueChange={onChoose}>
-      <Select.Trigger aria-label={label} className={`inline-flex max-w-full items-baseline gap-1 text-left ${look}`}>
+      <Select.Trigger aria-label={label} data-at={at} className={`inline-flex max-w-full items-baseline gap-1 text-left ${look}`}>
         <Select.Value placeholder="choose" />
         <ChevronDown size={13} aria-hidden className="shrink-0 self-center" />
       </Select.Trigger>

@@ -3,6 +3,9 @@ import type { Parsed } from "../study/durations";
 
 interface ValueFieldProps {
   label: string;
+  /** The address of what is edited. */
+  at?: string;
+  placeholder?: string;
   value: string;
   parse: (text: string) => Parsed<string>;
   onCommit: (value: string) => void;
@@ -13,7 +16,7 @@ interface ValueFieldProps {
 }
 
 /** A value inside a sentence: typed in place, taken over on Enter or on leaving, given up on Escape. */
-export function ValueField({ label, value, parse, onCommit, onDraft, suffix, invalid }: ValueFieldProps) {
+export function ValueField({ label, at, placeholder, value, parse, onCommit, onDraft, suffix, invalid }: ValueFieldProps) {
   const [draft, setDraft] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const note = useId();
@@ -52,6 +55,8 @@ export function ValueField({ label, value, parse, onCommit, onDraft, suffix, inv
       <span className="inline-flex items-baseline gap-1">
         <input
           aria-label={label}
+          data-at={at}
+          placeholder={placeholder}
           aria-invalid={wrong ? true : undefined}
           aria-describedby={problem ? note : undefined}
           className={`field-sizing-content min-w-6 max-w-full rounded-t border-b-2 bg-value px-1.5 py-px leading-6 font-semibold outline-offset-2 focus:bg-marker-light focus:outline-2 focus:outline-marker ${
@@ -59,6 +64,13 @@ export function ValueField({ label, value, parse, onCommit, onDraft, suffix, inv
           }`}
           value={text}
           onChange={(event) => type(event.target.value)}
+          onPaste={(event) => {
+            const pasted = event.clipboardData.getData("text/plain").trim();
+            if (!/[\n\t]/.test(pasted)) return;
+            event.preventDefault();
+            const { selectionStart, selectionEnd, value: before } = event.currentTarget;
+            type(before.slice(0, selectionStart ?? 0) + pasted.split(/[\r\n\t]+/).join(", ") + before.slice(selectionEnd ?? 0));
+          }}
           onBlur={take}
           onKeyDown={(event) => {
             if (event.key === "Enter") {

@@ -1,0 +1,74 @@
+import type { At } from "../study/addresses";
+import { type PartKind, partsOf, PARTS } from "../study/parts";
+import { edit, useStudy } from "../study/store";
+import { makePart } from "../study/making";
+import { setAt } from "../study/addresses";
+import { Choice } from "../ui/Choice";
+import { useField } from "./useField";
+
+interface ChoiceAtProps {
+  at: At;
+  label: string;
+  options: { value: string; label: string }[];
+  /** What holds where nothing is written; choosing it takes the key out of the document. */
+  fallback?: string;
+  quiet?: boolean;
+}
+
+/** One of a few words, picked in place. */
+export function ChoiceAt({ at, label, options, fallback, quiet }: ChoiceAtProps) {
+  const field = useField<string>(at);
+  const choose = (value: string) => (value === fallback ? field.clear() : field.set(value));
+  return <Choice at={at} label={label} quiet={quiet} value={field.various ? "" : (field.value ?? fallback ?? "")} options={options} onChoose={choose} />;
+}
+
+interface FlagAtProps {
+  at: At;
+  label: string;
+  /** What is read where it is so, and where it is not. */
+  yes: string;
+  no: string;
+}
+
+/** A yes or no of the study, told as two ways to end the sentence; "no" is what holds anyway. */
+export function FlagAt({ at, label, yes, no }: FlagAtProps) {
+  const field = useField<boolean>(at);
+  const options = [
+    { value: "no", label: no },
+    { value: "yes", label: yes },
+  ];
+  return <Choice at={at} label={label} value={field.various ? "" : field.value ? "yes" : "no"} options={options} onChoose={(value) => (value === "yes" ? field.set(true) : field.clear())} />;
+}
+
+interface RefAtProps {
+  at: At;
+  label: string;
+  kind: PartKind;
+  /** What is read where nothing is picked; choosing it takes the key out. Without it, something has to be picked. */
+  none?: string;
+  /** Which of the things may be picked; all without it. */
+  only?: (id: string) => boolean;
+  quiet?: boolean;
+}
+
+const NONE = "+none";
+const NEW = "+new";
+
+/** A thing of the study, picked from what exists, or made on the spot. */
+export function RefAt({ at, label, kind, none, only = () => true, quiet }: RefAtProps) {
+  const field = useField<string>(at);
+  const study = useStudy((state) => state.document);
+  const options = [
+    ...(none === undefined ? [] : [{ value: NONE, label: none }]),
+    ...partsOf(study, kind)
+      .filter((part) => only(part.id))
+      .map((part) => ({ value: part.id, label: part.name })),
+    { value: NEW, label: kind === "step" ? "A new exit" : `A new ${PARTS[kind].word.toLowerCase()}`, separated: true },
+  ];
+  const choose = (value: string) => {
+    if (value === NONE) field.clear();
+    else if (value !== NEW) field.set(value);
+    else edit(`New ${PARTS[kind].word.toLowerCase()}`, (draft) => setAt(draft, at, makePart(draft, kind)));
+  };
+  return <Choice at={at} label={label} quiet={quiet} value={field.various ? "" : (field.value ?? (none === undefined ? "" : NONE))} options={options} onChoose={choose} />;
+}

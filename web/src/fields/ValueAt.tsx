@@ -1,0 +1,90 @@
+import type { At } from "../study/addresses";
+import { type Parsed, parseDuration } from "../study/durations";
+import { numberBetween, readName, ValueField } from "../ui/ValueField";
+import { useField } from "./useField";
+
+interface AtProps {
+  at: At;
+  label: string;
+}
+
+interface ReadAtProps extends AtProps {
+  parse: (text: string) => Parsed<string>;
+  /** What stands there where nothing is written. */
+  fallback?: string;
+  suffix?: string;
+}
+
+/** A text of the study, typed in place. */
+export function ReadAt({ at, label, parse, fallback = "", suffix }: ReadAtProps) {
+  const field = useField<string>(at);
+  return <ValueField at={at} label={label} value={field.various ? "" : (field.value ?? fallback)} placeholder={field.various ? "various" : undefined} parse={parse} suffix={suffix} onCommit={(value) => field.set(value)} />;
+}
+
+export const NameAt = (props: AtProps) => <ReadAt {...props} parse={readName} />;
+
+export const DurationAt = (props: AtProps & { fallback?: string }) => <ReadAt {...props} parse={parseDuration} />;
+
+export const TimeAt = (props: AtProps) => <ReadAt {...props} parse={parseTime} />;
+
+export const DateAt = (props: AtProps) => <ReadAt {...props} parse={parseDate} />;
+
+export const MomentAt = (props: AtProps) => <ReadAt {...props} parse={parseMoment} />;
+
+interface NumberAtProps extends AtProps {
+  low: number;
+  high: number;
+  whole?: boolean;
+  fallback?: number;
+  suffix?: string;
+  /** Shown as a percentage, kept as a fraction. */
+  percent?: boolean;
+}
+
+/** A number of the study, typed in place; where it goes back to what stands there anyway, it is taken out of the document. */
+export function NumberAt({ at, label, low, high, whole, fallback, suffix, percent }: NumberAtProps) {
+  const field = useField<number>(at);
+  const factor = percent ? 100 : 1;
+  const shown = field.value ?? fallback;
+  return (
+    <ValueField
+      at={at}
+      label={label}
+      value={field.various || shown === undefined ? "" : String(Number((shown * factor).toPrecision(12)))}
+      placeholder={field.various ? "various" : undefined}
+      suffix={suffix ?? (percent ? "%" : undefined)}
+      parse={numberBetween(low * factor, high * factor, whole)}
+      onCommit={(typed) => {
+        const number = Number((Number(typed) / factor).toPrecision(12));
+        if (number === fallback) field.clear();
+        else field.set(number);
+      }}
+    />
+  );
+}
+
+/** Reads a time of day ("8", "8:30", "0830"). */
+export function parseTime(text: string): Parsed<string> {
+  const found = /^(\d{1,2})(?::?(\d\d))?$/.exec(text.trim());
+  const [hours, rest] = [Number(found?.[1]), Number(found?.[2] ?? 0)];
+  if (!found || hours > 24 || rest > 59 || (hours === 24 && rest > 0)) return { problem: `“${text.trim()}” is not a time of day. Write it as 08:30.` };
+  return { value: `${String(hours).padStart(2, "0")}:${String(rest).padStart(2, "0")}` };
+}
+
+/** Reads a date: 2027-03-01 or 1.3.2027. */
+export function parseDate(text: string): Parsed<string> {
+  const typed = text.trim();
+  const turned = /^(\d{1,2})\.(\d{1,2})\.(\d{4})$/.exec(typed);
+  const iso = turned ? `${turned[3]}-${turned[2]?.padStart(2, "0")}-${turned[1]?.padStart(2, "0")}` : typed;
+  const real = /^\d{4}-\d\d-\d\d$/.test(iso) && new Date(`${iso}T00:00Z`);
+  if (!real || Number.isNaN(real.getTime()) || real.toISOString().slice(0, 10) !== iso) return { problem: `“${typed}” is not a date. Write it as 2027-03-01.` };
+  return { value: iso };
+}
+
+/** Reads a date with a time of day; without one, midnight. */
+export function parseMoment(text: string): Parsed<string> {
+  const [day = "", time = "00:00"] = text.trim().split(/[T\s]+/);
+  const [date, hour] = [parseDate(day), parseTime(time.replace(/:00$/, (zero) => (time.split(":").length > 2 ? "" : zero)))];
+  if ("problem" in date) return date;
+  return "problem" in hour ? hour : { value: `${date.value}T${hour.value}` };
+}

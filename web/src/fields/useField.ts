@@ -1,0 +1,40 @@
+import { type At, differ, keysOf, setAt, valueAt } from "../study/addresses";
+import { nameOf, partAt } from "../study/parts";
+import { edit, useStudy } from "../study/store";
+import type { StudyDocument } from "../study/types";
+
+export interface Field<Value> {
+  value: Value | undefined;
+  /** Whether several elements are edited at once and differ here. */
+  various: boolean;
+  set: (value: Value, what?: string) => void;
+  clear: () => void;
+}
+
+/** What stands at an address of the open study, and how to change it. */
+export function useField<Value>(at: At): Field<Value> {
+  const value = useStudy((state) => valueAt(state.document, at)) as Value | undefined;
+  const various = useStudy((state) => differ(state.document, at));
+  return {
+    value,
+    various,
+    set: (next, what) => write(at, next, what),
+    clear: () => write(at, undefined),
+  };
+}
+
+/** Writes a value at an address as an edit of its own; undefined takes it away. */
+export function write(at: At, value: unknown, what?: string): void {
+  const { document } = useStudy.getState();
+  edit(what ?? editName(document, at, value), (study) => setAt(study, at, value));
+}
+
+/** How undo calls an edit: the thing, the place in it, and what became of it. */
+function editName(study: StudyDocument, at: At, value: unknown): string {
+  const part = partAt(at);
+  const place = (keysOf(at).findLast((key) => !/^\d+$/.test(key)) ?? "").replaceAll("_", " ");
+  const several = part?.id.includes(",") ? `${part.id.split(",").length} steps` : null;
+  const subject = several ?? (part ? nameOf(study, part.kind, part.id) : "Study");
+  if (value === undefined) return `${subject}: no ${place}`;
+  return typeof value === "object" ? `${subject}: ${place}` : `${subject}: ${place} ${value}`;
+}

@@ -1,0 +1,94 @@
+import type { Schemas } from "../api/client";
+import { ChoiceAt, RefAt } from "../fields/ChoiceAt";
+import { Optional } from "../fields/Optional";
+import { useField } from "../fields/useField";
+import { DurationAt } from "../fields/ValueAt";
+import { type At, within } from "../study/addresses";
+import { removePart } from "../study/removing";
+import { edit, useStudy } from "../study/store";
+import { Choice } from "../ui/Choice";
+import { Section } from "../ui/Section";
+import { DeleteButton } from "./CalendarSheet";
+import { NotesAt, PartTitle } from "./PartTitle";
+
+/** A deadline: a clock from one step to another, and what happens when it runs out. */
+export function DeadlineSheet({ id }: { id: string }) {
+  const study = useStudy((state) => state.document);
+  const at = `deadlines/${id}`;
+  const then = useField<Schemas["Then"]>(within(at, "then"));
+  const deadline = study.deadlines?.find((each) => each.id === id);
+  if (!deadline) return null;
+  const target = then.value?.send ?? then.value?.divert ?? "";
+  const form = then.value?.send ? "send" : "divert";
+  return (
+    <>
+      <PartTitle at={at} kind="Deadline" below={["from", "to", "within", "then"]} />
+      <Section title="The clock">
+        <p className="leading-[1.9rem]">
+          It runs from <RefAt at={within(at, "from")} label="Runs from" kind="step" /> until <RefAt at={within(at, "to")} label="Runs until" kind="step" /> takes the case on, for{" "}
+          <DurationAt at={within(at, "within")} label="Runs for" />.
+        </p>
+        <NotesAt at={at} keys={["from", "to", "within"]} />
+      </Section>
+      <Section title="When it runs out">
+        <div className="leading-[1.9rem]">
+          <Choice
+            at={within(at, "then")}
+            label="What happens then"
+            value={form}
+            options={[
+              { value: "divert", label: "the case leaves the line and goes" },
+              { value: "send", label: "it goes on, and a companion is sent" },
+            ]}
+            onChoose={(next) => then.set({ [next]: target })}
+          />{" "}
+          to <RefAt at={within(at, "then", form)} label="To which step" kind="step" />
+          {form === "send" && (
+            <Optional at={within(at, "then", "every")} offer="once" fresh="1 h">
+              and again every <DurationAt at={within(at, "then", "every")} label="Again every" />
+            </Optional>
+          )}
+        </div>
+        <NotesAt at={at} keys={["then"]} />
+      </Section>
+      <DeleteButton word="deadline" name={deadline.name} onDelete={() => edit(`Delete ${deadline.name}`, (draft) => removePart(draft, "deadline", id))} />
+    </>
+  );
+}
+
+/** A span: the time between two points of the flow, measured in every run. */
+export function SpanSheet({ id }: { id: string }) {
+  const study = useStudy((state) => state.document);
+  const span = study.spans?.find((each) => each.id === id);
+  if (!span) return null;
+  const at = `spans/${id}`;
+  return (
+    <>
+      <PartTitle at={at} kind="Span" below={["from", "to"]} />
+      <Section title="What is measured">
+        <p className="leading-[1.9rem]">
+          From <PointAt at={within(at, "from")} label="From" /> to <PointAt at={within(at, "to")} label="To" />.
+        </p>
+        <NotesAt at={at} keys={["from", "to"]} />
+      </Section>
+      <DeleteButton word="span" name={span.name} onDelete={() => edit(`Delete ${span.name}`, (draft) => removePart(draft, "span", id))} />
+    </>
+  );
+}
+
+function PointAt({ at, label }: { at: At; label: string }) {
+  return (
+    <>
+      <ChoiceAt
+        at={within(at, "at")}
+        label={`${label}: coming or leaving`}
+        fallback="entering"
+        options={[
+          { value: "entering", label: "coming to" },
+          { value: "leaving", label: "leaving" },
+        ]}
+      />{" "}
+      <RefAt at={within(at, "step")} label={`${label}: step`} kind="step" />
+    </>
+  );
+}

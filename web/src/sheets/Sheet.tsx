@@ -1,0 +1,77 @@
+import { type RefObject, useEffect } from "react";
+import type { At } from "../study/addresses";
+import { idsOf } from "../study/parts";
+import { useStudy } from "../study/store";
+import { CalendarSheet } from "./CalendarSheet";
+import { CaseTypeSheet } from "./CaseTypeSheet";
+import { DeadlineSheet, SpanSheet } from "./ClockSheets";
+import { PlaceSheet } from "./PlaceSheet";
+import { StepSheet } from "./step/StepSheet";
+import { StreamSheet } from "./StreamSheet";
+import { StudySheet } from "./StudySheet";
+import { TeamSheet } from "./TeamSheet";
+import { TraitSheet } from "./TraitSheet";
+
+interface SheetProps {
+  ref: RefObject<HTMLElement | null>;
+  /** Called on Escape: where the keyboard goes back to. */
+  onLeave: () => void;
+}
+
+/** The sheet on the right: what is selected, as sentences with the values in place. */
+export function Sheet({ ref, onLeave }: SheetProps) {
+  const selection = useStudy((state) => state.selection);
+  const wanted = useStudy((state) => state.wanted);
+  useEffect(() => {
+    if (wanted && ref.current) focusAt(ref.current, wanted);
+  }, [wanted, ref]);
+  return (
+    <aside
+      ref={ref}
+      aria-label="Sheet"
+      className="w-87 shrink-0 overflow-y-auto border-l border-rule bg-sheet px-4.5 py-4 max-[1100px]:w-80"
+      onKeyDown={(event) => {
+        if (event.key === "Escape" && !event.defaultPrevented) onLeave();
+      }}
+    >
+      <Selected key={idsOf(selection).join(",")} />
+    </aside>
+  );
+}
+
+function Selected() {
+  const selection = useStudy((state) => state.selection);
+  if (!selection) return <StudySheet />;
+  switch (selection.kind) {
+    case "step":
+      return <StepSheet selection={selection} />;
+    case "stream":
+      return <StreamSheet id={selection.id} />;
+    case "team":
+      return <TeamSheet id={selection.id} />;
+    case "type":
+      return <CaseTypeSheet id={selection.id} />;
+    case "trait":
+      return <TraitSheet id={selection.id} />;
+    case "calendar":
+      return <CalendarSheet id={selection.id} />;
+    case "deadline":
+      return <DeadlineSheet id={selection.id} />;
+    case "span":
+      return <SpanSheet id={selection.id} />;
+    case "place":
+      return <PlaceSheet id={selection.id} />;
+  }
+}
+
+/** Brings the keyboard to the field at an address, or to the one nearest around it. */
+function focusAt(sheet: HTMLElement, at: At): void {
+  for (let place = at; place.includes("/"); place = place.slice(0, place.lastIndexOf("/"))) {
+    const found = sheet.querySelector<HTMLElement>(`[data-at="${place}"], [data-sets="${place}"], [data-at^="${place}/"]`);
+    const target = found?.matches("input, button") ? found : found?.querySelector<HTMLElement>("input, button");
+    if (!target) continue;
+    target.scrollIntoView({ block: "center" });
+    target.focus();
+    return;
+  }
+}

@@ -1,0 +1,90 @@
+import type { ReactNode } from "react";
+import { MomentAt, ReadAt } from "../fields/ValueAt";
+import { colourOf } from "../study/flow";
+import { makePart } from "../study/making";
+import { PARTS, type PartKind, partsOf } from "../study/parts";
+import { howOften } from "../study/streams";
+import { edit, select, useStudy } from "../study/store";
+import type { StudyDocument } from "../study/types";
+import { ProblemNotes } from "../ui/ProblemNotes";
+import { Section } from "../ui/Section";
+import { TypeMark } from "../ui/TypeMark";
+
+const ROW = "flex w-full items-baseline gap-2 rounded px-1 py-0.5 text-left hover:bg-value";
+
+/** What a study is made of; shown while nothing on the map is selected. */
+export function StudySheet() {
+  const { document: study, problems } = useStudy();
+  const elsewhere = problems.filter((problem) => !Object.values(PARTS).some(({ list }) => problem.where.startsWith(`${list}/`)));
+  return (
+    <>
+      <p className="text-sm text-ink-2">Study</p>
+      <h2 className="pb-2 text-xl font-bold">{study.name}</h2>
+      {study.about && <p className="pb-3 text-sm text-ink-2">{study.about}</p>}
+      <ProblemNotes problems={elsewhere} />
+      <PartList study={study} kind="stream" title="Streams" told={(id) => howOften(study.streams.find((each) => each.id === id) as StudyDocument["streams"][number])} />
+      <PartList study={study} kind="type" title="Case types" mark={(id) => <TypeMark colour={colourOf(study, id)} />} />
+      <PartList study={study} kind="team" title="Teams" told={(id) => teamInWords(study, id)} />
+      <PartList study={study} kind="calendar" title="Calendars" />
+      <PartList study={study} kind="trait" title="Traits" told={(id) => study.traits?.find((each) => each.id === id)?.values?.join(", ") || "a number"} />
+      <PartList study={study} kind="deadline" title="Deadlines" told={(id) => study.deadlines?.find((each) => each.id === id)?.within ?? ""} />
+      <PartList study={study} kind="span" title="Spans" />
+      <PartList study={study} kind="place" title="Places" />
+      <Section title="When and in what">
+        <p className="leading-8">
+          A run begins on <MomentAt at="start" label="Start of a run" />; money is in <ReadAt at="currency" label="Currency" parse={readCurrency} fallback="EUR" />
+        </p>
+      </Section>
+    </>
+  );
+}
+
+interface PartListProps {
+  study: StudyDocument;
+  kind: PartKind;
+  title: string;
+  told?: (id: string) => string;
+  mark?: (id: string) => ReactNode;
+}
+
+function PartList({ study, kind, title, told, mark }: PartListProps) {
+  const parts = partsOf(study, kind);
+  const word = PARTS[kind].word.toLowerCase();
+  const add = () => select({ kind, id: edit(`Add a ${word}`, (draft) => makePart(draft, kind)) });
+  return (
+    <Section
+      title={title}
+      aside={
+        <button type="button" className="text-sm text-ink-2 underline decoration-dotted underline-offset-4 hover:text-ink" onClick={add}>
+          Add a {word}
+        </button>
+      }
+    >
+      <ul>
+        {parts.map((part) => (
+          <li key={part.id}>
+            <button type="button" className={ROW} onClick={() => select({ kind, id: part.id })}>
+              <span className="mr-auto">
+                {mark?.(part.id)}
+                <b>{part.name}</b>
+              </span>
+              <span className="text-right text-sm text-ink-2">{told?.(part.id)}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}
+
+function teamInWords(study: StudyDocument, id: string): string {
+  const team = study.teams.find((each) => each.id === id);
+  if (!team) return "";
+  const many = team.roster?.length ? "by roster" : String(team.size ?? 1);
+  return team.rate ? `${many}${team.roster?.length ? "," : " ×"} ${study.currency ?? "EUR"} ${team.rate} an hour` : many;
+}
+
+function readCurrency(text: string) {
+  const code = text.trim().toUpperCase();
+  return /^[A-Z]{3}$/.test(code) ? { value: code } : { problem: "Write a currency code of three letters, such as EUR." };
+}

@@ -1,0 +1,145 @@
+import type { Schemas } from "../../api/client";
+import { RefAt } from "../../fields/ChoiceAt";
+import { Optional, TakeAway } from "../../fields/Optional";
+import { useField, write } from "../../fields/useField";
+import { DurationAt, NumberAt, TimeAt } from "../../fields/ValueAt";
+import { type At, valueAt, within } from "../../study/addresses";
+import { useStudy } from "../../study/store";
+import type { Step, StudyDocument } from "../../study/types";
+import { Choice } from "../../ui/Choice";
+import { LINK_BUTTON } from "../../ui/Menu";
+import { Section } from "../../ui/Section";
+import { NotesAt } from "../PartTitle";
+import { TraitValueAt, withoutUsed } from "../TraitValueAt";
+
+type Signal = Schemas["Signal"];
+
+const SIGNALS: Record<string, Signal> = {
+  every: { every: "15 min" },
+  at: { at: ["12:00"] },
+  waiting: { waiting: 4 },
+};
+
+/** What a holding step waits for, and how many it then lets go. */
+export function HoldSection({ study, at }: { study: StudyDocument; at: At }) {
+  const signal = within(at, "signal");
+  const field = useField<Signal>(signal);
+  const form = field.value ? (Object.keys(field.value).find((key) => key !== "first") ?? "every") : "open";
+  const others = study.steps.filter((step) => step.kind === "serve" || step.kind === "delay");
+  const choose = (next: string) => {
+    if (next === "open") field.clear();
+    else field.set(next === "after_step" ? { after_step: others[0]?.id ?? "" } : (SIGNALS[next] ?? {}));
+  };
+  const times = field.value?.at ?? [];
+  return (
+    <Section title="What they wait for">
+      <div className="space-y-1 leading-[1.9rem]">
+        <Choice
+          at={signal}
+          label="What lets them go"
+          value={form}
+          options={[
+            { value: "open", label: "until it opens" },
+            { value: "every", label: "for a signal every so often" },
+            { value: "at", label: "for a signal at given times" },
+            { value: "after_step", label: "until another step has ended" },
+            { value: "waiting", label: "until so many wait" },
+          ]}
+          onChoose={choose}
+        />
+        {form === "open" && (
+          <p>
+            opening hours: <RefAt at={within(at, "open")} label="Opening hours" kind="calendar" none="none yet" />
+          </p>
+        )}
+        {form === "every" && (
+          <>
+            every <DurationAt at={within(signal, "every")} label="Time between signals" />
+            <Optional at={within(signal, "first")} offer="the first after the same time" fresh="5 min">
+              the first after <DurationAt at={within(signal, "first")} label="First signal after" />
+            </Optional>
+          </>
+        )}
+        {form === "at" && (
+          <div>
+            at{" "}
+            {times.map((time, n) => (
+              <span key={`${time} ${n}`} className="mr-2 inline-flex items-center">
+                <TimeAt at={within(signal, "at", n)} label={`Signal ${n + 1}`} />
+                {times.length > 1 && <TakeAway at={within(signal, "at", n)} label={`No signal at ${time}`} onClick={() => write(within(signal, "at"), times.toSpliced(n, 1))} />}
+              </span>
+            ))}
+            <button type="button" className={LINK_BUTTON} onClick={() => write(within(signal, "at"), [...times, times.at(-1) ?? "12:00"])}>
+              One more
+            </button>
+          </div>
+        )}
+        {form === "after_step" && (
+          <p>
+            whenever a case leaves <RefAt at={within(signal, "after_step")} label="Signal after step" kind="step" />
+          </p>
+        )}
+        {form === "waiting" && (
+          <p>
+            as soon as <NumberAt at={within(signal, "waiting")} label="So many wait" low={1} high={1e6} whole /> wait
+          </p>
+        )}
+        <Optional at={within(at, "lets_go")} offer="then all go on" fresh={1}>
+          then <NumberAt at={within(at, "lets_go")} label="So many go on" low={1} high={1e6} whole /> go on at most
+        </Optional>
+      </div>
+      <NotesAt at={at} keys={["signal", "lets_go", "open"]} />
+    </Section>
+  );
+}
+
+/** How many come together, and how long they wait for that. */
+export function GatherSection({ at }: { at: At }) {
+  return (
+    <Section title="How many come together">
+      <div className="leading-[1.9rem]">
+        <NumberAt at={within(at, "count")} label="How many come together" low={1} high={1e6} whole /> travel on as one.
+        <Optional at={within(at, "or_after")} offer="however long that takes" fresh="30 min">
+          Fewer go on after <DurationAt at={within(at, "or_after")} label="Fewer go on after" />.
+        </Optional>
+      </div>
+    </Section>
+  );
+}
+
+/** Where the branches of a fork come together again. */
+export function ForkSection({ at }: { at: At }) {
+  const study = useStudy((state) => state.document);
+  return (
+    <Section title="Where the branches meet">
+      at <RefAt at={within(at, "join")} label="Where branches meet" kind="step" only={(id) => study.steps.some((step) => step.id === id && step.kind === "join")} />
+      <NotesAt at={at} keys={["join"]} />
+    </Section>
+  );
+}
+
+/** The traits that a step writes. */
+export function TraitsSection({ study, step, at }: { study: StudyDocument; step: Extract<Step, { kind: "set" }>; at: At }) {
+  const traits = within(at, "traits");
+  return (
+    <Section title="What it writes">
+      <ul className="space-y-1 leading-[1.9rem]">
+        {Object.keys(step.traits).map((id) => (
+          <li key={id} className="flex items-start gap-1">
+            <div className="min-w-0 flex-1">
+              <TraitValueAt study={study} at={within(traits, id)} trait={id} mayAdd />
+            </div>
+            <TakeAway at={within(traits, id)} label={`Do not write ${id}`} onClick={() => write(within(traits, id), undefined)} />
+          </li>
+        ))}
+      </ul>
+      <NotesAt at={at} keys={["traits"]} />
+      {withoutUsed(study, valueAt(study, traits)).map((trait) => (
+        <button key={trait.id} type="button" data-sets={within(traits, trait.id)} className={`${LINK_BUTTON} mr-4 mt-1.5`} onClick={() => write(within(traits, trait.id), trait.values?.[0] ?? 0)}>
+          Write {trait.name}
+        </button>
+      ))}
+      {(study.traits ?? []).length === 0 && <p className="text-sm text-ink-2">There is no trait yet. Make one: open the study’s sheet (nothing selected) and add it there.</p>}
+    </Section>
+  );
+}

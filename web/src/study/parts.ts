@@ -1,0 +1,67 @@
+import type { At } from "./addresses";
+import type { StudyDocument } from "./types";
+
+/** What of a study can be opened in the sheet, where it stands in the document, and how it is called. */
+export const PARTS = {
+  step: { list: "steps", word: "Step" },
+  stream: { list: "streams", word: "Stream" },
+  team: { list: "teams", word: "Team" },
+  type: { list: "case_types", word: "Case type" },
+  trait: { list: "traits", word: "Trait" },
+  calendar: { list: "calendars", word: "Calendar" },
+  deadline: { list: "deadlines", word: "Deadline" },
+  span: { list: "spans", word: "Span" },
+  place: { list: "site/places", word: "Place" },
+} as const;
+
+export type PartKind = keyof typeof PARTS;
+
+/** What is selected: one thing, or several steps at once. */
+export type Selection = { kind: PartKind; id: string; also?: string[] } | null;
+
+export interface Named {
+  id: string;
+  name: string;
+}
+
+export function partsOf(study: StudyDocument, kind: PartKind): Named[] {
+  switch (kind) {
+    case "step":
+      return study.steps;
+    case "stream":
+      return study.streams;
+    case "team":
+      return study.teams;
+    case "type":
+      return study.case_types;
+    case "trait":
+      return study.traits ?? [];
+    case "calendar":
+      return study.calendars ?? [];
+    case "deadline":
+      return study.deadlines ?? [];
+    case "span":
+      return study.spans ?? [];
+    case "place":
+      return study.site?.places ?? [];
+  }
+}
+
+export const nameOf = (study: StudyDocument, kind: PartKind, id: string) => partsOf(study, kind).find((part) => part.id === id)?.name ?? id;
+
+export const idsOf = (selection: Selection) => (selection ? [selection.id, ...(selection.also ?? [])] : []);
+
+export function addressOf(selection: NonNullable<Selection>): At {
+  return `${PARTS[selection.kind].list}/${idsOf(selection).join(",")}`;
+}
+
+/** The thing that an address is in. */
+export function partAt(at: At): Selection {
+  for (const kind of Object.keys(PARTS) as PartKind[]) {
+    const { list } = PARTS[kind];
+    if (!at.startsWith(`${list}/`)) continue;
+    const id = at.slice(list.length + 1).split("/")[0];
+    if (id) return { kind, id };
+  }
+  return null;
+}
