@@ -19,11 +19,9 @@ export function Optional({ at, offer, fresh, children }: OptionalProps) {
   const field = useField<unknown>(at);
   if (field.value === undefined && !field.various) {
     return (
-      <div>
-        <button type="button" className={OFFER} data-sets={at} onClick={() => field.set(fresh, undefined)}>
-          {offer}
-        </button>
-      </div>
+      <button type="button" className={`${OFFER} mr-4`} data-sets={at} onClick={() => field.set(fresh)}>
+        {offer}
+      </button>
     );
   }
   return (

@@ -29,7 +29,7 @@ export const TimeAt = (props: AtProps) => <ReadAt {...props} parse={parseTime} /
 
 export const DateAt = (props: AtProps) => <ReadAt {...props} parse={parseDate} />;
 
-export const MomentAt = (props: AtProps) => <ReadAt {...props} parse={parseMoment} />;
+export const MomentAt = (props: AtProps & { fallback?: string }) => <ReadAt {...props} parse={parseMoment} />;
 
 interface NumberAtProps extends AtProps {
   low: number;

@@ -53,8 +53,10 @@ function StepsGrid({ study, columns, marked }: StepsGridProps) {
   return (
     <Grid
       label="Steps"
-      corner="Step"
-      rows={steps.map((step) => ({ id: step.id, label: step.name, name: step.name }))}
+      corner={marked ? "Step" : ""}
+      labelWidth={marked ? 170 : 30}
+      firstStays={!marked}
+      rows={steps.map((step, n) => ({ id: step.id, label: marked ? step.name : n + 1, name: step.name }))}
       columns={heads}
       text={(row, column) => (steps[row] ? (columns[column]?.text(study, steps[row]) ?? null) : null)}
       onPut={put}

@@ -1,23 +1,22 @@
 import { Maximize2, Minus, Plus } from "lucide-react";
-import { select as d3select } from "d3-selection";
-import { type D3ZoomEvent, zoom as d3zoom, type ZoomBehavior, zoomIdentity, zoomTransform, type ZoomTransform } from "d3-zoom";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { Problem } from "../api/client";
-import { colourOf, partsByShare, shareOf, stepById } from "../study/flow";
 import { idsOf } from "../study/parts";
 import { problemsAt, type Selection } from "../study/store";
 import type { StudyDocument } from "../study/types";
-import { linksOf } from "../study/types";
 import { IconButton } from "../ui/IconButton";
-import { type MapLayout, layOut, type Stop, streamNode, type Way } from "./layout";
+import { streamNode } from "./columns";
+import type { Fold } from "./folds";
+import { type Box, layOutFor, type Stop } from "./layout";
 import { type Direction, neighbour } from "./moves";
+import { Overview } from "./Overview";
 import { StopMark } from "./StopMark";
+import { NAMES_FROM, useView } from "./useView";
+import { ShareLabels, WayLines } from "./WayMark";
 
-const NAMES_FROM = 0.4;
 const DETAIL_FROM = 0.6;
-const CLOSEST = 2.5;
-const NEAR = 0.9;
-const FARTHEST = 0.05;
+/** The window before it is measured. */
+const USUAL: Box = { width: 840, height: 620 };
 
 interface LineMapProps {
   study: StudyDocument;
@@ -25,6 +24,8 @@ interface LineMapProps {
   selection: Selection;
   /** Whether a stop is being asked for: then a click or Enter answers, and the selection stays. */
   asking?: boolean;
+  /** How many cases wait on average, by step. */
+  waiting?: Record<string, number>;
   onSelect: (selection: Selection) => void;
   onAlso?: (id: string) => void;
   onAnswer?: (id: string) => void;
@@ -32,9 +33,10 @@ interface LineMapProps {
 }
 
 /** The flow as a line map: case types are lines, steps are stops. Moves by mouse, wheel and keys. */
-export function LineMap({ study, problems, selection, asking, onSelect, onAlso, onAnswer, onOpen }: LineMapProps) {
-  const layout = useMemo(() => layOut(study), [study]);
-  const view = useView(layout);
+export function LineMap({ study, problems, selection, asking, waiting, onSelect, onAlso, onAnswer, onOpen }: LineMapProps) {
+  const [box, setBox] = useState<Box>(USUAL);
+  const layout = useMemo(() => layOutFor(study, box), [study, box]);
+  const view = useView(layout, setBox);
   const [cursor, setCursor] = useState<string | null>(null);
   const chosen = new Set(selection?.kind === "stream" ? [streamNode(selection.id)] : selection?.kind === "step" ? idsOf(selection) : []);
   const selected = [...chosen][0] ?? null;
@@ -86,12 +88,14 @@ export function LineMap({ study, problems, selection, asking, onSelect, onAlso, 
         onKeyDown={onKeyDown}
         onClick={(event) => event.target === event.currentTarget && onSelect(null)}
       >
-        <g transform={view.transform.toString()}>
-          {layout.ways.toSorted((one, other) => Number(other.side) - Number(one.side)).map((way) => (
-            <Tracks key={`${way.from}>${way.to}`} study={study} way={way} />
+        <g ref={view.paper}>
+          {layout.folds.map((each) => (
+            <FoldMarks key={each.right.top} fold={each} />
           ))}
-          {view.transform.k >= NAMES_FROM &&
-            layout.ways.map((way) => <ShareLabels key={`${way.from}>${way.to}`} study={study} way={way} zoom={view.transform.k} />)}
+          {layout.ways.toSorted((one, other) => Number(other.side) - Number(one.side)).map((way) => (
+            <WayLines key={`${way.from}>${way.to}`} study={study} way={way} />
+          ))}
+          {view.zoom >= DETAIL_FROM && layout.ways.map((way) => <ShareLabels key={`${way.from}>${way.to}`} study={study} way={way} zoom={view.zoom} />)}
           {layout.stops.map((stop) => (
             <StopMark
               key={stop.id}
@@ -105,21 +109,33 @@ export function LineMap({ study, problems, selection, asking, onSelect, onAlso, 
               pointed={asking === true && stop.id === cursor}
               tabbable={stop.id === (at ?? layout.stops[0]?.id)}
               problems={problemsOf(problems, stop)}
-              names={view.transform.k >= NAMES_FROM}
-              detail={view.transform.k >= DETAIL_FROM}
-              zoom={view.transform.k}
+              names={view.zoom >= NAMES_FROM}
+              detail={view.zoom >= DETAIL_FROM}
+              zoom={view.zoom}
+              waiting={waiting?.[stop.id] ?? 0}
               onChoose={(also) => choose(stop, also)}
               onReach={() => !asking && !chosen.has(stop.id) && onSelect(selectionOf(stop))}
             />
           ))}
         </g>
       </svg>
+      <Overview layout={layout} study={study} view={view} />
       <div className="absolute bottom-3 right-4 flex gap-1 rounded-md bg-paper">
         <IconButton label="Farther away" onClick={() => view.zoomBy(1 / 1.3)} icon={Minus} />
         <IconButton label="Closer" onClick={() => view.zoomBy(1.3)} icon={Plus} />
         <IconButton label="Show the whole flow" onClick={view.fit} icon={Maximize2} />
       </div>
     </div>
+  );
+}
+
+/** The dotted edges at which a folded map goes on below. */
+function FoldMarks({ fold }: { fold: Fold }) {
+  return (
+    <g stroke="var(--rule)" strokeWidth={2} strokeDasharray="2 6">
+      <path d={`M${fold.right.x},${fold.right.top}V${fold.right.bottom}`} />
+      <path d={`M${fold.left.x},${fold.left.top}V${fold.left.bottom}`} />
+    </g>
   );
 }
 
@@ -132,114 +148,3 @@ function problemsOf(problems: Problem[], stop: Stop): Problem[] {
   return selection ? problemsAt(problems, `${selection.kind === "stream" ? "streams" : "steps"}/${selection.id}`) : [];
 }
 
-/** Keeps where the map is looked at from, shows all of it at first, and follows drags and wheels. */
-function useView(layout: MapLayout) {
-  const svg = useRef<SVGSVGElement>(null);
-  const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | null>(null);
-  const [transform, setTransform] = useState<ZoomTransform>(zoomIdentity);
-  const { width, height } = layout;
-
-  const fit = useCallback(() => {
-    const box = svg.current?.getBoundingClientRect();
-    if (!box || !svg.current || !behaviour.current || box.width === 0) return;
-    const k = Math.max(FARTHEST, Math.min(1, box.width / width, box.height / height));
-    const top = Math.max(0, (box.height - height * k) / 2);
-    const left = Math.max(0, (box.width - width * k) / 2);
-    behaviour.current.transform(d3select(svg.current), zoomIdentity.translate(left, top).scale(k));
-  }, [width, height]);
-
-  useEffect(() => {
-    if (!svg.current) return;
-    behaviour.current = d3zoom<SVGSVGElement, unknown>()
-      .scaleExtent([FARTHEST, CLOSEST])
-      .on("zoom", (event: D3ZoomEvent<SVGSVGElement, unknown>) => setTransform(event.transform));
-    d3select(svg.current).call(behaviour.current).on("dblclick.zoom", null);
-  }, []);
-
-  const isTouched = useRef(false);
-  useEffect(() => {
-    if (!isTouched.current) fit();
-  }, [fit]);
-  useEffect(() => {
-    if (!svg.current) return;
-    const touched = () => {
-      isTouched.current = true;
-    };
-    const element = svg.current;
-    const observer = new ResizeObserver(() => !isTouched.current && fit());
-    observer.observe(element);
-    element.addEventListener("wheel", touched, { passive: true });
-    element.addEventListener("pointerdown", touched);
-    return () => {
-      observer.disconnect();
-      element.removeEventListener("wheel", touched);
-      element.removeEventListener("pointerdown", touched);
-    };
-  }, [fit]);
-
-  const zoomBy = (factor: number) => {
-    isTouched.current = true;
-    if (svg.current && behaviour.current) behaviour.current.scaleBy(d3select(svg.current), factor);
-  };
-  const reveal = (stop: Stop) => {
-    const box = svg.current?.getBoundingClientRect();
-    if (!box || !svg.current || !behaviour.current) return;
-    const [x, y] = transform.apply([stop.x, stop.y]);
-    if (x > 60 && x < box.width - 60 && y > 60 && y < box.height - 60) return;
-    isTouched.current = true;
-    behaviour.current.translateTo(d3select(svg.current), stop.x, stop.y);
-  };
-  /** Brings a stop that was chosen elsewhere than on the map near enough to read. */
-  const showFromAfar = useCallback((stop: Stop) => {
-    if (!svg.current || !behaviour.current || svg.current.contains(document.activeElement)) return;
-    const { k } = zoomTransform(svg.current);
-    if (k >= NAMES_FROM) return;
-    isTouched.current = true;
-    const seen = d3select(svg.current);
-    behaviour.current.scaleTo(seen, NEAR);
-    behaviour.current.translateTo(seen, stop.x, stop.y);
-  }, []);
-  return { svg, transform, fit, zoomBy, reveal, showFromAfar };
-}
-
-function Tracks({ study, way }: { study: StudyDocument; way: Way }) {
-  if (way.side) return <path d={way.tracks[0]?.path} fill="none" stroke="var(--ink-3)" strokeWidth={1.6} />;
-  if (way.types.length === 0) return null;
-  return (
-    <g fill="none" strokeWidth={5.5} strokeLinecap="butt">
-      {way.tracks.map((track) => (
-        <path key={track.type} d={track.path} stroke={colourOf(study, track.type)} strokeDasharray={way.back ? "2.5 5" : undefined} />
-      ))}
-    </g>
-  );
-}
-
-/** The share of a way where its step has more than one, for the types that are split. */
-function ShareLabels({ study, way, zoom }: { study: StudyDocument; way: Way; zoom: number }) {
-  const step = stepById(study, way.from);
-  const link = step && linksOf(step).find((each) => each.to === way.to);
-  if (!step || !link || !partsByShare(step)) return null;
-  const split = way.types.map((type) => ({ type, share: shareOf(step, link, type) })).filter(({ share }) => share < 1);
-  const shown = new Set(split.map(({ share }) => share)).size === 1 && split.length > 1 ? split.slice(0, 1) : split;
-  return (
-    <>
-      {shown.map(({ type, share }, n) => (
-        <text
-          key={type}
-          x={way.label.x}
-          y={way.label.y + 4 + (n - (shown.length - 1) / 2) * 16}
-          textAnchor="middle"
-          fontSize={Math.max(13, 12 / zoom)}
-          fontWeight={700}
-          fill={split.length > 1 && shown.length === 1 ? "var(--ink)" : colourOf(study, type)}
-          stroke="var(--paper)"
-          strokeWidth={7}
-          strokeLinejoin="round"
-          paintOrder="stroke"
-        >
-          {Number((share * 100).toFixed(1))} %
-        </text>
-      ))}
-    </>
-  );
-}

@@ -5,7 +5,8 @@ import { howOften } from "../study/streams";
 import { stepById } from "../study/flow";
 import { KIND_WORDS } from "../study/kinds";
 import type { StudyDocument, Team } from "../study/types";
-import { LEAST_COLUMN, type Stop } from "./layout";
+import { LEAST_COLUMN } from "./columns";
+import type { Stop } from "./layout";
 import { inLines, LETTER, linesBeside, NAME } from "./names";
 import { TRACK_GAP } from "./tracks";
 
@@ -20,6 +21,8 @@ interface StopMarkProps {
   names: boolean;
   detail: boolean;
   zoom: number;
+  /** How many cases wait here on average. */
+  waiting: number;
   onChoose: (also: boolean) => void;
   onReach: () => void;
   ref: Ref<SVGGElement>;
@@ -32,7 +35,7 @@ const DETAIL = { least: 12, near: 12.5 };
 const ROOM_FOR_DETAIL = 84;
 
 /** A stop with its name above and what it needs below; its kind shows in its form. */
-export function StopMark({ study, stop, selected, pointed, tabbable, problems, names, detail, zoom, onChoose, onReach, ref }: StopMarkProps) {
+export function StopMark({ study, stop, selected, pointed, tabbable, problems, names, detail, zoom, waiting, onChoose, onReach, ref }: StopMarkProps) {
   const below = detailOf(study, stop);
   const half = ((Math.max(stop.types.length, 1) - 1) * TRACK_GAP) / 2;
   const label = `${stop.name}, ${kindWord(stop.kind)}${below.length > 0 ? `: ${below.join(", ")}` : ""}${
@@ -46,6 +49,7 @@ export function StopMark({ study, stop, selected, pointed, tabbable, problems, n
       </g>
       <g aria-hidden>
         {names && <Labels stop={stop} half={half} below={detail && stop.room * zoom >= ROOM_FOR_DETAIL ? below : []} zoom={zoom} />}
+        {waiting > 0 && <WaitingDots half={half} waiting={waiting} />}
         {problems.length > 0 && <ProblemMark half={half} problems={problems} />}
       </g>
     </g>
@@ -139,6 +143,28 @@ function TextLines({ lines, x, y, size, bold }: TextLinesProps) {
         </tspan>
       ))}
     </text>
+  );
+}
+
+const MOST_DOTS = 24;
+const DOTS_IN_A_ROW = 8;
+const DOT_GAP = 7;
+
+/** The waiting cases as dots on the approach, so that a long line looks long; after so many, their number. */
+function WaitingDots({ half, waiting }: { half: number; waiting: number }) {
+  const many = Math.round(waiting);
+  const shown = Math.min(many, MOST_DOTS);
+  return (
+    <g fill="var(--ink)">
+      {Array.from({ length: shown }, (_, n) => (
+        <circle key={n} cx={-20 - (n % DOTS_IN_A_ROW) * DOT_GAP} cy={-half - 9 - Math.floor(n / DOTS_IN_A_ROW) * DOT_GAP} r={2.6} />
+      ))}
+      {many > MOST_DOTS && (
+        <text x={-20 - DOTS_IN_A_ROW * DOT_GAP} y={-half - 10} fontSize={12} fontWeight={700} textAnchor="end">
+          {many}
+        </text>
+      )}
+    </g>
   );
 }
 

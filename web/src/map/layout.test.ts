@@ -2,6 +2,7 @@ import { readFileSync } from "node:fs";
 import { expect, it } from "vitest";
 import { filledIn, type StudyDocument } from "../study/types";
 import { layOut } from "./layout";
+import { insertAfter } from "../study/newSteps";
 import { neighbour } from "./moves";
 
 const demo = filledIn(JSON.parse(readFileSync("../demo/residents-hall.json", "utf-8")));
@@ -88,4 +89,36 @@ it("follows the lines with the arrow keys", () => {
   expect(neighbour(layout, "counter", "ArrowDown")?.id).toBe("photo-booth");
   expect(neighbour(layout, "photo-booth", "ArrowUp")?.id).toBe("counter");
   expect(neighbour(layout, "served", "ArrowRight")).toBeUndefined();
+});
+
+const FOLD = 880;
+
+it.each([1, 12, 60, 300])("folds %i steps into the width of a window, one fold below the other", (count) => {
+  const layout = layOut(row(count), FOLD);
+  expect(layout.width).toBeLessThanOrEqual(FOLD + 200);
+  expect(layout.stops).toHaveLength(count + 2);
+  const places = new Set(layout.stops.map((each) => `${Math.round(each.x / 80)} ${Math.round(each.y / 80)}`));
+  expect(places.size).toBe(count + 2);
+  for (const each of layout.stops) expect(each.x).toBeLessThan(layout.width);
+  if (count > 6) expect(layout.folds.length).toBeGreaterThan(0);
+});
+
+it("says where a way leads back to when that is on another fold", () => {
+  const layout = layOut(row(12), FOLD);
+  const back = layout.ways.filter((way) => way.back);
+  const across = back.filter((way) => Math.abs(stop(layout, way.from).y - stop(layout, way.to).y) > 200);
+  expect(back.length).toBeGreaterThan(0);
+  for (const way of across) expect(way.stub).toBe(`back to ${stop(layout, way.to).name}`);
+});
+
+it("moves nothing to the left of where a step is put in", () => {
+  const before = layOut(demo);
+  const changed = structuredClone(demo);
+  insertAfter(changed, "identity-desk", "delay");
+  const after = layOut(changed);
+  const place = stop(before, "identity-desk").column;
+  for (const one of before.stops.filter((each) => each.column <= place && each.kind !== "exit")) {
+    const other = stop(after, one.id);
+    expect([one.id, other.x, other.y - stop(after, "kiosk").y]).toEqual([one.id, one.x, one.y - stop(before, "kiosk").y]);
+  }
 });

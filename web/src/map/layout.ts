@@ -1,8 +1,10 @@
-import { linkName, passing, sideWays, type Passing } from "../study/flow";
+import { linkName, passing, sideWays } from "../study/flow";
 import type { Step, StudyDocument } from "../study/types";
 import { linksOf } from "../study/types";
+import { assignLanes, closingEdges, columnPositions, columnsOf, type Edge, LEAST_COLUMN, type Node, orderColumns, straighten, streamNode, withPassages } from "./columns";
+import { type Fold, foldAt, type Lanes, oneFold, type Paper } from "./folds";
 import { roomBeside } from "./names";
-import { besideTypes, FLAT, loopLevel, loopTracks, straightTracks, type Track } from "./tracks";
+import { besideTypes, loopLevel, loopTracks, stubTracks, type Track } from "./tracks";
 
 /** A place on the map where lines meet: a stream's beginning or a step. */
 export interface Stop {
@@ -28,87 +30,119 @@ export interface Way {
   types: string[];
   tracks: Track[];
   label: { x: number; y: number };
+  /** Where the way leads, in words, where it is not drawn all the way. */
+  stub?: string;
 }
 
 export interface MapLayout {
   stops: Stop[];
   ways: Way[];
+  /** Where the map is folded: lines that leave on the right come in again on the left of the next one. */
+  folds: Fold[];
   width: number;
   height: number;
 }
 
-const LANE_HEIGHT = 118;
-export const LEAST_COLUMN = 134;
-const MARGIN = { left: 30, right: 24, top: 70, bottom: 80 };
-const FIRST_STOP = 72;
+const MARGIN = { right: 24, top: 70, bottom: 80 };
+const LOOPS_ROOM = 30;
+const NEXT_LOOP = 14;
 
-const STOP_ROOM = 0.5;
-const PASSAGE_ROOM = 0.22;
-
-interface Node {
-  id: string;
-  column: number;
-  lane: number;
-  /** How much of a lane it takes up on either side. */
-  room: number;
-  before: Node[];
-  after: Node[];
-  weight: number;
+/**
+ * Lays the flow of a study out from left to right: columns by longest path, lanes packed, loops below.
+ * A flow longer than the width of a fold goes on in the next one below, like a folded map.
+ */
+export function layOut(study: StudyDocument, fold = Number.POSITIVE_INFINITY): MapLayout {
+  const lanes = laidOut(study, fold);
+  return drawn(study, lanes, lanes.width <= fold ? oneFold(lanes) : foldAt(lanes, fold));
 }
 
-/** Lays the flow of a study out from left to right: columns by longest path, lanes packed, loops below. */
-export function layOut(study: StudyDocument): MapLayout {
+/** The window through which a map is looked at, in pixels. */
+export interface Box {
+  width: number;
+  height: number;
+}
+
+/** How near the whole of a map should be seen at least; if it cannot, it is folded to the window and looked at in parts. */
+const NEARNESSES = [1, 0.9, 0.8, 0.72];
+/** Flows of more steps than this are never seen whole and legible. */
+const SMALL = 40;
+const IN_PARTS = 0.9;
+
+/** Lays a flow out for a window: so that all of it is seen where that is legible, else folded to its width. */
+export function layOutFor(study: StudyDocument, box: Box): MapLayout {
+  for (const near of study.steps.length <= SMALL ? NEARNESSES : []) {
+    const layout = layOut(study, box.width / near);
+    if (layout.height * near <= box.height && layout.width * near <= box.width + 1) return layout;
+  }
+  return layOut(study, box.width / IN_PARTS);
+}
+
+/** Columns and lanes, before it is said where on the paper they lie. Exits stand in the last column, unless that is folds away. */
+function laidOut(study: StudyDocument, fold: number): Lanes {
   const flow = passing(study);
   const edges = edgesOf(study);
   const back = closingEdges(study, edges);
-  const nodes = columnsOf(study, edges, back, flow);
-  const chains = withPassages(nodes, edges, back);
-  orderColumns(chains.columns);
-  assignLanes(chains.columns);
-  const x = columnPositions(chains.columns);
-  const top = Math.min(...chains.columns.flat().map((node) => node.lane), 0);
-  const yOf = (lane: number) => MARGIN.top + (lane - top) * LANE_HEIGHT;
-
-  const stops = new Map<string, Stop>();
-  for (const [id, node] of nodes) {
-    const stream = study.streams.find((each) => streamNode(each.id) === id);
-    const step = study.steps.find((each) => each.id === id);
-    const types = stream ? flow.streams.get(stream.id) : flow.steps.get(id);
-    stops.set(id, {
-      id,
-      kind: stream ? "stream" : (step?.kind ?? "serve"),
-      name: stream?.name ?? step?.name ?? id,
-      column: node.column,
-      x: x[node.column] ?? 0,
-      y: yOf(node.lane),
-      types: types ?? [],
-      room: Infinity,
-    });
-  }
-  giveRoom([...stops.values()]);
-  const lowest = Math.max(...[...stops.values()].map((stop) => stop.y), MARGIN.top);
+  const inOne = columnsOf(study, edges, back, flow, true);
+  const many = Math.max(0, ...[...inOne.values()].map((node) => node.column)) + 1;
+  const isFolded = many * LEAST_COLUMN > fold;
+  const nodes = isFolded ? columnsOf(study, edges, back, flow, false) : inOne;
+  const span = (edge: Edge) => (nodes.get(edge.to)?.column ?? 0) - (nodes.get(edge.from)?.column ?? 0);
+  const cut = new Set(isFolded ? edges.filter((edge) => !back.has(edge) && span(edge) * LEAST_COLUMN > fold) : []);
+  const { columns, passages } = withPassages(nodes, edges, (edge) => back.has(edge) || cut.has(edge));
+  orderColumns(columns);
+  assignLanes(columns);
+  for (const [edge, passed] of passages) straighten([nodes.get(edge.from) as Node, ...passed, nodes.get(edge.to) as Node]);
+  const x = columnPositions(columns);
+  const exits = study.steps.filter((step) => step.kind === "exit").map((step) => step.name);
   const right = x.at(-1) ?? 0;
-  const exits = study.steps.filter((step) => step.kind === "exit");
-  let loops = 0;
-  const ways = edges.map((edge): Way => {
-    const types = edge.stream ? (flow.streams.get(edge.stream) ?? []) : (flow.links.get(linkName(edge.from, edge.to)) ?? []);
+  return { flow, edges, back, cut, nodes, columns, passages, x, width: right + MARGIN.right + roomBeside(exits, right) };
+}
+
+function drawn(study: StudyDocument, lanes: Lanes, paper: Paper): MapLayout {
+  const stops = new Map(stopsOf(study, lanes, paper).map((stop) => [stop.id, stop]));
+  giveRoom([...stops.values()]);
+  const loops = new Map<number, number>();
+  const stubs = new Map<string, number>();
+  const stub = (from: Stop, to: Stop, types: string[], word: string) => {
+    const turn = stubs.get(from.id) ?? 0;
+    stubs.set(from.id, turn + 1);
+    return { ...stubTracks(from, types, turn), stub: `${word} ${to.name}` };
+  };
+  const ways = lanes.edges.map((edge): Way => {
+    const types = edge.stream ? (lanes.flow.streams.get(edge.stream) ?? []) : (lanes.flow.links.get(linkName(edge.from, edge.to)) ?? []);
     const ends = [stops.get(edge.from), stops.get(edge.to)] as [Stop, Stop];
     const [from, to] = edge.side ? besideTypes(...ends) : ends;
-    const drawn = edge.side ? from.types : types;
     const way = { from: edge.from, to: edge.to, side: edge.side ?? false, types };
-    if (back.has(edge)) {
-      const level = loopLevel(from, to, [...stops.values()]) + 14 * loops++;
-      return { ...way, back: true, ...loopTracks(from, to, drawn, level) };
-    }
-    const between = (chains.passages.get(edge) ?? []).map((node) => ({ x: x[node.column] ?? 0, y: yOf(node.lane) }));
-    return { ...way, back: false, ...straightTracks(from, to, drawn, between) };
+    const drawnTypes = edge.side ? from.types : types;
+    if (lanes.cut.has(edge)) return { ...way, back: false, ...stub(from, to, drawnTypes, "to") };
+    if (!lanes.back.has(edge)) return { ...way, back: false, ...paper.tracks(from, to, drawnTypes, lanes.passages.get(edge) ?? []) };
+    const band = paper.bandOf(from.column);
+    if (band !== paper.bandOf(to.column)) return { ...way, back: true, ...stub(from, to, drawnTypes, "back to") };
+    const turn = loops.get(band) ?? 0;
+    loops.set(band, turn + 1);
+    const near = [...stops.values()].filter((stop) => paper.bandOf(stop.column) === band);
+    return { ...way, back: true, ...loopTracks(from, to, drawnTypes, loopLevel(from, to, near) + NEXT_LOOP * turn) };
   });
-  return {
-    stops: [...stops.values()],
-    ways,
-    width: right + MARGIN.right + roomBeside(exits.map((step) => step.name), right),
-    height: lowest + MARGIN.bottom + (loops > 0 ? 30 : 0),
-  };
+  const lowest = Math.max(...[...stops.values()].map((stop) => stop.y), MARGIN.top);
+  return { stops: [...stops.values()], ways, folds: paper.folds, width: paper.width, height: lowest + MARGIN.bottom + (loops.size > 0 ? LOOPS_ROOM : 0) };
+}
+
+function stopsOf(study: StudyDocument, { flow, nodes }: Lanes, paper: Paper): Stop[] {
+  const steps = new Map(study.steps.map((step) => [step.id, step]));
+  const streams = new Map(study.streams.map((stream) => [streamNode(stream.id), stream]));
+  return [...nodes.values()].map((node) => {
+    const [stream, step] = [streams.get(node.id), steps.get(node.id)];
+    const types = stream ? flow.streams.get(stream.id) : flow.steps.get(node.id);
+    return {
+      id: node.id,
+      kind: stream ? "stream" : (step?.kind ?? "serve"),
+      name: stream?.name ?? step?.name ?? node.id,
+      column: node.column,
+      ...paper.at(node),
+      types: types ?? [],
+      room: Number.POSITIVE_INFINITY,
+    };
+  });
 }
 
 /** Notes for each stop how far below the next one of its column stands. */
@@ -119,15 +153,6 @@ function giveRoom(stops: Stop[]): void {
     if (next?.column === stop.column) stop.room = next.y - stop.y;
   });
 }
-
-interface Edge {
-  from: string;
-  to: string;
-  stream?: string;
-  side?: boolean;
-}
-
-export const streamNode = (id: string) => `stream:${id}`;
 
 function edgesOf(study: StudyDocument): Edge[] {
   const known = new Set(study.steps.map((step) => step.id));
@@ -142,215 +167,3 @@ function edgesOf(study: StudyDocument): Edge[] {
   return edges.filter((edge) => known.has(edge.to));
 }
 
-/** The edges that lead back to a step from which they were reached. */
-function closingEdges(study: StudyDocument, edges: Edge[]): Set<Edge> {
-  const out = grouped(edges);
-  const state = new Map<string, "open" | "done">();
-  const closing = new Set<Edge>();
-  for (const start of [...study.streams.map((stream) => streamNode(stream.id)), ...study.steps.map((step) => step.id)]) {
-    if (state.has(start)) continue;
-    const path: { id: string; turn: number }[] = [{ id: start, turn: 0 }];
-    state.set(start, "open");
-    while (path.length > 0) {
-      const here = path[path.length - 1] as { id: string; turn: number };
-      const edge = out.get(here.id)?.[here.turn++];
-      if (!edge) {
-        state.set(here.id, "done");
-        path.pop();
-      } else if (state.get(edge.to) === "open") closing.add(edge);
-      else if (!state.has(edge.to)) {
-        state.set(edge.to, "open");
-        path.push({ id: edge.to, turn: 0 });
-      }
-    }
-  }
-  return closing;
-}
-
-function grouped(edges: Edge[]): Map<string, Edge[]> {
-  const groups = new Map<string, Edge[]>();
-  for (const edge of edges) groups.set(edge.from, [...(groups.get(edge.from) ?? []), edge]);
-  return groups;
-}
-
-/** Gives every stop its column: one after the last stop that leads to it; exits stand in the last. */
-function columnsOf(study: StudyDocument, edges: Edge[], back: Set<Edge>, flow: Passing): Map<string, Node> {
-  const nodes = new Map<string, Node>();
-  const add = (id: string, weight: number) => nodes.set(id, { id, column: 0, lane: 0, room: STOP_ROOM, before: [], after: [], weight });
-  for (const stream of study.streams) add(streamNode(stream.id), 1);
-  for (const step of study.steps) add(step.id, flow.steps.get(step.id)?.length ?? 0);
-  const forward = edges.filter((edge) => !back.has(edge));
-  const waitingFor = new Map([...nodes.keys()].map((id) => [id, 0]));
-  for (const edge of forward) waitingFor.set(edge.to, (waitingFor.get(edge.to) ?? 0) + 1);
-  const out = grouped(forward);
-  const ready = [...nodes.keys()].filter((id) => waitingFor.get(id) === 0);
-  while (ready.length > 0) {
-    const id = ready.shift() as string;
-    for (const edge of out.get(id) ?? []) {
-      const target = nodes.get(edge.to) as Node;
-      target.column = Math.max(target.column, (nodes.get(id) as Node).column + 1);
-      const left = (waitingFor.get(edge.to) ?? 1) - 1;
-      waitingFor.set(edge.to, left);
-      if (left === 0) ready.push(edge.to);
-    }
-  }
-  const last = Math.max(0, ...[...nodes.values()].map((node) => node.column));
-  for (const step of study.steps) {
-    const node = nodes.get(step.id);
-    if (step.kind === "exit" && node && node.column > 0) node.column = last;
-  }
-  return nodes;
-}
-
-/** Lets long edges pass through the columns between, so that no line runs through a stop. */
-function withPassages(nodes: Map<string, Node>, edges: Edge[], back: Set<Edge>) {
-  const columns: Node[][] = [];
-  const place = (node: Node) => (columns[node.column] ??= []).push(node);
-  nodes.forEach(place);
-  const passages = new Map<Edge, Node[]>();
-  const connect = (one: Node, other: Node) => {
-    one.after.push(other);
-    other.before.push(one);
-  };
-  for (const edge of edges) {
-    if (back.has(edge)) continue;
-    let previous = nodes.get(edge.from) as Node;
-    const target = nodes.get(edge.to) as Node;
-    const passed: Node[] = [];
-    for (let column = previous.column + 1; column < target.column; column++) {
-      const node: Node = { id: `${edge.from}>${edge.to}@${column}`, column, lane: 0, room: PASSAGE_ROOM, before: [], after: [], weight: 0.5 };
-      connect(previous, node);
-      place(node);
-      passed.push(node);
-      previous = node;
-    }
-    connect(previous, target);
-    passages.set(edge, passed);
-  }
-  for (let column = 0; column < columns.length; column++) columns[column] ??= [];
-  return { columns, passages };
-}
-
-const SWEEPS = 8;
-const FIRST_COLUMN = 200;
-
-/** Orders each column so that few lines cross: by the middle of the neighbours, there and back, the best kept. */
-function orderColumns(columns: Node[][]): void {
-  let best = columns.map((column) => [...column]);
-  let fewest = crossings(best);
-  for (let sweep = 0; sweep < SWEEPS && fewest > 0; sweep++) {
-    const forth = sweep % 2 === 0;
-    const places = new Map(columns.flatMap((column) => column.map((node, place) => [node, place] as const)));
-    for (const column of forth ? columns : columns.toReversed()) {
-      const middle = (node: Node) => {
-        const near = forth ? node.before : node.after;
-        return near.length === 0 ? (places.get(node) ?? 0) : near.reduce((sum, each) => sum + (places.get(each) ?? 0), 0) / near.length;
-      };
-      const middles = new Map(column.map((node) => [node, middle(node)]));
-      column.sort((one, other) => (middles.get(one) ?? 0) - (middles.get(other) ?? 0));
-      column.forEach((node, place) => places.set(node, place));
-    }
-    for (const column of columns) exchange(column, places, sweep % 4 > 1);
-    const found = crossings(columns);
-    if (found < fewest) {
-      fewest = found;
-      best = columns.map((column) => [...column]);
-    }
-  }
-  for (const [n, column] of best.entries()) {
-    columns[n] = column;
-    const places = new Map(column.map((node, place) => [node, place]));
-    for (const before of columns[n - 1] ?? []) before.after.sort((one, other) => (places.get(one) ?? 0) - (places.get(other) ?? 0));
-  }
-}
-
-/** Exchanges neighbours in a column where their lines then cross less, or on ties if wanted. */
-function exchange(column: Node[], places: Map<Node, number>, onTies: boolean): void {
-  for (let place = 0; place + 1 < column.length; place++) {
-    const [one, other] = [column[place], column[place + 1]] as [Node, Node];
-    const gain = crossed(one, other, places) - crossed(other, one, places);
-    if (gain < 0 || (gain === 0 && !onTies)) continue;
-    column.splice(place, 2, other, one);
-    places.set(other, place).set(one, place + 1);
-  }
-}
-
-/** How often the lines of two stops cross if the first stands above the second. */
-function crossed(above: Node, below: Node, places: Map<Node, number>): number {
-  let count = 0;
-  for (const side of ["before", "after"] as const) {
-    for (const one of above[side]) for (const other of below[side]) if ((places.get(one) ?? 0) > (places.get(other) ?? 0)) count++;
-  }
-  return count;
-}
-
-function crossings(columns: Node[][]): number {
-  let count = 0;
-  columns.forEach((column, n) => {
-    const places = new Map((columns[n + 1] ?? []).map((node, place) => [node, place]));
-    const ends = column.flatMap((node) => node.after.map((after) => places.get(after) ?? 0).sort((one, other) => one - other));
-    for (let i = 0; i < ends.length; i++) for (let j = i + 1; j < ends.length; j++) if ((ends[i] ?? 0) > (ends[j] ?? 0)) count++;
-  });
-  return count;
-}
-
-/** Packs each column in its order, as near as can be to where the lines come from. */
-function assignLanes(columns: Node[][]): void {
-  for (const column of columns) pack(column.map((node) => ({ node, lane: wishedLane(node) })));
-  for (const column of columns.toReversed()) pack(column.map((node) => ({ node, lane: onlyPartner(node, "after")?.lane ?? node.lane })));
-  for (const column of columns) pack(column.map((node) => ({ node, lane: onlyPartner(node, "before")?.lane ?? node.lane })));
-}
-
-/** The stop on one side, where both lead only to each other and so should stand level. */
-function onlyPartner(node: Node, side: "before" | "after"): Node | undefined {
-  const [partner, ...more] = node[side];
-  const back = partner?.[side === "before" ? "after" : "before"];
-  return more.length === 0 && back?.length === 1 ? partner : undefined;
-}
-
-function wishedLane(node: Node): number {
-  if (node.before.length === 0) return 0;
-  const weight = (before: Node) => Math.max(before.weight, 0.1);
-  const total = node.before.reduce((sum, before) => sum + weight(before), 0);
-  return node.before.reduce((sum, before) => sum + fannedLane(before, node) * weight(before), 0) / total;
-}
-
-/** Where a stop would stand if only this one led to it: ways that part fan out around their origin. */
-function fannedLane(before: Node, node: Node): number {
-  const place = before.after.indexOf(node);
-  return before.lane + (place - (before.after.length - 1) / 2) * 2 * node.room;
-}
-
-/** Sets lanes apart with the least shifting: neighbours that touch are centred on their wishes. */
-function pack(wished: { node: Node; lane: number }[]): void {
-  interface Group {
-    first: number;
-    size: number;
-    members: { node: Node; lane: number; offset: number }[];
-  }
-  const groups: Group[] = [];
-  for (const { node, lane } of wished) {
-    groups.push({ first: lane - node.room, size: 2 * node.room, members: [{ node, lane, offset: node.room }] });
-    for (;;) {
-      const last = groups.at(-1);
-      const before = groups.at(-2);
-      if (!last || !before || before.first + before.size <= last.first + 1e-9) break;
-      const members = [...before.members, ...last.members.map((each) => ({ ...each, offset: each.offset + before.size }))];
-      const first = members.reduce((sum, each) => sum + each.lane - each.offset, 0) / members.length;
-      groups.splice(-2, 2, { first, size: before.size + last.size, members });
-    }
-  }
-  for (const group of groups) for (const { node, offset } of group.members) node.lane = group.first + offset;
-}
-
-/** Sets columns apart so that every change of lane fits between two stops at 45°. */
-function columnPositions(columns: Node[][]): number[] {
-  const beginsWithSteps = columns[0]?.some((node) => !node.id.startsWith(streamNode("")));
-  const positions = [beginsWithSteps ? FIRST_STOP : MARGIN.left];
-  for (const column of columns.slice(0, -1)) {
-    const climbs = column.flatMap((node) => node.after.map((after) => Math.abs(after.lane - node.lane) * LANE_HEIGHT));
-    const least = positions.length === 1 ? FIRST_COLUMN : LEAST_COLUMN;
-    positions.push((positions.at(-1) as number) + Math.max(least, Math.max(0, ...climbs) + 2 * FLAT));
-  }
-  return positions;
-}

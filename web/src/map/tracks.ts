@@ -11,7 +11,7 @@ export interface Track {
   path: string;
 }
 
-interface Tracks {
+export interface Tracks {
   tracks: Track[];
   label: Point;
 }
@@ -70,7 +70,7 @@ function levelled(start: Point, between: Point[], offset: number): Point[] {
   });
 }
 
-/** Joins points by level pieces and 45° diagonals in the middle of each gap; parallel tracks stay parallel. */
+/** Joins points by level pieces and 45° diagonals in the middle of each gap; parallel tracks stay parallel. Points on a level piece are left out. */
 function bent(points: Point[], offset: number): Point[] {
   const path: Point[] = [points[0] as Point];
   for (let n = 1; n < points.length; n++) {
@@ -82,7 +82,7 @@ function bent(points: Point[], offset: number): Point[] {
       const middle = (start.x + end.x) / 2 + (Math.abs(climb) > 2 * TRACK_GAP ? lean : 0);
       path.push({ x: middle - Math.abs(climb) / 2, y: start.y }, { x: middle + Math.abs(climb) / 2, y: end.y });
     }
-    path.push(end);
+    if (n + 1 === points.length) path.push(end);
   }
   return path;
 }
@@ -113,6 +113,19 @@ export function loopTracks(from: Stop, to: Stop, types: string[], level: number)
   return { tracks, label: { x: (left + right) / 2, y: level } };
 }
 
+const STUB = { out: 40, down: 64, next: 18 };
+
+/** The beginning of a way that leads to another fold: a hook below the line, and words at its end. */
+export function stubTracks(from: Stop, types: string[], turn: number): Tracks {
+  const end = from.y + STUB.down + turn * STUB.next;
+  const tracks = types.map((type, n) => {
+    const x = from.x + STUB.out + n * TRACK_GAP;
+    const y = from.y + trackOffset(from.types, type);
+    return { type, path: rounded([{ x: from.x, y }, { x, y }, { x, y: end }]) };
+  });
+  return { tracks, label: { x: from.x + STUB.out, y: end } };
+}
+
 /** Draws a polyline with round corners. */
 function rounded(points: Point[]): string {
   const [first, ...rest] = points;
@@ -131,7 +144,7 @@ function rounded(points: Point[]): string {
   return text.join("");
 }
 
-const at = (point: Point) => `${Number(point.x.toFixed(1))},${Number(point.y.toFixed(1))}`;
+const at = (point: Point) => `${Math.round(point.x * 10) / 10},${Math.round(point.y * 10) / 10}`;
 const distance = (one: Point, other: Point) => Math.hypot(other.x - one.x, other.y - one.y);
 
 function towards(from: Point, to: Point, reach: number): Point {

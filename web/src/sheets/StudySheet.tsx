@@ -32,7 +32,7 @@ export function StudySheet() {
       <PartList study={study} kind="place" title="Places" />
       <Section title="When and in what">
         <p className="leading-8">
-          A run begins on <MomentAt at="start" label="Start of a run" />; money is in <ReadAt at="currency" label="Currency" parse={readCurrency} fallback="EUR" />
+          A run begins on <MomentAt at="start" label="Start of a run" fallback="2027-03-01T08:00" />; money is in <ReadAt at="currency" label="Currency" parse={readCurrency} fallback="EUR" />
         </p>
       </Section>
     </>

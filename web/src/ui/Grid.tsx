@@ -32,6 +32,8 @@ interface GridProps {
   /** Told which cells are selected. */
   onArea?: (area: Area) => void;
   labelWidth?: number;
+  /** Whether the first column stays in sight, as it names the row. */
+  firstStays?: boolean;
 }
 
 interface Cell {
@@ -47,7 +49,7 @@ function areaOf(one: Cell, other: Cell): Area {
 }
 
 /** Cells that are filled like a spreadsheet: arrows, typing over, filling down and right, copy and paste, painting. */
-export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, onArea, labelWidth = 150 }: GridProps) {
+export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, onArea, labelWidth = 150, firstStays }: GridProps) {
   const [active, setActive] = useState<Cell>({ row: 0, column: 0 });
   const [anchor, setAnchor] = useState<Cell>({ row: 0, column: 0 });
   const [draft, setDraft] = useState<string | null>(null);
@@ -187,8 +189,8 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
               <th scope="col" style={{ width: labelWidth }} className="sticky left-0 top-0 z-20 border-b-2 border-ink bg-paper pb-1 text-left align-bottom font-normal text-ink-2">
                 {corner}
               </th>
-              {columns.map((column) => (
-                <th key={column.id} scope="col" style={{ width: column.width }} className={`sticky top-0 z-10 border-b-2 border-ink bg-paper px-1.5 pb-1 align-bottom font-normal text-ink-2 ${column.numbers ? "text-right" : "text-left"}`}>
+              {columns.map((column, n) => (
+                <th key={column.id} scope="col" style={{ width: column.width, left: firstStays && n === 0 ? labelWidth : undefined }} className={`sticky top-0 ${firstStays && n === 0 ? "z-20" : "z-10"} border-b-2 border-ink bg-paper px-1.5 pb-1 align-bottom font-normal text-ink-2 ${column.numbers ? "text-right" : "text-left"}`}>
                   {column.label}
                 </th>
               ))}
@@ -208,6 +210,7 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
                 active={active.row === n ? active.column : -1}
                 draft={active.row === n ? draft : null}
                 hands={hands}
+                stays={firstStays ? labelWidth : -1}
               />
             ))}
           </tbody>
@@ -237,6 +240,8 @@ interface RowProps {
   active: number;
   draft: string | null;
   hands: RefObject<Hands | null>;
+  /** Where the first column stays, in pixels from the left; below zero where it does not. */
+  stays: number;
 }
 
 const sameRow = (one: RowProps, other: RowProps) =>
@@ -250,7 +255,7 @@ const sameRow = (one: RowProps, other: RowProps) =>
   (one.shades ?? []).every((shade, n) => shade === other.shades?.[n]);
 
 /** A row is drawn again only when something in it has changed. */
-const Row = memo(function Row({ row, number, columns, texts, shades, left, right, active, draft, hands }: RowProps) {
+const Row = memo(function Row({ row, number, columns, texts, shades, left, right, active, draft, hands, stays }: RowProps) {
   return (
     <tr>
       <th scope="row" className="sticky left-0 z-10 truncate border-b border-rule bg-paper py-0.5 pr-2 text-left font-normal">
@@ -270,7 +275,7 @@ const Row = memo(function Row({ row, number, columns, texts, shades, left, right
             data-cell={`${number},${place}`}
             tabIndex={isActive ? 0 : -1}
             className={`h-6 cursor-cell border-b border-r border-rule px-1.5 outline-none data-painted:bg-marker! ${column.numbers ? "text-right" : "truncate"} ${isSelected ? "bg-marker-light" : text === null ? "bg-value/50" : ""} ${isActive ? "outline-2 -outline-offset-2 outline-ink" : ""}`}
-            style={shades && !isSelected ? { background: `color-mix(in srgb, var(--ink) ${Math.round((shades[place] ?? 0) * 42)}%, transparent)` } : undefined}
+            style={stays >= 0 && place === 0 ? { position: "sticky", left: stays, zIndex: 5, background: isSelected ? undefined : "var(--paper)", fontWeight: 700 } : shades && !isSelected ? { background: `color-mix(in srgb, var(--ink) ${Math.round((shades[place] ?? 0) * 42)}%, transparent)` } : undefined}
             onMouseDown={(event) => {
               if (isActive && draft !== null) return;
               hands.current?.press({ row: number, column: place }, event.shiftKey);
