@@ -3,6 +3,7 @@ import { Tooltip } from "radix-ui";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { Toaster } from "sonner";
 import { CompareScreen } from "../compare/CompareScreen";
+import { DemandScreen } from "../demand/DemandScreen";
 import { FindingsScreen } from "../findings/FindingsScreen";
 import { FlowScreen } from "../flow/FlowScreen";
 import { RunScreen } from "../runs/RunScreen";
@@ -22,6 +23,7 @@ export function App() {
               <Route path="/studies/:studyId" element={<Workbench />}>
                 <Route index element={<Navigate to="flow" replace />} />
                 <Route path="flow" element={<FlowScreen />} />
+                <Route path="demand" element={<DemandScreen />} />
                 <Route path="run" element={<RunScreen />} />
                 <Route path="findings" element={<FindingsScreen />} />
                 <Route path="findings/:runId" element={<FindingsScreen />} />

@@ -25,14 +25,19 @@ export function Workbench() {
   });
   const [isOpen, setOpen] = useState(false);
   useEffect(() => {
-    if (!study.data) return;
-    const draft = unsavedDraft(id);
-    const document = filledIn(study.data.document);
-    if (draft) {
-      keepDraft(id, draft.version, draft.document);
-      open(id, draft.version, draft.document, study.data.problems, "changed");
-    } else open(id, study.data.version, document, study.data.problems, "saved");
-    setOpen(true);
+    const { data } = study;
+    if (!data) return;
+    let gone = false;
+    void unsavedDraft(id).then((draft) => {
+      if (gone) return;
+      if (draft) keepDraft(id, draft.version, draft.document);
+      if (draft) open(id, draft.version, draft.document, data.problems, "changed");
+      else open(id, data.version, filledIn(data.document), data.problems, "saved");
+      setOpen(true);
+    });
+    return () => {
+      gone = true;
+    };
   }, [study.data, id]);
 
   if (study.isError) {

@@ -1,3 +1,4 @@
+import { del as deleteLarge, get as getLarge, set as setLarge } from "idb-keyval";
 import { useEffect } from "react";
 import { api, type Problem, problemsIn } from "../api/client";
 import { useStudy } from "./store";
@@ -14,17 +15,25 @@ interface Draft {
 const draftKey = (id: number) => `urban-queue-draft-${id}`;
 
 /** What was typed but not saved when the page was last closed, if anything. */
-export function unsavedDraft(id: number): Draft | null {
+export async function unsavedDraft(id: number): Promise<Draft | null> {
   const text = localStorage.getItem(draftKey(id));
-  return text ? (JSON.parse(text) as Draft) : null;
+  return text ? (JSON.parse(text) as Draft) : ((await getLarge<Draft>(draftKey(id))) ?? null);
 }
 
+/** Keeps what is typed in the browser until it is saved; what is too long for the quick store goes into the large one. */
 export function keepDraft(id: number, version: number, document: StudyDocument): void {
-  localStorage.setItem(draftKey(id), JSON.stringify({ version, document } satisfies Draft));
+  const draft: Draft = { version, document };
+  try {
+    localStorage.setItem(draftKey(id), JSON.stringify(draft));
+  } catch {
+    localStorage.removeItem(draftKey(id));
+    void setLarge(draftKey(id), draft);
+  }
 }
 
 export function dropDraft(id: number): void {
   localStorage.removeItem(draftKey(id));
+  void deleteLarge(draftKey(id));
 }
 
 let saving: Promise<void> | null = null;

@@ -32,6 +32,8 @@ interface GridProps {
   /** Told which cells are selected. */
   onArea?: (area: Area) => void;
   labelWidth?: number;
+  /** The row that is shown first. */
+  firstRow?: number;
   /** Whether the first column stays in sight, as it names the row. */
   firstStays?: boolean;
 }
@@ -49,9 +51,9 @@ function areaOf(one: Cell, other: Cell): Area {
 }
 
 /** Cells that are filled like a spreadsheet: arrows, typing over, filling down and right, copy and paste, painting. */
-export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, onArea, labelWidth = 150, firstStays }: GridProps) {
-  const [active, setActive] = useState<Cell>({ row: 0, column: 0 });
-  const [anchor, setAnchor] = useState<Cell>({ row: 0, column: 0 });
+export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, onArea, labelWidth = 150, firstStays, firstRow = 0 }: GridProps) {
+  const [active, setActive] = useState<Cell>({ row: firstRow, column: 0 });
+  const [anchor, setAnchor] = useState<Cell>({ row: firstRow, column: 0 });
   const [draft, setDraft] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const holder = useRef<HTMLDivElement>(null);
@@ -79,6 +81,11 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
     return done;
   };
 
+  useLayoutEffect(() => {
+    const [row, head] = [holder.current?.querySelectorAll("tr")[firstRow + 1], holder.current?.querySelector("thead")];
+    if (holder.current && row) holder.current.scrollTop = row.offsetTop - (head?.offsetHeight ?? 0);
+    // Only where the grid begins; afterwards it is scrolled by hand.
+  }, []);
   useEffect(() => {
     const end = () => {
       dragging.current = false;

@@ -1,0 +1,101 @@
+import { useLayoutEffect, useMemo, useRef, useState } from "react";
+import { WeekChart, type WeekSeries } from "../charts/WeekChart";
+import type { Stream, StudyDocument } from "../study/types";
+import { Choice } from "../ui/Choice";
+import { type DemandWeek, useDemandWeek } from "./useDemandWeek";
+
+const HEIGHT = 118;
+
+/** What is expected hour by hour with one simulated week over it, and the work it makes beside who is there. */
+export function WeekPictures({ study, stream }: { study: StudyDocument; stream: Stream }) {
+  const week = useDemandWeek(study);
+  const holder = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(800);
+  const busiest = week.data ? busiestTeam(week.data) : undefined;
+  const [chosen, setChosen] = useState<string | null>(null);
+  const team = study.teams.find((each) => each.id === chosen) ?? study.teams.find((each) => each.id === busiest) ?? study.teams[0];
+  useLayoutEffect(() => {
+    if (!holder.current) return;
+    const observer = new ResizeObserver(([entry]) => entry && setWidth(Math.floor(entry.contentRect.width)));
+    observer.observe(holder.current);
+    return () => observer.disconnect();
+  }, []);
+  const arrivals = useMemo(() => (week.data ? arrivalSeries(week.data, stream.id) : null), [week.data, stream.id]);
+  const staff = useMemo(() => (week.data && team ? staffSeries(week.data, team.id) : null), [week.data, team]);
+  const total = week.data?.streams[stream.id]?.expected.reduce((sum, count) => sum + count, 0);
+  return (
+    <div ref={holder} className="pb-2 pt-2" aria-busy={week.isFetching}>
+      {week.isError && <p className="py-2 text-ink-2">The week cannot be drawn yet: {week.error.message}</p>}
+      {arrivals && (
+        <>
+          <p className="flex flex-wrap items-baseline gap-x-4 text-sm text-ink-2">
+            <b className="text-ink">The week as it will arrive</b>
+            <Key look="area">{stream.name} as expected{total === undefined ? "" : `, ${round(total)} a week`}</Key>
+            <Key look="marks">one simulated week</Key>
+            {study.streams.length > 1 && <Key look="ground">all streams</Key>}
+          </p>
+          <WeekChart label={`Arrivals of ${stream.name} by hour of the week`} unit="cases an hour" series={arrivals} width={width} height={HEIGHT} />
+        </>
+      )}
+      {staff && team && (
+        <>
+          <p className="flex flex-wrap items-baseline gap-x-4 text-sm text-ink-2">
+            <b className="text-ink">What it asks of</b>
+            <Choice quiet label="Team in the picture" value={team.id} options={study.teams.map((each) => ({ value: each.id, label: each.name }))} onChoose={setChosen} />
+            <Key look="area">work that comes in, in people</Key>
+            <Key look="line">who is there</Key>
+            <span>{staffInWords(week.data as DemandWeek, team.id)}</span>
+          </p>
+          <WeekChart label={`Work for ${team.name} beside who is there, by hour of the week`} unit="people" series={staff} width={width} height={HEIGHT + 12} days />
+        </>
+      )}
+    </div>
+  );
+}
+
+const round = (number: number) => Number(number.toFixed(number < 10 ? 1 : 0)).toLocaleString("en");
+
+function arrivalSeries(week: DemandWeek, stream: string): WeekSeries[] {
+  const all = Object.values(week.streams);
+  const sum = all[0]?.expected.map((_, hour) => all.reduce((total, each) => total + (each.expected[hour] ?? 0), 0)) ?? [];
+  const own = week.streams[stream];
+  return [
+    ...(all.length > 1 ? [{ values: sum, look: "ground" as const }] : []),
+    ...(own ? [{ values: own.expected, look: "area" as const }, { values: own.simulated, look: "marks" as const }] : []),
+  ];
+}
+
+function staffSeries(week: DemandWeek, team: string): WeekSeries[] | null {
+  const own = week.teams[team];
+  return own ? [{ values: own.work, look: "area" }, { values: own.members, look: "line" }] : null;
+}
+
+function busiestTeam(week: DemandWeek): string | undefined {
+  const load = ({ work, members }: DemandWeek["teams"][string]) => sumOf(work) / Math.max(sumOf(members), 1e-9);
+  return Object.entries(week.teams).toSorted(([, one], [, other]) => load(other) - load(one))[0]?.[0];
+}
+
+const sumOf = (values: number[]) => values.reduce((sum, value) => sum + value, 0);
+
+/** How the work of a team compares with its people, in words. */
+function staffInWords(week: DemandWeek, team: string): string {
+  const own = week.teams[team];
+  if (!own) return "";
+  const short = own.work.filter((work, hour) => work > (own.members[hour] ?? 0) + 1e-9).length;
+  if (short === 0) return "enough people in every hour";
+  return `more work than people in ${short} ${short === 1 ? "hour" : "hours"} of the week`;
+}
+
+function Key({ look, children }: { look: WeekSeries["look"]; children: React.ReactNode }) {
+  return (
+    <span className="inline-flex items-center gap-1.5">
+      <svg width={18} height={12} aria-hidden>
+        {look === "ground" && <rect y={2} width={18} height={10} fill="var(--value)" />}
+        {look === "area" && <rect y={2} width={18} height={10} fill="var(--ink-2)" fillOpacity={0.55} />}
+        {look === "line" && <path d="M0,9H9V3H18" fill="none" stroke="var(--ink)" strokeWidth={2} />}
+        {look === "marks" && <circle cx={9} cy={6} r={2.5} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.3} />}
+      </svg>
+      {children}
+    </span>
+  );
+}
