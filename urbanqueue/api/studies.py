@@ -230,3 +230,16 @@ def get_version(request: HttpRequest, study_id: int, number: int) -> dict[str, A
     study = StudyPolicy(person_of(request)).get(study_id)
     version = get_object_or_404(study.versions, number=number)
     return written(actions.document_of(version))
+
+
+@router.get(
+    "/{study_id}/versions/{number}/since",
+    response={200: list[Change], 404: Problems},
+    operation_id="changesSince",
+    summary="Changes since a version",
+)
+def changes_since(request: HttpRequest, study_id: int, number: int) -> list[Change]:
+    """Return what has changed from a version to the current one."""
+    study = StudyPolicy(person_of(request)).get(study_id)
+    version = get_object_or_404(study.versions, number=number)
+    return differences(actions.document_of(version), actions.document_of(actions.current_version(study)))

@@ -200,6 +200,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/versions/{number}/since": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes since a version
+         * @description Return what has changed from a version to the current one.
+         */
+        get: operations["changesSince"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pulse/theory": {
         parameters: {
             query?: never;
@@ -2466,24 +2486,6 @@ export interface components {
             changed: string;
         };
         /**
-         * Estimate
-         * @description A mean over replications with its confidence interval; None where it cannot be had.
-         */
-        Estimate: {
-            /** Mean */
-            mean: number | null;
-            /** Half Width */
-            half_width: number | null;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-            /** Sd */
-            sd: number | null;
-            /** N */
-            n: number;
-        };
-        /**
          * Pulse
          * @description The figures of the pulse: loads as shares by team id, times in minutes, money by the day.
          *
@@ -2523,6 +2525,15 @@ export interface components {
              * @default []
              */
             reasons?: string[];
+        };
+        /**
+         * PulseByTheory
+         * @description What is known of a study without a run: theory, and what is wrong or doubtful.
+         */
+        PulseByTheory: {
+            pulse: components["schemas"]["Pulse"];
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
         };
         /**
          * DemandWeek
@@ -2598,6 +2609,24 @@ export interface components {
          * @enum {string}
          */
         State: "waiting" | "running" | "done" | "stopped" | "failed";
+        /**
+         * Estimate
+         * @description A mean over replications with its confidence interval; None where it cannot be had.
+         */
+        Estimate: {
+            /** Mean */
+            mean: number | null;
+            /** Half Width */
+            half_width: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Sd */
+            sd: number | null;
+            /** N */
+            n: number;
+        };
         /**
          * Figures
          * @description What a run says.
@@ -3075,6 +3104,38 @@ export interface operations {
             };
         };
     };
+    changesSince: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Change"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     estimateStudy: {
         parameters: {
             query?: never;
@@ -3094,7 +3155,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Estimate"];
+                    "application/json": components["schemas"]["PulseByTheory"];
                 };
             };
             /** @description Unprocessable Entity */

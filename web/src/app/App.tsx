@@ -6,6 +6,7 @@ import { CompareScreen } from "../compare/CompareScreen";
 import { DemandScreen } from "../demand/DemandScreen";
 import { FindingsScreen } from "../findings/FindingsScreen";
 import { FlowScreen } from "../flow/FlowScreen";
+import { HistoryScreen } from "../history/HistoryScreen";
 import { RunScreen } from "../runs/RunScreen";
 import { StudiesScreen } from "../studies/StudiesScreen";
 import { queries } from "./queries";
@@ -27,6 +28,7 @@ export function App() {
                 <Route path="run" element={<RunScreen />} />
                 <Route path="findings" element={<FindingsScreen />} />
                 <Route path="findings/:runId" element={<FindingsScreen />} />
+                <Route path="history" element={<HistoryScreen />} />
                 <Route path="compare" element={<CompareScreen />} />
               </Route>
               <Route path="*" element={<Navigate to="/" replace />} />

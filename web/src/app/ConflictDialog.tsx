@@ -3,10 +3,12 @@ import { toast } from "sonner";
 import { api, ask } from "../api/client";
 import { dropDraft, saveNow } from "../study/autosave";
 import { open, useStudy } from "../study/store";
+import type { StudyDocument } from "../study/types";
+import { ChangeList } from "../ui/ChangeList";
 import { MAIN_BUTTON, QUIET_BUTTON } from "../ui/Menu";
 import { Modal } from "../ui/Modal";
 
-/** Two people edited at once: both documents are there, and the person says what becomes of them. */
+/** Two people edited at once: what each of them changed, and the person says what becomes of it. */
 export function ConflictDialog() {
   const { id, conflict, document } = useStudy();
   const copy = useMutation({
@@ -23,21 +25,37 @@ export function ConflictDialog() {
     open(id, conflict.version, conflict.theirs, [], "changed");
     void saveNow();
   };
-  const keepMine = () => {
+  const keep = (kept: StudyDocument) => {
     if (!conflict) return;
-    useStudy.setState({ version: conflict.version, conflict: null, save: "changed" });
+    useStudy.setState({ version: conflict.version, conflict: null, document: kept, lastEdit: "Keep both", save: "changed" });
     void saveNow();
   };
+  if (!conflict) return null;
+  const { both, clashes } = conflict;
   return (
-    <Modal open={conflict !== null} title="This study was changed elsewhere">
-      <p className="mb-4">
-        Someone, or you in another window, saved version {conflict?.version} while you were editing. Both are kept; the history has every version.
-      </p>
+    <Modal open wide title="This study was changed elsewhere">
+      <p className="mb-3">Someone, or you in another window, saved version {conflict.version} while you were editing. Nothing is lost, whatever you choose: the history has every version.</p>
+      <div className="mb-4 grid grid-cols-2 gap-6">
+        <section aria-label="What you changed">
+          <h3 className="mb-1 text-sm text-ink-2">What you changed</h3>
+          <ChangeList changes={conflict.mineChanged} marked={clashes} />
+        </section>
+        <section aria-label="What they changed">
+          <h3 className="mb-1 text-sm text-ink-2">What they changed</h3>
+          <ChangeList changes={conflict.theirsChanged} marked={clashes} />
+        </section>
+      </div>
+      {clashes.length > 0 && <p className="mb-3 border-l-2 border-ink pl-2">Where both changed the same place (marked), keeping both means keeping yours.</p>}
       <div className="flex flex-wrap gap-2">
-        <button type="button" className={MAIN_BUTTON} onClick={() => copy.mutate()} disabled={copy.isPending}>
+        {both && (
+          <button type="button" className={MAIN_BUTTON} onClick={() => keep(both)}>
+            Keep both
+          </button>
+        )}
+        <button type="button" className={QUIET_BUTTON} onClick={() => copy.mutate()} disabled={copy.isPending}>
           Keep mine as a study of its own
         </button>
-        <button type="button" className={QUIET_BUTTON} onClick={keepMine}>
+        <button type="button" className={QUIET_BUTTON} onClick={() => keep(document)}>
           Put mine on top
         </button>
         <button type="button" className={QUIET_BUTTON} onClick={takeTheirs}>

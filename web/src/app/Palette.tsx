@@ -1,26 +1,52 @@
 import { Command } from "cmdk";
 import { useNavigate } from "react-router";
-import { redo, type Selection, select, undo, useStudy } from "../study/store";
+import { branchHere, copyHere, deleteHere, insertBeforeHere, insertHere, insertItems, pasteHere, turnItems } from "../flow/actions";
+import { makePart } from "../study/making";
+import { PARTS, type PartKind, partsOf } from "../study/parts";
+import { edit, redo, type Selection, select, undo, useStudy } from "../study/store";
 import { STAGES } from "./Rail";
+import { chooseTheme } from "./theme";
 
-/** Find anything in the study by typing, or do something. */
-export function Palette({ open, onClose }: { open: boolean; onClose: () => void }) {
+interface PaletteProps {
+  open: boolean;
+  onClose: () => void;
+  onRun: () => void;
+  onKeys: () => void;
+}
+
+interface Thing {
+  text: string;
+  kind: string;
+  act: () => void;
+}
+
+/** Find anything in the study by typing, or do anything that can be clicked. */
+export function Palette({ open, onClose, onRun, onKeys }: PaletteProps) {
   const navigate = useNavigate();
-  const { id, document } = useStudy();
-  const go = (stage: string) => navigate(`/studies/${id}/${stage}`);
-  const show = (selection: Selection) => () => {
-    void go("flow");
-    select(selection);
+  const { id, document: study, selection } = useStudy();
+  const go = (stage: string) => () => void navigate(`/studies/${id}/${stage}`);
+  const show = (next: Selection) => () => {
+    go("flow")();
+    select(next);
   };
-  const things = [
-    ...document.steps.map((step) => ({ text: step.name, kind: "Step", act: show({ kind: "step", id: step.id }) })),
-    ...document.streams.map((stream) => ({ text: stream.name, kind: "Stream", act: show({ kind: "stream", id: stream.id }) })),
-    ...document.teams.map((team) => ({ text: team.name, kind: "Team", act: show({ kind: "team", id: team.id }) })),
-    ...document.case_types.map((type) => ({ text: type.name, kind: "Case type", act: show({ kind: "type", id: type.id }) })),
-    ...STAGES.map((stage) => ({ text: stage.name, kind: "Go to", act: () => void go(stage.path) })),
+  const kinds = Object.keys(PARTS) as PartKind[];
+  const parts = kinds.flatMap((kind) => partsOf(study, kind).map((part): Thing => ({ text: part.name, kind: PARTS[kind].word, act: show({ kind, id: part.id }) })));
+  const makes = kinds
+    .filter((kind) => kind !== "step")
+    .map((kind): Thing => ({ text: `Add a ${PARTS[kind].word.toLowerCase()}`, kind: "Do", act: () => show({ kind, id: edit(`Add a ${PARTS[kind].word.toLowerCase()}`, (draft) => makePart(draft, kind)) })() }));
+  const things: Thing[] = [
+    ...parts,
+    ...STAGES.map((stage): Thing => ({ text: stage.name, kind: "Go to", act: go(stage.path) })),
+    { text: "History", kind: "Go to", act: go("history") },
+    { text: "All studies", kind: "Go to", act: () => void navigate("/") },
+    ...onSelected(selection, study),
+    ...makes,
+    { text: "Run", kind: "Do", act: onRun },
     { text: "Undo", kind: "Do", act: undo },
     { text: "Redo", kind: "Do", act: redo },
-    { text: "All studies", kind: "Go to", act: () => void navigate("/") },
+    { text: "Day theme", kind: "Do", act: () => chooseTheme("day") },
+    { text: "Night theme", kind: "Do", act: () => chooseTheme("night") },
+    { text: "All keys", kind: "Do", act: onKeys },
   ];
   return (
     <Command.Dialog
@@ -49,4 +75,23 @@ export function Palette({ open, onClose }: { open: boolean; onClose: () => void 
       </Command.List>
     </Command.Dialog>
   );
+}
+
+/** What can be done with what is selected on the map. */
+function onSelected(selection: Selection, study: ReturnType<typeof useStudy.getState>["document"]): Thing[] {
+  if (selection?.kind !== "step" && selection?.kind !== "stream") return [];
+  const named = (before: string, items: { label: string; onChoose: () => void }[]) => items.map(({ label, onChoose }): Thing => ({ text: before + label, kind: "Do", act: onChoose }));
+  const after = named("Insert after: ", insertItems(insertHere, ""));
+  const put: Thing = { text: "Put in what was copied", kind: "Do", act: () => void pasteHere() };
+  const step = study.steps.find((each) => each.id === selection.id);
+  if (selection.kind === "stream" || !step) return [...after, put];
+  return [
+    ...after,
+    ...named("Insert before: ", insertItems(insertBeforeHere, "")),
+    ...named("Part ways: ", insertItems(branchHere, "", true)),
+    ...named("", turnItems(step)),
+    { text: "Copy the selected steps", kind: "Do", act: copyHere },
+    put,
+    { text: "Delete the selected steps", kind: "Do", act: deleteHere },
+  ];
 }

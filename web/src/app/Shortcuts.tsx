@@ -1,30 +1,61 @@
 import { Modal } from "../ui/Modal";
 
-const KEYS: [string, string][] = [
-  ["← → ↑ ↓", "Follow the lines on the map"],
-  ["Enter", "Open the sheet of what is selected"],
-  ["Escape", "Back to the map; nothing selected"],
-  ["N", "Insert a step after the selected one"],
-  ["B", "Let the ways part after the selected one"],
-  ["R", "Rename the selected one"],
-  ["Delete", "Delete the selected one and close the gap"],
-  ["Ctrl Z, Ctrl Y", "Undo, redo"],
-  ["Ctrl K", "Find or do"],
-  ["?", "This list"],
+const KEYS: [string, [string, string][]][] = [
+  [
+    "Everywhere",
+    [
+      ["Ctrl K or /", "Find a step, a team, a stage; do anything"],
+      ["Ctrl Z, Ctrl Y", "Undo, redo"],
+      ["Ctrl Enter", "Run"],
+      ["G, then F D R I C H", "Go to Flow, Demand, Run, Findings, Compare, History"],
+      ["?", "This list"],
+    ],
+  ],
+  [
+    "On the map",
+    [
+      ["← → ↑ ↓", "Follow the lines"],
+      ["Shift and an arrow, Shift click", "Select more steps, to edit them together"],
+      ["Enter, Escape", "Into the sheet, back to the map"],
+      ["N, Shift N", "Insert a step after, before"],
+      ["B", "Let the ways part"],
+      ["W", "Draw a way to a step that is there, also back"],
+      ["M", "Move to after another step"],
+      ["Ctrl C, Ctrl V", "Copy steps with all their settings, put them in"],
+      ["R", "Rename"],
+      ["Delete", "Delete and close the gap"],
+      ["+ − 0", "Closer, farther away, the whole flow"],
+    ],
+  ],
+  [
+    "In tables and grids",
+    [
+      ["Type, Enter, F2", "Type over, edit what is there"],
+      ["Ctrl Enter", "Fill all that is selected with what is typed"],
+      ["Shift and an arrow", "Select more"],
+      ["Ctrl D, Ctrl R", "Fill down, fill right"],
+      ["Ctrl C, Ctrl V", "Copy to and paste from a spreadsheet"],
+    ],
+  ],
 ];
 
 /** The list of keys. */
 export function Shortcuts({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
     <Modal open={open} onClose={onClose} title="Keys">
-      <dl className="grid grid-cols-[9rem_1fr] gap-y-2">
-        {KEYS.map(([keys, what]) => (
-          <div key={keys} className="contents">
-            <dt className="font-semibold">{keys}</dt>
-            <dd className="text-ink-2">{what}</dd>
-          </div>
-        ))}
-      </dl>
+      {KEYS.map(([where, list]) => (
+        <section key={where} className="mb-3">
+          <h3 className="mb-1 border-b border-rule text-sm text-ink-2">{where}</h3>
+          <dl className="grid grid-cols-[13rem_1fr] gap-y-1">
+            {list.map(([keys, what]) => (
+              <div key={keys} className="contents">
+                <dt className="font-semibold">{keys}</dt>
+                <dd className="text-ink-2">{what}</dd>
+              </div>
+            ))}
+          </dl>
+        </section>
+      ))}
     </Modal>
   );
 }

@@ -1,6 +1,6 @@
 import { Redo2, Undo2 } from "lucide-react";
-import { Link } from "react-router";
-import { useStartRun } from "../runs/useStartRun";
+import { Link, NavLink } from "react-router";
+import type { useStartRun } from "../runs/useStartRun";
 import { spelled } from "../study/durations";
 import { edit, redo, type SaveState, undo, useStudy, useUndo } from "../study/store";
 import { readName } from "../ui/ValueField";
@@ -18,10 +18,9 @@ const SAVE_WORDS: Record<SaveState, string> = {
 };
 
 /** The study, how saving stands, undo and redo, and the one main action. */
-export function TopBar({ onFind }: { onFind: () => void }) {
+export function TopBar({ start, onFind }: { start: ReturnType<typeof useStartRun>; onFind: () => void }) {
   const run = useStudy((state) => state.document.run);
   const save = useStudy((state) => state.save);
-  const start = useStartRun();
   const { undoLabel, redoLabel } = useUndo();
   const quiet = "flex items-center gap-1.5 rounded px-2 py-1 text-sm text-[#c9ced6] hover:text-on-bar disabled:opacity-40";
   return (
@@ -37,6 +36,9 @@ export function TopBar({ onFind }: { onFind: () => void }) {
           SAVE_WORDS[save]
         )}
       </span>
+      <NavLink to="history" className="rounded px-2 py-1 text-sm text-[#c9ced6] hover:text-on-bar aria-[current=page]:font-bold aria-[current=page]:text-on-bar">
+        History
+      </NavLink>
       <span className="ml-auto" />
       <button type="button" className={quiet} onClick={undo} disabled={!undoLabel} aria-label={undoLabel ? `Undo: ${undoLabel}` : "Undo"}>
         <Undo2 size={15} aria-hidden />

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { Outlet, useNavigate, useParams } from "react-router";
 import { api, ask } from "../api/client";
+import { useStartRun } from "../runs/useStartRun";
 import { keepDraft, unsavedDraft, useAutosave } from "../study/autosave";
 import { open, useStudy } from "../study/store";
 import { filledIn } from "../study/types";
@@ -11,6 +12,7 @@ import { PulseStrip } from "./PulseStrip";
 import { Rail } from "./Rail";
 import { Shortcuts } from "./Shortcuts";
 import { TopBar } from "./TopBar";
+import { usePulseBeat } from "./usePulse";
 import { useShortcuts } from "./useShortcuts";
 
 /** One window for all work on a study: top bar, rail, the current stage, the pulse. */
@@ -55,7 +57,14 @@ export function Workbench() {
 
 function OpenStudy() {
   useAutosave();
-  const keys = useShortcuts();
+  usePulseBeat();
+  const navigate = useNavigate();
+  const id = useStudy((state) => state.id);
+  const start = useStartRun();
+  const onGo = useCallback((stage: string) => void navigate(`/studies/${id}/${stage}`), [navigate, id]);
+  const { mutate: run } = start;
+  const onRun = useCallback(() => run(), [run]);
+  const keys = useShortcuts({ onGo, onRun });
   const name = useStudy((state) => state.document.name);
   useEffect(() => {
     document.title = `${name} – Urban Queue`;
@@ -65,7 +74,7 @@ function OpenStudy() {
   }, [name]);
   return (
     <div className="flex h-full flex-col">
-      <TopBar onFind={() => keys.setPalette(true)} />
+      <TopBar start={start} onFind={() => keys.setPalette(true)} />
       <div className="flex min-h-0 flex-1">
         <Rail />
         <div className="flex min-w-0 flex-1 flex-col">
@@ -75,7 +84,7 @@ function OpenStudy() {
           <PulseStrip />
         </div>
       </div>
-      <Palette open={keys.palette} onClose={() => keys.setPalette(false)} />
+      <Palette open={keys.palette} onClose={() => keys.setPalette(false)} onRun={onRun} onKeys={() => keys.setHelp(true)} />
       <Shortcuts open={keys.help} onClose={() => keys.setHelp(false)} />
       <ConflictDialog />
     </div>

@@ -51,7 +51,7 @@ function drawn({ values, look }: WeekSeries): Plot.Markish {
   const steps = values.map((y, hour) => ({ x1: hour, x2: hour + 1, x: hour + 0.5, y }));
   switch (look) {
     case "ground":
-      return Plot.rectY(steps, { x1: "x1", x2: "x2", y: "y", fill: "var(--value)" });
+      return Plot.rectY(steps, { x1: "x1", x2: "x2", y: "y", fill: "var(--rule)" });
     case "area":
       return Plot.rectY(steps, { x1: "x1", x2: "x2", y: "y", fill: "var(--ink-2)", fillOpacity: 0.55 });
     case "line":

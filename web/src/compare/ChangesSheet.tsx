@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
 import type { Run } from "../app/queries";
+import { ChangeList } from "../ui/ChangeList";
 import { Section } from "../ui/Section";
 
 interface ChangesSheetProps {
@@ -18,22 +19,9 @@ export function ChangesSheet({ against, first, other }: ChangesSheetProps) {
       <h2 className="pb-2 text-xl font-bold">What differs</h2>
       <Section title={against.changes.length === 1 ? "One thing" : `${against.changes.length} things`}>
         {against.changes.length === 0 && <p className="text-ink-2">Nothing: both runs are of the same study. Change one thing, and run again.</p>}
-        <ul className="space-y-2">
-          {against.changes.map((change) => (
-            <li key={change.where}>
-              <b>{change.name}</b>, {placeOf(change.where)}: {change.before ?? "none"} <span aria-label="becomes">→</span> {change.after ?? "none"}
-            </li>
-          ))}
-        </ul>
+        {against.changes.length > 0 && <ChangeList changes={against.changes} />}
       </Section>
       {against.changes.length > 1 && <p className="text-sm text-ink-2">With more than one change, nobody can say which one made the difference.</p>}
     </aside>
   );
-}
-
-const WORDS: Record<string, string> = { size: "how many", rate: "rate per hour", gap: "time between arrivals", next: "ways on", work: "what it takes", time: "what it takes", needs: "who it needs", mix: "mix of types", replications: "replications", length: "length of the run", warm_up: "warm-up", seed: "seed", name: "name" };
-
-function placeOf(where: string): string {
-  const last = where.split("/").findLast((part) => part in WORDS);
-  return last ? (WORDS[last] as string) : (where.split("/").at(-1) ?? where);
 }

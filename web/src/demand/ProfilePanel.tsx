@@ -25,6 +25,7 @@ export function ProfilePanel({ stream }: { stream: Profile }) {
   const intervals = Math.round(1440 / length);
   const week = useMemo(() => DAYS.map((day) => rowOf(stream.week, day.id, intervals)), [stream.week, intervals]);
   const most = Math.max(...week.flat(), 1e-9);
+  const decimals = Math.min(MOST_DECIMALS, Math.max(0, ...week.flat().map(decimalsOf)));
   const [area, setArea] = useState<Area>({ top: 0, left: 0, bottom: 0, right: 0 });
   const [brush, setBrush] = useState<string | null>(null);
   const [lastBrush, setLastBrush] = useState("5");
@@ -112,7 +113,7 @@ export function ProfilePanel({ stream }: { stream: Profile }) {
           rows={rows}
           columns={columns}
           firstRow={Math.max(0, Math.floor(firstUsed(week)) - 1)}
-          text={(row, column) => textOf(week[column]?.[row] ?? 0)}
+          text={(row, column) => textOf(week[column]?.[row] ?? 0, decimals)}
           shade={(row, column) => (week[column]?.[row] ?? 0) / most}
           brush={brush}
           onPut={put}
@@ -124,7 +125,11 @@ export function ProfilePanel({ stream }: { stream: Profile }) {
 }
 
 const rounded = (count: number) => Number(count.toPrecision(6));
-const textOf = (count: number) => (count === 0 ? "" : String(rounded(count)));
+const MOST_DECIMALS = 3;
+const decimalsOf = (count: number) => (String(rounded(count)).split(".")[1] ?? "").length;
+
+/** A count with as many decimals as the others of its week have, so that they stand under each other. */
+const textOf = (count: number, decimals: number) => (count === 0 ? "" : decimalsOf(count) > decimals ? String(rounded(count)) : count.toFixed(decimals));
 const shown = (total: number) => Number(total.toFixed(total < 100 ? 1 : 0)).toLocaleString("en");
 
 /** The first interval of the week in which somebody comes. */

@@ -88,9 +88,9 @@ function staffInWords(week: DemandWeek, team: string): string {
 
 function Key({ look, children }: { look: WeekSeries["look"]; children: React.ReactNode }) {
   return (
-    <span className="inline-flex items-center gap-1.5">
+    <span className="inline-flex items-baseline gap-1.5">
       <svg width={18} height={12} aria-hidden>
-        {look === "ground" && <rect y={2} width={18} height={10} fill="var(--value)" />}
+        {look === "ground" && <rect y={2} width={18} height={10} fill="var(--rule)" />}
         {look === "area" && <rect y={2} width={18} height={10} fill="var(--ink-2)" fillOpacity={0.55} />}
         {look === "line" && <path d="M0,9H9V3H18" fill="none" stroke="var(--ink)" strokeWidth={2} />}
         {look === "marks" && <circle cx={9} cy={6} r={2.5} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.3} />}

@@ -1,5 +1,6 @@
 import { useRef, useState } from "react";
 import { isTyping } from "../app/useShortcuts";
+import { usePulse } from "../app/usePulse";
 import { LineMap } from "../map/LineMap";
 import { Sheet } from "../sheets/Sheet";
 import { colourOf } from "../study/flow";
@@ -16,6 +17,7 @@ export function FlowScreen() {
   const sheet = useRef<HTMLElement>(null);
   const [view, setView] = useState<"map" | "table">("map");
   const [asking, setAsking] = useState<Asking>(null);
+  const waiting = usePulse((state) => state.simulated?.lines);
   const openSheet = () => sheet.current?.querySelector<HTMLElement>("input, button")?.focus();
   const onKeyDown = useMapKeys(sheet, asking, setAsking);
   const asked = (id: string) => {
@@ -36,7 +38,7 @@ export function FlowScreen() {
           {view === "table" ? (
             <StepsTable />
           ) : (
-            <LineMap study={study} problems={problems} selection={selection} asking={asking !== null} onSelect={select} onAlso={selectAlso} onAnswer={asked} onOpen={openSheet} />
+            <LineMap study={study} problems={problems} selection={selection} asking={asking !== null} waiting={waiting} onSelect={select} onAlso={selectAlso} onAnswer={asked} onOpen={openSheet} />
           )}
         </div>
         <div role="group" aria-label="View of the flow" className="flex gap-5 px-5 pb-3 text-sm">
@@ -45,6 +47,7 @@ export function FlowScreen() {
               {each === "map" ? "Map" : "Table of steps"}
             </button>
           ))}
+          {view === "map" && waiting && <span className="ml-auto text-ink-2">A dot on the approach is one case that waits, on average.</span>}
         </div>
       </main>
       <Sheet ref={sheet} onLeave={focusMap} />

@@ -76,6 +76,9 @@ export function LineMap({ study, problems, selection, asking, waiting, onSelect,
       onOpen?.();
       event.preventDefault();
     } else if (event.key === "Escape" && !asking) onSelect(null);
+    else if (event.key === "+" || event.key === "=") view.zoomBy(1.3);
+    else if (event.key === "-") view.zoomBy(1 / 1.3);
+    else if (event.key === "0") view.fit();
   };
 
   return (

@@ -146,7 +146,7 @@ function TextLines({ lines, x, y, size, bold }: TextLinesProps) {
   );
 }
 
-const MOST_DOTS = 24;
+const MOST_DOTS = 16;
 const DOTS_IN_A_ROW = 8;
 const DOT_GAP = 7;
 

@@ -68,13 +68,16 @@ const NEARNESSES = [1, 0.9, 0.8, 0.72];
 const SMALL = 40;
 const IN_PARTS = 0.9;
 
-/** Lays a flow out for a window: so that all of it is seen where that is legible, else folded to its width. */
+/** Lays a flow out for a window: with as few folds as let all of it be seen and read, else folded to its width. */
 export function layOutFor(study: StudyDocument, box: Box): MapLayout {
+  let best: MapLayout | null = null;
   for (const near of study.steps.length <= SMALL ? NEARNESSES : []) {
     const layout = layOut(study, box.width / near);
-    if (layout.height * near <= box.height && layout.width * near <= box.width + 1) return layout;
+    const isWhole = layout.height * near <= box.height && layout.width * near <= box.width + 1;
+    if (isWhole && (!best || layout.folds.length < best.folds.length)) best = layout;
+    if (best?.folds.length === 0) break;
   }
-  return layOut(study, box.width / IN_PARTS);
+  return best ?? layOut(study, box.width / IN_PARTS);
 }
 
 /** Columns and lanes, before it is said where on the paper they lie. Exits stand in the last column, unless that is folds away. */

@@ -63,7 +63,15 @@ async function put(): Promise<void> {
       if (unchanged()) dropDraft(id);
       useStudy.setState({ version: data.version, problems: data.problems, save: unchanged() ? "saved" : "changed" });
     } else if (response.status === 409 && error && "theirs" in error) {
-      useStudy.setState({ save: "conflict", conflict: { version: error.version, theirs: filledIn(error.theirs) } });
+      const conflict = {
+        version: error.version,
+        theirs: filledIn(error.theirs),
+        both: error.both ? filledIn(error.both) : null,
+        clashes: error.clashes,
+        mineChanged: error.yours_changed,
+        theirsChanged: error.theirs_changed,
+      };
+      useStudy.setState({ save: "conflict", conflict });
     } else {
       useStudy.setState({ save: "refused", problems: problemsIn(error) as Problem[] });
     }

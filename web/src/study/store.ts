@@ -1,7 +1,7 @@
 import { produce } from "immer";
 import { temporal } from "zundo";
 import { create, useStore } from "zustand";
-import type { Problem } from "../api/client";
+import type { Problem, Schemas } from "../api/client";
 import type { At } from "./addresses";
 import { idsOf, partsOf, type Selection } from "./parts";
 import { RUN, type StudyDocument } from "./types";
@@ -13,6 +13,11 @@ export type SaveState = "saved" | "changed" | "saving" | "unreachable" | "refuse
 export interface Conflict {
   version: number;
   theirs: StudyDocument;
+  /** The changes of both sides together, mine where they clash; null where that makes no sense. */
+  both: StudyDocument | null;
+  clashes: string[];
+  mineChanged: Schemas["Change"][];
+  theirsChanged: Schemas["Change"][];
 }
 
 interface StudyState {

@@ -1,0 +1,111 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { toast } from "sonner";
+import { api, ask, type Schemas } from "../api/client";
+import { LineMap } from "../map/LineMap";
+import { saveNow } from "../study/autosave";
+import { edit, useStudy } from "../study/store";
+import { filledIn, type StudyDocument } from "../study/types";
+import { ChangeList } from "../ui/ChangeList";
+import { MAIN_BUTTON } from "../ui/Menu";
+import { Section } from "../ui/Section";
+
+const NOBODY = () => undefined;
+
+/** Every version of the study with what changed in it; one can be looked at and restored. */
+export function HistoryScreen() {
+  const { id, version, save } = useStudy();
+  const [chosen, setChosen] = useState<number | null>(null);
+  const versions = useQuery({
+    queryKey: ["versions", id, version, save === "saved"],
+    queryFn: async () => {
+      await saveNow();
+      return ask(api.GET("/api/studies/{study_id}/versions", { params: { path: { study_id: id } } }));
+    },
+    placeholderData: (before) => before,
+  });
+  const number = chosen ?? versions.data?.[0]?.number ?? null;
+  const shown = useQuery({
+    queryKey: ["version", id, number],
+    enabled: number !== null,
+    queryFn: () => ask(api.GET("/api/studies/{study_id}/versions/{number}", { params: { path: { study_id: id, number: number ?? 0 } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const since = useQuery({
+    queryKey: ["since", id, number, version],
+    enabled: number !== null && number !== version,
+    queryFn: () => ask(api.GET("/api/studies/{study_id}/versions/{number}/since", { params: { path: { study_id: id, number: number ?? 0 } } })),
+  });
+  const entry = versions.data?.find((each) => each.number === number);
+  const document = shown.data ? filledIn(shown.data as unknown as Schemas["Study"]) : null;
+  return (
+    <div className="flex h-full min-h-0">
+      <nav aria-label="Versions" className="w-87 shrink-0 overflow-y-auto border-r border-rule py-3">
+        <h1 className="px-4 pb-2 text-xl font-bold">History</h1>
+        <ol>
+          {versions.data?.map((each) => (
+            <li key={each.number}>
+              <button
+                type="button"
+                aria-current={each.number === number ? "true" : undefined}
+                className="block w-full border-b border-rule px-4 py-2 text-left hover:bg-value aria-[current]:bg-marker-light"
+                onClick={() => setChosen(each.number)}
+              >
+                <span className="flex justify-between text-sm text-ink-2">
+                  <span>
+                    Version {each.number}
+                    {each.number === version ? ", now" : ""}
+                  </span>
+                  <span>{when(each.saved_at)}</span>
+                </span>
+                <span className="line-clamp-2">{each.changed || "Changed"}</span>
+                <span className="text-sm text-ink-2">{each.saved_by}</span>
+              </button>
+            </li>
+          ))}
+        </ol>
+      </nav>
+      <main className="flex min-w-0 flex-1 flex-col">
+        {document && <div className="min-h-0 flex-1">{<LineMap study={document} problems={[]} selection={null} onSelect={NOBODY} />}</div>}
+        {shown.isError && <p role="alert" className="p-5">{shown.error.message}</p>}
+      </main>
+      <aside aria-label="This version" className="w-80 shrink-0 overflow-y-auto border-l border-rule bg-sheet px-4.5 py-4">
+        <p className="text-sm text-ink-2">{entry ? `${when(entry.saved_at)}, ${entry.saved_by ?? "somebody"}` : ""}</p>
+        <h2 className="pb-2 text-xl font-bold">Version {number}</h2>
+        <Section title="What was changed then">
+          <p>{entry?.changed || "It is not known."}</p>
+        </Section>
+        {number !== version && (
+          <Section title="What has changed since">
+            <ChangeList changes={since.data ?? []} />
+          </Section>
+        )}
+        {number !== version && document && <Restore document={document} number={number ?? 0} />}
+      </aside>
+    </div>
+  );
+}
+
+/** Makes an old version the newest one; the one of now stays in the history. */
+function Restore({ document, number }: { document: StudyDocument; number: number }) {
+  const navigate = useNavigate();
+  const id = useStudy((state) => state.id);
+  const restore = () => {
+    edit(`Restore version ${number}`, (draft) => {
+      for (const key of Object.keys(draft) as (keyof StudyDocument)[]) if (!(key in document)) delete draft[key];
+      Object.assign(draft, document);
+    });
+    toast(`Version ${number} is the study again. Undo takes it back.`);
+    void navigate(`/studies/${id}/flow`);
+  };
+  return (
+    <button type="button" className={MAIN_BUTTON} onClick={restore}>
+      Restore version {number}
+    </button>
+  );
+}
+
+function when(moment: string): string {
+  return new Date(moment).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+}
