@@ -181,7 +181,10 @@ def test_two_windows_lose_nothing(page: Page, demo_study: int) -> None:
         title.press("Enter")
         if window is page:
             saved(page)
-    other.get_by_role("button", name="Keep mine as a study of its own").click()
+    dialog = other.get_by_role("dialog")
+    expect(dialog.get_by_role("region", name="What they changed")).to_contain_text("Hall one")
+    expect(dialog.get_by_role("region", name="What you changed")).to_contain_text("Hall two")
+    dialog.get_by_role("button", name="Keep mine as a study of its own").click()
     expect(other.get_by_label("Name of the study")).to_have_value("Hall one")
     saved(other)
     assert set(Study.objects.values_list("name", flat=True)) == {"Hall one", "Hall two (mine)"}

@@ -33,7 +33,7 @@ def test_from_sign_in_to_a_verdict(page: Page, demo_study: int, worker: None, ax
     people.fill("4")
     people.press("Enter")
     saved(page)
-    expect(page.get_by_role("button", name="Undo: Clerks 3 → 4")).to_be_visible()
+    expect(page.get_by_role("button", name="Undo: Clerks: size 3 → 4")).to_be_visible()
     page.get_by_role("button", name="Run 4 weeks × 30").click()
     page.get_by_role("heading", name="Half of the cases wait under").wait_for(timeout=60_000)
     expect(page.get_by_text("Clerks 4")).to_be_visible()
@@ -43,7 +43,7 @@ def test_from_sign_in_to_a_verdict(page: Page, demo_study: int, worker: None, ax
     expect(page.get_by_role("row", name="Wait at Counter")).to_contain_text("better")
     expect(page.get_by_role("row", name="Cost EUR a day")).to_contain_text("worse")
     expect(page.get_by_role("row", name="Wait at Greeter")).to_contain_text("same")
-    expect(page.get_by_role("complementary", name="What differs")).to_contain_text("Clerks, how many: 3 → 4")
+    expect(page.get_by_role("complementary", name="What differs")).to_contain_text("Clerks size 3 → 4")
     axe("the comparison")
 
     page.get_by_role("link", name="Run", exact=True).click()

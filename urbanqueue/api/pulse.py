@@ -11,7 +11,7 @@ from ninja import Router, Status
 
 from flowcore.demand import DemandWeek, week_of_demand
 from flowcore.problems import error_at
-from flowcore.pulse import PulseByTheory, Pulse, by_simulation, by_theory
+from flowcore.pulse import Pulse, PulseByTheory, by_simulation, by_theory
 from flowcore.study import Study as Document
 from urbanqueue.api.errors import Problems
 

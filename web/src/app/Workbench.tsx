@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
-import { Outlet, useNavigate, useParams } from "react-router";
+import { Outlet, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, ask } from "../api/client";
 import { useStartRun } from "../runs/useStartRun";
 import { keepDraft, unsavedDraft, useAutosave } from "../study/autosave";
+import { partAt } from "../study/parts";
 import { open, useStudy } from "../study/store";
 import { filledIn } from "../study/types";
 import { ConflictDialog } from "./ConflictDialog";
@@ -55,8 +56,20 @@ export function Workbench() {
   return isOpen && study.data ? <OpenStudy /> : null;
 }
 
+/** Opens what a link points at: "?at=steps/counter/line" shows the step and the field. */
+function useLinkedPlace(): void {
+  const [search, setSearch] = useSearchParams();
+  const at = search.get("at");
+  useEffect(() => {
+    if (!at) return;
+    useStudy.setState({ selection: partAt(at), wanted: at });
+    setSearch({}, { replace: true });
+  }, [at, setSearch]);
+}
+
 function OpenStudy() {
   useAutosave();
+  useLinkedPlace();
   usePulseBeat();
   const navigate = useNavigate();
   const id = useStudy((state) => state.id);

@@ -49,13 +49,15 @@ interface RefAtProps {
   /** Which of the things may be picked; all without it. */
   only?: (id: string) => boolean;
   quiet?: boolean;
+  /** Whether a new one can be made on the spot: a new exit, where it is about a step. */
+  mayMake?: boolean;
 }
 
 const NONE = "+none";
 const NEW = "+new";
 
 /** A thing of the study, picked from what exists, or made on the spot. */
-export function RefAt({ at, label, kind, none, only = () => true, quiet }: RefAtProps) {
+export function RefAt({ at, label, kind, none, only = () => true, quiet, mayMake = kind !== "step" }: RefAtProps) {
   const field = useField<string>(at);
   const study = useStudy((state) => state.document);
   const options = [
@@ -63,7 +65,7 @@ export function RefAt({ at, label, kind, none, only = () => true, quiet }: RefAt
     ...partsOf(study, kind)
       .filter((part) => only(part.id))
       .map((part) => ({ value: part.id, label: part.name })),
-    { value: NEW, label: kind === "step" ? "A new exit" : `A new ${PARTS[kind].word.toLowerCase()}`, separated: true },
+    ...(mayMake ? [{ value: NEW, label: kind === "step" ? "A new exit" : `A new ${PARTS[kind].word.toLowerCase()}`, separated: true }] : []),
   ];
   const choose = (value: string) => {
     if (value === NONE) field.clear();

@@ -62,7 +62,7 @@ export function DistributionAt({ at, label, measure = "time", verb = "", colour 
   return (
     <div>
       <div className="leading-[1.9rem]">
-        {verb} <Sentence shape={shapeOf(value)} field={field} at={at} read={READERS[measure]} />
+        {verb} <Sentence shape={shapeOf(value)} field={field} at={at} read={READERS[measure]} word={measure === "number" ? "number" : "time"} />
       </div>
       {wrong && (
         <p role="alert" className="text-sm text-wrong">
@@ -88,12 +88,14 @@ interface SentenceProps {
   field: (key: string, name: string) => React.ReactNode;
   at: At;
   read: (text: string) => Parsed<string>;
+  /** How the one value of a constant is called. */
+  word: string;
 }
 
-function Sentence({ shape, field, at, read }: SentenceProps) {
+function Sentence({ shape, field, at, read, word }: SentenceProps) {
   switch (shape) {
     case "constant":
-      return field("value", "value");
+      return field("value", word);
     case "triangular":
     case "pert":
       return (

@@ -26,15 +26,16 @@ export function useField<Value>(at: At): Field<Value> {
 /** Writes a value at an address as an edit of its own; undefined takes it away. */
 export function write(at: At, value: unknown, what?: string): void {
   const { document } = useStudy.getState();
-  edit(what ?? editName(document, at, value), (study) => setAt(study, at, value));
+  edit(what ?? editName(document, at, valueAt(document, at), value), (study) => setAt(study, at, value));
 }
 
 /** How undo calls an edit: the thing, the place in it, and what became of it. */
-function editName(study: StudyDocument, at: At, value: unknown): string {
+function editName(study: StudyDocument, at: At, before: unknown, value: unknown): string {
   const part = partAt(at);
   const place = (keysOf(at).findLast((key) => !/^\d+$/.test(key)) ?? "").replaceAll("_", " ");
   const several = part?.id.includes(",") ? `${part.id.split(",").length} steps` : null;
   const subject = several ?? (part ? nameOf(study, part.kind, part.id) : "Study");
   if (value === undefined) return `${subject}: no ${place}`;
-  return typeof value === "object" ? `${subject}: ${place}` : `${subject}: ${place} ${value}`;
+  if (typeof value === "object") return `${subject}: ${place}`;
+  return `${subject}: ${place} ${before === undefined || typeof before === "object" ? "" : `${before} → `}${value}`;
 }

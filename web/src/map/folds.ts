@@ -92,7 +92,9 @@ export function foldAt(lanes: Lanes, width: number): Paper {
       lane = node.lane;
     }
     pieces.push(straightTracks(start, to, types, between));
-    const label = pieces[0]?.label ?? { x: 0, y: 0 };
+    const first = passed[0] ?? lanes.nodes.get(to.id);
+    const partsHere = bandOf[first?.column ?? 0] === bandOf[from.column];
+    const label = (partsHere ? pieces[0] : pieces[1])?.label ?? { x: 0, y: 0 };
     return { label, tracks: types.map((type, n) => ({ type, path: pieces.map((piece) => piece.tracks[n]?.path ?? "").join("") })) };
   };
   return { at, bandOf: (column) => bandOf[column] ?? 0, folds, width: Math.max(...rights) + FOLD_EDGE, tracks };

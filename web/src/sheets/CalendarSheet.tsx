@@ -27,7 +27,7 @@ export function CalendarSheet({ id }: { id: string }) {
       <PartTitle at={at} kind="Calendar" />
       <Section title="Open every week">
         {weekly.map((_, n) => (
-          <HoursAt key={n} at={within(at, "weekly", n)} number={n + 1} onRemove={mayEmpty ? () => write(within(at, "weekly"), weekly.toSpliced(n, 1)) : undefined} />
+          <HoursAt key={n} at={within(at, "weekly", n)} number={n + 1} onRemove={mayEmpty ? () => write(within(at, "weekly"), weekly.length > 1 ? weekly.toSpliced(n, 1) : undefined) : undefined} />
         ))}
         <button type="button" className={LINK_BUTTON} data-sets={within(at, "weekly")} onClick={() => write(within(at, "weekly"), [...weekly, { days: ["sat"], from: "09:00", to: "12:00" }] satisfies Schemas["Hours"][])}>
           More hours

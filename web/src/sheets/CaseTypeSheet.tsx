@@ -1,4 +1,4 @@
-import { Folded, Optional } from "../fields/Optional";
+import { Folded, OFFER, Optional } from "../fields/Optional";
 import { write } from "../fields/useField";
 import { DurationAt, NumberAt } from "../fields/ValueAt";
 import { within } from "../study/addresses";
@@ -42,6 +42,13 @@ export function CaseTypeSheet({ id }: { id: string }) {
             </button>
           ))}
         </div>
+        {type.colour !== undefined && (
+          <p data-clears={within(at, "colour")}>
+            <button type="button" className={OFFER} onClick={() => write(within(at, "colour"), undefined)}>
+              the colour of its place in the list
+            </button>
+          </p>
+        )}
       </Section>
       <Section title="What it counts">
         <div className="space-y-1 leading-[1.9rem]">

@@ -42,7 +42,7 @@ export function DeadlineSheet({ id }: { id: string }) {
             ]}
             onChoose={(next) => then.set({ [next]: target })}
           />{" "}
-          to <RefAt at={within(at, "then", form)} label="To which step" kind="step" />
+          to <RefAt at={within(at, "then", form)} label="To which step" kind="step" mayMake />
           {form === "send" && (
             <Optional at={within(at, "then", "every")} offer="once" fresh="1 h">
               and again every <DurationAt at={within(at, "then", "every")} label="Again every" />

@@ -37,7 +37,7 @@ export function NeedsSection({ study, at }: { study: StudyDocument; at: At }) {
                 <NeedAt study={study} at={within(at, "needs", place)} need={need} place={place} />
               </div>
               {need.team && <IconButton label="Open the team" icon={ArrowRight} onClick={() => select({ kind: "team", id: need.team ?? "" })} />}
-              <TakeAway at={within(at, "needs", place)} label="No longer needed" onClick={() => field.set(needs.toSpliced(place, 1))} />
+              <TakeAway at={within(at, "needs", place)} label="No longer needed" onClick={() => (needs.length > 1 ? field.set(needs.toSpliced(place, 1)) : field.clear())} />
             </div>
           </li>
         ))}

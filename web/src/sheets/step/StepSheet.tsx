@@ -33,7 +33,7 @@ export function StepSheet({ selection }: { selection: NonNullable<Selection> }) 
       {kind && <WhatItDoes study={study} step={{ ...step, kind } as Step} at={at} several={steps.length > 1} />}
       {!kind && <p className="border-t border-rule py-2.5 text-ink-2">They are of different kinds. What all steps have is below.</p>}
       {kind && kind !== "exit" && steps.length === 1 && <WaysSection study={study} step={step} at={at} />}
-      {kind !== "fork" && kind !== "join" && <WhereSection study={study} at={at} kind={kind ?? "choose"} />}
+      <WhereSection study={study} at={at} kind={kind ?? "choose"} />
       <div className="flex flex-wrap gap-x-5 gap-y-2 border-t border-rule pt-3">
         {steps.length === 1 && step.kind !== "exit" && (
           <>

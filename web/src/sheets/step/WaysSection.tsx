@@ -123,7 +123,7 @@ function WayAt({ study, step, link, place, at, types, parting }: WayAtProps) {
           )}
           {step.kind === "fork" && <ChanceAt at={within(at, "chance")} />}
           {several && parting === "rule" && <WhenAt study={study} at={at} link={link} />}
-          {!several && step.kind !== "fork" ? "all " : ""}to <RefAt at={within(at, "to")} label={`Way ${place + 1} leads to`} kind="step" only={(id) => id !== step.id} />
+          {!several && step.kind !== "fork" ? "all " : ""}to <RefAt at={within(at, "to")} label={`Way ${place + 1} leads to`} kind="step" mayMake only={(id) => id !== step.id} />{" "}
           {several && parting === "by_type" && (
             <div className="flex flex-wrap gap-x-3">
               {types.map((type) => (
