@@ -1,4 +1,6 @@
 import { Command } from "cmdk";
+import { Dialog } from "radix-ui";
+import { useRef } from "react";
 import { useNavigate } from "react-router";
 import { branchHere, copyHere, deleteHere, insertBeforeHere, insertHere, insertItems, pasteHere, turnItems } from "../flow/actions";
 import { makePart } from "../study/making";
@@ -23,6 +25,7 @@ interface Thing {
 /** Find anything in the study by typing, or do anything that can be clicked. */
 export function Palette({ open, onClose, onRun, onKeys }: PaletteProps) {
   const navigate = useNavigate();
+  const chosen = useRef<(() => void) | null>(null);
   const { id, document: study, selection } = useStudy();
   const go = (stage: string) => () => void navigate(`/studies/${id}/${stage}`);
   const show = (next: Selection) => () => {
@@ -48,32 +51,47 @@ export function Palette({ open, onClose, onRun, onKeys }: PaletteProps) {
     { text: "Night theme", kind: "Do", act: () => chooseTheme("night") },
     { text: "All keys", kind: "Do", act: onKeys },
   ];
+  const close = () => {
+    chosen.current = null;
+    onClose();
+  };
   return (
-    <Command.Dialog
-      open={open}
-      onOpenChange={(now) => !now && onClose()}
-      label="Find or do"
-      overlayClassName="fixed inset-0 z-40 bg-[#17202b]/40"
-      contentClassName="fixed left-1/2 top-24 z-50 w-[34rem] max-w-[92vw] -translate-x-1/2 rounded-lg border border-rule bg-sheet shadow-xl"
-    >
-      <Command.Input placeholder="A step, a team, a stage …" aria-label="Find or do" className="w-full border-b border-rule bg-transparent px-4 py-3 outline-none" />
-      <Command.List className="max-h-80 overflow-auto py-1">
-        <Command.Empty className="px-4 py-3 text-ink-2">Nothing is called that.</Command.Empty>
-        {things.map((thing, n) => (
-          <Command.Item
-            key={`${thing.kind} ${thing.text} ${n}`}
-            value={`${thing.text} ${thing.kind} ${n}`}
-            onSelect={() => {
-              onClose();
-              thing.act();
-            }}
-            className="flex cursor-pointer justify-between px-4 py-2 data-[selected=true]:bg-marker-light"
-          >
-            {thing.text} <span className="text-sm text-ink-2">{thing.kind}</span>
-          </Command.Item>
-        ))}
-      </Command.List>
-    </Command.Dialog>
+    <Dialog.Root open={open} onOpenChange={(now) => !now && close()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-[#17202b]/40" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed left-1/2 top-24 z-50 w-[34rem] max-w-[92vw] -translate-x-1/2 rounded-lg border border-rule bg-sheet shadow-xl"
+          onCloseAutoFocus={(event) => {
+            // What was chosen is done once the dialog has let go of the keyboard, as it may move it elsewhere.
+            if (chosen.current) event.preventDefault();
+            chosen.current?.();
+            chosen.current = null;
+          }}
+        >
+          <Dialog.Title className="sr-only">Find or do</Dialog.Title>
+          <Command label="Find or do">
+            <Command.Input placeholder="A step, a team, a stage, something to do …" aria-label="Find or do" className="w-full border-b border-rule bg-transparent px-4 py-3 outline-none" />
+            <Command.List className="max-h-80 overflow-auto py-1">
+              <Command.Empty className="px-4 py-3 text-ink-2">Nothing is called that.</Command.Empty>
+              {things.map((thing, n) => (
+                <Command.Item
+                  key={`${thing.kind} ${thing.text} ${n}`}
+                  value={`${thing.text} ${thing.kind} ${n}`}
+                  onSelect={() => {
+                    chosen.current = thing.act;
+                    onClose();
+                  }}
+                  className="flex cursor-pointer justify-between px-4 py-2 data-[selected=true]:bg-marker-light"
+                >
+                  {thing.text} <span className="text-sm text-ink-2">{thing.kind}</span>
+                </Command.Item>
+              ))}
+            </Command.List>
+          </Command>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
   );
 }
 

@@ -46,7 +46,7 @@ export function readFile(name: string, text: string): DatesFile {
   const rows = data.map((row) => row.map((cell) => cell.trim()));
   while (rows.length > 0 && rows.at(-1)?.every((cell) => cell === "")) rows.pop();
   const [head = [], ...rest] = rows;
-  const named = head.length > 0 && !head.some((cell) => readMoment(cell, "day-first") !== null || "value" in readNumber(cell));
+  const named = head.length > 0 && !head.some((cell) => inEitherOrder(cell) !== null || "value" in readNumber(cell));
   const width = Math.max(0, ...rows.slice(0, 100).map((row) => row.length));
   const columns = Array.from({ length: width }, (_, n) => (named && head[n]) || `Column ${n + 1}`);
   return { name, columns, rows: named ? rest : rows, firstLine: named ? 2 : 1 };
@@ -64,8 +64,8 @@ export function recognised(file: DatesFile, study: StudyDocument): Meaning[] {
   };
   const types = new Set(study.case_types.flatMap((type) => [type.id, type.name.toLowerCase()]));
   const meanings = file.columns.map((name, column): Meaning => {
-    if (share(column, (cell) => readMoment(cell, "day-first")?.includes("T") ?? false)) return "moment";
-    if (share(column, (cell) => readMoment(cell, "day-first") !== null)) return "date";
+    if (share(column, (cell) => inEitherOrder(cell)?.includes("T") ?? false)) return "moment";
+    if (share(column, (cell) => inEitherOrder(cell) !== null)) return "date";
     if (share(column, (cell) => /^\d{1,2}:\d\d/.test(cell))) return "time";
     if (share(column, (cell) => types.has(cell.toLowerCase())) || /^(case )?type$/i.test(name)) return "type";
     const trait = study.traits?.find((each) => each.id === name.toLowerCase() || each.name.toLowerCase() === name.toLowerCase());
@@ -152,6 +152,8 @@ export function readMoment(text: string, order: DateOrder): string | null {
   if (Number(time[1]) > 24 || Number(time[2]) > 59) return null;
   return `${date}T${String(hour).padStart(2, "0")}:${time[2]}${time[3] ? `:${time[3]}` : ""}`;
 }
+
+const inEitherOrder = (text: string) => readMoment(text, "day-first") ?? readMoment(text, "month-first");
 
 /** The parts of a date in the order of year, month, day. */
 function turned(found: RegExpExecArray | null, order: DateOrder): string[] | null {

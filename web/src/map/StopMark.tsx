@@ -43,7 +43,7 @@ export function StopMark({ study, stop, selected, pointed, tabbable, problems, n
   }`;
   return (
     <g transform={`translate(${stop.x},${stop.y})`} className="cursor-pointer" onClick={(event) => onChoose(event.shiftKey || event.ctrlKey || event.metaKey)}>
-      <g ref={ref} role="button" aria-label={label} aria-pressed={selected} tabIndex={tabbable ? 0 : -1} className="group" onFocus={onReach}>
+      <g ref={ref} role="button" aria-label={label} aria-pressed={selected} tabIndex={tabbable ? 0 : -1} className="group" onFocus={(event) => event.currentTarget.matches(":focus-visible") && onReach()}>
         <Halo half={half} kind={stop.kind} selected={selected} pointed={pointed} />
         <Glyph half={half} kind={stop.kind} />
       </g>

@@ -57,7 +57,9 @@ export function deleteStep(study: StudyDocument, id: string): string | null {
   for (const stream of study.streams) if (stream.to === id && heir) stream.to = heir;
   for (const each of study.steps) {
     if (each.kind === "exit" || each.id === id || !each.next) continue;
-    each.next = merged(study, each, each.next.flatMap((link) => (link.to === id ? replaced(study, step, link, onward) : [link])));
+    const elsewhere = onward.filter((link) => link.to !== each.id);
+    const instead = elsewhere.length > 0 ? elsewhere : onward;
+    each.next = merged(study, each, each.next.flatMap((link) => (link.to === id ? replaced(study, step, link, instead) : [link])));
   }
   for (const each of study.steps) if (each.kind === "serve") leadAside(each, id, heir);
   study.steps = study.steps.filter((each) => each.id !== id);

@@ -59,6 +59,7 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
   const holder = useRef<HTMLDivElement>(null);
   const stroke = useRef<Put[] | null>(null);
   const dragging = useRef(false);
+  const staysHere = useRef(false);
   const area = areaOf(active, anchor);
 
   const clampTo = (cell: Cell): Cell => ({ row: Math.max(0, Math.min(rows.length - 1, cell.row)), column: Math.max(0, Math.min(columns.length - 1, cell.column)) });
@@ -97,7 +98,9 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
   });
   useEffect(() => {
     const cell = holder.current?.querySelector<HTMLElement>(`[data-cell="${active.row},${active.column}"]`);
-    if (holder.current?.contains(document.activeElement) && draft === null) cell?.focus({ preventScroll: false });
+    if (draft !== null || !(staysHere.current || holder.current?.contains(document.activeElement))) return;
+    staysHere.current = false;
+    cell?.focus();
   }, [active, draft]);
 
   const paint = (cell: Cell) => {
@@ -130,6 +133,7 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
     const control = event.ctrlKey || event.metaKey;
     const key = event.key.toLowerCase();
     if (draft !== null) {
+      staysHere.current = event.key === "Escape" || event.key === "Enter" || event.key === "Tab";
       if (event.key === "Escape") {
         setDraft(null);
         setProblem(null);

@@ -43,7 +43,8 @@ export function laidOut(cells: string[][], area: Area, rows: number, columns: nu
   if (cells.length === 1 && cells[0]?.length === 1) return filled(area, () => cells[0]?.[0] ?? "");
   const [high, wide] = [cells.length, Math.max(...cells.map((row) => row.length))];
   const [roomDown, roomRight] = [rows - area.top, columns - area.left];
-  if ((high > roomDown || wide > roomRight) && high <= roomRight && wide <= roomDown) return laidOut(transposed(cells), area, rows, columns);
+  const fitsTurned = high > 1 && wide > 1 && high <= roomRight && wide <= roomDown;
+  if ((high > roomDown || wide > roomRight) && fitsTurned) return laidOut(transposed(cells), area, rows, columns);
   if (wide > roomRight) return `${wide} columns were copied, and from here on there ${roomRight === 1 ? "is one" : `are ${roomRight}`}. Nothing was put in: copy fewer, or begin further left.`;
   if (high > roomDown) return `${high} rows were copied, and from here on there ${roomDown === 1 ? "is one" : `are ${roomDown}`}. Nothing was put in: copy fewer, or begin higher up.`;
   return cells.flatMap((line, row) => line.map((text, column) => ({ row: area.top + row, column: area.left + column, text })));
