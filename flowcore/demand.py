@@ -5,6 +5,7 @@ from pydantic import BaseModel
 from flowcore.results.series import by_week
 from flowcore.simulate import Replicator, require_sound
 from flowcore.study import Study
+from flowcore.theory.outlook import met_by_several
 from flowcore.theory.weekly import HOURS, arrivals_by_hour, members_by_hour, ordinary_monday, work_by_hour
 
 Hours = list[float]
@@ -18,10 +19,14 @@ class WeekOfStream(BaseModel):
 
 
 class WeekOfTeam(BaseModel):
-    """Members by hour of an ordinary week: those that the work would keep busy, and those who are there."""
+    """Members by hour of an ordinary week: those that the work would keep busy, and those who are there.
+
+    `shared_with` are the teams that can do some of the same work; theory counts it for the first of them.
+    """
 
     work: Hours
     members: Hours
+    shared_with: list[str]
 
 
 class DemandWeek(BaseModel):
@@ -39,13 +44,18 @@ def week_of_demand(study: Study) -> DemandWeek:
     require_sound(study)
     came = _simulated(study)
     work = work_by_hour(study)
+    groups = met_by_several(study)
     return DemandWeek(
         streams={
             stream.id: WeekOfStream(expected=arrivals_by_hour(study, stream).tolist(), simulated=came[stream.id])
             for stream in study.streams
         },
         teams={
-            team.id: WeekOfTeam(work=work[team.id].tolist(), members=members_by_hour(study, team).tolist())
+            team.id: WeekOfTeam(
+                work=work[team.id].tolist(),
+                members=members_by_hour(study, team).tolist(),
+                shared_with=sorted({other for group in groups if team.id in group for other in group} - {team.id}),
+            )
             for team in study.teams
         },
     )

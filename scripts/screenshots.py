@@ -53,6 +53,7 @@ def walk(page: Page, url: str) -> None:
     page.get_by_role("link", name="Run", exact=True).click()
     page.get_by_role("row", name="Run 2").wait_for()
     take(page, "run")
+    history(page)
     page.get_by_role("link", name="Flow").click()
     page.get_by_role("button", name="Identity desk, step").click()
     page.get_by_role("button", name="Demo analyst").click()
@@ -67,6 +68,33 @@ def walk(page: Page, url: str) -> None:
     page.get_by_text("Saved", exact=True).wait_for()
 
 
+def model(page: Page) -> None:
+    """Look at how a larger study is modelled: its map, its table, its demand."""
+    page.get_by_role("link", name="All studies").click()
+    page.get_by_role("link", name="Animal clinic on Tern Street", exact=True).click()
+    page.get_by_role("button", name="Consultation, step").click()
+    page.get_by_role("region", name="Pulse").get_by_text("Wait, mean").wait_for()
+    take(page, "flow-clinic")
+    page.get_by_role("button", name="Table of steps").click()
+    page.get_by_role("grid", name="Steps").wait_for()
+    take(page, "flow-table")
+    page.get_by_role("link", name="Demand").click()
+    page.get_by_role("tab", name="Booked check-ups").click()
+    page.get_by_role("img", name="Arrivals of Booked check-ups").wait_for()
+    take(page, "demand-appointments")
+    page.get_by_role("tab", name="Walk-ins").click()
+    page.get_by_role("img", name="Arrivals of Walk-ins").wait_for()
+    take(page, "demand-profile")
+
+
+def history(page: Page) -> None:
+    """Look at the versions of the study that was worked on."""
+    page.get_by_role("link", name="History").click()
+    page.get_by_role("navigation", name="Versions").get_by_role("button", name="Version 1").last.click()
+    page.get_by_role("button", name="Restore version 1").wait_for()
+    take(page, "history")
+
+
 def main() -> None:
     """Take all pictures."""
     FOLDER.mkdir(parents=True, exist_ok=True)
@@ -74,6 +102,9 @@ def main() -> None:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         walk(page, sys.argv[1])
+        page.evaluate("localStorage.clear()")
+        page.reload()
+        model(page)
         browser.close()
 
 

@@ -7,7 +7,7 @@ from math import inf
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.plan.needs import all_needs
+from flowcore.plan.needs import all_needs, teams_of
 from flowcore.study import Study
 from flowcore.study.distributions import Distribution, Exponential, mean_of
 from flowcore.study.steps import Line, Serve, WorkByType
@@ -40,9 +40,9 @@ def outlook(study: Study) -> Outlook:
     visits = visit_rates(study)
     members = {team.id: members_by_hour(study, team) for team in study.teams}
     work = work_of(study, visits)
-    shared = _met_by_several(study)
+    beyond = {team for teams in met_by_several(study) for team in teams} | _kept(study)
     loads = {
-        team: None if team in shared else _share(work[team], float(there.mean())) for team, there in members.items()
+        team: None if team in beyond else _share(work[team], float(there.mean())) for team, there in members.items()
     }
     reasons = list(_reasons(study, loads))
     wages = sum(
@@ -57,11 +57,16 @@ def _share(work: float, members: float) -> float:
     return inf if work > 0 else 0.0
 
 
-def _met_by_several(study: Study) -> set[str]:
-    """Return the teams that share a skill with another one: who of them takes the work, theory does not know."""
+def met_by_several(study: Study) -> list[set[str]]:
+    """Return the teams that share a skill: who of them takes the work, theory does not know."""
     asked = {need.skill for need in all_needs(study) if need.skill}
-    able = [{team.id for team in study.teams if skill in team.skills} for skill in asked]
-    return {team for teams in able if len(teams) > 1 for team in teams}
+    able = [{team.id for team in study.teams if skill in team.skills} for skill in sorted(asked)]
+    return [teams for teams in able if len(teams) > 1]
+
+
+def _kept(study: Study) -> set[str]:
+    """Return the teams whose members stay with a case beyond the step that asks for them."""
+    return {team for need in all_needs(study) if need.keep_until for team in teams_of(need, study)}
 
 
 def _reasons(study: Study, loads: dict[str, float | None]) -> Iterator[str]:

@@ -45,26 +45,53 @@ def everything() -> dict[str, Any]:
     rule = {
         "all": [
             {"fact": "type", "is": "equal", "value": "a"},
-            {"any": [{"fact": "in-system", "is": "over", "value": "30 min"}, {"fact": "line:desk", "is": "under", "value": 3}]},
+            {
+                "any": [
+                    {"fact": "in-system", "is": "over", "value": "30 min"},
+                    {"fact": "line:desk", "is": "under", "value": 3},
+                ]
+            },
         ]
-    }  # fmt: skip
+    }
     common: dict[str, Any] = {
-        "mix": [{"type": "a", "share": 0.5}, {"type": "b", "share": 0.5}], "to": "desk", "open": "doors",
-        "first": "2027-03-02T08:00", "last": "2027-12-01T08:00", "limit": 500, "group": 2,
+        "mix": [{"type": "a", "share": 0.5}, {"type": "b", "share": 0.5}],
+        "to": "desk",
+        "open": "doors",
+        "first": "2027-03-02T08:00",
+        "last": "2027-12-01T08:00",
+        "limit": 500,
+        "group": 2,
         "mix_by_hour": [{"from": "12:00", "to": "14:00", "mix": [{"type": "a", "share": 1}]}],
         "traits": {"size": 3},
-    }  # fmt: skip
+    }
     hours = [{"days": WEEKDAYS, "from": "08:00", "to": "16:00"}]
     slots = [{"days": WEEKDAYS, "from": "09:00", "to": "12:00", "every": "20 min", "places": 2}]
     streams: list[dict[str, Any]] = [
         {"id": "in", "name": "In", "kind": "random", "gap": _as_times(TIMED[0]), **common},
-        {"id": "by-chance", "name": "By chance", "kind": "random", "chance": {"every": "10 min", "probability": 0.5}, **common},
         {
-            "id": "profile", "name": "Profile", "kind": "profile", "interval": "60 min", "spread": "exact", **common,
+            "id": "by-chance",
+            "name": "By chance",
+            "kind": "random",
+            "chance": {"every": "10 min", "probability": 0.5},
+            **common,
+        },
+        {
+            "id": "profile",
+            "name": "Profile",
+            "kind": "profile",
+            "interval": "60 min",
+            "spread": "exact",
+            **common,
             "week": {"mon": [0] * 8 + [3, 4]},
         },
-        {"id": "dates", "name": "Dates", "kind": "dates", "arrivals": [{"at": "2027-03-02T09:00", "type": "a", "traits": {"size": 2}}], **common},
-    ]  # fmt: skip
+        {
+            "id": "dates",
+            "name": "Dates",
+            "kind": "dates",
+            "arrivals": [{"at": "2027-03-02T09:00", "type": "a", "traits": {"size": 2}}],
+            **common,
+        },
+    ]
     for number, offset in enumerate(OFFSETS):
         booked = {"sessions": slots, "filled": 0.9, "no_show": 0.1, "punctuality": offset}
         streams.append(
@@ -73,57 +100,114 @@ def everything() -> dict[str, Any]:
     extra = {"open": "doors", "overtime": "no", "cost": 2, "value": "adds", "checkpoint": True}
     steps: list[dict[str, Any]] = [
         {
-            "id": "desk", "name": "Desk", "kind": "serve", "place": "hall", **extra,
+            "id": "desk",
+            "name": "Desk",
+            "kind": "serve",
+            "place": "hall",
+            **extra,
             "work": {"by_trait": {"speed": {"slow": "9 min"}}, "by_type": {"a": "5 min"}, "otherwise": "7 min"},
             "needs": [
                 {"team": "clerks", "count": 2, "as": "clerk", "keep_until": "fork"},
                 {"skill": "reading", "prefer": ["readers"], "as": "reader"},
             ],
             "line": {
-                "discipline": "priority", "max": 20, "when_full": "turn-away", "full_to": "left", "balk_at": 12,
-                "balks_to": "left", "min_wait": "1 min", "patience": "30 min", "gives_up_to": "left", "shared": "hall-room",
+                "discipline": "priority",
+                "max": 20,
+                "when_full": "turn-away",
+                "full_to": "left",
+                "balk_at": 12,
+                "balks_to": "left",
+                "min_wait": "1 min",
+                "patience": "30 min",
+                "gives_up_to": "left",
+                "shared": "hall-room",
             },
-            "changeover": "2 min", "when_blocked": "keeps-people", "reserve": True, "preempts": True,
+            "changeover": "2 min",
+            "when_blocked": "keeps-people",
+            "reserve": True,
+            "preempts": True,
             "next": [
                 {"to": "rules", "share": 0.6, "travel": "2 min", "escort": {"team": "clerks", "count": 2}},
                 {"to": "hold-at", "share": 0.4},
             ],
         },
         {
-            "id": "rules", "name": "Rules", "kind": "choose", "pick": "rule",
+            "id": "rules",
+            "name": "Rules",
+            "kind": "choose",
+            "pick": "rule",
             "next": [{"to": "fork", "when": rule}, {"to": "hold-at", "otherwise": True}],
         },
         {
-            "id": "fork", "name": "Fork", "kind": "fork", "join": "join",
+            "id": "fork",
+            "name": "Fork",
+            "kind": "fork",
+            "join": "join",
             "next": [{"to": "branch-1", "chance": 0.5}, {"to": "branch-2"}],
         },
         {
-            "id": "branch-1", "name": "Branch 1", "kind": "serve", "work": "2 min", "needs": [{"team": "clerks", "same_as": "clerk"}],
-            "places": [{"place": "hall", "share": 0.5}, {"place": "yard", "share": 0.5}], "pick_place": "share",
+            "id": "branch-1",
+            "name": "Branch 1",
+            "kind": "serve",
+            "work": "2 min",
+            "needs": [{"team": "clerks", "same_as": "clerk"}],
+            "places": [{"place": "hall", "share": 0.5}, {"place": "yard", "share": 0.5}],
+            "pick_place": "share",
             "next": [{"to": "join"}],
         },
         {"id": "branch-2", "name": "Branch 2", "kind": "delay", "time": "3 min", **extra, "next": [{"to": "join"}]},
         {"id": "join", "name": "Join", "kind": "join", "checkpoint": True, "next": [{"to": "hold-at"}]},
         {"id": "join-2", "name": "Other join", "kind": "join", "next": [{"to": "hold-at"}]},
-        {"id": "hold-at", "name": "At times", "kind": "hold", "signal": {"at": ["12:00", "15:00"]}, "lets_go": 5, **extra, "next": [{"to": "hold-every"}]},
-        {"id": "hold-every", "name": "Every", "kind": "hold", "signal": {"every": "10 min", "first": "5 min"}, "next": [{"to": "hold-after"}]},
-        {"id": "hold-after", "name": "After", "kind": "hold", "signal": {"after_step": "branch-2"}, "next": [{"to": "hold-waiting"}]},
+        {
+            "id": "hold-at",
+            "name": "At times",
+            "kind": "hold",
+            "signal": {"at": ["12:00", "15:00"]},
+            "lets_go": 5,
+            **extra,
+            "next": [{"to": "hold-every"}],
+        },
+        {
+            "id": "hold-every",
+            "name": "Every",
+            "kind": "hold",
+            "signal": {"every": "10 min", "first": "5 min"},
+            "next": [{"to": "hold-after"}],
+        },
+        {
+            "id": "hold-after",
+            "name": "After",
+            "kind": "hold",
+            "signal": {"after_step": "branch-2"},
+            "next": [{"to": "hold-waiting"}],
+        },
         {"id": "hold-waiting", "name": "Waiting", "kind": "hold", "signal": {"waiting": 4}, "next": [{"to": "gather"}]},
-        {"id": "gather", "name": "Gather", "kind": "gather", "count": 3, "or_after": "20 min", "next": [{"to": "scatter"}]},
+        {
+            "id": "gather",
+            "name": "Gather",
+            "kind": "gather",
+            "count": 3,
+            "or_after": "20 min",
+            "next": [{"to": "scatter"}],
+        },
         {"id": "scatter", "name": "Scatter", "kind": "scatter", "next": [{"to": "set"}]},
         {
-            "id": "set", "name": "Set", "kind": "set",
+            "id": "set",
+            "name": "Set",
+            "kind": "set",
             "traits": {"size": {"add": 2}, "speed": {"shares": {"slow": 0.5, "quick": 0.5}}},
             "next": [{"to": "parts"}],
         },
         {
-            "id": "parts", "name": "Parts", "kind": "choose",
+            "id": "parts",
+            "name": "Parts",
+            "kind": "choose",
             "next": [
                 {"to": "time-0", "share_by_type": {"a": 0.5, "b": 0.2}},
                 {"to": "out", "share_by_type": {"a": 0.5, "b": 0.8}},
             ],
         },
-    ]  # fmt: skip
+    ]
     for number, shape in enumerate(TIMED):
         onward = f"time-{number + 1}" if number + 1 < len(TIMED) else "out"
         step = {"id": f"time-{number}", "name": f"Time {number}", "kind": "delay", "time": _as_times(shape)}
@@ -144,22 +228,43 @@ def everything() -> dict[str, Any]:
         if "places" not in step:
             step |= {"place": "hall", "checkpoint": True}
     return {
-        "name": "Everything", "start": "2027-03-01T08:00",
-        "calendars": [{
-            "id": "doors", "name": "Doors", "weekly": [*hours, {"days": ["sat"], "from": "09:00", "to": "12:00"}],
-            "closed": ["2027-04-02"], "open": [{"date": "2027-04-03", "from": "10:00", "to": "11:00"}],
-        }],
+        "name": "Everything",
+        "start": "2027-03-01T08:00",
+        "calendars": [
+            {
+                "id": "doors",
+                "name": "Doors",
+                "weekly": [*hours, {"days": ["sat"], "from": "09:00", "to": "12:00"}],
+                "closed": ["2027-04-02"],
+                "open": [{"date": "2027-04-03", "from": "10:00", "to": "11:00"}],
+            }
+        ],
         "case_types": [
             {
-                "id": "a", "name": "A", "colour": 1, "priority": 2, "due": "2 h", "value": 5, "waiting_cost": 3,
+                "id": "a",
+                "name": "A",
+                "colour": 1,
+                "priority": 2,
+                "due": "2 h",
+                "value": 5,
+                "waiting_cost": 3,
                 "traits": {"speed": "quick"},
             },
             {"id": "b", "name": "B", "colour": 2},
         ],
-        "traits": traits, "streams": streams, "steps": steps,
+        "traits": traits,
+        "streams": streams,
+        "steps": steps,
         "deadlines": [
             {"id": "late", "name": "Late", "from": "desk", "to": "fork", "within": "1 h", "then": {"divert": "left"}},
-            {"id": "told", "name": "Told", "from": "desk", "to": "fork", "within": "1 h", "then": {"send": "branch-1", "every": "2 h"}},
+            {
+                "id": "told",
+                "name": "Told",
+                "from": "desk",
+                "to": "fork",
+                "within": "1 h",
+                "then": {"send": "branch-1", "every": "2 h"},
+            },
         ],
         "spans": [{"id": "all", "name": "All", "from": {"step": "desk", "at": "leaving"}, "to": {"step": "gather"}}],
         "teams": [
@@ -167,5 +272,7 @@ def everything() -> dict[str, Any]:
             {"id": "readers", "name": "Readers", "size": 2, "skills": ["reading"]},
             {"id": "others", "name": "Others", "size": 2, "skills": ["reading"]},
         ],
-        "site": {"places": [{"id": "hall", "name": "Hall", "x": 0, "y": 0}, {"id": "yard", "name": "Yard", "x": 9, "y": 9}]},
-    }  # fmt: skip
+        "site": {
+            "places": [{"id": "hall", "name": "Hall", "x": 0, "y": 0}, {"id": "yard", "name": "Yard", "x": 9, "y": 9}]
+        },
+    }

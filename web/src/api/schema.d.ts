@@ -2562,12 +2562,16 @@ export interface components {
         /**
          * WeekOfTeam
          * @description Members by hour of an ordinary week: those that the work would keep busy, and those who are there.
+         *
+         *     `shared_with` are the teams that can do some of the same work; theory counts it for the first of them.
          */
         WeekOfTeam: {
             /** Work */
             work: number[];
             /** Members */
             members: number[];
+            /** Shared With */
+            shared_with: string[];
         };
         /**
          * RunEntry

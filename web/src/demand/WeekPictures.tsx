@@ -1,5 +1,6 @@
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
 import { WeekChart, type WeekSeries } from "../charts/WeekChart";
+import { nameOf } from "../study/parts";
 import type { Stream, StudyDocument } from "../study/types";
 import { Choice } from "../ui/Choice";
 import { type DemandWeek, useDemandWeek } from "./useDemandWeek";
@@ -22,6 +23,7 @@ export function WeekPictures({ study, stream }: { study: StudyDocument; stream: 
   }, []);
   const arrivals = useMemo(() => (week.data ? arrivalSeries(week.data, stream.id) : null), [week.data, stream.id]);
   const staff = useMemo(() => (week.data && team ? staffSeries(week.data, team.id) : null), [week.data, team]);
+  const others = (team && week.data?.teams[team.id]?.shared_with) || [];
   const total = week.data?.streams[stream.id]?.expected.reduce((sum, count) => sum + count, 0);
   return (
     <div ref={holder} className="pb-2 pt-2" aria-busy={week.isFetching}>
@@ -42,6 +44,7 @@ export function WeekPictures({ study, stream }: { study: StudyDocument; stream: 
           <p className="flex flex-wrap items-baseline gap-x-4 text-sm text-ink-2">
             <b className="text-ink">What it asks of</b>
             <Choice quiet label="Team in the picture" value={team.id} options={study.teams.map((each) => ({ value: each.id, label: each.name }))} onChoose={setChosen} />
+            {others.length > 0 && <span>with {others.map((id) => nameOf(study, "team", id)).join(", ")}, who share the work</span>}
             <Key look="area">work that comes in, in people</Key>
             <Key look="line">who is there</Key>
             <span>{staffInWords(week.data as DemandWeek, team.id)}</span>
@@ -65,23 +68,32 @@ function arrivalSeries(week: DemandWeek, stream: string): WeekSeries[] {
   ];
 }
 
-function staffSeries(week: DemandWeek, team: string): WeekSeries[] | null {
-  const own = week.teams[team];
-  return own ? [{ values: own.work, look: "area" }, { values: own.members, look: "line" }] : null;
+/** A team's week together with those who share its work: who of them does it, nobody knows beforehand. */
+function together(week: DemandWeek, team: string) {
+  const all = [team, ...(week.teams[team]?.shared_with ?? [])].flatMap((id) => week.teams[id] ?? []);
+  const added = (key: "work" | "members") => all[0]?.[key].map((_, hour) => all.reduce((sum, each) => sum + (each[key][hour] ?? 0), 0)) ?? [];
+  return { work: added("work"), members: added("members") };
+}
+
+function staffSeries(week: DemandWeek, team: string): WeekSeries[] {
+  const { work, members } = together(week, team);
+  return [
+    { values: work, look: "area" },
+    { values: members, look: "line" },
+  ];
 }
 
 function busiestTeam(week: DemandWeek): string | undefined {
-  const load = ({ work, members }: DemandWeek["teams"][string]) => sumOf(work) / Math.max(sumOf(members), 1e-9);
-  return Object.entries(week.teams).toSorted(([, one], [, other]) => load(other) - load(one))[0]?.[0];
+  const load = (team: string) => sumOf(together(week, team).work) / Math.max(sumOf(together(week, team).members), 1e-9);
+  return Object.keys(week.teams).toSorted((one, other) => load(other) - load(one))[0];
 }
 
 const sumOf = (values: number[]) => values.reduce((sum, value) => sum + value, 0);
 
 /** How the work of a team compares with its people, in words. */
 function staffInWords(week: DemandWeek, team: string): string {
-  const own = week.teams[team];
-  if (!own) return "";
-  const short = own.work.filter((work, hour) => work > (own.members[hour] ?? 0) + 1e-9).length;
+  const { work: needed, members } = together(week, team);
+  const short = needed.filter((work, hour) => work > (members[hour] ?? 0) + 1e-9).length;
   if (short === 0) return "enough people in every hour";
   return `more work than people in ${short} ${short === 1 ? "hour" : "hours"} of the week`;
 }

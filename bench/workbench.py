@@ -1,0 +1,143 @@
+"""`python -m bench.workbench`: how soon the pulse beats and how smoothly the map moves, as `./start` serves them.
+
+Prints times in milliseconds, and each as a share of its bar: half a second for the pulse, 50 ms for
+laying out 300 steps, a sixtieth of a second for a frame while the map is moved.
+"""
+
+import json
+import statistics
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parent.parent
+EMAIL, PASSWORD = "analyst@portalder.example", "port-alder"
+BEATS = 40
+PULSE_BAR, LAYOUT_BAR, FRAME_BAR = 500.0, 50.0, 1000 / 60
+KINDS = ["Check papers", "Counter", "Second opinion", "Copying", "Sign-off", "Registration desk", "Archive"]
+
+ASK = """async ([path, body]) => {
+    const began = performance.now();
+    const token = document.cookie.match(/csrftoken=([^;]+)/)[1];
+    const headers = { 'Content-Type': 'application/json', 'X-CSRFToken': token };
+    const answer = await fetch('/api/pulse/' + path, { method: 'POST', body, headers });
+    if (!answer.ok) throw new Error(answer.status);
+    await answer.text();
+    return performance.now() - began;
+}"""
+FRAMES = """() => {
+    window.frames_ = [];
+    let last = performance.now();
+    const next = (now) => { window.frames_.push(now - last); last = now; window.asked_ = requestAnimationFrame(next); };
+    requestAnimationFrame(next);
+}"""
+LAYOUT = """
+import { layOutFor } from './layout.js';
+const box = { width: 840, height: 620 };
+for (const study of JSON.parse(process.argv[2])) {
+    const times = [];
+    for (let n = 0; n < 30; n++) {
+        const began = performance.now();
+        layOutFor(study, box);
+        times.push(performance.now() - began);
+    }
+    console.log(JSON.stringify(times.slice(5)));
+}
+"""
+
+
+def flow(count: int) -> dict[str, Any]:
+    """Return a study of so many steps in a row, one in ten cases skipping ahead or going back."""
+    steps: list[dict[str, Any]] = []
+    for n in range(count):
+        aside = n - 3 if n % 11 == 5 else min(n + 3, count - 1)
+        onward = [{"to": f"s{n + 1}", "share": 0.9}, {"to": f"s{aside}", "share": 0.1}]
+        last = [{"to": f"s{n + 1}" if n + 1 < count else "out"}]
+        name = f"{KINDS[n % len(KINDS)]} {n + 1}"
+        step = {"id": f"s{n}", "name": name, "kind": "serve", "work": "1 min", "needs": [{"team": "staff"}]}
+        steps.append({**step, "next": onward if n < count - 4 else last})
+    types = [{"id": each, "name": each.title()} for each in ("letters", "parcels", "calls")]
+    mix = [{"type": each["id"], "share": share} for each, share in zip(types, (0.5, 0.3, 0.2), strict=True)]
+    return {
+        "name": f"Flow of {count} steps",
+        "case_types": types,
+        "streams": [{"id": "in", "name": "In", "kind": "random", "gap": "30 min", "to": "s0", "mix": mix}],
+        "steps": [*steps, {"id": "out", "name": "Done", "kind": "exit"}],
+        "teams": [{"id": "staff", "name": "Staff", "size": 40}],
+        "run": {"length": "1 wk"},
+    }
+
+
+def told(what: str, times: list[float], bar: float) -> None:
+    """Print the median, the 95th percentile and its share of the bar."""
+    p95 = statistics.quantiles(times, n=20)[-1]
+    print(f"{what:58} {statistics.median(times):8.1f} {p95:8.1f} {p95 / bar:10.2f}", flush=True)
+
+
+def lay_out() -> None:
+    """Time the layout of the map in the JavaScript engine of the machine, from a bundle as it is served."""
+    out = ROOT / "var" / "bench"
+    command = ["npx", "vite", "build", "--ssr", "src/map/layout.ts", "--outDir", str(out), "--logLevel", "error"]
+    subprocess.run(command, cwd=ROOT / "web", check=True, capture_output=True)
+    (out / "package.json").write_text('{"type": "module"}')
+    (out / "time.js").write_text(LAYOUT)
+    counts = (12, 60, 300)
+    studies = json.dumps([flow(count) for count in counts])
+    lines = subprocess.run(["node", "time.js", studies], cwd=out, check=True, capture_output=True, text=True).stdout
+    for count, line in zip(counts, lines.splitlines(), strict=True):
+        told(f"laying out {count} steps", json.loads(line), LAYOUT_BAR)
+
+
+def beat(page: Page) -> None:
+    """Time both answers of the pulse for each demo study."""
+    for file in sorted((ROOT / "demo").glob("*.json")):
+        body = file.read_text()
+        for path in ("theory", "simulation"):
+            times = [page.evaluate(ASK, [path, body]) for _ in range(BEATS)]
+            told(f"pulse by {path}: {json.loads(body)['name']}", times, PULSE_BAR)
+
+
+def move(page: Page, count: int) -> None:
+    """Time the frames while the map of so many steps is dragged about."""
+    study = json.dumps(flow(count)).encode()
+    page.get_by_label("Study file").set_input_files(
+        {"name": "flow.json", "mimeType": "application/json", "buffer": study}
+    )
+    page.locator(".line-map [role=button]").first.wait_for()
+    page.get_by_role("region", name="Pulse").get_by_text("Wait, mean").wait_for()
+    page.mouse.move(500, 400)
+    page.mouse.down()
+    page.evaluate(FRAMES)
+    for n in range(120):
+        page.mouse.move(500 + 200 * (n % 20) / 20, 400 - 3 * (n % 60))
+    page.mouse.up()
+    times = page.evaluate("() => { cancelAnimationFrame(window.asked_); return window.frames_; }")
+    told(f"a frame while moving {count} steps", times[2:], FRAME_BAR)
+    page.get_by_role("link", name="All studies").click()
+
+
+def main() -> int:
+    """Measure everything."""
+    address = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8000"
+    print(f"{'milliseconds':58} {'median':>8} {'p95':>8} {'p95 / bar':>10}")
+    lay_out()
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(address)
+        page.get_by_label("E-mail address").fill(EMAIL)
+        page.get_by_label("Password").fill(PASSWORD)
+        page.keyboard.press("Enter")
+        page.get_by_role("heading", name="Studies").wait_for()
+        for count in (12, 60, 300):
+            move(page, count)
+        beat(page)
+        browser.close()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
