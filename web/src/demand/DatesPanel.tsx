@@ -1,4 +1,4 @@
-import { type DragEvent, useMemo, useRef, useState } from "react";
+import { type DragEvent, useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { edit, useStudy } from "../study/store";
 import type { Stream, StudyDocument } from "../study/types";
@@ -10,11 +10,15 @@ type Dates = Extract<Stream, { kind: "dates" }>;
 
 const SHOWN = 200;
 
-/** The dates of a stream: what there is, and a file dropped in for new ones. */
-export function DatesPanel({ stream }: { stream: Dates }) {
+/** The dates of a stream: what there is, and a file dropped in for new ones. Told of an import, as that takes all the room. */
+export function DatesPanel({ stream, onImporting }: { stream: Dates; onImporting: (importing: boolean) => void }) {
   const study = useStudy((state) => state.document);
   const picker = useRef<HTMLInputElement>(null);
   const [file, setFile] = useState<DatesFile | null>(null);
+  useEffect(() => {
+    onImporting(file !== null);
+    return () => onImporting(false);
+  }, [file, onImporting]);
   const take = async (picked: File | undefined) => {
     if (!picked) return;
     const read = readFile(picked.name, decoded(await picked.arrayBuffer()));

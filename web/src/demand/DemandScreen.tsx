@@ -17,6 +17,7 @@ export function DemandScreen() {
   const [chosen, setChosen] = useState(selection?.kind === "stream" ? selection.id : study.streams[0]?.id);
   const selected = selection?.kind === "stream" ? selection.id : chosen;
   const stream = study.streams.find((each) => each.id === selected) ?? study.streams[0];
+  const [importing, setImporting] = useState(false);
   const main = useRef<HTMLElement>(null);
   useEffect(() => {
     if (stream && useStudy.getState().selection === null) select({ kind: "stream", id: stream.id });
@@ -47,9 +48,9 @@ export function DemandScreen() {
         </div>
         {stream ? (
           <>
-            <WeekPictures study={study} stream={stream} />
+            {!importing && <WeekPictures study={study} stream={stream} />}
             <div className="min-h-40 flex-1 border-t border-rule pt-2.5">
-              <StreamPanel key={`${stream.id} ${stream.kind}`} stream={stream} />
+              <StreamPanel key={`${stream.id} ${stream.kind}`} stream={stream} onImporting={setImporting} />
             </div>
           </>
         ) : (
@@ -61,7 +62,7 @@ export function DemandScreen() {
   );
 }
 
-function StreamPanel({ stream }: { stream: Stream }) {
+function StreamPanel({ stream, onImporting }: { stream: Stream; onImporting: (importing: boolean) => void }) {
   switch (stream.kind) {
     case "random":
       return (
@@ -74,6 +75,6 @@ function StreamPanel({ stream }: { stream: Stream }) {
     case "appointments":
       return <AppointmentWeek stream={stream} />;
     case "dates":
-      return <DatesPanel stream={stream} />;
+      return <DatesPanel stream={stream} onImporting={onImporting} />;
   }
 }

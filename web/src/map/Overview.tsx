@@ -1,10 +1,10 @@
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { colourOf } from "../study/flow";
 import type { StudyDocument } from "../study/types";
-import type { MapLayout } from "./layout";
+import { type MapLayout, OVERVIEW_ROOM } from "./layout";
 import type { View } from "./useView";
 
-const LARGEST = { width: 170, height: 330 };
+const LARGEST = { width: OVERVIEW_ROOM - 20, height: 330 };
 
 /** The whole map in a corner with a frame around what is seen; shown while not all is in sight. */
 export function Overview({ layout, study, view }: { layout: MapLayout; study: StudyDocument; view: View }) {
@@ -33,7 +33,7 @@ export function Overview({ layout, study, view }: { layout: MapLayout; study: St
     <svg
       aria-label="The whole flow; the frame is what is seen"
       role="img"
-      className={`absolute bottom-14 right-4 cursor-pointer rounded border border-rule bg-sheet ${needed ? "" : "invisible"}`}
+      className={`absolute bottom-14 right-3 cursor-pointer rounded border border-rule bg-sheet ${needed ? "" : "invisible"}`}
       width={width * scale}
       height={height * scale}
       viewBox={`0 0 ${width} ${height}`}

@@ -8,7 +8,7 @@ import type { StudyDocument, Team } from "../study/types";
 import { LEAST_COLUMN } from "./columns";
 import type { Stop } from "./layout";
 import { inLines, LETTER, linesBeside, NAME } from "./names";
-import { TRACK_GAP } from "./tracks";
+import { FLAT, TRACK_GAP } from "./tracks";
 
 interface StopMarkProps {
   study: StudyDocument;
@@ -49,6 +49,7 @@ export function StopMark({ study, stop, selected, pointed, tabbable, problems, n
       </g>
       <g aria-hidden>
         {names && <Labels stop={stop} half={half} below={detail && stop.room * zoom >= ROOM_FOR_DETAIL ? below : []} zoom={zoom} />}
+        {names && <WaitingRoom study={study} stop={stop} half={half} zoom={zoom} />}
         {waiting > 0 && <WaitingDots half={half} waiting={waiting} />}
         {problems.length > 0 && <ProblemMark half={half} problems={problems} />}
       </g>
@@ -143,6 +144,23 @@ function TextLines({ lines, x, y, size, bold }: TextLinesProps) {
         </tspan>
       ))}
     </text>
+  );
+}
+
+/** A waiting room that holds only so many: a bracket around the approach, with its number below. */
+function WaitingRoom({ study, stop, half, zoom }: { study: StudyDocument; stop: Stop; half: number; zoom: number }) {
+  const step = stepById(study, stop.id);
+  const most = step?.kind === "serve" ? step.line?.max : undefined;
+  if (most == null) return null;
+  const [left, right, top, bottom] = [-FLAT + 2, -14, -half - 7, half + 7];
+  const size = Math.max(12, 12 / zoom);
+  return (
+    <g>
+      <path d={`M${left + 6},${top}H${left}V${bottom}H${left + 6}M${right - 6},${bottom}H${right}`} fill="none" stroke="var(--ink-2)" strokeWidth={1.4} />
+      <text x={left} y={bottom + size} fontSize={size} fill="var(--ink-2)" stroke="var(--paper)" strokeWidth={4} paintOrder="stroke">
+        {most}
+      </text>
+    </g>
   );
 }
 

@@ -67,6 +67,8 @@ const NEARNESSES = [1, 0.9, 0.8, 0.72];
 /** Flows of more steps than this are never seen whole and legible. */
 const SMALL = 40;
 const IN_PARTS = 0.9;
+/** What the overview takes of the window's width, where the map is seen in parts. */
+export const OVERVIEW_ROOM = 84;
 
 /** Lays a flow out for a window: with as few folds as let all of it be seen and read, else folded to its width. */
 export function layOutFor(study: StudyDocument, box: Box): MapLayout {
@@ -77,7 +79,7 @@ export function layOutFor(study: StudyDocument, box: Box): MapLayout {
     if (isWhole && (!best || layout.folds.length < best.folds.length)) best = layout;
     if (best?.folds.length === 0) break;
   }
-  return best ?? layOut(study, box.width / IN_PARTS);
+  return best ?? layOut(study, (box.width - OVERVIEW_ROOM) / IN_PARTS);
 }
 
 /** Columns and lanes, before it is said where on the paper they lie. Exits stand in the last column, unless that is folds away. */

@@ -1,7 +1,7 @@
 import { select } from "d3-selection";
 import { type D3ZoomEvent, zoom as d3zoom, type ZoomBehavior, zoomIdentity, type ZoomTransform, zoomTransform } from "d3-zoom";
 import { type RefObject, useCallback, useEffect, useRef, useState } from "react";
-import type { Box, MapLayout, Stop } from "./layout";
+import { type Box, type MapLayout, OVERVIEW_ROOM, type Stop } from "./layout";
 
 export const NAMES_FROM = 0.4;
 const CLOSEST = 2.5;
@@ -46,8 +46,8 @@ export function useView(layout: MapLayout, onBox: (change: (box: Box) => Box) =>
       const box = svg.current?.getBoundingClientRect();
       if (!box || box.width === 0) return;
       const whole = Math.min(1, box.width / width, box.height / height);
-      const k = Math.max(FARTHEST, all || whole >= LEGIBLE ? whole : Math.min(1, box.width / width));
-      const left = Math.max(0, (box.width - width * k) / 2);
+      const k = Math.max(FARTHEST, all || whole >= LEGIBLE ? whole : Math.min(1, (box.width - OVERVIEW_ROOM) / width));
+      const left = k === whole ? Math.max(0, (box.width - width * k) / 2) : 0;
       const top = Math.max(0, (box.height - height * k) / 2);
       moveTo(zoomIdentity.translate(left, top).scale(k));
     },

@@ -16,7 +16,7 @@ export function howOften(stream: Stream): string {
     case "appointments":
       return "by appointment";
     case "dates":
-      return `${stream.arrivals.length.toLocaleString("en")} dates`;
+      return stream.arrivals.length === 1 ? "1 date" : `${stream.arrivals.length.toLocaleString("en")} dates`;
   }
 }
 
