@@ -78,7 +78,7 @@ export function HistoryScreen() {
         </Section>
         {number !== version && (
           <Section title="What has changed since">
-            <ChangeList changes={since.data ?? []} />
+            {since.data ? <ChangeList changes={since.data} /> : <p className="text-ink-2">…</p>}
           </Section>
         )}
         {number !== version && document && <Restore document={document} number={number ?? 0} />}

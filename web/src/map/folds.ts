@@ -83,8 +83,9 @@ export function foldAt(lanes: Lanes, width: number): Paper {
       const next = bandOf[node.column] ?? 0;
       if (next !== band) {
         const [here, there] = [bands[band] as Band, bands[next] as Band];
-        pieces.push(straightTracks(start, { ...to, x: rights[band] ?? 0, y: yIn(here, lane), types }, types, between));
-        start = { ...from, x: FOLD_EDGE, y: yIn(there, lane), types };
+        const bundle = start === from && between.length === 0 ? from.types : types;
+        pieces.push(straightTracks(start, { ...to, x: rights[band] ?? 0, y: yIn(here, lane), types: bundle }, types, between));
+        start = { ...from, x: FOLD_EDGE, y: yIn(there, lane), types: bundle };
         between = [];
         band = next;
       }
@@ -110,7 +111,8 @@ function bandsOf({ columns, x, edges, back, nodes }: Lanes, width: number): Band
     const begins = first === 0 ? (x[0] ?? LEFT_MARGIN) : FOLD_EDGE + gapBefore(x, first);
     let last = first;
     while (last + 1 < columns.length && begins + (x[last + 1] ?? 0) - (x[first] ?? 0) + OUT + FOLD_EDGE <= width) last++;
-    const lanes = columns.slice(first, last + 1).flatMap((column) => column.map((node) => node.lane));
+    const entering = (columns[first - 1] ?? []).filter((node) => node.after.length > 0);
+    const lanes = [...entering, ...columns.slice(first, last + 1).flat()].map((node) => node.lane);
     const [highest, lowest] = [Math.min(...lanes), Math.max(...lanes)];
     bands.push({ first, last, top, highest, lowest });
     const loops = edges.some((edge) => back.has(edge) && inside(nodes.get(edge.from), first, last) && inside(nodes.get(edge.to), first, last));
