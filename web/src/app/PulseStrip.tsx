@@ -112,7 +112,7 @@ function Cost({ value, before }: { value: number | null | undefined; before: num
 
 function Cell({ name, children }: { name: string; children: ReactNode }) {
   return (
-    <div className="flex w-28 shrink-0 flex-col justify-center border-l border-rule px-3.5 max-[1100px]:w-24 max-[1100px]:px-2">
+    <div className="flex w-28 shrink-0 flex-col justify-center border-l border-rule px-3.5 max-[1100px]:w-26 max-[1100px]:px-2">
       <span className="text-sm text-ink-2">{name}</span>
       <div className="whitespace-nowrap">{children}</div>
     </div>

@@ -57,7 +57,7 @@ export function ProfilePanel({ stream }: { stream: Profile }) {
       DAYS.map((day, n) => ({
         id: day.id,
         name: day.name,
-        width: 92,
+        width: 66,
         numbers: true,
         label: (
           <>
