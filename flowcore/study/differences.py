@@ -55,7 +55,7 @@ def _walk(where: str, name: str, before: Any, after: Any) -> Iterator[Change]:
         for key in [*before, *(key for key in after if key not in before)]:
             inner = f"{where}/{key}" if where else key
             yield from _walk(inner, name, before.get(key), after.get(key))
-    elif _has_ids(before) and _has_ids(after):
+    elif have_ids(before) and have_ids(after):
         old, new = ({each["id"]: each for each in side} for side in (before, after))
         for each in [*old, *(each for each in new if each not in old)]:
             called = (new.get(each) or old[each])["name"]
@@ -73,7 +73,8 @@ def _what(where: str) -> str:
     return ", ".join(part.replace("_", " ") for part in inner if not part.isdecimal())
 
 
-def _has_ids(value: Any) -> bool:
+def have_ids(value: Any) -> bool:
+    """Say whether something is a list of elements that are told by their ids."""
     return isinstance(value, list) and all(isinstance(each, dict) and "id" in each for each in value)
 
 

@@ -2,6 +2,8 @@
 
 from typing import Any
 
+from flowcore.study.differences import have_ids
+
 MISSING = object()
 
 
@@ -16,7 +18,7 @@ def merged(base: Any, theirs: Any, mine: Any, where: str = "") -> tuple[Any, lis
         return theirs, []
     if all(isinstance(each, dict) for each in (base, theirs, mine)):
         return _merged_keys(base, theirs, mine, where)
-    if all(_has_ids(each) for each in (base, theirs, mine)):
+    if all(have_ids(each) for each in (base, theirs, mine)):
         keyed = [{each["id"]: each for each in side} for side in (base, theirs, mine)]
         found, clashes = _merged_keys(keyed[0], keyed[1], keyed[2], where)
         return list(found.values()), clashes
@@ -36,7 +38,3 @@ def _merged_keys(
         if value is not MISSING:
             found[key] = value
     return found, clashes
-
-
-def _has_ids(value: Any) -> bool:
-    return isinstance(value, list) and all(isinstance(each, dict) and "id" in each for each in value)

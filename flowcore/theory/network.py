@@ -9,8 +9,8 @@ from flowcore.plan.calendars import open_periods
 from flowcore.plan.needs import teams_of
 from flowcore.study import Study, links_of, may_take, minutes, shares_of
 from flowcore.study.calendars import minute_of_day
-from flowcore.study.distributions import mean_of
-from flowcore.study.steps import Delay, Fork, Serve, Step, WorkByType
+from flowcore.study.distributions import Distribution, mean_of
+from flowcore.study.steps import Delay, Fork, Serve, Step, Work, WorkByType
 from flowcore.study.streams import AppointmentStream, ProfileStream, RandomStream, Stream
 
 WEEK = 10080.0
@@ -114,10 +114,12 @@ def mean_work(step: Step, case_type: str) -> float:
     """Return the mean minutes of work on a case of a type at a step; none where it does no work."""
     if not isinstance(step, Serve | Delay):
         return 0.0
-    work = step.work if isinstance(step, Serve) else step.time
-    if isinstance(work, WorkByType):
-        return mean_of(work.by_type.get(case_type, work.otherwise))
-    return mean_of(work)
+    return mean_of(work_for(step.work if isinstance(step, Serve) else step.time, case_type))
+
+
+def work_for(work: Work, case_type: str) -> Distribution:
+    """Return the distribution of work on a case of a type; what depends on traits is left aside."""
+    return work.by_type.get(case_type, work.otherwise) if isinstance(work, WorkByType) else work
 
 
 def offered_load(study: Study) -> dict[str, float]:

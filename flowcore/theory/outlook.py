@@ -9,12 +9,12 @@ from numpy.typing import NDArray
 
 from flowcore.plan.needs import all_needs, teams_of
 from flowcore.study import Study
-from flowcore.study.distributions import Distribution, Exponential, mean_of
-from flowcore.study.steps import Line, Serve, WorkByType
+from flowcore.study.distributions import Exponential, mean_of
+from flowcore.study.steps import Line, Serve
 from flowcore.study.streams import RandomStream
-from flowcore.study.teams import Closing, Team
+from flowcore.study.teams import Closing
 from flowcore.theory.moments import sd_of
-from flowcore.theory.network import visit_rates, work_of
+from flowcore.theory.network import arrival_rate, visit_rates, work_for, work_of
 from flowcore.theory.queues import wait_ggc
 from flowcore.theory.weekly import members_by_hour
 
@@ -109,9 +109,9 @@ def _mean_wait(study: Study, visits: NDArray[np.float64]) -> float:
     for team in study.teams:
         rates, means, squares = [], [], []
         for column, step in enumerate(study.steps):
-            if isinstance(step, Serve) and step.needs and _serves(team, step):
+            if isinstance(step, Serve) and step.needs and team.id in teams_of(step.needs[0], study):
                 for row, case_type in enumerate(types):
-                    work = _work_on(step, case_type)
+                    work = work_for(step.work, case_type)
                     rates.append(visits[row, column])
                     means.append(mean_of(work) / team.pace)
                     squares.append((mean_of(work) ** 2 + sd_of(work) ** 2) / team.pace**2)
@@ -121,21 +121,8 @@ def _mean_wait(study: Study, visits: NDArray[np.float64]) -> float:
             if mean > 0:
                 cv_work = max(0.0, square / mean**2 - 1) ** 0.5
                 waiting += rate * wait_ggc(team.members, rate, mean, _cv_gap(study), cv_work)
-    arriving = sum(_rate(stream) for stream in study.streams)
+    arriving = sum(arrival_rate(study, stream) for stream in study.streams)
     return waiting / arriving if arriving else 0.0
-
-
-def _serves(team: Team, step: Serve) -> bool:
-    need = step.needs[0]
-    return need.team == team.id or (need.skill is not None and need.skill in team.skills)
-
-
-def _work_on(step: Serve, case_type: str) -> Distribution:
-    return step.work.by_type.get(case_type, step.work.otherwise) if isinstance(step.work, WorkByType) else step.work
-
-
-def _rate(stream: object) -> float:
-    return 1 / mean_of(stream.gap) if isinstance(stream, RandomStream) and stream.gap is not None else 0.0
 
 
 def _cv_gap(study: Study) -> float:

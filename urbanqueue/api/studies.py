@@ -165,7 +165,7 @@ def save_document(
     try:
         version = actions.save_document(study.pk, int(expected), document, person)
     except actions.Conflict as conflict:
-        return Status(409, _conflict(actions.version_before(study, int(expected)), conflict.current, document))
+        return Status(409, _conflict(actions.version_numbered(study, int(expected)), conflict.current, document))
     problems = check_study(document)
     return Status(200, Saved(version=version.number, saved_at=version.saved_at, problems=problems))
 

@@ -44,7 +44,7 @@ def save_document(study_id: int, expected: int, document: Document, person: Pers
     return _add_version(study, document, person, in_a_line(document_of(current), document))
 
 
-def version_before(study: Study, number: int) -> Version | None:
+def version_numbered(study: Study, number: int) -> Version | None:
     """Return the version of this number, or None where there is none."""
     return study.versions.filter(number=number).first()
 

@@ -3,7 +3,7 @@ import { type At, within } from "../study/addresses";
 import { DAYS } from "../study/days";
 import { parseDuration } from "../study/durations";
 import { freshCondition, FACTS, type FactKind, RELATIONS, relationsFor } from "../study/rules";
-import { type PartKind, partsOf } from "../study/parts";
+import { partsOf } from "../study/parts";
 import { useStudy } from "../study/store";
 import type { StudyDocument } from "../study/types";
 import { Choice } from "../ui/Choice";
@@ -128,7 +128,7 @@ function ConditionValue({ at, study, kind, about, condition, onChange }: Conditi
 
 /** The values that a fact may have where they have names. */
 function namedValues(study: StudyDocument, kind: FactKind, about: string): { value: string; label: string }[] | null {
-  if (kind === "type") return partsOf(study, "type" satisfies PartKind).map((type) => ({ value: type.id, label: type.name }));
+  if (kind === "type") return partsOf(study, "type").map((type) => ({ value: type.id, label: type.name }));
   if (kind === "weekday") return DAYS.map((day) => ({ value: day.id, label: day.name }));
   const trait = kind === "trait" ? study.traits?.find((each) => each.id === about) : undefined;
   return trait?.values?.length ? trait.values.map((value) => ({ value, label: value })) : null;

@@ -72,7 +72,7 @@ export function parseTime(text: string): Parsed<string> {
 }
 
 /** Reads a date: 2027-03-01 or 1.3.2027. */
-export function parseDate(text: string): Parsed<string> {
+function parseDate(text: string): Parsed<string> {
   const typed = text.trim();
   const turned = /^(\d{1,2})\.(\d{1,2})\.(\d{4})$/.exec(typed);
   const iso = turned ? `${turned[3]}-${turned[2]?.padStart(2, "0")}-${turned[1]?.padStart(2, "0")}` : typed;
@@ -82,7 +82,7 @@ export function parseDate(text: string): Parsed<string> {
 }
 
 /** Reads a date with a time of day; without one, midnight. */
-export function parseMoment(text: string): Parsed<string> {
+function parseMoment(text: string): Parsed<string> {
   const [day = "", time = "00:00"] = text.trim().split(/[T\s]+/);
   const [date, hour] = [parseDate(day), parseTime(time.replace(/:00$/, (zero) => (time.split(":").length > 2 ? "" : zero)))];
   if ("problem" in date) return date;

@@ -47,7 +47,7 @@ export function branchHere(kind: AddedKind): void {
   else toast("Nothing can come after an exit.");
 }
 
-export function turnHere(kind: StepKind): void {
+function turnHere(kind: StepKind): void {
   const { selection } = useStudy.getState();
   if (selection?.kind !== "step") return;
   edit(`Turn into a ${KIND_WORDS[kind].word}`, (study) => {

@@ -36,24 +36,22 @@ function called(study: StudyDocument, kind: PartKind, name: string): string | nu
 
 const unknown = (name: string, what: string, known: string[]) => `There is no ${what} “${name.trim()}”. Known are ${known.slice(0, 6).join(", ")}${known.length > 6 ? " …" : ""}.`;
 
-function lineColumn(id: "max" | "balk_at", label: string): StepColumn {
-  return {
-    id,
-    label,
-    width: 72,
-    numbers: true,
-    text: (_, step) => (step.kind === "serve" ? String(step.line?.[id] ?? "") : null),
-    put: (_, step, text) => {
-      if (step.kind !== "serve") return null;
-      const read = readNumber(text);
-      if (text === "") delete step.line?.[id];
-      else if ("problem" in read) return `${step.name}: ${read.problem}`;
-      else if (!Number.isInteger(read.value) || read.value < (id === "max" ? 0 : 1)) return `${step.name}: give a whole number.`;
-      else (step.line ??= {})[id] = read.value;
-      return null;
-    },
-  };
-}
+const MOST_IN_LINE: StepColumn = {
+  id: "max",
+  label: "Most in line",
+  width: 72,
+  numbers: true,
+  text: (_, step) => (step.kind === "serve" ? String(step.line?.max ?? "") : null),
+  put: (_, step, text) => {
+    if (step.kind !== "serve") return null;
+    const read = readNumber(text);
+    if (text === "") delete step.line?.max;
+    else if ("problem" in read) return `${step.name}: ${read.problem}`;
+    else if (!Number.isInteger(read.value) || read.value < 0) return `${step.name}: give a whole number.`;
+    else (step.line ??= {}).max = read.value;
+    return null;
+  },
+};
 
 export const SETTINGS: StepColumn[] = [
   {
@@ -117,7 +115,7 @@ export const SETTINGS: StepColumn[] = [
       return null;
     },
   },
-  lineColumn("max", "Most in line"),
+  MOST_IN_LINE,
   {
     id: "patience",
     label: "Patience",

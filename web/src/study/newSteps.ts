@@ -1,4 +1,4 @@
-import { addLink, freshId, removeLink } from "./edits";
+import { addLink, freshId } from "./edits";
 import { stepById } from "./flow";
 import { makePart } from "./making";
 import type { Link, Step, StepKind, StudyDocument } from "./types";
@@ -151,11 +151,4 @@ export function drawWay(study: StudyDocument, from: string, to: string): string 
   if (linksOf(step).some((link) => link.to === to)) return `A way from ${step.name} to ${target.name} is there already.`;
   addLink(study, step, to);
   return null;
-}
-
-/** Takes the way between two steps out. */
-export function eraseWay(study: StudyDocument, from: string, to: string): void {
-  const step = stepById(study, from);
-  const place = step ? linksOf(step).findIndex((link) => link.to === to) : -1;
-  if (step && place >= 0) removeLink(step, place);
 }

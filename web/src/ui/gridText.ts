@@ -20,7 +20,7 @@ export function readNumber(text: string): Parsed<number> {
 }
 
 /** Turns rows into columns. */
-export function transposed(cells: string[][]): string[][] {
+function transposed(cells: string[][]): string[][] {
   const width = Math.max(...cells.map((row) => row.length));
   return Array.from({ length: width }, (_, column) => cells.map((row) => row[column] ?? ""));
 }

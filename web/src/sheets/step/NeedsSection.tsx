@@ -124,7 +124,7 @@ export function NeedAt({ study, at, need, place, plain }: NeedAtProps) {
   );
 }
 
-export function skillsOf(study: StudyDocument): string[] {
+function skillsOf(study: StudyDocument): string[] {
   return [...new Set(study.teams.flatMap((team) => team.skills ?? []))].sort();
 }
 
