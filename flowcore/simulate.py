@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor, as_completed
 from functools import cache
 
-from flowcore.checks import check_study
+from flowcore.checks import errors_of
 from flowcore.kernel.state import World
 from flowcore.kernel.world import (
     Ledger,
@@ -17,7 +17,7 @@ from flowcore.kernel.world import (
     start_afresh,
 )
 from flowcore.plan import compile_study
-from flowcore.problems import Level, StudyError
+from flowcore.problems import StudyError
 from flowcore.results.replication import Replication, summarise
 from flowcore.results.run import Results
 from flowcore.results.standstill import stand_still
@@ -107,8 +107,7 @@ def get_ready() -> None:
 
 def require_sound(study: Study) -> None:
     """Raise StudyError where a health check finds an error."""
-    errors = [problem for problem in check_study(study) if problem.level is Level.ERROR]
-    if errors:
+    if errors := errors_of(study):
         raise StudyError(errors)
 
 

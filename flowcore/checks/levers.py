@@ -7,14 +7,14 @@ from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, StudyError, error_at, warning_at
 from flowcore.study import Study, links_of
 from flowcore.study.rules import conditions_of
-from flowcore.study.scenarios import apply_scenario, leads_somewhere
+from flowcore.study.scenarios import apply_scenario, leads_somewhere, parts_around
 from flowcore.study.steps import WorkByType
 
 
 @soundness
 def levers_move_something(study: Study) -> Iterator[Problem]:
     """Every place that a lever sets is there."""
-    document = study.model_dump(mode="json") if study.levers else {}
+    document = parts_around(study, [path for lever in study.levers for path in lever.sets])
     for lever in study.levers:
         for path in lever.sets:
             if not leads_somewhere(document, path):

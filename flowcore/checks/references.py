@@ -152,7 +152,8 @@ def written_traits(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
         yield f"streams/{stream.id}/traits", dict(stream.traits)
         if stream.kind == "dates":
             for arrival in stream.arrivals:
-                yield f"streams/{stream.id}/arrivals", dict(arrival.traits)
+                if arrival.traits:
+                    yield f"streams/{stream.id}/arrivals", dict(arrival.traits)
     for step in study.steps:
         if isinstance(step, SetTraits):
             yield f"steps/{step.id}/traits", dict(step.traits)

@@ -29,3 +29,8 @@ def check_study(study: Study) -> list[Problem]:
     if not any(problem.level is Level.ERROR for problem in problems):
         problems += [problem for check in _DOUBTS for problem in check(study)]
     return sorted(problems, key=lambda problem: problem.level is not Level.ERROR)
+
+
+def errors_of(study: Study) -> list[Problem]:
+    """Return the problems for which a study cannot run; a doubt is never one."""
+    return [problem for check in _SOUNDNESS for problem in check(study) if problem.level is Level.ERROR]

@@ -1,7 +1,10 @@
 """Calendars and rosters as stretches of time: minutes since the run's start."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import date, datetime, timedelta
+
+import numpy as np
+from numpy.typing import NDArray
 
 from flowcore.study.calendars import DAYS, Calendar, minute_of_day
 from flowcore.study.rosters import RosterRow
@@ -13,6 +16,11 @@ MINUTES_PER_DAY = 1440
 def minutes_since(start: datetime, moment: str) -> float:
     """Return a moment of the document in minutes since the run's start."""
     return (datetime.fromisoformat(moment) - start).total_seconds() / 60
+
+
+def minutes_of_all(start: datetime, moments: Sequence[str]) -> NDArray[np.float64]:
+    """Return many moments of the document in minutes since the run's start."""
+    return (np.array(moments, "datetime64[s]") - np.datetime64(start, "s")) / np.timedelta64(1, "m")
 
 
 def days_of_run(start: datetime, length: float) -> Iterator[tuple[date, float]]:

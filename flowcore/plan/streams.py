@@ -9,7 +9,7 @@ import numpy as np
 
 from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
-from flowcore.plan.calendars import minutes_since
+from flowcore.plan.calendars import minutes_of_all, minutes_since
 from flowcore.plan.keys import stable_key
 from flowcore.plan.store import Store, records
 from flowcore.study import Study, minutes
@@ -180,8 +180,9 @@ class StreamCompiler:
 
     def _dated(self, stream: DateStream) -> dict[str, object]:
         first = len(self.dates)
-        rows = sorted((minutes_since(self._begin, each.at), number) for number, each in enumerate(stream.arrivals))
-        for at, number in rows:
+        times = minutes_of_all(self._begin, [arrival.at for arrival in stream.arrivals])
+        order = np.argsort(times, kind="stable")
+        for at, number in zip(times[order].tolist(), order.tolist(), strict=True):
             arrival = stream.arrivals[number]
             kind = k.NONE if arrival.type is None else self._types.index(arrival.type)
             if at >= 0:

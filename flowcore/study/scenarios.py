@@ -4,6 +4,7 @@ A pointer (RFC 6901) leads to a place of the document. Where it passes through a
 may name one by its id, so that it still leads there when the list's order changes.
 """
 
+from copy import deepcopy
 from typing import Any
 
 import jsonpatch
@@ -26,13 +27,21 @@ def apply_scenario(study: Study, scenario_id: Id) -> Study:
     if scenario is None:
         known = ", ".join(each.id for each in study.scenarios) or "none"
         raise StudyError([error_at("scenarios", f"There is no scenario “{scenario_id}”.", f"Known are: {known}.")])
-    document = study.model_dump(mode="json")
-    for lever in study.levers:
-        if lever.id in scenario.levers:
-            _move(document, lever, scenario.levers[lever.id], scenario)
+    moved = [lever for lever in study.levers if lever.id in scenario.levers]
+    paths = [path for lever in moved for path in lever.sets]
+    paths += [path for change in scenario.changes for path in (change.path, change.from_) if path is not None]
+    document = parts_around(study, paths)
+    for lever in moved:
+        _move(document, lever, scenario.levers[lever.id], scenario)
     for number, change in enumerate(scenario.changes):
         document = _changed(document, change, f"scenarios/{scenario.id}/changes/{number}")
     return read_study(document | {"scenarios": []})
+
+
+def parts_around(study: Study, paths: list[str]) -> dict[str, Any]:
+    """Return a study's parts, as JSON those that pointers lead into, the others as they are."""
+    named = None if "" in paths else {path.split("/")[1] for path in paths if "/" in path}
+    return dict(study) | study.model_dump(mode="json", include=named)
 
 
 def pointer_to(document: Any, path: str) -> JsonPointer:
@@ -79,8 +88,8 @@ def _move(document: dict[str, Any], lever: Lever, value: Any, scenario: Scenario
             owner, key = pointer.to_last(document)
             if isinstance(owner, dict) and key not in owner:
                 raise KeyError(key)
-            pointer.set(document, value)
-        except (KeyError, IndexError, TypeError, ValueError) as error:
+            pointer.set(document, deepcopy(value))
+        except (KeyError, IndexError, TypeError, ValueError, JsonPointerException) as error:
             where = f"scenarios/{scenario.id}/levers/{lever.id}"
             raise StudyError([_leads_nowhere(where, path, error)]) from None
 
@@ -91,7 +100,7 @@ def _changed(document: dict[str, Any], change: PatchStep, where: str) -> dict[st
         for name in ("path", "from"):
             if name in operation:
                 operation[name] = pointer_to(document, operation[name]).path
-        changed: dict[str, Any] = jsonpatch.apply_patch(document, [operation])
+        changed: dict[str, Any] = jsonpatch.apply_patch(document, [operation], in_place=True)
     except jsonpatch.JsonPatchTestFailed:
         what = f"The study no longer has {change.value!r} at {change.path}."
         raise StudyError([error_at(where, what, "Make the scenario anew from the study as it is.")]) from None

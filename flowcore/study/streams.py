@@ -115,7 +115,7 @@ class DatedArrival(Part):
 
     at: Moment
     type: Id | None = None
-    traits: dict[Id, float | str] = {}
+    traits: dict[Id, float | str] = Field(default_factory=dict)
 
 
 class DateStream(_Source):

@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.plan.calendars import Period, minutes_since, open_periods, shifts_of
+from flowcore.plan.calendars import Period, minutes_of_all, open_periods, shifts_of
 from flowcore.study import Study, minutes
 from flowcore.study.calendars import DAYS, minute_of_day
 from flowcore.study.distributions import mean_of
@@ -96,6 +96,6 @@ def _slots(stream: AppointmentStream) -> Hourly:
 
 def _dates(study: Study, stream: DateStream) -> Hourly:
     monday = ordinary_monday(study)
-    times = np.array([minutes_since(monday, arrival.at) for arrival in stream.arrivals])
+    times = minutes_of_all(monday, [arrival.at for arrival in stream.arrivals])
     hours = (times // _HOUR).astype(np.int64) % HOURS
     return np.bincount(hours, minlength=HOURS) / max(1.0, minutes(study.run.length) / _WEEK)

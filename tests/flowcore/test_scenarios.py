@@ -6,6 +6,7 @@ import pytest
 
 from flowcore.problems import StudyError
 from flowcore.study import Study, read_study
+from flowcore.study.runs import PatchStep
 from flowcore.study.scenarios import apply_scenario
 from tests.flowcore.builders import document, exit_step, exponential, serve
 
@@ -46,12 +47,32 @@ def test_changes_are_made_in_order() -> None:
     assert other.steps[0].model_dump()["work"] == "1 min"
 
 
+def test_what_a_change_does_to_a_lever_s_value_stays_in_that_place() -> None:
+    both = WORK | {"sets": ["/steps/desk/work", "/steps/check/work"]}
+    of = base([both], [scenario(levers={"work": {"dist": "exponential", "mean": "2 min"}})])
+    check = read_study(
+        of.model_dump(mode="json") | {"steps": [*of.steps, serve("check", "1 min", "guards", {"out": 1})]}
+    )
+    slower = {"op": "replace", "path": "/steps/check/work/mean", "value": "9 min"}
+    check.scenarios[0].changes.append(PatchStep.model_validate(slower))
+    means = [step["work"]["mean"] for step in apply_scenario(check, "other").model_dump()["steps"] if "work" in step]
+    assert means == ["2 min", "9 min"]
+    assert check.scenarios[0].levers["work"]["mean"] == "2 min"
+
+
+def test_a_change_of_the_whole_document() -> None:
+    whole = base([], []).model_dump(mode="json") | {"name": "Another"}
+    of = base([], [scenario(changes=[{"op": "replace", "path": "", "value": whole}])])
+    assert apply_scenario(of, "other") == read_study(whole)
+
+
 @pytest.mark.parametrize(
     ("levers", "changes", "moved", "where", "what"),
     [
         ([CREW | {"sets": ["/teams/nobody/size"]}], [], {"crew": 2}, "scenarios/other/levers/crew", "nobody"),
         ([CREW | {"sets": ["/teams/clerks/length"]}], [], {"crew": 2}, "scenarios/other/levers/crew", "length"),
         ([CREW | {"sets": ["/teams/7/size"]}], [], {"crew": 2}, "scenarios/other/levers/crew", "7"),
+        ([CREW | {"sets": ["/teams/~7"]}], [], {"crew": 2}, "scenarios/other/levers/crew", "leads nowhere"),
         ([CREW], [], {"crew": "many"}, "teams/clerks/size", "integer"),
         ([], [{"op": "remove", "path": "/steps/none"}], {}, "scenarios/other/changes/0", "none"),
         (
@@ -62,7 +83,7 @@ def test_changes_are_made_in_order() -> None:
             "no longer has 'Till'",
         ),
     ],
-    ids=["unknown id", "unknown key", "beyond the list", "no number", "removed already", "test fails"],
+    ids=["unknown id", "unknown key", "beyond the list", "no pointer", "no number", "removed already", "test fails"],
 )
 def test_what_does_not_fit_is_named(
     levers: list[Any], changes: list[Any], moved: dict[str, Any], where: str, what: str

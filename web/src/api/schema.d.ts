@@ -812,10 +812,7 @@ export interface components {
             at: string;
             /** Type */
             type?: string | null;
-            /**
-             * Traits
-             * @default {}
-             */
+            /** Traits */
             traits?: {
                 [key: string]: number | string;
             };
