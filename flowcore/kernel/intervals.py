@@ -3,18 +3,21 @@
 from flowcore.kernel.accounts import book_level
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
-from flowcore.kernel.kinds import INTERVAL_OVER, MEMBER_STATES, NONE, OFF, RANK_LAST, WALKING, WORKING
+from flowcore.kernel.kinds import INTERVAL_OVER, MEMBER_STATES, NONE, OFF, RANK_FIRST, RANK_LAST, WALKING, WORKING
 from flowcore.kernel.members import book_member
 from flowcore.kernel.state import INSIDE_LEVEL, LINE_LEVEL, World
 
 
 @part
 def schedule_interval(world: World) -> None:
-    """Schedule the end of the interval that runs now, on the clock's full hours."""
+    """Schedule the end of the interval that runs now, on the clock's full hours.
+
+    What happens at that very instant belongs to the next interval; at the end of the run there is none.
+    """
     run = world.plan.run[0]
-    minute = run.start_minute + world.clock[0].now
-    left = run.interval - minute % run.interval
-    schedule(world, world.clock[0].now + left, RANK_LAST, INTERVAL_OVER, NONE, 0)
+    clock = world.clock[0]
+    ends = clock.now + run.interval - (run.start_minute + clock.now) % run.interval
+    schedule(world, ends, RANK_FIRST if ends < clock.until else RANK_LAST, INTERVAL_OVER, NONE, 0)
 
 
 @part

@@ -12,7 +12,7 @@ from typing import Any
 import pytest
 from django.conf import settings
 from django.db import connection
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 from pytest_django.live_server_helper import LiveServer
 
 from urbanqueue.accounts.models import Person
@@ -32,8 +32,12 @@ FLAGS = [
 AXE = settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
+MILLISECONDS = 40_000
+
+
 @pytest.fixture(scope="session")
 def chromium() -> Iterator[Browser]:
+    expect.set_options(timeout=MILLISECONDS)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         yield browser
@@ -68,7 +72,7 @@ def worker(transactional_db: None) -> Iterator[None]:
 def page(chromium: Browser, live_server: LiveServer, analyst: Person) -> Iterator[Page]:
     """A page of 1280×800 on which any error in the console fails the test."""
     context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=live_server.url)
-    context.set_default_timeout(20_000)
+    context.set_default_timeout(MILLISECONDS)
     page = context.new_page()
     troubles: list[str] = []
     page.on("pageerror", lambda error: troubles.append(str(error)))

@@ -25,6 +25,15 @@ def test_series_by_the_hour() -> None:
     assert np.isnan(series["type/all/wait"][2])
 
 
+def test_what_happens_on_the_hour_belongs_to_the_hour_that_begins() -> None:
+    """Cases at 60 and 120 with an hour of work each; the run ends at 180, with the second case."""
+    of = day([cases_at([60, 120])], [desk(work="60 min")], [team()], length="3 h")
+    series = simulate(of).series()
+    assert series["stream/cases/arrived"].tolist() == [0, 1, 1]
+    assert series["type/all/completed"].tolist() == [0, 0, 2]
+    assert series["team/clerks/working"] == pytest.approx([0, 1, 1])
+
+
 def test_levels_by_the_share_of_the_time() -> None:
     """In four hours one waits for 5 minutes; inside are none for 210, one for 25, two for 5."""
     of = day([cases_at([10, 70, 75])], [desk()], [team()])

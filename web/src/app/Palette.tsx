@@ -3,9 +3,9 @@ import { Dialog } from "radix-ui";
 import { useRef } from "react";
 import { useNavigate } from "react-router";
 import { branchHere, copyHere, deleteHere, insertBeforeHere, insertHere, insertItems, pasteHere, turnItems } from "../flow/actions";
-import { makePart } from "../study/making";
+import { addPart } from "../study/adding";
 import { PARTS, type PartKind, partsOf } from "../study/parts";
-import { edit, redo, type Selection, select, undo, useStudy } from "../study/store";
+import { redo, type Selection, select, undo, useStudy } from "../study/store";
 import { STAGES } from "./Rail";
 import { chooseTheme } from "./theme";
 
@@ -32,11 +32,15 @@ export function Palette({ open, onClose, onRun, onKeys }: PaletteProps) {
     go("flow")();
     select(next);
   };
+  const added = (kind: PartKind) => () => {
+    go("flow")();
+    addPart(kind);
+  };
   const kinds = Object.keys(PARTS) as PartKind[];
   const parts = kinds.flatMap((kind) => partsOf(study, kind).map((part): Thing => ({ text: part.name, kind: PARTS[kind].word, act: show({ kind, id: part.id }) })));
   const makes = kinds
     .filter((kind) => kind !== "step")
-    .map((kind): Thing => ({ text: `Add a ${PARTS[kind].word.toLowerCase()}`, kind: "Do", act: () => show({ kind, id: edit(`Add a ${PARTS[kind].word.toLowerCase()}`, (draft) => makePart(draft, kind)) })() }));
+    .map((kind): Thing => ({ text: `Add a ${PARTS[kind].word.toLowerCase()}`, kind: "Do", act: added(kind) }));
   const things: Thing[] = [
     ...parts,
     ...STAGES.map((stage): Thing => ({ text: stage.name, kind: "Go to", act: go(stage.path) })),

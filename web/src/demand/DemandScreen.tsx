@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import { Sheet } from "../sheets/Sheet";
-import { makePart } from "../study/making";
+import { addPart } from "../study/adding";
 import { howOften } from "../study/streams";
-import { edit, select, useStudy } from "../study/store";
+import { select, useStudy } from "../study/store";
 import type { Stream } from "../study/types";
 import { LINK_BUTTON } from "../ui/Menu";
 import { AppointmentWeek } from "./AppointmentWeek";
@@ -42,7 +42,7 @@ export function DemandScreen() {
               </button>
             ))}
           </div>
-          <button type="button" className={`${LINK_BUTTON} border-transparent! text-ink-2`} onClick={() => select({ kind: "stream", id: edit("Add a stream", (draft) => makePart(draft, "stream")) })}>
+          <button type="button" className={`${LINK_BUTTON} border-transparent! text-ink-2`} onClick={() => addPart("stream")}>
             Add a stream
           </button>
         </div>

@@ -2,7 +2,7 @@ import type { Schemas } from "../api/client";
 import { type At, within } from "../study/addresses";
 import { DAYS } from "../study/days";
 import { parseDuration } from "../study/durations";
-import { freshCondition, FACTS, type FactKind, RELATIONS, relationsFor } from "../study/rules";
+import { factsOf, freshCondition, type FactKind, RELATIONS, relationsFor } from "../study/rules";
 import { partsOf } from "../study/parts";
 import { useStudy } from "../study/store";
 import type { StudyDocument } from "../study/types";
@@ -67,10 +67,7 @@ function ConditionAt({ at, condition }: { at: At; condition: Condition }) {
   const field = useField<Condition>(at);
   const study = useStudy((state) => state.document);
   const [kind = "", about = ""] = condition.fact.split(/:(.*)/s) as [FactKind, string];
-  const options = FACTS.flatMap((fact) => {
-    if (!fact.about) return [{ value: fact.kind as string, label: fact.words }];
-    return partsOf(study, fact.about).map((part) => ({ value: `${fact.kind}:${part.id}`, label: `${fact.words} ${part.name}` }));
-  });
+  const options = factsOf(study).map(({ fact, words }) => ({ value: fact, label: words }));
   const relations = relationsFor(study, condition.fact);
   const relate = (is: string) => {
     const values = [condition.value].flat();

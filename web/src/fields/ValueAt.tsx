@@ -13,12 +13,14 @@ interface ReadAtProps extends AtProps {
   /** What stands there where nothing is written. */
   fallback?: string;
   suffix?: string;
+  /** How what stands there is written for people, where that is not as it is kept. */
+  shown?: (value: string) => string;
 }
 
 /** A text of the study, typed in place. */
-export function ReadAt({ at, label, parse, fallback = "", suffix }: ReadAtProps) {
+export function ReadAt({ at, label, parse, fallback = "", suffix, shown = (value) => value }: ReadAtProps) {
   const field = useField<string>(at);
-  return <ValueField at={at} label={label} value={field.various ? "" : (field.value ?? fallback)} placeholder={field.various ? "various" : undefined} parse={parse} suffix={suffix} onCommit={(value) => field.set(value)} />;
+  return <ValueField at={at} label={label} value={field.various ? "" : shown(field.value ?? fallback)} placeholder={field.various ? "various" : undefined} parse={parse} suffix={suffix} onCommit={(value) => field.set(value)} />;
 }
 
 export const NameAt = (props: AtProps) => <ReadAt {...props} parse={readName} />;
@@ -29,7 +31,7 @@ export const TimeAt = (props: AtProps) => <ReadAt {...props} parse={parseTime} /
 
 export const DateAt = (props: AtProps) => <ReadAt {...props} parse={parseDate} />;
 
-export const MomentAt = (props: AtProps & { fallback?: string }) => <ReadAt {...props} parse={parseMoment} />;
+export const MomentAt = (props: AtProps & { fallback?: string }) => <ReadAt {...props} parse={parseMoment} shown={(moment) => moment.replace("T", " ")} />;
 
 interface NumberAtProps extends AtProps {
   low: number;

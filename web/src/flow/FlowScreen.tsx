@@ -3,10 +3,10 @@ import { isTyping } from "../app/useShortcuts";
 import { usePulse } from "../app/usePulse";
 import { LineMap } from "../map/LineMap";
 import { Sheet } from "../sheets/Sheet";
+import { addPart } from "../study/adding";
 import { colourOf } from "../study/flow";
 import { idsOf } from "../study/parts";
-import { edit, select, selectAlso, useStudy } from "../study/store";
-import { makePart } from "../study/making";
+import { select, selectAlso, useStudy } from "../study/store";
 import { TypeMark } from "../ui/TypeMark";
 import { type Asking, answer, branchHere, copyHere, deleteHere, focusMap, insertBeforeHere, insertHere, pasteHere } from "./actions";
 import { StepsTable } from "./StepsTable";
@@ -18,7 +18,7 @@ export function FlowScreen() {
   const [view, setView] = useState<"map" | "table">("map");
   const [asking, setAsking] = useState<Asking>(null);
   const waiting = usePulse((state) => state.simulated?.lines);
-  const openSheet = () => sheet.current?.querySelector<HTMLElement>("input, button")?.focus();
+  const openSheet = () => sheet.current?.querySelector("input")?.focus();
   const onKeyDown = useMapKeys(sheet, asking, setAsking);
   const asked = (id: string) => {
     if (asking) answer(asking, id);
@@ -69,7 +69,7 @@ function CaseTypes() {
         </li>
       ))}
       <li>
-        <button type="button" className="text-ink-2 underline decoration-dotted underline-offset-4 hover:text-ink" onClick={() => select({ kind: "type", id: edit("Add a case type", (draft) => makePart(draft, "type")) })}>
+        <button type="button" className="text-ink-2 underline decoration-dotted underline-offset-4 hover:text-ink" onClick={() => addPart("type")}>
           Add a case type
         </button>
       </li>

@@ -59,15 +59,19 @@ export function StopMark({ study, stop, selected, pointed, tabbable, problems, n
 
 const kindWord = (kind: Stop["kind"]) => (kind === "stream" ? "stream" : KIND_WORDS[kind].word);
 
+/** How far the mark of what is selected reaches beyond the lines, where that is not as far as at a step with work. */
+const REACH: Partial<Record<Stop["kind"], number>> = { stream: 11, exit: 16, choose: 13, fork: 13, join: 13, delay: 14 };
+
 function Halo({ half, kind, selected, pointed }: { half: number; kind: Stop["kind"]; selected: boolean; pointed: boolean }) {
-  const wide = kind === "exit" || kind === "stream" ? 12 : 18;
+  const wide = kind === "exit" || kind === "stream" ? 12 : kind === "choose" ? 13 : 18;
+  const high = half + (REACH[kind] ?? 18);
   return (
     <rect
       x={-wide}
-      y={-half - 20}
+      y={-high}
       width={2 * wide}
-      height={2 * half + 40}
-      rx={wide}
+      height={2 * high}
+      rx={Math.min(wide, high)}
       fill={selected ? "var(--marker)" : "transparent"}
       stroke={pointed ? "var(--ink)" : undefined}
       strokeDasharray={pointed ? "4 3" : undefined}
@@ -112,7 +116,7 @@ function Labels({ stop, half, below, zoom }: LabelsProps) {
   const name = Math.max(NAME.near, NAME.least / zoom);
   const detail = Math.max(DETAIL.near, DETAIL.least / zoom);
   const lines = stop.kind === "exit" ? linesBeside(stop.name) : inLines(stop.name, Math.floor((LEAST_COLUMN - LABEL_GAP) / (name * LETTER)));
-  const above = -half - 20 - (lines.length - 1) * name * 1.15;
+  const above = -half - 22 - (lines.length - 1) * name * 1.15;
   const place = {
     exit: { anchor: "start", x: 13, nameY: 5, belowY: 0 },
     stream: { anchor: "start", x: -2, nameY: half + 13 + name, belowY: half + 13 + name * (1.15 * lines.length) + detail },

@@ -66,9 +66,21 @@ export function useView(layout: MapLayout, onBox: (change: (box: Box) => Box) =>
     select(svg.current).call(behaviour.current).on("dblclick.zoom", null);
   }, []);
 
+  /** Moves as little as brings all of the map into sight, where there is room for all of it. */
+  const keepInSight = useCallback(() => {
+    const box = svg.current?.getBoundingClientRect();
+    if (!svg.current || !box) return;
+    const { x, y, k } = zoomTransform(svg.current);
+    const [wide, high] = [box.width - width * k, box.height - height * k];
+    if (wide < 0 || high < 0) return;
+    const [left, top] = [Math.min(Math.max(x, 0), wide), Math.min(Math.max(y, 0), high)];
+    if (left !== x || top !== y) moveTo(zoomIdentity.translate(left, top).scale(k));
+  }, [width, height, moveTo]);
+
   useEffect(() => {
-    if (!isTouched.current) show(false);
-  }, [show]);
+    if (isTouched.current) keepInSight();
+    else show(false);
+  }, [show, keepInSight]);
   useEffect(() => {
     const element = svg.current;
     if (!element) return;

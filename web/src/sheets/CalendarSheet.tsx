@@ -4,10 +4,10 @@ import { TakeAway } from "../fields/Optional";
 import { write } from "../fields/useField";
 import { DateAt, TimeAt } from "../fields/ValueAt";
 import { type At, within } from "../study/addresses";
-import { removePart } from "../study/removing";
-import { edit, select, useStudy } from "../study/store";
+import { useStudy } from "../study/store";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
+import { DeleteSection } from "./DeleteButton";
 import { PartTitle } from "./PartTitle";
 
 /** A calendar: the hours of the week, the dates that are closed, and those with hours of their own. */
@@ -66,7 +66,7 @@ export function CalendarSheet({ id }: { id: string }) {
         {users.length === 0 && <p className="text-ink-2">Nowhere yet. Pick it as the doors of a stream or the opening hours of a step.</p>}
         <p>{users.map((user) => user.name).join(", ")}</p>
       </Section>
-      <DeleteButton word="calendar" name={calendar.name} onDelete={() => edit(`Delete ${calendar.name}`, (draft) => removePart(draft, "calendar", id))} />
+      <DeleteSection kind="calendar" id={id} />
     </>
   );
 }
@@ -85,25 +85,6 @@ function HoursAt({ at, number, onRemove }: HoursAtProps) {
         {onRemove && <TakeAway at={at} label={`Take away hours ${number}`} onClick={onRemove} />}
       </div>
       from <TimeAt at={within(at, "from")} label={`Hours ${number} from`} /> to <TimeAt at={within(at, "to")} label={`Hours ${number} to`} />
-    </div>
-  );
-}
-
-/** Deletes what the sheet is about and shows the study again. */
-export function DeleteButton({ word, name, onDelete }: { word: string; name: string; onDelete: () => void }) {
-  return (
-    <div className="border-t border-rule pt-3">
-      <button
-        type="button"
-        className={LINK_BUTTON}
-        aria-label={`Delete the ${word} ${name}`}
-        onClick={() => {
-          onDelete();
-          select(null);
-        }}
-      >
-        Delete the {word}
-      </button>
     </div>
   );
 }

@@ -2,14 +2,16 @@ import { Folded, OFFER, Optional } from "../fields/Optional";
 import { write } from "../fields/useField";
 import { DurationAt, NumberAt } from "../fields/ValueAt";
 import { within } from "../study/addresses";
-import { deleteCaseType, mergeCaseTypes, reorder } from "../study/edits";
+import { reorder } from "../study/edits";
 import { colourOf, passing, shareOf } from "../study/flow";
+import { mergeCaseTypes } from "../study/removing";
 import { edit, select, useStudy } from "../study/store";
 import type { StudyDocument } from "../study/types";
 import { linksOf } from "../study/types";
 import { distributionInWords } from "../fields/DistributionAt";
 import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { Section } from "../ui/Section";
+import { DeleteButton } from "./DeleteButton";
 import { GivenTraits } from "./GivenTraits";
 import { PartTitle } from "./PartTitle";
 
@@ -93,16 +95,7 @@ export function CaseTypeSheet({ id }: { id: string }) {
                 },
               }))}
             />
-            <button
-              type="button"
-              className={LINK_BUTTON}
-              onClick={() => {
-                edit(`Delete ${type.name}`, (draft) => deleteCaseType(draft, id));
-                select(null);
-              }}
-            >
-              Delete
-            </button>
+            <DeleteButton kind="type" id={id} />
           </>
         )}
       </div>

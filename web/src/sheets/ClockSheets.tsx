@@ -4,11 +4,10 @@ import { Optional } from "../fields/Optional";
 import { useField } from "../fields/useField";
 import { DurationAt } from "../fields/ValueAt";
 import { type At, within } from "../study/addresses";
-import { removePart } from "../study/removing";
-import { edit, useStudy } from "../study/store";
+import { useStudy } from "../study/store";
 import { Choice } from "../ui/Choice";
 import { Section } from "../ui/Section";
-import { DeleteButton } from "./CalendarSheet";
+import { DeleteSection } from "./DeleteButton";
 import { NotesAt, PartTitle } from "./PartTitle";
 
 /** A deadline: a clock from one step to another, and what happens when it runs out. */
@@ -51,7 +50,7 @@ export function DeadlineSheet({ id }: { id: string }) {
         </div>
         <NotesAt at={at} keys={["then"]} />
       </Section>
-      <DeleteButton word="deadline" name={deadline.name} onDelete={() => edit(`Delete ${deadline.name}`, (draft) => removePart(draft, "deadline", id))} />
+      <DeleteSection kind="deadline" id={id} />
     </>
   );
 }
@@ -71,7 +70,7 @@ export function SpanSheet({ id }: { id: string }) {
         </p>
         <NotesAt at={at} keys={["from", "to"]} />
       </Section>
-      <DeleteButton word="span" name={span.name} onDelete={() => edit(`Delete ${span.name}`, (draft) => removePart(draft, "span", id))} />
+      <DeleteSection kind="span" id={id} />
     </>
   );
 }

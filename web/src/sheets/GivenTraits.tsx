@@ -1,6 +1,7 @@
 import { OFFER, TakeAway } from "../fields/Optional";
 import { useField, write } from "../fields/useField";
 import { type At, within } from "../study/addresses";
+import { nameOf } from "../study/parts";
 import type { StudyDocument } from "../study/types";
 import { TraitValueAt, withoutUsed } from "./TraitValueAt";
 
@@ -15,7 +16,7 @@ export function GivenTraits({ study, at, whose }: { study: StudyDocument; at: At
           <div className="min-w-0 flex-1">
             <TraitValueAt study={study} at={within(at, id)} trait={id} />
           </div>
-          <TakeAway at={within(at, id)} label={`No ${id} of its own`} onClick={() => write(within(at, id), undefined)} />
+          <TakeAway at={within(at, id)} label={`No ${nameOf(study, "trait", id)} of its own`} onClick={() => write(within(at, id), undefined)} />
         </div>
       ))}
       {withoutUsed(study, field.value).map((trait) => (

@@ -1,7 +1,7 @@
 import { NameAt } from "../fields/ValueAt";
 import { type At, within } from "../study/addresses";
 import { nameOf, partAt } from "../study/parts";
-import { problemsAt, useStudy } from "../study/store";
+import { problemsAt, select, useStudy } from "../study/store";
 import { ProblemNotes } from "../ui/ProblemNotes";
 
 interface PartTitleProps {
@@ -18,15 +18,34 @@ export function PartTitle({ at, kind, below = [] }: PartTitleProps) {
   const here = problemsAt(problems, at).filter((problem) => !below.some((key) => isIn(problem.where, within(at, key))));
   return (
     <header className="pb-3">
-      <p className="text-sm text-ink-2">{kind}</p>
-      <h2 className="text-xl font-bold">
-        <span className="sr-only">{part && nameOf(study, part.kind, part.id)}</span>
-        <span className="-ml-1.5 [&_input]:border-transparent [&_input]:bg-transparent [&_input]:font-bold [&_input:focus]:bg-marker-light [&_input:hover]:bg-value">
-          <NameAt at={within(at, "name")} label={`Name of the ${kind.toLowerCase()}`} />
-        </span>
-      </h2>
+      <BackToStudy>{kind}</BackToStudy>
+      <TitleAt at={within(at, "name")} label={`Name of the ${kind.toLowerCase()}`} name={part ? nameOf(study, part.kind, part.id) : ""} />
       <ProblemNotes problems={here} />
     </header>
+  );
+}
+
+/** Where one is, below the study: a way back to it. */
+export function BackToStudy({ children }: { children: string }) {
+  return (
+    <p className="text-sm text-ink-2">
+      <button type="button" className="underline decoration-dotted underline-offset-4 hover:text-ink" onClick={() => select(null)}>
+        Study
+      </button>{" "}
+      › {children}
+    </p>
+  );
+}
+
+/** A name as a heading that can be typed over. */
+export function TitleAt({ at, label, name }: { at: At; label: string; name: string }) {
+  return (
+    <h2 className="text-xl font-bold">
+      <span className="sr-only">{name}</span>
+      <span className="-ml-1.5 [&_input]:border-transparent [&_input]:bg-transparent [&_input]:font-bold [&_input:focus]:bg-marker-light [&_input:hover]:bg-value">
+        <NameAt at={at} label={label} />
+      </span>
+    </h2>
   );
 }
 

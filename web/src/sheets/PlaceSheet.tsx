@@ -1,10 +1,9 @@
 import { Optional } from "../fields/Optional";
 import { NumberAt } from "../fields/ValueAt";
 import { within } from "../study/addresses";
-import { removePart } from "../study/removing";
-import { edit, useStudy } from "../study/store";
+import { useStudy } from "../study/store";
 import { Section } from "../ui/Section";
-import { DeleteButton } from "./CalendarSheet";
+import { DeleteSection } from "./DeleteButton";
 import { PartTitle } from "./PartTitle";
 
 /** A place of the site plan: where it is, and how many cases have room there. */
@@ -28,7 +27,7 @@ export function PlaceSheet({ id }: { id: string }) {
       <Section title="What happens there">
         <p>{here.map((step) => step.name).join(", ") || <span className="text-ink-2">Nothing yet. Open a step and let it happen here.</span>}</p>
       </Section>
-      <DeleteButton word="place" name={place.name} onDelete={() => edit(`Delete ${place.name}`, (draft) => removePart(draft, "place", id))} />
+      <DeleteSection kind="place" id={id} />
     </>
   );
 }

@@ -1,7 +1,7 @@
 import { type RefObject, useEffect } from "react";
 import type { At } from "../study/addresses";
 import { idsOf } from "../study/parts";
-import { useStudy } from "../study/store";
+import { showInStudy, useStudy } from "../study/store";
 import { CalendarSheet } from "./CalendarSheet";
 import { CaseTypeSheet } from "./CaseTypeSheet";
 import { DeadlineSheet, SpanSheet } from "./ClockSheets";
@@ -31,7 +31,7 @@ export function Sheet({ ref, onLeave }: SheetProps) {
       aria-label="Sheet"
       className="w-87 shrink-0 overflow-y-auto border-l border-rule bg-sheet px-4.5 py-4 max-[1100px]:w-80"
       onKeyDown={(event) => {
-        if (event.key === "Escape" && !event.defaultPrevented) onLeave();
+        if (event.key === "Escape" && !event.defaultPrevented) leave(onLeave);
       }}
     >
       <Selected key={idsOf(selection).join(",")} />
@@ -64,6 +64,13 @@ function Selected() {
   }
 }
 
+/** Back to the map from what is on it, back to the list of the study from all else. */
+function leave(toMap: () => void): void {
+  const { selection } = useStudy.getState();
+  if (!selection || selection.kind === "step" || selection.kind === "stream") toMap();
+  else showInStudy(selection);
+}
+
 /** Brings the keyboard to the field at an address, or to the one nearest around it. */
 function focusAt(sheet: HTMLElement, at: At): void {
   for (let place = at; place.includes("/"); place = place.slice(0, place.lastIndexOf("/"))) {
@@ -72,6 +79,7 @@ function focusAt(sheet: HTMLElement, at: At): void {
     if (!target) continue;
     target.scrollIntoView({ block: "center" });
     target.focus();
+    if (target.dataset.at?.endsWith("/name") && target instanceof HTMLInputElement) target.select();
     return;
   }
 }

@@ -9,7 +9,7 @@ import { type At, within } from "../study/addresses";
 import { round } from "../study/edits";
 import { colourOf } from "../study/flow";
 import { partsOf } from "../study/parts";
-import { makePart } from "../study/making";
+import { addPart } from "../study/adding";
 import { howOften, turnStream } from "../study/streams";
 import { edit, select, useStudy } from "../study/store";
 import type { Stream, StudyDocument } from "../study/types";
@@ -18,6 +18,7 @@ import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { Section } from "../ui/Section";
 import { TypeMark } from "../ui/TypeMark";
 import { numberBetween, ValueField } from "../ui/ValueField";
+import { DeleteButton } from "./DeleteButton";
 import { NotesAt, PartTitle } from "./PartTitle";
 import { SessionsSection } from "./SessionsSection";
 import { GivenTraits } from "./GivenTraits";
@@ -72,20 +73,11 @@ export function StreamSheet({ id }: { id: string }) {
       </Folded>
       <div className="flex flex-wrap gap-x-5 gap-y-2 border-t border-rule pt-3">
         <Menu trigger="Insert after" items={insertItems(insertHere, "N")} />
-        <button type="button" className={LINK_BUTTON} onClick={() => select({ kind: "stream", id: edit("Add a stream", (draft) => makePart(draft, "stream")) })}>
+        <button type="button" className={LINK_BUTTON} onClick={() => addPart("stream")}>
           One more stream
         </button>
         {study.streams.length > 1 && (
-          <button
-            type="button"
-            className={LINK_BUTTON}
-            onClick={() => {
-              edit(`Delete ${stream.name}`, (draft) => void (draft.streams = draft.streams.filter((each) => each.id !== id)));
-              select(null);
-            }}
-          >
-            Delete
-          </button>
+          <DeleteButton kind="stream" id={id} />
         )}
       </div>
     </>

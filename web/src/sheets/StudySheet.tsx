@@ -1,13 +1,14 @@
 import type { ReactNode } from "react";
 import { MomentAt, ReadAt } from "../fields/ValueAt";
 import { colourOf } from "../study/flow";
-import { makePart } from "../study/making";
-import { PARTS, type PartKind, partsOf } from "../study/parts";
+import { addPart } from "../study/adding";
+import { addressOf, PARTS, type PartKind, partsOf } from "../study/parts";
 import { howOften } from "../study/streams";
-import { edit, select, useStudy } from "../study/store";
+import { select, useStudy } from "../study/store";
 import type { StudyDocument } from "../study/types";
 import { ProblemNotes } from "../ui/ProblemNotes";
 import { Section } from "../ui/Section";
+import { TitleAt } from "./PartTitle";
 import { TypeMark } from "../ui/TypeMark";
 
 const ROW = "flex w-full items-baseline gap-2 rounded px-1 py-0.5 text-left hover:bg-value";
@@ -19,7 +20,7 @@ export function StudySheet() {
   return (
     <>
       <p className="text-sm text-ink-2">Study</p>
-      <h2 className="pb-2 text-xl font-bold">{study.name}</h2>
+      <TitleAt at="name" label="Study name" name={study.name} />
       {study.about && <p className="pb-3 text-sm text-ink-2">{study.about}</p>}
       <ProblemNotes problems={elsewhere} />
       <PartList study={study} kind="stream" title="Streams" told={(id) => howOften(study.streams.find((each) => each.id === id) as StudyDocument["streams"][number])} />
@@ -50,12 +51,11 @@ interface PartListProps {
 function PartList({ study, kind, title, told, mark }: PartListProps) {
   const parts = partsOf(study, kind);
   const word = PARTS[kind].word.toLowerCase();
-  const add = () => select({ kind, id: edit(`Add a ${word}`, (draft) => makePart(draft, kind)) });
   return (
     <Section
       title={title}
       aside={
-        <button type="button" className="text-sm text-ink-2 underline decoration-dotted underline-offset-4 hover:text-ink" onClick={add}>
+        <button type="button" className="text-sm text-ink-2 underline decoration-dotted underline-offset-4 hover:text-ink" onClick={() => addPart(kind)}>
           Add a {word}
         </button>
       }
@@ -63,7 +63,7 @@ function PartList({ study, kind, title, told, mark }: PartListProps) {
       <ul>
         {parts.map((part) => (
           <li key={part.id}>
-            <button type="button" className={ROW} onClick={() => select({ kind, id: part.id })}>
+            <button type="button" data-at={addressOf({ kind, id: part.id })} className={ROW} onClick={() => select({ kind, id: part.id })}>
               <span className="mr-auto">
                 {mark?.(part.id)}
                 <b>{part.name}</b>

@@ -3,11 +3,10 @@ import { TakeAway } from "../fields/Optional";
 import { write } from "../fields/useField";
 import { NumberAt, ReadAt } from "../fields/ValueAt";
 import { within } from "../study/addresses";
-import { deleteTeam } from "../study/edits";
-import { edit, select, useStudy } from "../study/store";
+import { select, useStudy } from "../study/store";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
-import { DeleteButton } from "./CalendarSheet";
+import { DeleteSection } from "./DeleteButton";
 import { PartTitle } from "./PartTitle";
 import { readId } from "./step/NeedsSection";
 
@@ -68,7 +67,7 @@ export function TeamSheet({ id }: { id: string }) {
           ))}
         </ul>
       </Section>
-      <DeleteButton word="team" name={team.name} onDelete={() => edit(`Delete ${team.name}`, (draft) => deleteTeam(draft, id))} />
+      <DeleteSection kind="team" id={id} />
     </>
   );
 }

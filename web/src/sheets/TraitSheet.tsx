@@ -2,13 +2,12 @@ import { Optional, TakeAway } from "../fields/Optional";
 import { useField, write } from "../fields/useField";
 import { ReadAt } from "../fields/ValueAt";
 import { within } from "../study/addresses";
-import { removePart } from "../study/removing";
 import { edit, useStudy } from "../study/store";
 import { Choice } from "../ui/Choice";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
 import { readName } from "../ui/ValueField";
-import { DeleteButton } from "./CalendarSheet";
+import { DeleteSection } from "./DeleteButton";
 import { PartTitle } from "./PartTitle";
 import { TraitValueAt } from "./TraitValueAt";
 
@@ -68,7 +67,7 @@ export function TraitSheet({ id }: { id: string }) {
           <TraitValueAt study={study} at={within(at, "start")} trait={id} />
         </Optional>
       </Section>
-      <DeleteButton word="trait" name={trait.name} onDelete={() => edit(`Delete ${trait.name}`, (draft) => removePart(draft, "trait", id))} />
+      <DeleteSection kind="trait" id={id} />
     </>
   );
 }

@@ -24,7 +24,8 @@ export function TraitValueAt({ study, at, trait: id, mayAdd }: TraitValueAtProps
   const trait = study.traits?.find((each) => each.id === id);
   const field = useField<TraitStart>(at);
   const value = field.value;
-  const name = <b>{nameOf(study, "trait", id)}</b>;
+  const called = nameOf(study, "trait", id);
+  const name = <b>{called}</b>;
   if (trait?.kind === "category") return <CategoryAt at={at} trait={trait} name={name} value={value} onChange={field.set} />;
   const isAdd = typeof value === "object" && value !== null && "add" in value;
   return (
@@ -32,7 +33,7 @@ export function TraitValueAt({ study, at, trait: id, mayAdd }: TraitValueAtProps
       {name}{" "}
       {mayAdd && (
         <Choice
-          label={`How ${id} is written`}
+          label={`How ${called} is written`}
           value={isAdd ? "add" : "set"}
           options={[
             { value: "set", label: "becomes" },
@@ -41,7 +42,7 @@ export function TraitValueAt({ study, at, trait: id, mayAdd }: TraitValueAtProps
           onChoose={(form) => field.set(form === "add" ? { add: 1 } : 0)}
         />
       )}{" "}
-      {isAdd ? <NumberAt at={within(at, "add")} label={`Added to ${id}`} low={-1e9} high={1e9} /> : <DistributionAt at={at} label={`Value of ${id}`} measure="number" verb={mayAdd ? "" : "is"} fallback={0} />}
+      {isAdd ? <NumberAt at={within(at, "add")} label={`Added to ${called}`} low={-1e9} high={1e9} /> : <DistributionAt at={at} label={`Value of ${called}`} measure="number" verb={mayAdd ? "" : "is"} fallback={0} />}
     </>
   );
 }
@@ -63,7 +64,7 @@ function CategoryAt({ at, trait, name, value, onChange }: CategoryAtProps) {
     <>
       {name}{" "}
       <Choice
-        label={`How ${trait.id} is given`}
+        label={`How ${trait.name} is given`}
         value={shares ? "shares" : "one"}
         options={[
           { value: "one", label: "is" },
@@ -81,7 +82,7 @@ function CategoryAt({ at, trait, name, value, onChange }: CategoryAtProps) {
           <li className={`text-sm ${Math.abs(total - 1) > 1e-9 ? "font-semibold text-wrong" : "text-ink-2"}`}>{Number((total * 100).toFixed(6))} % in all</li>
         </ul>
       ) : (
-        <ChoiceAt at={at} label={`Value of ${trait.id}`} options={values.map((each) => ({ value: each, label: each }))} />
+        <ChoiceAt at={at} label={`Value of ${trait.name}`} options={values.map((each) => ({ value: each, label: each }))} />
       )}
     </>
   );

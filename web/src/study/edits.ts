@@ -33,6 +33,15 @@ export function addLink(study: StudyDocument, step: Step, to: string): void {
   links.push(added);
 }
 
+/** Where one more way of a step may lead: past where its ways lead now, else to an exit, else to any other step. */
+export function furtherOn(study: StudyDocument, step: Step): string | undefined {
+  const taken = new Set([step.id, ...linksOf(step).map((link) => link.to)]);
+  const next = (id: string) => study.steps.filter((each) => each.id === id).flatMap((each) => linksOf(each).map((link) => link.to));
+  const past = linksOf(step).flatMap((link) => next(link.to));
+  const exits = study.steps.filter((each) => each.kind === "exit").map((each) => each.id);
+  return [...past, ...exits, ...study.steps.map((each) => each.id)].find((id) => !taken.has(id));
+}
+
 /** Takes a way out; where one is left, it takes everything. */
 export function removeLink(step: Step, place: number): void {
   if (step.kind === "exit" || !step.next) return;
@@ -147,49 +156,12 @@ export function partBy(study: StudyDocument, step: Step, parting: Parting): void
   });
 }
 
-/** Makes one case type of two: the shares of the second go to the first, and its own settings with it. */
-export function mergeCaseTypes(study: StudyDocument, kept: string, gone: string): void {
-  for (const stream of study.streams) {
-    for (const mix of [stream.mix ?? [], ...(stream.mix_by_hour ?? []).map((hours) => hours.mix)]) {
-      const from = mix.find((part) => part.type === gone);
-      const to = mix.find((part) => part.type === kept);
-      if (from && to) to.share = round(to.share + from.share);
-      else if (from) from.type = kept;
-      const place = mix.findIndex((part) => part.type === gone);
-      if (place >= 0) mix.splice(place, 1);
-    }
-    if (stream.kind === "dates") for (const arrival of stream.arrivals) if (arrival.type === gone) arrival.type = kept;
-  }
-  deleteCaseType(study, gone);
-}
-
 /** Moves an element of a list one place up or down. */
 export function reorder(list: { id: string }[], id: string, by: -1 | 1): void {
   const place = list.findIndex((each) => each.id === id);
   const other = place + by;
   const [one, two] = [list[place], list[other]];
   if (one && two) [list[place], list[other]] = [two, one];
-}
-
-export function deleteTeam(study: StudyDocument, id: string): void {
-  study.teams = study.teams.filter((team) => team.id !== id);
-  for (const step of study.steps) {
-    if (step.kind === "serve" && step.needs) step.needs = step.needs.filter((need) => need.team !== id);
-  }
-}
-
-export function deleteCaseType(study: StudyDocument, id: string): void {
-  study.case_types = study.case_types.filter((type) => type.id !== id);
-  for (const stream of study.streams) {
-    const left = (stream.mix ?? []).filter((part) => part.type !== id);
-    const total = left.reduce((sum, part) => sum + part.share, 0);
-    if (stream.mix) stream.mix = left.map((part) => ({ ...part, share: total > 0 ? round(part.share / total) : 1 / left.length }));
-  }
-  for (const step of study.steps) {
-    for (const link of linksOf(step)) if (link.share_by_type) delete link.share_by_type[id];
-    const work = step.kind === "serve" ? step.work : step.kind === "delay" ? step.time : null;
-    if (work && typeof work === "object" && "by_type" in work) delete work.by_type?.[id];
-  }
 }
 
 /** Rounds away what floating point adds to a share. */

@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { nameOf, type PartKind } from "./parts";
+import { nameOf, type PartKind, partsOf } from "./parts";
 import type { Link, Step, StudyDocument } from "./types";
 import { linksOf } from "./types";
 
@@ -29,6 +29,22 @@ export const FACTS = [
   { kind: "time-of-day", words: "the time of day", about: null },
   { kind: "weekday", words: "the day", about: null },
 ] as const satisfies { kind: string; words: string; about: PartKind | null }[];
+
+/** Where cases may stand in a line. */
+const WITH_LINE: Step["kind"][] = ["serve", "hold", "gather", "join"];
+
+/** Everything in a study that a rule may ask for. */
+export function factsOf(study: StudyDocument): { fact: string; words: string }[] {
+  const isAsked = (kind: FactKind, id: string) => {
+    const step = kind === "line" || kind === "visits" ? study.steps.find((each) => each.id === id) : undefined;
+    return !step || (kind === "line" ? WITH_LINE.includes(step.kind) : step.kind !== "exit");
+  };
+  return FACTS.flatMap(({ kind, words, about }) => {
+    if (!about) return [{ fact: kind as string, words: words as string }];
+    const parts = partsOf(study, about).filter((part) => isAsked(kind, part.id));
+    return parts.map((part) => ({ fact: `${kind}:${part.id}`, words: `${words} ${part.name}`.trim() }));
+  });
+}
 
 export type FactKind = (typeof FACTS)[number]["kind"];
 

@@ -3,7 +3,7 @@ import { temporal } from "zundo";
 import { create, useStore } from "zustand";
 import type { Problem, Schemas } from "../api/client";
 import type { At } from "./addresses";
-import { idsOf, partsOf, type Selection } from "./parts";
+import { addressOf, idsOf, partsOf, type Selection } from "./parts";
 import { RUN, type StudyDocument } from "./types";
 
 export type { Selection } from "./parts";
@@ -93,6 +93,11 @@ export function attempt(label: string, change: (study: StudyDocument) => string 
 
 export function select(selection: Selection): void {
   useStudy.setState({ selection, wanted: null });
+}
+
+/** Shows the study again, with the keyboard on the thing that was left. */
+export function showInStudy(left: NonNullable<Selection>): void {
+  useStudy.setState({ selection: null, wanted: addressOf(left) });
 }
 
 /** Adds a step to what is selected, or takes it out again. */

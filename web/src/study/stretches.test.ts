@@ -1,6 +1,7 @@
 import { readFileSync } from "node:fs";
 import { beforeEach, expect, it } from "vitest";
-import { deleteStep, mergeCaseTypes } from "./edits";
+import { deleteStep } from "./edits";
+import { mergeCaseTypes } from "./removing";
 import { passing, shareSum, stepById } from "./flow";
 import { type AddedKind, drawWay, insertAfter, insertBefore, TURNS, turnInto } from "./newSteps";
 import { asText, fromText, moveAfter, pasteAfter, stretchOf } from "./stretches";

@@ -4,6 +4,7 @@ import { Optional, TakeAway } from "../../fields/Optional";
 import { useField, write } from "../../fields/useField";
 import { DurationAt, NumberAt, TimeAt } from "../../fields/ValueAt";
 import { type At, valueAt, within } from "../../study/addresses";
+import { nameOf } from "../../study/parts";
 import { useStudy } from "../../study/store";
 import type { Step, StudyDocument } from "../../study/types";
 import { Choice } from "../../ui/Choice";
@@ -129,7 +130,7 @@ export function TraitsSection({ study, step, at }: { study: StudyDocument; step:
             <div className="min-w-0 flex-1">
               <TraitValueAt study={study} at={within(traits, id)} trait={id} mayAdd />
             </div>
-            <TakeAway at={within(traits, id)} label={`Do not write ${id}`} onClick={() => write(within(traits, id), undefined)} />
+            <TakeAway at={within(traits, id)} label={`Do not write ${nameOf(study, "trait", id)}`} onClick={() => write(within(traits, id), undefined)} />
           </li>
         ))}
       </ul>

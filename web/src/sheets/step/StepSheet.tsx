@@ -6,11 +6,11 @@ import { within } from "../../study/addresses";
 import { passing } from "../../study/flow";
 import { KIND_WORDS } from "../../study/kinds";
 import { addressOf, idsOf, nameOf, type Selection } from "../../study/parts";
-import { select, selectAlso, useStudy } from "../../study/store";
+import { selectAlso, useStudy } from "../../study/store";
 import type { Step, StudyDocument } from "../../study/types";
 import { LINK_BUTTON, Menu } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
-import { PartTitle } from "../PartTitle";
+import { BackToStudy, PartTitle } from "../PartTitle";
 import { ForkSection, GatherSection, HoldSection, TraitsSection } from "./KindSections";
 import { LineSection } from "./LineSection";
 import { NeedsSection } from "./NeedsSection";
@@ -50,7 +50,7 @@ export function StepSheet({ selection }: { selection: NonNullable<Selection> }) 
 function SeveralTitle({ study, ids }: { study: StudyDocument; ids: string[] }) {
   return (
     <header className="pb-3">
-      <p className="text-sm text-ink-2">Edited together</p>
+      <BackToStudy>Edited together</BackToStudy>
       <h2 className="text-xl font-bold">{ids.length} steps</h2>
       <ul className="mt-1 flex flex-wrap gap-x-3 text-sm">
         {ids.map((id) => (
@@ -61,9 +61,6 @@ function SeveralTitle({ study, ids }: { study: StudyDocument; ids: string[] }) {
           </li>
         ))}
       </ul>
-      <button type="button" className="mt-2 text-sm text-ink-2 underline" onClick={() => select(null)}>
-        Select none
-      </button>
     </header>
   );
 }

@@ -6,7 +6,7 @@ import { RuleAt } from "../../fields/RuleAt";
 import { useField } from "../../fields/useField";
 import { NumberAt } from "../../fields/ValueAt";
 import { type At, setAt, within } from "../../study/addresses";
-import { addLink, partBy, removeLink, round, type Parting, partingOf } from "../../study/edits";
+import { addLink, furtherOn, partBy, removeLink, round, type Parting, partingOf } from "../../study/edits";
 import { colourOf, partsByShare, passing, shareSum } from "../../study/flow";
 import { nameOf } from "../../study/parts";
 import { freshCondition } from "../../study/rules";
@@ -43,9 +43,8 @@ export function WaysSection({ study, step, at }: { study: StudyDocument; step: S
   const sums = partsByShare(step) ? (parting === "by_type" ? types : types.slice(0, 1)).map((type) => shareSum(step, type)) : [];
   const addWay = () =>
     change(step.id, `${step.name}: one more way`, (draft, document) => {
-      const taken = new Set(linksOf(draft).map((link) => link.to));
-      const target = document.steps.find((each) => each.id !== step.id && !taken.has(each.id));
-      if (target) addLink(document, draft, target.id);
+      const target = furtherOn(document, draft);
+      if (target) addLink(document, draft, target);
     });
   const forms = [
     { value: "same", label: "shares for all" },

@@ -1,0 +1,106 @@
+"""What differs between two studies, told in words, and two people's changes brought together."""
+
+from typing import Any
+
+import pytest
+
+from flowcore.study import Study, read_study
+from flowcore.study.differences import differences, in_a_line
+from flowcore.study.merging import merged
+from tests.flowcore.builders import Part, document, exit_step, exponential, serve
+
+
+def base(**changes: Any) -> Part:
+    steps = [serve("desk", "2 min", "clerks", {"out": 1}), exit_step()]
+    return document(steps, {"clerks": 3, "guards": 1}, exponential(1)) | changes
+
+
+def read(**changes: Any) -> Study:
+    return read_study(base(**changes))
+
+
+def teams(*sizes: tuple[str, int]) -> list[Part]:
+    return [{"id": team, "name": team.title(), "size": size} for team, size in sizes]
+
+
+BOTH = teams(("clerks", 3), ("guards", 1))
+
+
+@pytest.mark.parametrize(
+    ("after", "told"),
+    [
+        ({}, ""),
+        ({"teams": BOTH[::-1]}, "Put in another order"),
+        ({"teams": teams(("clerks", 4), ("guards", 1))}, "Clerks: size 3 → 4"),
+        ({"teams": teams(("clerks", 3))}, "Guards deleted"),
+        ({"teams": [*BOTH, *teams(("cooks", 2))]}, "Cooks added"),
+        ({"teams": [BOTH[0] | {"rate": 20}, BOTH[1]]}, "Clerks: rate 20.0"),
+        ({"start": "2027-03-02T08:00"}, "Study: start 2027-03-02T08:00"),
+        (
+            {"teams": teams(("cooks", 2)), "name": "Other", "currency": "SEK"},
+            "Study: name Test → Other; Clerks deleted; Guards deleted; and 2 more",
+        ),
+    ],
+    ids=["nothing", "order", "a value", "deleted", "added", "a new key", "of the study", "many"],
+)
+def test_changes_in_a_line(after: Part, told: str) -> None:
+    assert in_a_line(read(), read(**after)) == told
+
+
+def test_a_key_that_is_gone_is_told() -> None:
+    assert in_a_line(read(currency="SEK"), read()) == "Study: no currency any more"
+
+
+def test_parts_without_ids_are_told_by_their_place() -> None:
+    hall = {"id": "hours", "name": "Hours", "weekly": [{"days": ["mon"], "from": "08:00", "to": "12:00"}]}
+    later = hall | {"weekly": [{"days": ["mon"], "from": "09:00", "to": "12:00"}]}
+    longer = hall | {"weekly": [*hall["weekly"], {"days": ["tue"], "from": "08:00", "to": "12:00"}]}
+    [change] = differences(read(calendars=[hall]), read(calendars=[later]))
+    assert (change.where, change.what, change.before, change.after) == (
+        "calendars/hours/weekly/0/from",
+        "weekly, from",
+        "08:00",
+        "09:00",
+    )
+    [change] = differences(read(calendars=[hall]), read(calendars=[longer]))
+    assert (change.where, change.name) == ("calendars/hours/weekly", "Hours")
+
+
+def test_both_sides_changes_are_kept() -> None:
+    theirs = base(teams=teams(("clerks", 3), ("guards", 2), ("cooks", 1)))
+    mine = base(teams=teams(("clerks", 5), ("guards", 1)), name="Mine")
+    both, clashes = merged(base(), theirs, mine)
+    assert both == base(teams=teams(("clerks", 5), ("guards", 2), ("cooks", 1)), name="Mine")
+    assert clashes == []
+
+
+def test_where_both_changed_one_value_mine_is_kept_and_named() -> None:
+    both, clashes = merged(base(), base(name="Theirs", currency="USD"), base(name="Mine", currency="USD"))
+    assert (both["name"], both["currency"]) == ("Mine", "USD")
+    assert clashes == ["name"]
+
+
+def test_what_one_deleted_and_the_other_left_alone_is_gone() -> None:
+    both, clashes = merged(base(), base(teams=BOTH[:1]), base(name="Mine"))
+    assert both == base(teams=BOTH[:1], name="Mine")
+    both, clashes = merged(base(), base(name="Theirs"), base(teams=BOTH[:1]))
+    assert both == base(teams=BOTH[:1], name="Theirs")
+    assert clashes == []
+
+
+def test_what_one_deleted_and_the_other_changed_clashes() -> None:
+    changed = teams(("clerks", 3), ("guards", 9))
+    both, clashes = merged(base(), base(teams=BOTH[:1]), base(teams=changed))
+    assert (both["teams"], clashes) == (changed, ["teams/guards"])
+    both, clashes = merged(base(), base(teams=changed), base(teams=BOTH[:1]))
+    assert (both["teams"], clashes) == (BOTH[:1], ["teams/guards"])
+
+
+def test_lists_without_ids_are_taken_as_a_whole() -> None:
+    def with_skills(*skills: str) -> Part:
+        return base(teams=[BOTH[0] | {"skills": list(skills)}, BOTH[1]])
+
+    both, clashes = merged(with_skills("till"), with_skills("till", "phone"), with_skills("till"))
+    assert (both, clashes) == (with_skills("till", "phone"), [])
+    both, clashes = merged(with_skills("till"), with_skills("till", "phone"), with_skills())
+    assert (both, clashes) == (with_skills(), ["teams/clerks/skills"])
