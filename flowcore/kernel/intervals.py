@@ -17,7 +17,7 @@ def schedule_interval(world: World) -> None:
     run = world.plan.run[0]
     clock = world.clock[0]
     ends = clock.now + run.interval - (run.start_minute + clock.now) % run.interval
-    schedule(world, ends, RANK_FIRST if ends < clock.until else RANK_LAST, INTERVAL_OVER, NONE, 0)
+    schedule(world, ends, RANK_FIRST if ends < run.length else RANK_LAST, INTERVAL_OVER, NONE, 0)
 
 
 @part

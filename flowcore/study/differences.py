@@ -5,7 +5,9 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from flowcore.study.document import LISTS, Study, written
+from flowcore.study.document import LISTS, Study, elements, written
+
+Names = dict[str, str]
 
 
 class Change(BaseModel):
@@ -45,32 +47,35 @@ def _in_words(change: Change) -> str:
 
 def differences(before: Study, after: Study) -> list[Change]:
     """Return every place where `after` differs from `before`, with the name of the element."""
-    return list(_walk("", "Study", written(before), written(after)))
+    names = {element.id: element.name for study in (before, after) for _, element in elements(study)}
+    return list(_walk("", "Study", written(before), written(after), names))
 
 
-def _walk(where: str, name: str, before: Any, after: Any) -> Iterator[Change]:
+def _walk(where: str, name: str, before: Any, after: Any, names: Names) -> Iterator[Change]:
     if before == after:
         return
     if isinstance(before, dict) and isinstance(after, dict):
         for key in [*before, *(key for key in after if key not in before)]:
             inner = f"{where}/{key}" if where else key
-            yield from _walk(inner, name, before.get(key), after.get(key))
+            yield from _walk(inner, name, before.get(key), after.get(key), names)
     elif have_ids(before) and have_ids(after):
         old, new = ({each["id"]: each for each in side} for side in (before, after))
         for each in [*old, *(each for each in new if each not in old)]:
             called = (new.get(each) or old[each])["name"]
-            yield from _walk(f"{where}/{each}", called, old.get(each), new.get(each))
+            yield from _walk(f"{where}/{each}", called, old.get(each), new.get(each), names)
     elif isinstance(before, list) and isinstance(after, list) and len(before) == len(after):
         for place, (old_part, new_part) in enumerate(zip(before, after, strict=True)):
-            yield from _walk(f"{where}/{place}", name, old_part, new_part)
+            yield from _walk(f"{where}/{place}", name, old_part, new_part, names)
     else:
-        yield Change(where=where, name=name, what=_what(where), before=_text(before), after=_text(after))
+        yield Change(
+            where=where, name=name, what=_what(where, names), before=_text(before, names), after=_text(after, names)
+        )
 
 
-def _what(where: str) -> str:
+def _what(where: str, names: Names) -> str:
     path = where.split("/")
     inner = path[2:] if path[0] in LISTS else path
-    return ", ".join(part.replace("_", " ") for part in inner if not part.isdecimal())
+    return ", ".join(names.get(part, part.replace("_", " ")) for part in inner if not part.isdecimal())
 
 
 def have_ids(value: Any) -> bool:
@@ -78,13 +83,15 @@ def have_ids(value: Any) -> bool:
     return isinstance(value, list) and all(isinstance(each, dict) and "id" in each for each in value)
 
 
-def _text(value: Any) -> str | None:
+def _text(value: Any, names: Names) -> str | None:
     if value is None:
         return None
     if isinstance(value, dict):
         return str(
-            value.get("name") or value.get("to") or ", ".join(f"{key} {_text(each)}" for key, each in value.items())
+            value.get("name")
+            or _text(value.get("to"), names)
+            or ", ".join(f"{names.get(key, key)} {_text(each, names)}" for key, each in value.items())
         )
     if isinstance(value, list):
-        return "; ".join(str(_text(each)) for each in value)
-    return str(value)
+        return "; ".join(str(_text(each, names)) for each in value)
+    return names.get(value, value) if isinstance(value, str) else str(value)

@@ -95,7 +95,7 @@ def test_a_share_too_few_is_told_in_place_and_stops_the_run(page: Page, demo_stu
     share = page.get_by_label("Share of way 1")
     share.fill("84")
     share.press("Enter")
-    ways = page.get_by_role("region", name="Where they go then")
+    ways = page.get_by_role("region", name="Where they go")
     expect(ways.get_by_text("90 %", exact=True)).to_be_visible()
     expect(ways.get_by_text("Add 10 % so that they make 100 %.")).to_be_visible()
     saved(page)
@@ -133,7 +133,7 @@ def test_errors_of_a_file_stand_at_their_fields(page: Page, analyst: Person) -> 
     page.get_by_role("button", name="Cashier, step").click()
     expect(page.get_by_role("region", name="Who it needs").get_by_text('There is no team "robots".')).to_be_visible()
     page.get_by_role("button", name="Document check, delay").click()
-    expect(page.get_by_role("region", name="Where they go then").get_by_text("loop without an exit")).to_be_visible()
+    expect(page.get_by_role("region", name="Where they go").get_by_text("loop without an exit")).to_be_visible()
 
 
 def test_a_file_that_cannot_be_read_is_refused_with_places(page: Page) -> None:

@@ -51,6 +51,18 @@ def test_a_key_that_is_gone_is_told() -> None:
     assert in_a_line(read(currency="SEK"), read()) == "Study: no currency any more"
 
 
+def test_ids_are_told_by_name() -> None:
+    def of(way: str) -> Study:
+        steps = [serve("desk", {"by_type": {"one": "2 min"}, "otherwise": "1 min"}, None, {way: 1.0})]
+        kinds = [{"id": "one", "name": "New customers"}]
+        return read(steps=[*steps, exit_step(name="Served"), exit_step("left", name="Left")], case_types=kinds, teams=[])
+
+    assert in_a_line(of("out"), of("left")) == "Desk: next, to Served → Left"
+    later = of("out").model_copy(deep=True)
+    later.steps[0].work.by_type["one"] = "5 min"  # type: ignore[union-attr]
+    assert in_a_line(of("out"), later) == "Desk: work, by type, New customers 2 min → 5 min"
+
+
 def test_parts_without_ids_are_told_by_their_place() -> None:
     hall = {"id": "hours", "name": "Hours", "weekly": [{"days": ["mon"], "from": "08:00", "to": "12:00"}]}
     later = hall | {"weekly": [{"days": ["mon"], "from": "09:00", "to": "12:00"}]}

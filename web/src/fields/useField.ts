@@ -1,5 +1,5 @@
 import { type At, differ, keysOf, setAt, valueAt } from "../study/addresses";
-import { nameOf, partAt } from "../study/parts";
+import { nameOf, partAt, type PartKind, PARTS, partsOf } from "../study/parts";
 import { edit, useStudy } from "../study/store";
 import type { StudyDocument } from "../study/types";
 
@@ -32,10 +32,18 @@ export function write(at: At, value: unknown, what?: string): void {
 /** How undo calls an edit: the thing, the place in it, and what became of it. */
 function editName(study: StudyDocument, at: At, before: unknown, value: unknown): string {
   const part = partAt(at);
-  const place = (keysOf(at).findLast((key) => !/^\d+$/.test(key)) ?? "").replaceAll("_", " ");
+  const key = keysOf(at).findLast((each) => !/^\d+$/.test(each)) ?? "";
+  const place = called(study, key).replaceAll("_", " ");
   const several = part?.id.includes(",") ? `${part.id.split(",").length} steps` : null;
   const subject = several ?? (part ? nameOf(study, part.kind, part.id) : "Study");
+  if (key === "name") return `Rename ${subject} to ${value}`;
   if (value === undefined) return `${subject}: no ${place}`;
   if (typeof value === "object") return `${subject}: ${place}`;
-  return `${subject}: ${place} ${before === undefined || typeof before === "object" ? "" : `${before} → `}${value}`;
+  return `${subject}: ${place} ${before === undefined || typeof before === "object" ? "" : `${called(study, before)} → `}${called(study, value)}`;
+}
+
+/** A value as it is called where it is the id of something in the study. */
+function called(study: StudyDocument, value: unknown): string {
+  const parts = (Object.keys(PARTS) as PartKind[]).flatMap((kind) => partsOf(study, kind));
+  return parts.find((part) => part.id === value)?.name ?? String(value);
 }

@@ -4,7 +4,7 @@ import { KIND_WORDS } from "../study/kinds";
 import { TURNS, turnInto } from "../study/newSteps";
 import { nameOf, type PartKind, partsOf } from "../study/parts";
 import { readShortForm, shortForm } from "../study/shortForm";
-import type { Need, Step, StepKind, StudyDocument, Work } from "../study/types";
+import type { Need, Serve, Step, StepKind, StudyDocument, Work } from "../study/types";
 import { isByType, linksOf } from "../study/types";
 import { round } from "../study/edits";
 import { readNumber } from "../ui/gridText";
@@ -98,7 +98,7 @@ export const SETTINGS: StepColumn[] = [
     id: "needs",
     label: "Who it needs",
     width: 170,
-    text: (study, step) => (step.kind === "serve" ? (step.needs ?? []).map((need) => needInWords(study, need)).join(" + ") : null),
+    text: (study, step) => (step.kind === "serve" ? needsInWords(study, step) : null),
     put: (study, step, text) => (step.kind === "serve" ? putNeeds(study, step, text) : null),
   },
   {
@@ -146,7 +146,7 @@ export const SETTINGS: StepColumn[] = [
   },
   {
     id: "next",
-    label: "Where they go then",
+    label: "Where they go",
     width: 210,
     text: (study, step) => (step.kind === "exit" ? null : waysInWords(study, step)),
     put: (study, step, text) => putWays(study, step, text),
@@ -183,16 +183,28 @@ export const SETTINGS: StepColumn[] = [
   },
 ];
 
+const needsInWords = (study: StudyDocument, step: Serve) => (step.needs ?? []).map((need) => needInWords(study, need)).join(" + ");
+
 function needInWords(study: StudyDocument, need: Need): string {
-  const who = need.team ? nameOf(study, "team", need.team) : `skill ${need.skill}`;
+  const who = need.skill ? `skill ${need.skill}` : [need.team ?? need.prefer ?? []].flat().map((team) => nameOf(study, "team", team)).join(" or ");
   return (need.count ?? 1) > 1 ? `${need.count} ${who}` : who;
 }
 
 /** Reads "Clerks + 2 Rooms + skill errands"; what else is set about a team that stays is kept. */
-function putNeeds(study: StudyDocument, step: Extract<Step, { kind: "serve" }>, text: string): string | null {
+/** Reads "2 Nurses + Doctors" as numbers and names; a comma or an "and" also parts them, where it is not in a team's name. */
+function namedNeeds(study: StudyDocument, text: string): [string | undefined, string][] {
+  const read = (part: string): [string | undefined, string] => {
+    const [, many, name = ""] = /^(\d+)?\s*(.+)$/.exec(part.trim()) ?? [];
+    return [many, name];
+  };
+  const parts = text.split("+").flatMap((part) => (called(study, "team", read(part)[1]) ? [part] : part.split(/[,;]|\sand\s/)));
+  return parts.filter((part) => part.trim()).map(read);
+}
+
+function putNeeds(study: StudyDocument, step: Serve, text: string): string | null {
+  if (text === needsInWords(study, step)) return null;
   const needs: Need[] = [];
-  for (const part of text.split("+").map((each) => each.trim()).filter(Boolean)) {
-    const [, many, name = ""] = /^(\d+)?\s*(.+)$/.exec(part) ?? [];
+  for (const [many, name] of namedNeeds(study, text)) {
     const skill = /^skill\s+(.+)$/i.exec(name)?.[1];
     const team = skill ? null : called(study, "team", name);
     if (!skill && !team) return `${step.name}: ${unknown(name, "team", study.teams.map((each) => each.name))}`;
@@ -218,8 +230,8 @@ const percent = (share: number) => Number((share * 100).toFixed(4));
 /** Reads "Cashier 70 %, Served 30 %", or the one step where all go. */
 function putWays(study: StudyDocument, step: Step, text: string): string | null {
   if (step.kind === "exit" || text === waysInWords(study, step)) return null;
-  const parts = text.split(",").map((each) => /^(.+?)(?:\s+([\d.]+)\s*%)?$/.exec(each.trim())).filter((found) => found !== null);
-  const ways = parts.map((found) => ({ name: found[1] ?? "", to: called(study, "step", found[1] ?? ""), share: found[2] === undefined ? null : round(Number(found[2]) / 100) }));
+  const parts = text.split(/,(?!\d)/).map((each) => /^(.+?)(?:\s+(\d+(?:[.,]\d+)?)\s*%)?$/.exec(each.trim())).filter((found) => found !== null);
+  const ways = parts.map((found) => ({ name: found[1] ?? "", to: called(study, "step", found[1] ?? ""), share: found[2] === undefined ? null : round(Number(found[2].replace(",", ".")) / 100) }));
   const bad = ways.find((way) => !way.to);
   if (bad) return `${step.name}: ${unknown(bad.name, "step", study.steps.map((each) => each.name))}`;
   const known = linksOf(step);

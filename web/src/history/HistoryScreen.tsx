@@ -67,7 +67,7 @@ export function HistoryScreen() {
         </ol>
       </nav>
       <main className="flex min-w-0 flex-1 flex-col">
-        {document && <div className="min-h-0 flex-1">{<LineMap study={document} problems={[]} selection={null} onSelect={NOBODY} />}</div>}
+        {document && <div className="min-h-0 flex-1"><LineMap key={number} study={document} problems={[]} selection={null} onSelect={NOBODY} /></div>}
         {shown.isError && <p role="alert" className="p-5">{shown.error.message}</p>}
       </main>
       <aside aria-label="This version" className="w-80 shrink-0 overflow-y-auto border-l border-rule bg-sheet px-4.5 py-4">

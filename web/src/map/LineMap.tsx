@@ -36,7 +36,7 @@ interface LineMapProps {
 export function LineMap({ study, problems, selection, asking, waiting, onSelect, onAlso, onAnswer, onOpen }: LineMapProps) {
   const [box, setBox] = useState<Box>(USUAL);
   const layout = useMemo(() => layOutFor(study, box), [study, box]);
-  const view = useView(layout, setBox);
+  const view = useView(layout, box, setBox);
   const [cursor, setCursor] = useState<string | null>(null);
   const chosen = new Set(selection?.kind === "stream" ? [streamNode(selection.id)] : selection?.kind === "step" ? idsOf(selection) : []);
   const selected = [...chosen][0] ?? null;
@@ -46,8 +46,8 @@ export function LineMap({ study, problems, selection, asking, waiting, onSelect,
   useEffect(() => {
     const stop = layout.stops.find((each) => each.id === selected);
     if (stop) showFromAfar(stop);
-    // Only a new selection moves the map; an edit of what is selected does not.
-  }, [selected, showFromAfar]);
+    // Only a new selection or window moves the map; an edit of what is selected does not.
+  }, [selected, showFromAfar, box]);
 
   const choose = (stop: Stop, also = false) => {
     if (asking) {

@@ -12,6 +12,8 @@ const LEGIBLE = 0.72;
 /** Smaller changes of the window do not lay the map out again. */
 const STEP = 20;
 const ZOOM_STEP = 1.12;
+/** Room for the buttons and the overview, which stand on the map. */
+const SLACK = 60;
 
 export interface View {
   svg: RefObject<SVGSVGElement | null>;
@@ -29,14 +31,15 @@ export interface View {
 }
 
 /** Keeps where the map is looked at from, shows what is legible of it at first, and follows drags and wheels. */
-export function useView(layout: MapLayout, onBox: (change: (box: Box) => Box) => void): View {
+export function useView(layout: MapLayout, box: Box, onBox: (change: (box: Box) => Box) => void): View {
   const svg = useRef<SVGSVGElement>(null);
   const paper = useRef<SVGGElement>(null);
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | null>(null);
   const listeners = useRef(new Set<(transform: ZoomTransform) => void>());
   const isTouched = useRef(false);
   const [zoom, setZoom] = useState(1);
-  const { width, height } = layout;
+  const size = useRef(layout);
+  size.current = layout;
 
   const moveTo = useCallback((transform: ZoomTransform) => {
     if (svg.current && behaviour.current) behaviour.current.transform(select(svg.current), transform);
@@ -45,19 +48,23 @@ export function useView(layout: MapLayout, onBox: (change: (box: Box) => Box) =>
     (all: boolean) => {
       const box = svg.current?.getBoundingClientRect();
       if (!box || box.width === 0) return;
+      const { width, height } = size.current;
       const whole = Math.min(1, box.width / width, box.height / height);
       const k = Math.max(FARTHEST, all || whole >= LEGIBLE ? whole : Math.min(1, (box.width - OVERVIEW_ROOM) / width));
       const left = k === whole ? Math.max(0, (box.width - width * k) / 2) : 0;
       const top = Math.max(0, (box.height - height * k) / 2);
       moveTo(zoomIdentity.translate(left, top).scale(k));
     },
-    [width, height, moveTo],
+    [moveTo],
   );
 
   useEffect(() => {
     if (!svg.current) return;
     behaviour.current = d3zoom<SVGSVGElement, unknown>()
       .scaleExtent([FARTHEST, CLOSEST])
+      .constrain(({ x, y, k }, [[left, top], [right, bottom]]) =>
+        zoomIdentity.translate(held(x, right - left, size.current.width * k), held(y, bottom - top, size.current.height * k)).scale(k),
+      )
       .on("zoom", ({ transform }: D3ZoomEvent<SVGSVGElement, unknown>) => {
         paper.current?.setAttribute("transform", transform.toString());
         setZoom(stepped(transform.k));
@@ -66,21 +73,13 @@ export function useView(layout: MapLayout, onBox: (change: (box: Box) => Box) =>
     select(svg.current).call(behaviour.current).on("dblclick.zoom", null);
   }, []);
 
-  /** Moves as little as brings all of the map into sight, where there is room for all of it. */
-  const keepInSight = useCallback(() => {
-    const box = svg.current?.getBoundingClientRect();
-    if (!svg.current || !box) return;
-    const { x, y, k } = zoomTransform(svg.current);
-    const [wide, high] = [box.width - width * k, box.height - height * k];
-    if (wide < 0 || high < 0) return;
-    const [left, top] = [Math.min(Math.max(x, 0), wide), Math.min(Math.max(y, 0), high)];
-    if (left !== x || top !== y) moveTo(zoomIdentity.translate(left, top).scale(k));
-  }, [width, height, moveTo]);
-
   useEffect(() => {
-    if (isTouched.current) keepInSight();
-    else show(false);
-  }, [show, keepInSight]);
+    if (!isTouched.current) show(false);
+  }, [show, box]);
+  useEffect(() => {
+    // An edit moves the map only where it would lie out of sight.
+    if (svg.current && behaviour.current) behaviour.current.translateBy(select(svg.current), 0, 0);
+  }, [layout]);
   useEffect(() => {
     const element = svg.current;
     if (!element) return;
@@ -91,7 +90,6 @@ export function useView(layout: MapLayout, onBox: (change: (box: Box) => Box) =>
       const { width: wide, height: high } = element.getBoundingClientRect();
       const next = { width: Math.floor(wide / STEP) * STEP, height: Math.floor(high / STEP) * STEP };
       onBox((box) => (box.width === next.width && box.height === next.height ? box : next));
-      if (!isTouched.current) show(false);
     });
     observer.observe(element);
     element.addEventListener("wheel", touched, { passive: true });
@@ -101,10 +99,9 @@ export function useView(layout: MapLayout, onBox: (change: (box: Box) => Box) =>
       element.removeEventListener("wheel", touched);
       element.removeEventListener("pointerdown", touched);
     };
-  }, [show, onBox]);
+  }, [onBox]);
 
   const centre = useCallback((x: number, y: number) => {
-    isTouched.current = true;
     if (svg.current && behaviour.current) behaviour.current.translateTo(select(svg.current), x, y);
   }, []);
   /** Brings a stop that was chosen elsewhere than on the map near enough to read, and into sight. */
@@ -136,8 +133,17 @@ export function useView(layout: MapLayout, onBox: (change: (box: Box) => Box) =>
       if (svg.current && !isInSight(svg.current, zoomTransform(svg.current), stop)) centre(stop.x, stop.y);
     },
     showFromAfar,
-    centre,
+    centre: (x, y) => {
+      isTouched.current = true;
+      centre(x, y);
+    },
   };
+}
+
+/** Keeps a map in its window: all of it where there is room, else without a gap wider than the slack at its ends. */
+function held(offset: number, room: number, length: number): number {
+  const [least, most] = length <= room ? [0, room - length] : [room - length - SLACK, SLACK];
+  return Math.min(Math.max(offset, least), most);
 }
 
 const stepped = (k: number) => (k >= 1 ? 1 : ZOOM_STEP ** Math.floor(Math.log(k) / Math.log(ZOOM_STEP)));

@@ -109,14 +109,15 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
     stroke.current = [...known, { ...cell, text: brush }];
     holder.current?.querySelector(`[data-cell="${cell.row},${cell.column}"]`)?.setAttribute("data-painted", "");
   };
-  const press = (cell: Cell, extend: boolean) => {
-    if (!commit(false)) return;
+  const press = (cell: Cell, extend: boolean): boolean => {
+    if (!commit(false)) return false;
     dragging.current = true;
     if (brush != null) {
       for (const each of holder.current?.querySelectorAll("[data-painted]") ?? []) each.removeAttribute("data-painted");
       paint(cell);
     }
     go(cell, extend);
+    return true;
   };
   const enter = (cell: Cell) => {
     if (!dragging.current) return;
@@ -233,7 +234,8 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
 
 /** What a cell does; behind a reference, so that rows that have not changed still do what is right now. */
 interface Hands {
-  press: (cell: Cell, extend: boolean) => void;
+  /** Goes to a cell; stays where what was typed cannot be taken over. */
+  press: (cell: Cell, extend: boolean) => boolean;
   enter: (cell: Cell) => void;
   edit: () => void;
   type: (text: string) => void;
@@ -289,8 +291,7 @@ const Row = memo(function Row({ row, number, columns, texts, shades, left, right
             style={stays >= 0 && place === 0 ? { position: "sticky", left: stays, zIndex: 5, background: isSelected ? undefined : "var(--paper)", fontWeight: 700 } : shades && !isSelected ? { background: `color-mix(in srgb, var(--ink) ${Math.round((shades[place] ?? 0) * 42)}%, transparent)` } : undefined}
             onMouseDown={(event) => {
               if (isActive && draft !== null) return;
-              hands.current?.press({ row: number, column: place }, event.shiftKey);
-              event.currentTarget.focus();
+              if (hands.current?.press({ row: number, column: place }, event.shiftKey)) event.currentTarget.focus();
               event.preventDefault();
             }}
             onMouseEnter={() => hands.current?.enter({ row: number, column: place })}

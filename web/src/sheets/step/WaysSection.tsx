@@ -54,9 +54,9 @@ export function WaysSection({ study, step, at }: { study: StudyDocument; step: S
   const mayPart = links.length > 1 && step.kind !== "fork" && (step.kind !== "choose" || ["share", "rule"].includes(step.pick ?? "share"));
   return (
     <Section
-      title="Where they go then"
+      title="Where they go"
       aside={
-        <span className="flex items-baseline gap-3 text-sm">
+        <span className="flex items-baseline gap-3 whitespace-nowrap text-sm">
           {mayPart && (
             <Choice
               quiet
