@@ -1,6 +1,7 @@
 import type { At } from "../study/addresses";
 import { type PartKind, partsOf, PARTS } from "../study/parts";
 import { edit, useStudy } from "../study/store";
+import type { StudyDocument } from "../study/types";
 import { makePart } from "../study/making";
 import { setAt } from "../study/addresses";
 import { Choice } from "../ui/Choice";
@@ -49,15 +50,15 @@ interface RefAtProps {
   /** Which of the things may be picked; all without it. */
   only?: (id: string) => boolean;
   quiet?: boolean;
-  /** Whether a new one can be made on the spot: a new exit, where it is about a step. */
-  mayMake?: boolean;
+  /** Makes a new one on the spot and returns its id; without it, of a step none can be made. */
+  make?: (study: StudyDocument) => string;
 }
 
 const NONE = "+none";
 const NEW = "+new";
 
 /** A thing of the study, picked from what exists, or made on the spot. */
-export function RefAt({ at, label, kind, none, only = () => true, quiet, mayMake = kind !== "step" }: RefAtProps) {
+export function RefAt({ at, label, kind, none, only = () => true, quiet, make = kind === "step" ? undefined : (study) => makePart(study, kind) }: RefAtProps) {
   const field = useField<string>(at);
   const study = useStudy((state) => state.document);
   const options = [
@@ -65,12 +66,12 @@ export function RefAt({ at, label, kind, none, only = () => true, quiet, mayMake
     ...partsOf(study, kind)
       .filter((part) => only(part.id))
       .map((part) => ({ value: part.id, label: part.name })),
-    ...(mayMake ? [{ value: NEW, label: kind === "step" ? "A new exit" : `A new ${PARTS[kind].word.toLowerCase()}`, separated: true }] : []),
+    ...(make ? [{ value: NEW, label: kind === "step" ? "A new exit" : `A new ${PARTS[kind].word.toLowerCase()}`, separated: true }] : []),
   ];
   const choose = (value: string) => {
     if (value === NONE) field.clear();
     else if (value !== NEW) field.set(value);
-    else edit(`New ${PARTS[kind].word.toLowerCase()}`, (draft) => setAt(draft, at, makePart(draft, kind)));
+    else edit(`New ${PARTS[kind].word.toLowerCase()}`, (draft) => make && setAt(draft, at, make(draft)));
   };
   return <Choice at={at} label={label} quiet={quiet} value={field.various ? "" : (field.value ?? (none === undefined ? "" : NONE))} options={options} onChoose={choose} />;
 }

@@ -31,6 +31,10 @@ interface StopMarkProps {
 /** Sizes in pixels on the screen at the least, and on the map where it is seen from near. */
 const DETAIL = { least: 12, near: 12.5 };
 
+/** Who is needed takes two lines where it is longer than so many letters and there is room. */
+const LONGEST_DETAIL = 21;
+const ROOM_FOR_THREE = 140;
+
 /** Room on the screen from stop to stop below which two lines of detail would meet the next one's name. */
 const ROOM_FOR_DETAIL = 84;
 
@@ -193,7 +197,7 @@ function WaitingDots({ half, waiting }: { half: number; waiting: number }) {
 function ProblemMark({ half, problems }: { half: number; problems: Problem[] }) {
   const isError = problems.some((problem) => problem.level === "error");
   return (
-    <g transform={`translate(17,${-half - 13})`}>
+    <g transform={`translate(20,${-half - 9})`}>
       <circle r={8.5} fill={isError ? "var(--wrong)" : "var(--sheet)"} stroke={isError ? "var(--paper)" : "var(--ink)"} strokeWidth={1.5} />
       <text y={4} textAnchor="middle" fontSize={12} fontWeight={700} fill={isError ? "var(--paper)" : "var(--ink)"}>
         {isError ? problems.length : "?"}
@@ -211,14 +215,15 @@ function detailOf(study: StudyDocument, stop: Stop): string[] {
     return stream ? [howOften(stream)] : [];
   }
   const step = stepById(study, stop.id);
-  if (step?.kind === "delay") return [inShort(step.time)];
+  if (step?.kind === "delay") return [inShort(step.time, stop.types)];
   if (step?.kind !== "serve") return [];
   const needs = (step.needs ?? []).map((need) => {
     const able = need.skill ? study.teams.filter((team) => team.skills?.includes(need.skill as string)) : study.teams.filter((team) => team.id === need.team);
     const several = need.count && need.count > 1 ? `${need.count} of ` : "";
     return several + (able.map(headcount).join(" or ") || "nobody known");
   });
-  return [needs.join(" · ") || "automatic", inShort(step.work)];
+  const who = needs.join(" + ") || "automatic";
+  return [...(stop.room >= ROOM_FOR_THREE ? inLines(who, LONGEST_DETAIL) : [who]), inShort(step.work, stop.types)];
 }
 
 /** "4 clerks", "1 clerk", or "clerks" where a roster says how many: a team's name is usually a plural. */

@@ -98,9 +98,10 @@ function laidOut(study: StudyDocument, fold: number): Lanes {
   assignLanes(columns);
   for (const [edge, passed] of passages) straighten([nodes.get(edge.from) as Node, ...passed, nodes.get(edge.to) as Node]);
   const x = columnPositions(columns);
-  const exits = study.steps.filter((step) => step.kind === "exit").map((step) => step.name);
+  const exits = new Map(study.steps.filter((step) => step.kind === "exit").map((step) => [step.id, step.name]));
+  const beside = (column: number, width: number) => roomBeside((columns[column] ?? []).flatMap(({ id }) => exits.get(id) ?? []), width);
   const right = x.at(-1) ?? 0;
-  return { flow, edges, back, cut, nodes, columns, passages, x, width: right + MARGIN.right + roomBeside(exits, right) };
+  return { flow, edges, back, cut, nodes, columns, passages, x, beside, width: right + MARGIN.right + roomBeside([...exits.values()], right) };
 }
 
 function drawn(study: StudyDocument, lanes: Lanes, paper: Paper): MapLayout {

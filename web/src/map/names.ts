@@ -19,8 +19,11 @@ export function inLines(name: string, longest = LONGEST_LINE): string[] {
 /** The lines of a name beside a stop. */
 export const linesBeside = (name: string) => inLines(name, LONGEST_BESIDE);
 
+/** How far a name beside a stop is from it. */
+const AWAY = 13;
+
 /** How much room names need beside the last stops of a map so wide, where all of it is shown. */
 export function roomBeside(names: string[], width: number): number {
   const letters = Math.max(0, ...names.flatMap((name) => linesBeside(name).map((line) => line.length)));
-  return letters * LETTER * Math.max(NAME.near, (NAME.least * width) / USUAL_WIDTH);
+  return letters && AWAY + letters * LETTER * Math.max(NAME.near, (NAME.least * width) / USUAL_WIDTH);
 }

@@ -4,6 +4,7 @@ import { Optional } from "../fields/Optional";
 import { useField } from "../fields/useField";
 import { DurationAt } from "../fields/ValueAt";
 import { type At, within } from "../study/addresses";
+import { makeExit } from "../study/making";
 import { useStudy } from "../study/store";
 import { Choice } from "../ui/Choice";
 import { Section } from "../ui/Section";
@@ -41,7 +42,7 @@ export function DeadlineSheet({ id }: { id: string }) {
             ]}
             onChoose={(next) => then.set({ [next]: target })}
           />{" "}
-          to <RefAt at={within(at, "then", form)} label="To which step" kind="step" mayMake />
+          to <RefAt at={within(at, "then", form)} label="To which step" kind="step" make={makeExit} />
           {form === "send" && (
             <Optional at={within(at, "then", "every")} offer="once" fresh="1 h">
               and again every <DurationAt at={within(at, "then", "every")} label="Again every" />

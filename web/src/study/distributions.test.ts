@@ -45,5 +45,8 @@ it("says a time in short for under a stop", () => {
   expect(inShort("45 s")).toBe("45 s");
   expect(inShort({ dist: "triangular", low: "3 min", mode: "5 min", high: "9 min" })).toBe("3–9 min");
   expect(inShort({ dist: "uniform", low: "90 s", high: "5 min" })).toBe("90 s–5 min");
-  expect(inShort({ by_type: { a: "2 min" }, otherwise: { dist: "exponential", mean: "8 min" } })).toBe("about 2–8 min");
+  const parted = { by_type: { a: "2 min", b: "5 min" }, otherwise: { dist: "exponential" as const, mean: "8 min" } };
+  expect(inShort(parted)).toBe("about 2–8 min");
+  expect(inShort(parted, ["a", "b"])).toBe("about 2–5 min");
+  expect(inShort(parted, ["a", "c"])).toBe("about 2–8 min");
 });

@@ -274,9 +274,10 @@ function spread(distribution: Shape): number {
 }
 
 /** A distribution in a few characters, for under a stop. */
-export function inShort(work: Work): string {
+export function inShort(work: Work, types: string[] = []): string {
   if (isByType(work)) {
-    const all = [...Object.values(work.by_type ?? {}), work.otherwise];
+    const known = types.length > 0 && !work.by_trait ? types.map((type) => work.by_type?.[type] ?? work.otherwise) : null;
+    const all = known ?? [...Object.values(work.by_type ?? {}), work.otherwise];
     const unit = unitOf(String(written(work.otherwise)));
     const means = all.map(meanOf);
     const [low, high] = [Math.min(...means), Math.max(...means)].map((mean) => Number(mean.toPrecision(2))) as [number, number];

@@ -1,6 +1,6 @@
 import { shareOf, stepById } from "./flow";
 import { freshCondition } from "./rules";
-import type { Link, Serve, Step, StudyDocument } from "./types";
+import type { Link, Step, StudyDocument } from "./types";
 import { linksOf } from "./types";
 
 /** Makes an id from a name that nothing in the list has yet. */
@@ -70,17 +70,23 @@ export function deleteStep(study: StudyDocument, id: string): string | null {
     const instead = elsewhere.length > 0 ? elsewhere : onward;
     each.next = merged(study, each, each.next.flatMap((link) => (link.to === id ? replaced(study, step, link, instead) : [link])));
   }
-  for (const each of study.steps) if (each.kind === "serve") leadAside(each, id, heir);
+  leadAside(study, id, heir);
   study.steps = study.steps.filter((each) => each.id !== id);
   return step.kind === "fork" ? deleteStep(study, step.join) : null;
 }
 
-/** Leads who gives up, balks or is turned away to another step; nowhere where there is none. */
-function leadAside(step: Serve, id: string, heir: string | undefined): void {
-  for (const key of ["full_to", "balks_to", "gives_up_to"] as const) {
-    if (!step.line || step.line[key] !== id) continue;
-    if (heir && heir !== step.id) step.line[key] = heir;
-    else delete step.line[key];
+/** Leads who gives up, balks, is turned away or runs out of time to another step; who leaves a line, nowhere where there is none. */
+export function leadAside(study: StudyDocument, id: string, instead: string | undefined): void {
+  for (const step of study.steps) {
+    for (const key of ["full_to", "balks_to", "gives_up_to"] as const) {
+      if (step.kind !== "serve" || step.line?.[key] !== id) continue;
+      if (instead && instead !== step.id) step.line[key] = instead;
+      else delete step.line[key];
+    }
+  }
+  for (const { then } of study.deadlines ?? []) {
+    if (instead && then.send === id) then.send = instead;
+    if (instead && then.divert === id) then.divert = instead;
   }
 }
 

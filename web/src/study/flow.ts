@@ -57,6 +57,22 @@ function typesOf(study: StudyDocument, stream: Stream): string[] {
   return study.case_types.filter((type) => brought.has(type.id)).map((type) => type.id);
 }
 
+/** The steps that cases may come to after a step, the nearest first. */
+export function stepsAhead(study: StudyDocument, from: string): Step[] {
+  const found: Step[] = [];
+  const ahead = [from];
+  for (const id of ahead) {
+    const step = stepById(study, id);
+    for (const { to } of step ? linksOf(step) : []) {
+      const next = stepById(study, to);
+      if (!next || ahead.includes(to)) continue;
+      found.push(next);
+      ahead.push(to);
+    }
+  }
+  return found;
+}
+
 /** Which case types come to each step and take each link; a link is named by "step>target". */
 export interface Passing {
   steps: Map<string, string[]>;

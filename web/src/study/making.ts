@@ -6,11 +6,8 @@ import type { StudyDocument } from "./types";
 export function makePart(study: StudyDocument, kind: PartKind): string {
   const named = (name: string, list: { id: string }[]) => ({ id: freshId(name, list), name });
   switch (kind) {
-    case "step": {
-      const exit = { ...named("Leaves", study.steps), kind: "exit" } as const;
-      study.steps.push(exit);
-      return exit.id;
-    }
+    case "step":
+      return makeExit(study);
     case "stream": {
       const stream = { ...named("New stream", study.streams), kind: "random", gap: { dist: "exponential", mean: "10 min" }, to: study.streams[0]?.to ?? study.steps[0]?.id ?? "" } as const;
       const type = study.case_types[0];
@@ -55,6 +52,20 @@ export function makePart(study: StudyDocument, kind: PartKind): string {
       return place.id;
     }
   }
+}
+
+/** Makes an exit for cases that are done. */
+export function makeExit(study: StudyDocument): string {
+  const exit = { id: freshId("Leaves", study.steps), name: "Leaves", kind: "exit" } as const;
+  study.steps.push(exit);
+  return exit.id;
+}
+
+/** Makes an exit for cases that leave a line before they were served. */
+export function makeAbandoned(study: StudyDocument): string {
+  const exit = { id: freshId("Left unserved", study.steps), name: "Left unserved", kind: "exit", abandoned: true } as const;
+  study.steps.push(exit);
+  return exit.id;
 }
 
 /** Adds a case type; it comes once a stream's mix gives it a share. */

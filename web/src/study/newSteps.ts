@@ -1,4 +1,4 @@
-import { addLink, freshId } from "./edits";
+import { addLink, freshId, leadAside } from "./edits";
 import { stepById } from "./flow";
 import { makePart } from "./making";
 import type { Link, Step, StepKind, StudyDocument } from "./types";
@@ -94,6 +94,7 @@ export function insertBefore(study: StudyDocument, id: string, kind: AddedKind):
   const added = putOnWay(study, kind, [{ to: id }], study.steps[place - 1]?.id ?? null);
   for (const link of leading) link.to = added.id;
   for (const stream of study.streams) if (stream.to === id) stream.to = added.id;
+  leadAside(study, id, added.id);
   return added.id;
 }
 

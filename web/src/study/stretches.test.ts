@@ -2,7 +2,7 @@ import { readFileSync } from "node:fs";
 import { beforeEach, expect, it } from "vitest";
 import { deleteStep } from "./edits";
 import { mergeCaseTypes } from "./removing";
-import { passing, shareSum, stepById } from "./flow";
+import { passing, shareSum, sideWays, stepById } from "./flow";
 import { type AddedKind, drawWay, insertAfter, insertBefore, TURNS, turnInto } from "./newSteps";
 import { asText, fromText, moveAfter, pasteAfter, stretchOf } from "./stretches";
 import { filledIn, linksOf, type Serve, type Step, type StudyDocument } from "./types";
@@ -71,6 +71,15 @@ it.each(["serve", "delay", "hold", "choose", "fork", "gather", "scatter", "set"]
   expect(dangling()).toEqual([]);
   sharesAreWhole();
   if (kind !== "fork") expect(study.steps).toHaveLength(steps);
+});
+
+it("leads side ways over a step put before their end, and back when it is deleted", () => {
+  const kept = JSON.stringify([sideWays(study)]);
+  const [left, called] = [insertBefore(study, "left", "serve") as string, insertBefore(study, "second-vet", "serve") as string];
+  expect(sideWays(study)).toEqual([{ from: "consultation", to: left }, { from: "triage", to: called }]);
+  expect([ways(left), ways(called)]).toEqual([["left"], ["second-vet"]]);
+  for (const id of [left, called]) expect(deleteStep(study, id)).toBeNull();
+  expect(JSON.stringify([sideWays(study)])).toBe(kept);
 });
 
 it("deletes a fork with its join, and not the join alone", () => {

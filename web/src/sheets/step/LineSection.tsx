@@ -4,6 +4,7 @@ import { Folded, Optional } from "../../fields/Optional";
 import { useField } from "../../fields/useField";
 import { DurationAt, NumberAt } from "../../fields/ValueAt";
 import { type At, within } from "../../study/addresses";
+import { makeAbandoned } from "../../study/making";
 import { freshId } from "../../study/edits";
 import type { Serve, StudyDocument } from "../../study/types";
 import { Choice } from "../../ui/Choice";
@@ -30,7 +31,7 @@ export function LineSection({ study, at }: { study: StudyDocument; at: At }) {
           <ChoiceAt at={within(line, "discipline")} label="Order of the line" options={DISCIPLINES} fallback="first-come" />
           <Optional at={within(line, "patience")} offer="they wait as long as it takes" fresh={{ dist: "exponential", mean: "20 min" }}>
             <DistributionAt at={within(line, "patience")} label="Patience" verb="They give up after" />
-            and go to <RefAt at={within(line, "gives_up_to")} label="Who gives up goes to" kind="step" none="nowhere yet" mayMake />
+            and go to <RefAt at={within(line, "gives_up_to")} label="Who gives up goes to" kind="step" none="nowhere yet" make={makeAbandoned} />
           </Optional>
           <Optional at={within(line, "max")} offer="any number can wait" fresh={20}>
             At most <NumberAt at={within(line, "max")} label="Most in the line" low={0} high={1e7} whole /> wait; when it is full, who comes{" "}
@@ -46,13 +47,13 @@ export function LineSection({ study, at }: { study: StudyDocument; at: At }) {
             {full === "turn-away" && (
               <>
                 {" "}
-                to <RefAt at={within(line, "full_to")} label="Who is turned away goes to" kind="step" none="nowhere yet" mayMake />
+                to <RefAt at={within(line, "full_to")} label="Who is turned away goes to" kind="step" none="nowhere yet" make={makeAbandoned} />
               </>
             )}
           </Optional>
           <Optional at={within(line, "balk_at")} offer="nobody is put off by a long line" fresh={10}>
             Who finds <NumberAt at={within(line, "balk_at")} label="Put off by so many" low={1} high={1e7} whole /> waiting goes to{" "}
-            <RefAt at={within(line, "balks_to")} label="Who is put off goes to" kind="step" none="nowhere yet" mayMake only={(id) => id !== at.split("/")[1]} />
+            <RefAt at={within(line, "balks_to")} label="Who is put off goes to" kind="step" none="nowhere yet" make={makeAbandoned} only={(id) => id !== at.split("/")[1]} />
           </Optional>
         </div>
         <NotesAt at={at} keys={["line"]} />

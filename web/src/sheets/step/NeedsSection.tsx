@@ -6,7 +6,9 @@ import { NumberAt, ReadAt } from "../../fields/ValueAt";
 import { type At, setAt, within } from "../../study/addresses";
 import type { Parsed } from "../../study/durations";
 import { freshId } from "../../study/edits";
+import { stepsAhead } from "../../study/flow";
 import { makePart } from "../../study/making";
+import { partAt } from "../../study/parts";
 import { edit, select } from "../../study/store";
 import type { Need, StudyDocument } from "../../study/types";
 import { Choice } from "../../ui/Choice";
@@ -83,6 +85,9 @@ export function NeedAt({ study, at, need, place, plain }: NeedAtProps) {
       }
     });
   const names = namesGiven(study);
+  const [first = ""] = (partAt(at)?.id ?? "").split(",");
+  const ahead = stepsAhead(study, first);
+  const later = ahead.find((step) => step.kind === "serve") ?? ahead[0];
   const able = need.skill ? study.teams.filter((team) => team.skills?.includes(need.skill ?? "")) : [];
   return (
     <>
@@ -106,7 +111,7 @@ export function NeedAt({ study, at, need, place, plain }: NeedAtProps) {
         )}
         {!plain && (
           <>
-            <Optional at={within(at, "keep_until")} offer="kept until a later step" fresh={study.steps.find((step) => step.kind === "serve")?.id ?? ""}>
+            <Optional at={within(at, "keep_until")} offer="kept until a later step" fresh={later?.id ?? ""}>
               kept until <RefAt at={within(at, "keep_until")} label="Kept until" kind="step" />
             </Optional>
             <Optional at={within(at, "as")} offer="remembered by a name" fresh={freshId(need.team ?? need.skill ?? "one", names.map((id) => ({ id })))}>

@@ -6,6 +6,7 @@ import { RuleAt } from "../../fields/RuleAt";
 import { useField } from "../../fields/useField";
 import { NumberAt } from "../../fields/ValueAt";
 import { type At, setAt, within } from "../../study/addresses";
+import { makeExit } from "../../study/making";
 import { addLink, furtherOn, partBy, removeLink, round, type Parting, partingOf } from "../../study/edits";
 import { colourOf, partsByShare, passing, shareSum } from "../../study/flow";
 import { nameOf } from "../../study/parts";
@@ -122,7 +123,7 @@ function WayAt({ study, step, link, place, at, types, parting }: WayAtProps) {
           )}
           {step.kind === "fork" && <ChanceAt at={within(at, "chance")} />}
           {several && parting === "rule" && <WhenAt study={study} at={at} link={link} />}
-          {!several && step.kind !== "fork" ? "all " : ""}to <RefAt at={within(at, "to")} label={`Way ${place + 1} leads to`} kind="step" mayMake only={(id) => id !== step.id} />{" "}
+          {!several && step.kind !== "fork" ? "all " : ""}to <RefAt at={within(at, "to")} label={`Way ${place + 1} leads to`} kind="step" make={makeExit} only={(id) => id !== step.id} />{" "}
           {several && parting === "by_type" && (
             <div className="flex flex-wrap gap-x-3">
               {types.map((type) => (
