@@ -1,7 +1,6 @@
 """Building a flow and its demand as an analyst would: by keys, by table, by paste, from a file."""
 
 import json
-import re
 from collections.abc import Callable
 from typing import Any
 
@@ -14,7 +13,6 @@ from tests.browser.conftest import Axe, saved, sign_in
 from tests.browser.test_flow import document_of, open_flow
 from urbanqueue.accounts.models import Person
 from urbanqueue.studies.actions import create_study
-from urbanqueue.studies.models import Study
 
 Paste = Callable[[str], None]
 
@@ -52,90 +50,6 @@ def open_stream(page: Page, study_id: int, name: str) -> None:
 def stream_of(study_id: int, stream_id: str) -> dict[str, Any]:
     found: dict[str, Any] = next(each for each in document_of(study_id)["streams"] if each["id"] == stream_id)
     return found
-
-
-def test_the_clinic_from_a_blank_study_by_keyboard(page: Page) -> None:  # noqa: PLR0915  # one long piece of work
-    sign_in(page)
-    keys = page.keyboard
-    page.get_by_role("button", name="New study").press("Enter")
-    sheet = page.get_by_role("complementary", name="Sheet")
-    stop = page.locator(".line-map").get_by_role("button", name=re.compile("^Service, step"))
-    stop.wait_for()
-
-    def command(text: str) -> None:
-        keys.press("Control+k")
-        keys.type(text)
-        page.get_by_role("option", name=text).first.wait_for()
-        keys.press("Enter")
-        expect(page.get_by_role("dialog")).to_have_count(0)
-
-    def on_map(name: str) -> None:
-        expect(page.locator(".line-map").get_by_role("button", name=re.compile(f"^{name}, "))).to_be_focused()
-
-    def rename(name: str) -> None:
-        keys.press("r")
-        keys.type(name)
-        keys.press("Enter")
-        keys.press("Escape")
-        on_map(name)
-
-    def fill(label: str, value: str) -> None:
-        field = sheet.get_by_label(label, exact=True)
-        field.focus()
-        keys.press("Control+a")
-        keys.type(value)
-        keys.press("Enter")
-
-    page.keyboard.press("Tab")
-    stop.focus()
-    expect(sheet.get_by_role("heading", name="Service")).to_be_visible()
-    rename("Reception")
-    keys.press("n")
-    rename("Triage")
-    keys.press("n")
-    rename("Consultation")
-    command("Insert after: A parting of ways")
-    on_map("Parting")
-    rename("Which tests")
-    keys.press("n")
-    rename("Treatment")
-    keys.press("ArrowLeft")
-    on_map("Which tests")
-    command("Part ways: A delay")
-    on_map("Delay")
-    rename("Laboratory")
-    fill("It takes: time", "16 min")
-    keys.press("Escape")
-    keys.press("w")
-    expect(page.get_by_role("status").filter(has_text="Where does the way lead?")).to_be_visible()
-    keys.press("Escape")
-    command("Treatment")
-    expect(sheet.get_by_role("heading", name="Treatment")).to_be_visible()
-    fill("It takes: most", "20 min")
-    command("Add a team")
-    fill("Name of the team", "Vets")
-    fill("How many they are", "2")
-    command("Add a stream")
-    fill("Name of the stream", "Walk-ins")
-    command("Add a case type")
-    fill("Name of the case type", "Emergency")
-    fill("Priority", "3")
-    saved(page)
-    document = document_of(Study.objects.get().pk)
-    names = {step["id"]: step["name"] for step in document["steps"]}
-    flow = {step["name"]: [names[link["to"]] for link in step.get("next", [])] for step in document["steps"]}
-    assert flow == {
-        "Reception": ["Triage"],
-        "Triage": ["Consultation"],
-        "Consultation": ["Which tests"],
-        "Which tests": ["Treatment", "Laboratory"],
-        "Treatment": ["Served"],
-        "Laboratory": ["Served"],
-        "Served": [],
-    }
-    assert [team["name"] for team in document["teams"]] == ["Staff", "Vets"]
-    assert [stream["name"] for stream in document["streams"]] == ["Arrivals", "Walk-ins"]
-    assert document["case_types"][1]["priority"] == 3
 
 
 def test_a_way_back_is_drawn_with_keys_and_steps_are_moved(page: Page, clinic: int) -> None:

@@ -55,7 +55,9 @@ def test_ids_are_told_by_name() -> None:
     def of(way: str) -> Study:
         steps = [serve("desk", {"by_type": {"one": "2 min"}, "otherwise": "1 min"}, None, {way: 1.0})]
         kinds = [{"id": "one", "name": "New customers"}]
-        return read(steps=[*steps, exit_step(name="Served"), exit_step("left", name="Left")], case_types=kinds, teams=[])
+        return read(
+            steps=[*steps, exit_step(name="Served"), exit_step("left", name="Left")], case_types=kinds, teams=[]
+        )
 
     assert in_a_line(of("out"), of("left")) == "Desk: next, to Served → Left"
     later = of("out").model_copy(deep=True)
