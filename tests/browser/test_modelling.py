@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 from django.conf import settings
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from flowcore import read_study
 from tests.browser.conftest import Axe, saved, sign_in
@@ -221,6 +221,71 @@ def test_a_hundred_thousand_dates(page: Page, clinic: int) -> None:
     expect(page.get_by_text("100,000 arrivals")).to_be_visible()
     saved(page)
     assert len(stream_of(clinic, "rushed-in")["arrivals"]) == 100_000
+
+
+def test_a_late_answer_of_the_pulse_is_given_up(page: Page, demo_study: int) -> None:
+    open_flow(page, demo_study)
+    pulse = page.get_by_role("region", name="Pulse")
+    expect(pulse.get_by_role("button", name="Clerks 88 %")).to_be_visible()
+    pulse.get_by_role("button", name="Clerks").click()
+    held: list[Route] = []
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    page.route("**/api/pulse/theory", hold)
+    people = page.get_by_label("How many they are")
+    people.fill("1")
+    with page.expect_request("**/api/pulse/theory"):
+        people.press("Enter")
+    expect(pulse).to_have_attribute("aria-busy", "true")
+    page.unroute("**/api/pulse/theory")
+    people.fill("2")
+    people.press("Enter")
+    expect(pulse.get_by_role("button", name="Clerks 133 %")).to_be_visible()
+    expect(pulse).to_have_attribute("aria-busy", "false")
+    [late] = held
+    late.fulfill(json={"pulse": {"loads": {"clerks": 9.0}}, "problems": []})
+    page.get_by_role("button", name="Undo", exact=False).first.click()
+    expect(people).to_have_value("1")
+    expect(pulse.get_by_role("button", name="Clerks 265 %")).to_be_visible()
+    expect(pulse).not_to_contain_text("900 %")
+
+
+def test_the_pulse_is_asked_for_again_where_all_are_busy(page: Page, demo_study: int) -> None:
+    asked: list[int] = []
+
+    def refuse_twice(route: Route) -> None:
+        asked.append(1)
+        if len(asked) <= 2:
+            route.fulfill(status=503, json={"problems": []})
+        else:
+            route.continue_()
+
+    page.route("**/api/pulse/simulation", refuse_twice)
+    open_flow(page, demo_study)
+    pulse = page.get_by_role("region", name="Pulse")
+    expect(pulse).to_have_attribute("aria-busy", "false")
+    expect(pulse).to_contain_text("Inside, mean")
+    assert len(asked) == 3
+
+
+def test_an_empty_study_begins_with_one_step(page: Page, analyst: Person) -> None:
+    study = create_study(analyst, read_study({"name": "Empty"})).pk
+    sign_in(page)
+    page.goto(f"/studies/{study}/demand")
+    expect(page.get_by_text("Nobody comes yet.")).to_be_visible()
+    page.get_by_role("main").get_by_role("button", name="Add a stream").click()
+    page.keyboard.type("Door")
+    page.keyboard.press("Enter")
+    page.get_by_role("navigation").get_by_role("link", name="Flow").click()
+    page.get_by_role("button", name="Begin with one step and an exit").click()
+    expect(page.locator(".line-map").get_by_role("button", name="New step, step")).to_be_focused()
+    saved(page)
+    document = document_of(study)
+    assert [step["kind"] for step in document["steps"]] == ["serve", "exit"]
+    assert document["streams"][0]["to"] == document["steps"][0]["id"]
+    expect(page.get_by_role("region", name="Pulse")).to_contain_text("Wait, mean")
 
 
 def test_the_pulse_tells_what_an_edit_did(page: Page, demo_study: int) -> None:

@@ -44,7 +44,9 @@ export function DistributionCurve({ distribution, colour, children }: Distributi
       <div className="whitespace-nowrap text-sm text-ink-2">
         mean <b className="text-ink">{inMeasure(round(curve.mean), unit)}</b>
         <br />
-        90 % in {String(inMeasure(round(curve.low), unit)).split(" ")[0]}–{inMeasure(round(curve.high), unit)}
+        90 % in {String(inMeasure(round(curve.low), unit)).split(" ")[0]}
+        {curve.low < 0 ? " to " : "–"}
+        {inMeasure(round(curve.high), unit)}
         <br />
         {children}
       </div>

@@ -69,7 +69,7 @@ function Overview({ study, stream }: { study: StudyDocument; stream: Dates }) {
   return (
     <>
       <p className="mb-2">
-        <b>{arrivals.length.toLocaleString("en")} arrivals</b>
+        <b>{arrivals.length === 1 ? "1 arrival" : `${arrivals.length.toLocaleString("en")} arrivals`}</b>
         {first && ` from ${first.replace("T", " ")} to ${last.replace("T", " ")}`}
       </p>
       {early > 0 && (

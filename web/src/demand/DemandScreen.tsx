@@ -28,7 +28,7 @@ export function DemandScreen() {
       <main ref={main} className="flex min-w-0 flex-1 flex-col overflow-y-auto px-5 pt-3">
         <h1 className="sr-only">Demand</h1>
         <div className="flex flex-wrap items-baseline gap-x-6 gap-y-1">
-          <div role="tablist" aria-label="Streams" className="flex flex-wrap gap-x-6 gap-y-1">
+          <div role="tablist" aria-label="Streams" className="flex flex-wrap gap-x-6 gap-y-1 empty:hidden">
             {study.streams.map((each) => (
               <button
                 key={each.id}

@@ -7,8 +7,9 @@ import { addPart } from "../study/adding";
 import { colourOf } from "../study/flow";
 import { idsOf } from "../study/parts";
 import { select, selectAlso, useStudy } from "../study/store";
+import { LINK_BUTTON } from "../ui/Menu";
 import { TypeMark } from "../ui/TypeMark";
-import { type Asking, answer, branchHere, copyHere, deleteHere, focusMap, insertBeforeHere, insertHere, pasteHere } from "./actions";
+import { type Asking, answer, branchHere, copyHere, deleteHere, focusMap, insertBeforeHere, insertFirstStep, insertHere, pasteHere } from "./actions";
 import { StepsTable } from "./StepsTable";
 
 /** The flow as a map or as a table, and the sheet of what is selected. */
@@ -35,7 +36,14 @@ export function FlowScreen() {
           </p>
         )}
         <div className="min-h-0 flex-1">
-          {view === "table" ? (
+          {study.steps.length === 0 ? (
+            <p className="grid h-full place-content-center justify-items-center gap-3 text-ink-2">
+              There are no steps yet.
+              <button type="button" className={LINK_BUTTON} onClick={insertFirstStep}>
+                Begin with one step and an exit
+              </button>
+            </p>
+          ) : view === "table" ? (
             <StepsTable />
           ) : (
             <LineMap study={study} problems={problems} selection={selection} asking={asking !== null} waiting={waiting} onSelect={select} onAlso={selectAlso} onAnswer={asked} onOpen={openSheet} />

@@ -1,7 +1,7 @@
 import { toast } from "sonner";
 import { deleteStep } from "../study/edits";
 import { KIND_WORDS } from "../study/kinds";
-import { type AddedKind, branch, drawWay, insertAfter, insertBefore, insertFirst, TURNS, turnInto } from "../study/newSteps";
+import { type AddedKind, branch, drawWay, insertAfter, insertBefore, insertFirst, insertOnly, TURNS, turnInto } from "../study/newSteps";
 import { idsOf, nameOf, type Selection } from "../study/parts";
 import { edit, select, useStudy } from "../study/store";
 import { asText, fromText, moveAfter, pasteAfter, type Stretch, stretchOf } from "../study/stretches";
@@ -20,8 +20,14 @@ function selectAndFocus(selection: Selection): void {
 
 const showStep = (id: string) => selectAndFocus({ kind: "step", id });
 
+/** Begins the flow of a study that has no steps. */
+export function insertFirstStep(): void {
+  showStep(edit("Insert the first step", insertOnly));
+}
+
 export function insertHere(kind: AddedKind): void {
-  const { selection } = useStudy.getState();
+  const { selection, document } = useStudy.getState();
+  if (document.steps.length === 0) return insertFirstStep();
   if (selection?.kind !== "stream" && selection?.kind !== "step") {
     toast("Select a step or a stream first.");
     return;

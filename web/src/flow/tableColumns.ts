@@ -68,7 +68,7 @@ export const SETTINGS: StepColumn[] = [
   {
     id: "kind",
     label: "Kind",
-    width: 88,
+    width: 112,
     text: (_, step) => KIND_WORDS[step.kind].word,
     put: (study, step, text) => {
       if (text === KIND_WORDS[step.kind].word) return null;
@@ -104,7 +104,7 @@ export const SETTINGS: StepColumn[] = [
   {
     id: "discipline",
     label: "Order of the line",
-    width: 128,
+    width: 152,
     text: (_, step) => (step.kind === "serve" ? (DISCIPLINES.find((each) => each.value === (step.line?.discipline ?? "first-come"))?.label ?? "") : null),
     put: (_, step, text) => {
       if (step.kind !== "serve") return null;

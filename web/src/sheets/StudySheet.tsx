@@ -22,7 +22,9 @@ export function StudySheet() {
       <p className="text-sm text-ink-2">Study</p>
       <TitleAt at="name" label="Study name" name={study.name} />
       {study.about && <p className="pb-3 text-sm text-ink-2">{study.about}</p>}
-      <ProblemNotes problems={elsewhere} />
+      <div className="pb-3">
+        <ProblemNotes problems={elsewhere} />
+      </div>
       <PartList study={study} kind="stream" title="Streams" told={(id) => howOften(study.streams.find((each) => each.id === id) as StudyDocument["streams"][number])} />
       <PartList study={study} kind="type" title="Case types" mark={(id) => <TypeMark colour={colourOf(study, id)} />} />
       <PartList study={study} kind="team" title="Teams" told={(id) => teamInWords(study, id)} />

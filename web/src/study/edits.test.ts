@@ -1,8 +1,8 @@
 import { beforeEach, expect, it } from "vitest";
-import { addLink, deleteStep, freshId, partBy, removeLink } from "./edits";
+import { addLink, deleteStep, freshId, furtherOn, partBy, removeLink } from "./edits";
 import { addCaseType } from "./making";
-import { branch, insertAfter, insertFirst } from "./newSteps";
-import { passing, shareSum, stepById } from "./flow";
+import { branch, insertAfter, insertFirst, insertOnly } from "./newSteps";
+import { passing, shareSum, stepById, stepsAhead } from "./flow";
 import { filledIn, linksOf, type Step, type StudyDocument } from "./types";
 
 let study: StudyDocument;
@@ -31,6 +31,30 @@ const whole = () => {
     for (const type of passing(study).steps.get(step.id) ?? []) expect(shareSum(step, type)).toBeCloseTo(1, 9);
   }
 };
+
+it("begins a flow where there is none, and leads the streams there", () => {
+  study.steps = [];
+  const first = insertOnly(study);
+  const [exit] = ways(first);
+  expect(stepById(study, exit as string)?.kind).toBe("exit");
+  expect(study.streams[0]?.to).toBe(first);
+});
+
+it("offers one more way to where its ways lead on, else to an exit, else anywhere, else nowhere", () => {
+  const step = (id: string) => stepById(study, id) as Step;
+  const check = insertAfter(study, "left", "serve") as string;
+  expect(furtherOn(study, step("left"))).toBe("first");
+  expect(furtherOn(study, step("first"))).toBe(check);
+  expect(furtherOn(study, step(check))).toBe("left");
+  addLink(study, step(check), "left");
+  expect(furtherOn(study, step(check))).toBeUndefined();
+});
+
+it("tells what comes after a step, the nearest first, also round a loop", () => {
+  expect(stepsAhead(study, "first").map((step) => step.id)).toEqual(["left", "out"]);
+  expect(stepsAhead(study, "left").map((step) => step.id)).toEqual(["first", "out"]);
+  expect(stepsAhead(study, "out")).toEqual([]);
+});
 
 it("inserts a step that everything passes", () => {
   const id = insertAfter(study, "left", "serve") as string;

@@ -1,6 +1,6 @@
 import { addLink, freshId, leadAside } from "./edits";
 import { stepById } from "./flow";
-import { makePart } from "./making";
+import { makeExit, makePart } from "./making";
 import type { Link, Step, StepKind, StudyDocument } from "./types";
 import { linksOf } from "./types";
 
@@ -64,6 +64,13 @@ function putOnWay(study: StudyDocument, kind: AddedKind, next: Link[], after: st
   const fork = putStep(study, "fork", [{ to: first.id }, { to: second.id }], after);
   if (fork.kind === "fork") fork.join = join.id;
   return fork;
+}
+
+/** Puts the first step and an exit into a study without steps, and leads every stream there. */
+export function insertOnly(study: StudyDocument): string {
+  const added = putStep(study, "serve", [{ to: makeExit(study) }], null);
+  for (const stream of study.streams) stream.to = added.id;
+  return added.id;
 }
 
 /** Puts a step right after another and returns its id; everything that went on from there now passes it. */
