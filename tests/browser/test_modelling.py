@@ -248,7 +248,7 @@ def test_a_late_answer_of_the_pulse_is_given_up(page: Page, demo_study: int) -> 
     expect(pulse).to_have_attribute("aria-busy", "false")
     [late] = held
     assert late.request.failure == "net::ERR_ABORTED"
-    page.get_by_role("button", name="Undo: Clerks: size 1 → 2").click()
+    page.get_by_role("button", name="Undo: Clerks: size 2").click()
     expect(pulse.get_by_role("button", name="Clerks 265 %")).to_be_visible()
 
 

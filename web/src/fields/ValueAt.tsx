@@ -58,7 +58,7 @@ export function NumberAt({ at, label, low, high, whole, fallback, suffix, percen
       parse={numberBetween(low * factor, high * factor, whole)}
       onCommit={(typed) => {
         const number = Number((Number(typed) / factor).toPrecision(12));
-        if (number === fallback) field.clear();
+        if (number === fallback) field.clear(number);
         else field.set(number);
       }}
     />

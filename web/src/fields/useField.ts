@@ -8,7 +8,8 @@ export interface Field<Value> {
   /** Whether several elements are edited at once and differ here. */
   various: boolean;
   set: (value: Value, what?: string) => void;
-  clear: () => void;
+  /** Takes it out of the study; told, where given, as what then holds. */
+  clear: (holds?: unknown) => void;
 }
 
 /** What stands at an address of the open study, and how to change it. */
@@ -19,7 +20,7 @@ export function useField<Value>(at: At): Field<Value> {
     value,
     various,
     set: (next, what) => write(at, next, what),
-    clear: () => write(at, undefined),
+    clear: (holds) => write(at, undefined, holds === undefined ? undefined : editName(useStudy.getState().document, at, value, holds)),
   };
 }
 
