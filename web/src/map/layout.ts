@@ -43,7 +43,7 @@ export interface MapLayout {
   height: number;
 }
 
-const MARGIN = { right: 24, top: 70, bottom: 80 };
+const MARGIN = { right: 11, top: 70, bottom: 80 };
 const LOOPS_ROOM = 30;
 const NEXT_LOOP = 14;
 

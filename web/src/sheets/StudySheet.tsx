@@ -22,7 +22,7 @@ export function StudySheet() {
       <p className="text-sm text-ink-2">Study</p>
       <TitleAt at="name" label="Study name" name={study.name} />
       {study.about && <p className="pb-3 text-sm text-ink-2">{study.about}</p>}
-      <div className="pb-3">
+      <div className="pb-3 empty:hidden">
         <ProblemNotes problems={elsewhere} />
       </div>
       <PartList study={study} kind="stream" title="Streams" told={(id) => howOften(study.streams.find((each) => each.id === id) as StudyDocument["streams"][number])} />

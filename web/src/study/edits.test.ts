@@ -40,7 +40,7 @@ it("begins a flow where there is none, and leads the streams there", () => {
   expect(study.streams[0]?.to).toBe(first);
 });
 
-it("offers one more way to where its ways lead on, else to an exit, else anywhere, else nowhere", () => {
+it("offers one more way to the nearest step past those it leads to, else anywhere, else nowhere", () => {
   const step = (id: string) => stepById(study, id) as Step;
   const check = insertAfter(study, "left", "serve") as string;
   expect(furtherOn(study, step("left"))).toBe("first");

@@ -1,4 +1,4 @@
-import { shareOf, stepById } from "./flow";
+import { shareOf, stepById, stepsAhead } from "./flow";
 import { freshCondition } from "./rules";
 import type { Link, Step, StudyDocument } from "./types";
 import { linksOf } from "./types";
@@ -33,13 +33,10 @@ export function addLink(study: StudyDocument, step: Step, to: string): void {
   links.push(added);
 }
 
-/** Where one more way of a step may lead: past where its ways lead now, else to an exit, else to any other step. */
+/** Where one more way of a step may lead: to the nearest step past where its ways lead now, else to any other. */
 export function furtherOn(study: StudyDocument, step: Step): string | undefined {
   const taken = new Set([step.id, ...linksOf(step).map((link) => link.to)]);
-  const next = (id: string) => study.steps.filter((each) => each.id === id).flatMap((each) => linksOf(each).map((link) => link.to));
-  const past = linksOf(step).flatMap((link) => next(link.to));
-  const exits = study.steps.filter((each) => each.kind === "exit").map((each) => each.id);
-  return [...past, ...exits, ...study.steps.map((each) => each.id)].find((id) => !taken.has(id));
+  return [...stepsAhead(study, step.id), ...study.steps].find((each) => !taken.has(each.id))?.id;
 }
 
 /** Takes a way out; where one is left, it takes everything. */
