@@ -207,7 +207,7 @@ def another(text: str) -> str:
     """Return another text that a field would take, told by how the one that stands there looks."""
     if re.fullmatch(r"\d\d:\d\d", text):
         return "13:30"
-    if re.fullmatch(r"\d{4}-\d\d-\d\d(T.*)?", text):
+    if re.fullmatch(r"\d{4}-\d\d-\d\d( .*)?", text):
         return text.replace("2027-", "2028-").replace("-02-29", "-02-28")
     if found := re.fullmatch(r"(-?[\d.]+)( ?[a-z]*)", text):
         number = float(found[1])
