@@ -57,7 +57,8 @@ def by_theory(study: Study) -> PulseByTheory:
 def by_simulation(study: Study, seconds: float = SECONDS, clock: Callable[[], float] = time.monotonic) -> Pulse:
     """Simulate ordinary weeks of a study for at most so many seconds, and return their figures.
 
-    The same seed every time, so that two pulses differ by the edit and not by luck. Raises
+    The same seed every time, and the number of weeks doubled as long as there is time for it, so that
+    two pulses differ by the edit and neither by luck nor by what else the machine does. Raises
     StudyError where a health check finds an error and where the study stands still.
     """
     require_sound(study)
@@ -66,14 +67,14 @@ def by_simulation(study: Study, seconds: float = SECONDS, clock: Callable[[], fl
     week = _a_week_of(study)
     replicate = Replicator(week, lambda: clock() > deadline)
     weeks: list[Replication] = []
-    took = 0.0
-    while len(weeks) < MOST_WEEKS and clock() + took < deadline:
+    wanted, took = 1, 0.0
+    while wanted <= MOST_WEEKS and clock() + took < deadline:
         began = clock()
         try:
-            weeks.append(replicate(len(weeks)))
+            weeks += [replicate(number) for number in range(len(weeks), wanted)]
         except Stopped:
             break
-        took = max(took, clock() - began)
+        wanted, took = 2 * wanted, (clock() - began) * (2 if wanted > 1 else 1)
     if not weeks:
         return Pulse(reasons=["A week of it takes too long to simulate in passing. Run it."])
     return _figures(week, Results.of(weeks, study.run.confidence))

@@ -8,6 +8,7 @@ The block does not change while compiled code runs, so what is read from it is r
 
 import hashlib
 from dataclasses import fields
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -23,6 +24,7 @@ from numba.extending import (
     typeof_impl,
     unbox,
 )
+from numba.np.numpy_support import from_dtype
 
 _WORD = 8
 
@@ -65,10 +67,35 @@ class BundleType(types.Type):
         raise AttributeError(attribute)
 
 
+Form = tuple[Any, ...]
+
+
 @typeof_impl.register(Bundle)
-def _type_of_bundle(value: Any, context: Any) -> BundleType:
-    members = tuple((field.name, typeof_impl(getattr(value, field.name), context)) for field in fields(value))
-    return BundleType(type(value).__name__, members)
+def _type_of_bundle(value: Bundle, _context: Any) -> BundleType:
+    return _type_of_form(_form_of(value))
+
+
+def _form_of(value: Bundle) -> Form:
+    """Return what a bundle's type depends on, quick to make and to look up: asked at every call of compiled code."""
+    members = ((field.name, getattr(value, field.name)) for field in fields(value))  # type: ignore[arg-type]
+    return (type(value).__name__, *((name, _form_of_member(member)) for name, member in members))
+
+
+def _form_of_member(member: Any) -> Form:
+    return _form_of(member) if isinstance(member, Bundle) else (member.dtype, member.ndim, member.flags.writeable)
+
+
+@cache
+def _type_of_form(form: Form) -> BundleType:
+    name, *members = form
+    return BundleType(name, tuple((field, _type_of_member(member)) for field, member in members))
+
+
+def _type_of_member(form: Form) -> types.Type:
+    if isinstance(form[0], str):
+        return _type_of_form(form)
+    dtype, dimensions, writeable = form
+    return types.Array(from_dtype(dtype), dimensions, "C", readonly=not writeable)
 
 
 @register_model(BundleType)
