@@ -26,7 +26,7 @@ export function DistributionCurve({ distribution, colour, children }: Distributi
       marginLeft: 10,
       marginRight: 14,
       style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
-      x: { label: null, ticks: 4, tickSize: 0, domain: [Math.min(0, points[0]?.x ?? 0), points.at(-1)?.x ?? 1], clamp: true },
+      x: { label: null, ticks: 4, tickSize: 0, tickPadding: 3, domain: [Math.min(0, points[0]?.x ?? 0), points.at(-1)?.x ?? 1], clamp: true },
       y: { axis: null, domain: [0, 1.05 * Math.max(...points.map((point) => point.y))] },
       marks: [
         ...(curve.separate
