@@ -204,6 +204,17 @@ def test_what_was_typed_outlives_a_lost_server(page: Page, demo_study: int) -> N
     assert Study.objects.get(pk=demo_study).name == "Typed in a tunnel"
 
 
+def test_what_is_being_typed_outlives_a_reload(page: Page, demo_study: int) -> None:
+    open_flow(page, demo_study)
+    page.get_by_role("region", name="Pulse").get_by_role("button", name="Clerks").click()
+    page.get_by_label("How many they are").fill("7")
+    page.reload()
+    page.get_by_role("region", name="Pulse").get_by_role("button", name="Clerks").click()
+    expect(page.get_by_label("How many they are")).to_have_value("7")
+    saved(page)
+    assert document_of(demo_study)["teams"][1]["size"] == 7
+
+
 def test_three_hundred_steps_on_a_narrow_window(page: Page, analyst: Person) -> None:
     steps = [
         {

@@ -80,6 +80,9 @@ async function put(): Promise<void> {
   }
 }
 
+/** Lets a field take over what is being typed, as if it were left: the page is going. */
+const takeOver = () => document.activeElement instanceof HTMLElement && document.activeElement.blur();
+
 /** Saves a moment after each edit, keeps a copy in the browser until then, and tries again after a failure. */
 export function useAutosave(): void {
   useEffect(() => {
@@ -97,9 +100,11 @@ export function useAutosave(): void {
         plan(PAUSE_AFTER_FAILURE);
       }
     });
+    window.addEventListener("pagehide", takeOver);
     if (useStudy.getState().save === "changed") plan(0);
     return () => {
       stop();
+      window.removeEventListener("pagehide", takeOver);
       clearTimeout(timer);
       void saveNow();
     };
