@@ -1,9 +1,8 @@
-import type { At } from "../study/addresses";
+import { type At, setAt } from "../study/addresses";
 import { type PartKind, partsOf, PARTS } from "../study/parts";
 import { edit, useStudy } from "../study/store";
 import type { StudyDocument } from "../study/types";
 import { makePart } from "../study/making";
-import { setAt } from "../study/addresses";
 import { Choice } from "../ui/Choice";
 import { useField } from "./useField";
 

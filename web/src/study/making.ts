@@ -55,17 +55,15 @@ export function makePart(study: StudyDocument, kind: PartKind): string {
 }
 
 /** Makes an exit for cases that are done. */
-export function makeExit(study: StudyDocument): string {
-  const exit = { id: freshId("Leaves", study.steps), name: "Leaves", kind: "exit" } as const;
-  study.steps.push(exit);
-  return exit.id;
-}
+export const makeExit = (study: StudyDocument) => addExit(study, { name: "Leaves" });
 
 /** Makes an exit for cases that leave a line before they were served. */
-export function makeAbandoned(study: StudyDocument): string {
-  const exit = { id: freshId("Left unserved", study.steps), name: "Left unserved", kind: "exit", abandoned: true } as const;
-  study.steps.push(exit);
-  return exit.id;
+export const makeAbandoned = (study: StudyDocument) => addExit(study, { name: "Left unserved", abandoned: true });
+
+function addExit(study: StudyDocument, settings: { name: string; abandoned?: boolean }): string {
+  const id = freshId(settings.name, study.steps);
+  study.steps.push({ id, ...settings, kind: "exit" });
+  return id;
 }
 
 /** Adds a case type; it comes once a stream's mix gives it a share. */
