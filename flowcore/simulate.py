@@ -8,6 +8,7 @@ from functools import cache
 from flowcore.checks import errors_of
 from flowcore.kernel.state import World
 from flowcore.kernel.world import (
+    EndlessInstant,
     Ledger,
     StandStill,
     go_until,
@@ -20,7 +21,7 @@ from flowcore.plan import compile_study
 from flowcore.problems import StudyError
 from flowcore.results.replication import Replication, summarise
 from flowcore.results.run import Results
-from flowcore.results.standstill import stand_still
+from flowcore.results.standstill import endless_instant, stand_still
 from flowcore.study import Study, minutes, read_study
 from flowcore.study.runs import Precision
 
@@ -154,4 +155,6 @@ class Replicator:
                 world, there = go_until(world, until, EVENTS_BETWEEN_LOOKS)
             except StandStill as still:
                 raise StudyError([stand_still(self._study, still.world)]) from None
+            except EndlessInstant as endless:
+                raise StudyError([endless_instant(self._study, endless.world)]) from None
         return world

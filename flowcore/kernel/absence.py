@@ -1,4 +1,4 @@
-"""Why members are away: the end of a shift, breaks, interruptions; and what becomes of the case in hand."""
+"""Why members are away: the end of a shift, breaks, interruptions; and what they owe until they are free."""
 
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
@@ -7,12 +7,10 @@ from flowcore.kernel.kinds import (
     BREAK_BEGAN,
     BREAK_DUE,
     FINISH,
-    FINISH_SHORT,
     IDLE,
     INTERRUPTED,
     INTERRUPTION,
     MEMBER_BACK,
-    NEVER,
     NONE,
     OFF,
     OFF_SHIFT,
@@ -52,9 +50,9 @@ def become_free(world: World, member: int) -> None:
     if who.shift_over:
         go_off(world, member)
         return
-    if who.break_due < NEVER and begin_break(world, member):
+    if who.owes_break and begin_break(world, member):
         return
-    if who.stop_due < NEVER and begin_interruption(world, member):
+    if who.owes_interruption and begin_interruption(world, member):
         return
     if who.state != IDLE:
         set_state(world, member, IDLE)
@@ -62,31 +60,58 @@ def become_free(world: World, member: int) -> None:
 
 @part
 def go_off(world: World, member: int) -> None:
-    """End a member's shift; what ran over by the rule `finish` is taken from the start of the next."""
+    """End a member's shift; what it owed and what it was away for is over."""
     who = world.members[member]
-    team = world.plan.teams[who.team]
-    now = world.clock[0].now
-    who.late = now - who.over_at if team.at_shift_end == FINISH and who.shift_over == 1 else 0.0
     note(world, SHIFT_ENDED, NONE, NONE, member)
     who.shift_over = 0
-    who.break_due = NEVER
-    who.stop_due = NEVER
+    forget_what_is_owed(world, member)
     who.token += 1
     set_state(world, member, OFF)
     set_overtime(world, member, 0)
+    wind_up_again(world, member)
+
+
+@part
+def forget_what_is_owed(world: World, member: int) -> None:
+    """Let a member owe neither a break nor an interruption."""
+    who = world.members[member]
+    who.break_follows = 0
+    who.owes_break = 0
+    who.break_length = 0.0
+    who.break_until = 0.0
+    who.owes_interruption = 0
+    who.stop_length = 0.0
+    who.stop_until = 0.0
+
+
+@part
+def owe_break(world: World, member: int, rest: int) -> None:
+    """Let a member owe a break that is due now: of its full length, or until it would have ended."""
+    who = world.members[member]
+    if who.owes_break:
+        call_next_to_break(world, member, who.owed_rest)
+    who.owes_break = 1
+    who.owed_rest = rest
+    length = world.plan.rests[rest].length
+    if world.plan.teams[who.team].at_break == FINISH:
+        who.break_length += length
+    else:
+        who.break_until = max(who.break_until, world.clock[0].now + length)
 
 
 @part
 def begin_break(world: World, member: int) -> bool:
-    """Let a member leave for the break that is due; say no where nothing of it is left."""
+    """Let a member leave for the break that it owes; say no where nothing of it is left."""
     who = world.members[member]
     now = world.clock[0].now
-    at_break = world.plan.teams[who.team].at_break
-    ends = now + who.break_length if at_break == FINISH else who.break_due + who.break_length
-    who.break_due = NEVER
+    ends = max(now + who.break_length, who.break_until)
+    who.owes_break = 0
+    who.break_length = 0.0
+    who.break_until = 0.0
     if ends <= now:
-        call_next_to_break(world, member)
+        call_next_to_break(world, member, who.owed_rest)
         return False
+    who.rest = who.owed_rest
     leave_for_break(world, member, ends)
     return True
 
@@ -96,32 +121,32 @@ def leave_for_break(world: World, member: int, ends: float) -> None:
     """Let a member be on break until it ends."""
     who = world.members[member]
     who.token += 1
-    who.break_due = NEVER
     set_state(world, member, ON_BREAK if world.plan.rests[who.rest].paid else ON_UNPAID_BREAK)
     note(world, BREAK_BEGAN, NONE, NONE, member)
     schedule(world, ends, RANK_ROSTER, MEMBER_BACK, member, who.token)
 
 
 @part
-def call_next_to_break(world: World, member: int) -> None:
+def call_next_to_break(world: World, member: int, rest: int) -> None:
     """Where a break is taken in turn, let the next member of the row go on it now."""
-    who = world.members[member]
-    rest = world.plan.rests[who.rest]
-    row = world.plan.rows[rest.row]
+    plan = world.plan.rests[rest]
+    row = world.plan.rows[plan.row]
     follower = member + 1
-    if rest.taken == TAKEN_IN_TURN and follower < row.first_member + row.members:
+    if plan.taken == TAKEN_IN_TURN and follower < row.first_member + row.members:
         now = world.clock[0].now
-        if now < world.rows[rest.row].until:
-            schedule(world, now, RANK_ROSTER, BREAK_DUE, who.rest, follower)
+        if now < world.rows[plan.row].until:
+            schedule(world, now, RANK_ROSTER, BREAK_DUE, rest, follower)
 
 
 @part
 def begin_interruption(world: World, member: int) -> bool:
-    """Let the interruption that is due take a member; say no where nothing of it is left."""
+    """Let the interruption that a member owes take it; say no where nothing of it is left."""
     who = world.members[member]
     now = world.clock[0].now
-    ends = who.stop_due + who.stop_length if who.stop_rule == FINISH_SHORT else now + who.stop_length
-    who.stop_due = NEVER
+    ends = max(now + who.stop_length, who.stop_until)
+    who.owes_interruption = 0
+    who.stop_length = 0.0
+    who.stop_until = 0.0
     if ends <= now:
         wind_up_again(world, member)
         return False
@@ -134,7 +159,6 @@ def be_interrupted(world: World, member: int, ends: float) -> None:
     """Let a member be interrupted until a time."""
     who = world.members[member]
     who.token += 1
-    who.stop_due = NEVER
     set_state(world, member, INTERRUPTED)
     note(world, WAS_INTERRUPTED, NONE, NONE, member)
     schedule(world, ends, RANK_ROSTER, MEMBER_BACK, member, who.token)

@@ -30,14 +30,13 @@ from flowcore.kernel.kinds import (
     RANK_ARRIVAL,
 )
 from flowcore.kernel.ledger import note
-from flowcore.kernel.routing import choose_place, first_share_above
+from flowcore.kernel.routing import at_one_place, first_share_above, set_traits
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
-from flowcore.kernel.tokens import new_token, set_traits
+from flowcore.kernel.tokens import new_token
 
 DAY = 1440.0
 WEEK = 10080.0
-_SESSIONS, _SLOTS, _PLACES = 1024, 2048, 16384
 
 
 @part
@@ -91,10 +90,16 @@ def open_streams(world: World) -> None:
         if kind == PROFILE:
             offset = week_minute(world, 0.0)
             world.sources[stream].mass = mass_before(world, stream, offset)
-        if kind == EXACT_PROFILE or kind == APPOINTMENTS:
+        if is_planned_ahead(kind):
             schedule(world, 0.0, RANK_ARRIVAL, NEW_DAY, stream, 0)
         else:
             schedule_arrival(world, stream)
+
+
+@part
+def is_planned_ahead(kind: int) -> bool:
+    """Say whether a stream's occasions are planned for a day or an interval, not one after another."""
+    return kind == EXACT_PROFILE or kind == APPOINTMENTS
 
 
 @part
@@ -177,18 +182,34 @@ def schedule_arrival(world: World, stream: int) -> None:
         time = start + gap
         if source.calendar != NONE:
             time = after_open_minutes(world.plan.numbers, world.plan.calendars[source.calendar], start, gap)
-    finished = source.limit > 0 and here.created >= source.limit
-    if time < NEVER and time <= source.shuts_at and not finished:
-        schedule(world, time, RANK_ARRIVAL, ARRIVAL, stream, occasion)
+    if time < NEVER and time <= source.shuts_at:
+        schedule_occasion(world, stream, time, occasion)
     else:
-        close_stream(world, stream)
+        plan_no_more(world, stream)
 
 
 @part
-def close_stream(world: World, stream: int) -> None:
-    """Let a stream be over."""
-    if world.sources[stream].over == 0:
-        world.sources[stream].over = 1
+def schedule_occasion(world: World, stream: int, time: float, occasion: int) -> None:
+    """Schedule an occasion on which cases of a stream come: its number, or its booking."""
+    world.sources[stream].pending += 1
+    schedule(world, time, RANK_ARRIVAL, ARRIVAL, stream, occasion)
+
+
+@part
+def plan_no_more(world: World, stream: int) -> None:
+    """Note that all of a stream's occasions are scheduled."""
+    world.sources[stream].all_planned = 1
+    close_if_over(world, stream)
+
+
+@part
+def close_if_over(world: World, stream: int) -> None:
+    """Let a stream be over once its last case has come."""
+    here = world.sources[stream]
+    limit = world.plan.streams[stream].limit
+    is_last = (here.all_planned and here.pending == 0) or (limit > 0 and here.created >= limit)
+    if is_last and here.over == 0:
+        here.over = 1
         world.clock[0].coming -= 1
 
 
@@ -200,16 +221,16 @@ def plan_day(world: World, stream: int) -> None:
         return
     run = world.plan.run[0]
     here = world.sources[stream]
-    plan_appointments(world, stream, here.day)
     if here.day == 0:
-        here.day = 1
-        plan_appointments(world, stream, 1)
+        plan_appointments(world, stream, -1)
+        plan_appointments(world, stream, 0)
     here.day += 1
-    at = (here.day - 1) * DAY - run.start_minute
+    plan_appointments(world, stream, here.day)
+    at = here.day * DAY - run.start_minute
     if at < run.length:
         schedule(world, max(world.clock[0].now, at), RANK_ARRIVAL, NEW_DAY, stream, 0)
     else:
-        close_stream(world, stream)
+        plan_no_more(world, stream)
 
 
 @part
@@ -229,19 +250,20 @@ def plan_interval(world: World, stream: int) -> None:
     for turn in range(int(count)):
         at = begins + uniform(luck, turn + 1) * source.interval
         if at >= clock.now:
-            schedule(world, at, RANK_ARRIVAL, ARRIVAL, stream, here.drawn)
+            schedule_occasion(world, stream, at, here.drawn)
         here.drawn += 1
     here.day += 1
     if begins + source.interval < min(source.shuts_at, world.plan.run[0].length):
         schedule(world, begins + source.interval, RANK_ARRIVAL, NEW_DAY, stream, 0)
     else:
-        close_stream(world, stream)
+        plan_no_more(world, stream)
 
 
 @part
 def plan_appointments(world: World, stream: int, day: int) -> None:
-    """Schedule the arrivals of all slots of one day of the run."""
+    """Schedule the arrivals of all slots of one day of the run; the day before it may go on after midnight."""
     run = world.plan.run[0]
+    key = chain(chain(world.clock[0].seed, world.plan.streams[stream].key), np.uint64(day + 1))
     source = world.plan.streams[stream]
     midnight = day * DAY - run.start_minute
     weekday = (run.first_weekday + day) % 7
@@ -252,33 +274,47 @@ def plan_appointments(world: World, stream: int, day: int) -> None:
         slots = int(math.ceil((session.ends - session.begins) / session.every - 1e-9))
         for slot in range(slots):
             at = midnight + session.begins + slot * session.every
+            slot_key = chain(chain(key, np.uint64(number)), np.uint64(slot))
             for place in range(session.places if at >= 0.0 else 0):
-                keep_appointment(world, stream, at, ((day * _SESSIONS + number) * _SLOTS + slot) * _PLACES + place)
+                keep_appointment(world, stream, at, chain(slot_key, np.uint64(place)))
 
 
 @part
-def keep_appointment(world: World, stream: int, at: float, occasion: int) -> None:
+def keep_appointment(world: World, stream: int, at: float, luck: np.uint64) -> None:
     """Schedule one booked case, unless the place is not booked or the case does not come."""
     source = world.plan.streams[stream]
     clock = world.clock[0]
-    luck = chain(case_luck(world, stream, occasion), np.uint64(FOR_PUNCTUALITY))
-    if uniform(luck, 1) >= source.filled or uniform(luck, 2) < source.no_show:
+    key = chain(luck, np.uint64(FOR_PUNCTUALITY))
+    if uniform(key, 1) >= source.filled or uniform(key, 2) < source.no_show:
         return
     if at > source.shuts_at or at < source.opens_at:
         return
+    booking = clock.free_booking
+    here = world.bookings[booking]
+    clock.free_booking = here.next
+    clock.bookings += 1
+    here.luck = luck
+    here.appointed_at = at
     if source.punctuality != NONE:
-        at += sample(world.plan.numbers, world.plan.distributions[source.punctuality], luck)
-    schedule(world, max(clock.now, at), RANK_ARRIVAL, ARRIVAL, stream, occasion)
+        at += sample(world.plan.numbers, world.plan.distributions[source.punctuality], key)
+    schedule_occasion(world, stream, max(clock.now, at), booking)
 
 
 @part
-def appointed_at(world: World, stream: int, occasion: int) -> float:
-    """Return the time of the slot that an occasion stands for."""
-    slot = (occasion // _PLACES) % _SLOTS
-    number = (occasion // (_PLACES * _SLOTS)) % _SESSIONS
-    day = occasion // (_PLACES * _SLOTS * _SESSIONS)
-    session = world.plan.sessions[world.plan.streams[stream].first_session + number]
-    return day * DAY - world.plan.run[0].start_minute + session.begins + slot * session.every
+def call_up(world: World, stream: int, occasion: int) -> None:
+    """Let a stream's next cases have the luck of an occasion, and the appointment of a booking."""
+    here = world.sources[stream]
+    here.pending -= 1
+    here.occasion = occasion
+    if world.plan.streams[stream].kind != APPOINTMENTS:
+        here.luck = case_luck(world, stream, occasion)
+        return
+    booking = world.bookings[occasion]
+    here.luck = booking.luck
+    here.appointed_at = booking.appointed_at
+    booking.next = world.clock[0].free_booking
+    world.clock[0].free_booking = occasion
+    world.clock[0].bookings -= 1
 
 
 @part
@@ -287,20 +323,23 @@ def occasion_comes(world: World, stream: int, occasion: int) -> None:
     source = world.plan.streams[stream]
     here = world.sources[stream]
     clock = world.clock[0]
-    welcome = clock.doors_open == 1 and source.opens_at <= clock.now <= source.shuts_at
+    call_up(world, stream, occasion)
+    in_time = source.kind == APPOINTMENTS or source.opens_at <= clock.now <= source.shuts_at
+    welcome = clock.doors_open == 1 and in_time
     if source.calendar != NONE and source.kind != RANDOM and source.kind != CHANCE:
         welcome = welcome and is_open(world.plan.numbers, world.plan.calendars[source.calendar], clock.now)
     count = 1
     if source.group != NONE:
-        key = chain(case_luck(world, stream, occasion), np.uint64(FOR_GROUP))
+        key = chain(here.luck, np.uint64(FOR_GROUP))
         count = int(max(0.0, round(sample(world.plan.numbers, world.plan.distributions[source.group], key))))
     if source.limit > 0:
         count = min(count, source.limit - here.created)
     if welcome and count > 0:
         here.group = count
-        here.occasion = occasion
+        here.created += count
         do_next(world, ARRIVE, stream)
-    if source.kind != EXACT_PROFILE and source.kind != APPOINTMENTS:
+    close_if_over(world, stream)
+    if not is_planned_ahead(source.kind) and here.over == 0:
         schedule_arrival(world, stream)
 
 
@@ -320,18 +359,15 @@ def arrive(world: World, stream: int) -> None:
     who.stream = stream
     who.token_kind = CASE_ITSELF
     who.weight = 1
-    who.luck = case_luck(world, stream, here.occasion)
+    who.luck = here.luck
     if here.group > 0:
         who.luck = chain(who.luck, np.uint64(here.group))
-    here.created += 1
     give_type(world, case)
     world.stream_tally[stream].arrived += 1
     world.type_tally[who.type].arrived += 1
     note(world, ARRIVED, case, NONE, NONE)
     change_inside(world, case, 1)
-    who.step = world.plan.streams[stream].to
-    if world.plan.steps[who.step].places > 1:
-        who.step = choose_place(world, case, who.step)
+    who.step = at_one_place(world, case, world.plan.streams[stream].to)
     do_next(world, ENTER, case)
 
 
@@ -353,7 +389,7 @@ def give_type(world: World, case: int) -> None:
     who.priority = kind.priority
     who.due = clock.now + kind.due
     if source.kind == APPOINTMENTS:
-        who.due = appointed_at(world, who.stream, here.occasion) + (kind.due if kind.due < NEVER else 0.0)
+        who.due = here.appointed_at + (kind.due if kind.due < NEVER else 0.0)
     set_traits(world, case, kind.first_start, kind.starts)
     set_traits(world, case, source.first_start, source.starts)
     if source.kind == DATES:

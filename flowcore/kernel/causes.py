@@ -2,18 +2,23 @@
 
 from flowcore.kernel.accounts import book_pool
 from flowcore.kernel.compiled import part
+from flowcore.kernel.events import do_next
 from flowcore.kernel.kinds import (
+    ALWAYS,
     BREAK,
     BUSY,
     CLOSED,
     EQUIPMENT,
     INTERRUPTION,
     NONE,
+    NOT_IN_OVERTIME,
     OFF_SHIFT,
     OPEN,
     PEOPLE,
     PLACE,
+    SERVE_POOL,
     SHUT_BY_HOURS,
+    TOUCHED,
 )
 from flowcore.kernel.state import World
 
@@ -23,23 +28,44 @@ def touch(world: World, team: int) -> None:
     """Mark a team whose members have changed: whoever waits for it is looked at again at this instant."""
     here = world.teams[team]
     if here.touched == 0:
-        here.touched = 1
         here.next_touched = world.clock[0].first_touched
         world.clock[0].first_touched = team
+    here.touched = TOUCHED
 
 
 @part
 def touch_teams_of(world: World, pool: int) -> None:
-    """Mark every team that a pool asks."""
+    """Mark every team that a pool asks; one that asks nobody is looked at by itself."""
     asks = world.plan.pools[pool]
+    if asks.asks == 0:
+        do_next(world, SERVE_POOL, pool)
     for ask in range(asks.first_ask, asks.first_ask + asks.asks):
         touch(world, world.asks[ask].team)
 
 
 @part
-def available(world: World, team: int) -> int:
-    """Return how many members of a team are idle and not held back for someone else."""
-    return world.teams[team].idle - world.teams[team].held_back
+def of_overtime(world: World, team: int, overtime: int, all_: int, beyond: int) -> int:
+    """Return how many of a team's members may do what is done always, or not in overtime, or only there.
+
+    `all_` are so many in some state, and `beyond` of them in overtime. Teams without shifts have none.
+    """
+    if overtime == ALWAYS or world.plan.teams[team].rows == 0:
+        return all_
+    return all_ - beyond if overtime == NOT_IN_OVERTIME else beyond
+
+
+@part
+def idle_for(world: World, team: int, overtime: int) -> int:
+    """Return how many members of a team are idle and may do what is asked."""
+    here = world.teams[team]
+    return of_overtime(world, team, overtime, here.idle, here.idle_in_overtime)
+
+
+@part
+def available(world: World, team: int, overtime: int) -> int:
+    """Return how many members of a team are idle, may do what is asked, and are not held back for someone else."""
+    here = world.teams[team]
+    return min(idle_for(world, team, overtime), here.idle - here.held_back)
 
 
 @part
@@ -49,13 +75,19 @@ def needs_can_be_met(world: World, pool: int) -> bool:
         return False
     asks = world.plan.pools[pool]
     for number in range(asks.first_condition, asks.first_condition + asks.conditions):
-        condition = world.plan.conditions[number]
-        there = 0
-        for place in range(condition.first_team, condition.first_team + condition.teams):
-            there += available(world, world.plan.lists[place])
-        if there < condition.count:
+        if not condition_holds(world, number, asks.overtime):
             return False
     return True
+
+
+@part
+def condition_holds(world: World, number: int, overtime: int) -> bool:
+    """Say whether so many of a condition's teams are available as it asks for."""
+    condition = world.plan.conditions[number]
+    there = 0
+    for place in range(condition.first_team, condition.first_team + condition.teams):
+        there += available(world, world.plan.lists[place], overtime)
+    return there >= condition.count
 
 
 @part
@@ -77,11 +109,14 @@ def settle_cause(world: World, pool: int) -> None:
         need = world.plan.needs[world.plan.lists[entry]]
         idle, interrupted, on_break, off = 0, 0, 0, 0
         for place in range(need.first_team, need.first_team + need.teams):
-            team = world.teams[world.plan.lists[place]]
-            idle += team.idle
-            interrupted += team.interrupted
-            on_break += team.on_break
-            off += max(0, world.plan.teams[world.plan.lists[place]].peak - team.rostered)
+            number = world.plan.lists[place]
+            team = world.teams[number]
+            mode = asks.overtime
+            idle += idle_for(world, number, mode)
+            interrupted += of_overtime(world, number, mode, team.interrupted, team.interrupted_in_overtime)
+            on_break += of_overtime(world, number, mode, team.on_break, team.on_break_in_overtime)
+            rostered = of_overtime(world, number, mode, team.rostered, team.rostered_in_overtime)
+            off += max(0, world.plan.teams[number].peak - rostered)
         if idle >= need.count:
             continue
         here.team = world.plan.lists[need.first_team]

@@ -96,11 +96,14 @@ SHIFT_STARTS, SHIFT_ENDS, POOL_OPENS, POOL_SHUTS, HOLD_OPENS, HOLD_SHUTS, TIMETA
 # Where a waiting case stands.
 NOWHERE, IN_THE_LINE, WITH_PERSON, AMONG_STALLED, RIPENING, IN_HOLD = range(6)
 
+# Whether a team is to be looked at at this instant, or has just been.
+TOUCHED, LOOKED_AT = 1, 2
+
 # Why a pool is closed.
 OPEN, SHUT_BY_HOURS, SHUT_BY_OVERTIME = range(3)
 
 # What is to be done at this instant.
-ENTER, GO_ON, GO_THROUGH, LET_IN, LET_IN_CASE, LET_GO, ARRIVE, UNPACK, SERVE_POOL = range(9)
+ENTER, GO_ON, GO_THROUGH, LET_IN, LET_IN_CASE, LET_GO, ARRIVE, UNPACK, SERVE_POOL, STRIKE = range(10)
 
 # What a draw is for.
 (
@@ -139,9 +142,11 @@ RULE_HOLDS, RULE_FAILS = -1, -2
     NEEDS_NOTES,
     NEEDS_PARTIES,
     NEEDS_TIMERS,
+    NEEDS_BOOKINGS,
     NEEDS_AGENDA,
     STANDS_STILL,
-) = range(12)
+    GOES_ROUND,
+) = range(14)
 
 # What a note in the log says.
 (

@@ -12,6 +12,7 @@ from flowcore.kernel.kinds import (
     FIRST_COME,
     FOR_PATIENCE,
     FOR_RANK,
+    IDLE,
     IN_HOLD,
     IN_LINE,
     IN_THE_LINE,
@@ -30,12 +31,14 @@ from flowcore.kernel.kinds import (
     PRIORITY,
     RANK_SIGNAL,
     RIPENING,
+    SERVE,
     SHORTEST_WORK,
     STUCK,
     WAITING,
     WITH_PERSON,
 )
 from flowcore.kernel.ledger import note
+from flowcore.kernel.members import serves_in
 from flowcore.kernel.queues import append, prepend, put_in, take_out, unchain
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
@@ -51,10 +54,23 @@ def rank_of(world: World, case: int) -> float:
     if discipline == DUE:
         return who.due
     if discipline == SHORTEST_WORK:
-        return world.plan.numbers[world.plan.steps[who.step].expected + who.type]
+        return world.plan.distributions[work_distribution(world, case)].expected
     if discipline == AT_RANDOM:
         return uniform(key_for(world, case, world.plan.steps[who.step].key, FOR_RANK), 0)
     return 0.0
+
+
+@part
+def work_distribution(world: World, case: int) -> int:
+    """Return which distribution a case's work at its step has: by trait, else by type."""
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    for number in range(step.trait_times):
+        entry = step.first_trait_time + 3 * number
+        trait = world.plan.lists[entry]
+        if int(world.extras[case, trait]) == world.plan.lists[entry + 1]:
+            return world.plan.lists[entry + 2]
+    return world.plan.lists[step.times + who.type]
 
 
 @part
@@ -120,7 +136,12 @@ def ask_pool(world: World, pool: int) -> None:
     if here.waiting > 1:
         return
     asks = world.plan.pools[pool]
-    world.clock[0].reserving += asks.reserve
+    if asks.reserve or asks.preempts:
+        here.prev_reserving = NONE
+        here.next_reserving = world.clock[0].first_reserving
+        if here.next_reserving != NONE:
+            world.pools[here.next_reserving].prev_reserving = pool
+        world.clock[0].first_reserving = pool
     for ask in range(asks.first_ask, asks.first_ask + asks.asks):
         node = world.asks[ask]
         team = world.teams[node.team]
@@ -139,7 +160,13 @@ def ask_pool_no_more(world: World, pool: int) -> None:
     if here.waiting > 0:
         return
     asks = world.plan.pools[pool]
-    world.clock[0].reserving -= asks.reserve
+    if asks.reserve or asks.preempts:
+        if here.prev_reserving == NONE:
+            world.clock[0].first_reserving = here.next_reserving
+        else:
+            world.pools[here.prev_reserving].next_reserving = here.next_reserving
+        if here.next_reserving != NONE:
+            world.pools[here.next_reserving].prev_reserving = here.prev_reserving
     for ask in range(asks.first_ask, asks.first_ask + asks.asks):
         node = world.asks[ask]
         if node.prev == NONE:
@@ -151,9 +178,10 @@ def ask_pool_no_more(world: World, pool: int) -> None:
 
 
 @part
-def wait_for_person(world: World, case: int) -> None:
-    """Let a case stand with the one member it waits for, or, if that one is free, among the stalled."""
+def wait_for_person(world: World, case: int, person: int) -> None:
+    """Let a case stand with the one member it waits for, or, if that one is free (NONE), among the stalled."""
     who = world.cases[case]
+    who.person = person
     if who.person != NONE:
         append(world.cases, world.members[who.person], case)
         who.stands = WITH_PERSON
@@ -193,6 +221,34 @@ def enter_room(world: World, case: int, change: int) -> None:
 
 
 @part
+def waiting_at(world: World, step: int) -> int:
+    """Return how many wait at a step of the document, at all of its places."""
+    here = world.plan.steps[step]
+    total = 0
+    for number in range(here.first_place, here.first_place + here.places):
+        line = world.plan.steps[world.plan.lists[number]].line
+        if line == NONE:
+            continue
+        room = world.plan.lines[line].room
+        if here.kind != SERVE:
+            total += world.lines[line].count
+        elif room < world.plan.run[0].rooms:
+            return world.rooms[room].length
+        else:
+            total += world.rooms[room].length
+    return total
+
+
+@part
+def waiting_at_place(world: World, step: int) -> int:
+    """Return how many wait at one place of a step."""
+    here = world.plan.steps[step]
+    if here.line == NONE:
+        return 0
+    return world.rooms[world.plan.lines[here.line].room].length if here.kind == SERVE else world.lines[here.line].count
+
+
+@part
 def next_turn(world: World, case: int, at_front: bool) -> None:
     """Give a case its turn: behind all who came, or before them; by priority, before those of its own."""
     clock = world.clock[0]
@@ -227,15 +283,15 @@ def join_line(world: World, case: int, at_front: bool) -> None:
         schedule(world, now + rules.min_wait, RANK_SIGNAL, MINIMUM_OVER, case, who.token)
     else:
         take_a_stand(world, case)
-        if at_front:
-            count_awaited(world, case, 1)
 
 
 @part
 def take_a_stand(world: World, case: int) -> None:
     """Let a case stand where it can be called from."""
-    if needs_person(world, case, world.cases[case].step):
-        wait_for_person(world, case)
+    who = world.cases[case]
+    person = busy_person(world, case, who.line)
+    if person != NONE or (needs_person(world, case, who.step) and asks_someone(world, who.line)):
+        wait_for_person(world, case, person)
     else:
         stand_in_line(world, case)
         turn_to(world, case, IN_LINE, NONE)
@@ -244,37 +300,89 @@ def take_a_stand(world: World, case: int) -> None:
 
 @part
 def line_for(world: World, case: int, at: int) -> int:
-    """Return the line of a case at a step, by which of the needs its own people meet."""
+    """Return the line of a case at a step, by how much of each need its own people meet."""
     step = world.plan.steps[at]
     line = step.line
     if step.coverable == 0:
         return line
-    bit, used = 1, 0
+    let_nobody_cover(world, case)
+    stride = 1
     for number in range(step.needs):
-        if (step.coverable >> number) & 1 == 0:
-            continue
-        need = world.plan.needs[step.first_need + number]
-        if need.same_as != NONE:
-            met = world.memory[case, need.same_as] != NONE
-        else:
-            met = kept_for(world, case, step.first_need + number) - used >= need.count
-            used += need.count if met else 0
-        line += bit if met else 0
-        bit *= 2
+        if (step.coverable >> number) & 1:
+            need = step.first_need + number
+            line += stride * (cover_by_person(world, case, at, need) + cover_by_kept(world, case, at, need))
+            stride *= world.plan.needs[need].most_covered + 1
     return line
 
 
 @part
-def kept_for(world: World, case: int, need: int) -> int:
-    """Return how many of the people whom a case has kept are of a need's teams."""
-    asked = world.plan.needs[need]
-    count = 0
+def let_nobody_cover(world: World, case: int) -> None:
+    """Let none of a case's people meet any need yet; those that are asked for by name are left for that."""
     member = world.cases[case].first_held
     while member != NONE:
-        for place in range(asked.first_team, asked.first_team + asked.teams):
-            count += world.plan.lists[place] == world.members[member].team
+        world.members[member].covers = NONE
+        member = world.members[member].next_held
+
+
+@part
+def cover_by_person(world: World, case: int, at: int, need: int) -> int:
+    """Let the particular person of a need meet one of it, and say how many that are."""
+    name = world.plan.needs[need].same_as
+    if name == NONE or world.memory[case, name] == NONE:
+        return 0
+    member = world.memory[case, name]
+    if is_still_held(world, case, at, member):
+        world.members[member].covers = need
+    return 1
+
+
+@part
+def cover_by_kept(world: World, case: int, at: int, need: int) -> int:
+    """Let those of a case's people who are of a need's teams, and meet none yet, meet it; say how many they are."""
+    asked = world.plan.needs[need]
+    wanted = asked.count
+    if asked.same_as != NONE and world.memory[case, asked.same_as] != NONE:
+        wanted -= 1
+    count = 0
+    member = world.cases[case].first_held
+    while member != NONE and count < wanted:
+        free = world.members[member].covers == NONE and is_still_held(world, case, at, member)
+        if free and is_of_teams(world, member, need) and not is_named(world, case, at, member):
+            world.members[member].covers = need
+            count += 1
         member = world.members[member].next_held
     return count
+
+
+@part
+def is_still_held(world: World, case: int, at: int, member: int) -> bool:
+    """Say whether a case has a member, and will have it when it comes to a step."""
+    who = world.members[member]
+    if who.case != case:
+        return False
+    here = world.cases[case].step
+    return at == here or (who.keep_until != NONE and who.keep_until != world.plan.steps[here].document)
+
+
+@part
+def is_of_teams(world: World, member: int, need: int) -> bool:
+    """Say whether a member is of one of a need's teams."""
+    asked = world.plan.needs[need]
+    for place in range(asked.first_team, asked.first_team + asked.teams):
+        if world.plan.lists[place] == world.members[member].team:
+            return True
+    return False
+
+
+@part
+def is_named(world: World, case: int, at: int, member: int) -> bool:
+    """Say whether a need of a step asks for this very member."""
+    step = world.plan.steps[at]
+    for need in range(step.first_need, step.first_need + step.needs):
+        name = world.plan.needs[need].same_as
+        if name != NONE and world.memory[case, name] == member:
+            return True
+    return False
 
 
 @part
@@ -293,21 +401,69 @@ def needs_person(world: World, case: int, at: int) -> bool:
 
 
 @part
-def count_awaited(world: World, case: int, change: int) -> None:
-    """Count the cases for which rows stay that waited when their shift ended."""
-    who = world.cases[case]
-    pool = world.plan.lines[who.line].pool
-    if pool == NONE or who.stands != IN_THE_LINE:
-        return
-    asks = world.plan.pools[pool]
-    for ask in range(asks.first_ask, asks.first_ask + asks.asks):
-        team = world.asks[ask].team
-        if world.teams[team].staying > 0:
-            plan = world.plan.teams[team]
-            for row in range(plan.first_row, plan.first_row + plan.rows):
-                if world.rows[row].staying and who.order <= world.rows[row].cutoff:
-                    world.rows[row].awaited += change
-            touch(world, team)
+def asks_someone(world: World, line: int) -> bool:
+    """Say whether those who wait in a line ask for anyone but particular people."""
+    pool = world.plan.lines[line].pool
+    return pool != NONE and world.plan.pools[pool].asks > 0
+
+
+@part
+def busy_person(world: World, case: int, line: int) -> int:
+    """Return the first particular member whom a case asks for and who is not free to serve there, or NONE."""
+    step = world.plan.steps[world.plan.lines[line].step]
+    if step.coverable == 0:
+        return NONE
+    pool = world.plan.lines[line].pool
+    for need in range(step.first_need, step.first_need + step.needs):
+        name = world.plan.needs[need].same_as
+        if name == NONE:
+            continue
+        member = world.memory[case, name]
+        if member == NONE or world.members[member].case == case:
+            continue
+        may_serve = pool == NONE or serves_in(world, member, world.plan.pools[pool].overtime)
+        if world.members[member].state != IDLE or not may_serve:
+            return member
+    return NONE
+
+
+@part
+def asks_for_one_of(world: World, case: int, line: int, team: int) -> bool:
+    """Say whether a case that waits in a line asks for a particular member of a team."""
+    step = world.plan.steps[world.plan.lines[line].step]
+    for need in range(step.first_need, step.first_need + step.needs):
+        name = world.plan.needs[need].same_as
+        if name != NONE:
+            member = world.memory[case, name]
+            if member != NONE and world.members[member].case != case and world.members[member].team == team:
+                return True
+    return False
+
+
+@part
+def mark(world: World, case: int, slot: int, is_awaited: bool) -> None:
+    """Note whether a row stays for a case: one bit of the case's memory for each row that may."""
+    run = world.plan.run[0]
+    column = run.names + run.counters + (slot >> 5)
+    bit = 1 << (slot & 31)
+    marks = world.memory[case, column]
+    world.memory[case, column] = (marks | bit) if is_awaited else (marks & ~bit)
+
+
+@part
+def be_awaited_no_more(world: World, case: int) -> None:
+    """Let the rows that stay for a case know that it is done, or gone."""
+    run = world.plan.run[0]
+    for column in range(run.awaiting):
+        place = run.names + run.counters + column
+        if world.memory[case, place] == 0:
+            continue
+        for row in range(len(world.rows)):
+            slot = world.plan.rows[row].slot
+            if slot != NONE and slot >> 5 == column and (world.memory[case, place] >> (slot & 31)) & 1:
+                world.rows[row].awaited -= 1
+                touch(world, world.plan.rows[row].team)
+        world.memory[case, place] = 0
 
 
 @part
@@ -323,7 +479,6 @@ def leave_line(world: World, case: int) -> None:
         world.lines[who.line].count -= 1
     stood_in_room = who.stands != IN_HOLD and who.state != STUCK
     if stood_in_room:
-        count_awaited(world, case, -1)
         enter_room(world, case, -1)
     who.stands = NOWHERE
     who.token += 1
@@ -339,7 +494,8 @@ def stand_blocked(world: World, case: int, line: int) -> None:
     if rules.most == 0 and rules.pool != NONE:
         who.line = line
         who.token += 1
-        next_turn(world, case, False)
+        world.clock[0].turns += 1
+        who.order = world.clock[0].turns
         who.rank = 0.0
         stand_in_line(world, case)
         touch_teams_of(world, rules.pool)

@@ -6,7 +6,7 @@ from flowcore.kernel.accounts import book_all_levels, book_pool, turn_to
 from flowcore.kernel.arrivals import arrive, occasion_comes, open_streams, plan_day
 from flowcore.kernel.compiled import entry, part
 from flowcore.kernel.draws import chain
-from flowcore.kernel.events import do_next, drop_first, moves_cases, schedule
+from flowcore.kernel.events import drop_first, moves_cases, schedule
 from flowcore.kernel.intervals import collect_interval, end_interval, schedule_interval
 from flowcore.kernel.kinds import (
     ARRIVAL,
@@ -24,6 +24,7 @@ from flowcore.kernel.kinds import (
     ENTER,
     GO_ON,
     GO_THROUGH,
+    GOES_ROUND,
     HOLD,
     HOLD_OPENS,
     HOLD_SHUTS,
@@ -39,6 +40,7 @@ from flowcore.kernel.kinds import (
     MINIMUM_OVER,
     MOVING,
     NEEDS_AGENDA,
+    NEEDS_BOOKINGS,
     NEEDS_CASES,
     NEEDS_DEPARTURES,
     NEEDS_EVENTS,
@@ -50,6 +52,7 @@ from flowcore.kernel.kinds import (
     NEW_DAY,
     NEXT_LINE,
     NONE,
+    OPENING,
     OVERTIME_OVER,
     PATIENCE_OVER,
     PAUSED,
@@ -64,23 +67,27 @@ from flowcore.kernel.kinds import (
     SHIFT_STARTS,
     SIGNAL_DUE,
     STANDS_STILL,
+    STRIKE,
     STUCK,
     TIMELINE_ENTRY,
     TIMETABLED_SIGNAL,
     UNPACK,
     WAITING,
 )
-from flowcore.kernel.members import book_member, set_state
+from flowcore.kernel.lines import be_awaited_no_more
+from flowcore.kernel.members import book_member, is_absent, set_state
 from flowcore.kernel.parallel import form_batch, unpack
 from flowcore.kernel.rosters import come_back, end_row, settle_pool, start_row, stop_staying, strike, take_break
 from flowcore.kernel.routing import go_on, go_through, leave_blocked, let_in_blocked, raise_signal
-from flowcore.kernel.serving import serve_touched, serve_waiting
+from flowcore.kernel.serving import serve_pool, serve_touched
 from flowcore.kernel.state import World
 from flowcore.kernel.steps import enter, let_go, lose_patience, miss_deadline, ripen
 from flowcore.kernel.wear import wind_all_up
 from flowcore.kernel.work import arrive_at_case
 
 WEEK = 10080.0
+MOST_AT_ONCE = 1_000_000
+MOST_AT_ONCE_BY_CASE = 10_000
 
 
 @entry
@@ -127,7 +134,7 @@ def follow_timeline(world: World, number: int) -> None:
         settle_pool(world, here.subject)
     elif here.kind == HOLD_OPENS or here.kind == HOLD_SHUTS:
         world.steps[here.subject].shut = int(here.kind == HOLD_SHUTS)
-        if here.kind == HOLD_OPENS:
+        if here.kind == HOLD_OPENS and world.plan.steps[here.subject].signal == OPENING:
             raise_signal(world, here.subject)
     elif here.kind == TIMETABLED_SIGNAL:
         raise_signal(world, here.subject)
@@ -189,6 +196,8 @@ def happen(world: World) -> None:
             clock.last_moved = clock.now
             who.in_work = 0
             who.work_left = -1.0
+            if world.plan.run[0].awaiting > 0:
+                be_awaited_no_more(world, subject)
             turn_to(world, subject, MOVING, NONE)
             go_on(world, subject)
     elif kind == ARRIVAL:
@@ -237,10 +246,9 @@ def do_rarely(world: World, kind: int, subject: int) -> None:
     elif kind == UNPACK:
         unpack(world, subject)
     elif kind == SERVE_POOL:
-        line = world.pools[subject].first
-        if line != NONE and world.pools[subject].closed == 0:
-            serve_waiting(world, world.lines[line].first)
-            do_next(world, SERVE_POOL, subject)
+        serve_pool(world, subject)
+    elif kind == STRIKE:
+        strike(world, subject)
 
 
 @part
@@ -264,9 +272,22 @@ def lacks_room(world: World) -> int:
         return NEEDS_TIMERS
     if clock.parties + margin > len(world.parties):
         return NEEDS_PARTIES
+    if clock.bookings + margin > len(world.bookings):
+        return NEEDS_BOOKINGS
     if clock.tracing and clock.notes + margin > len(world.notes):
         return NEEDS_NOTES
     return ENDED
+
+
+@part
+def goes_round(world: World, things: int) -> bool:
+    """Count what is done at one instant; say whether it is so much that the clock will never go on."""
+    clock = world.clock[0]
+    if clock.now > clock.looked_at:
+        clock.looked_at = clock.now
+        clock.things_at_once = 0
+    clock.things_at_once += things
+    return clock.things_at_once > MOST_AT_ONCE + MOST_AT_ONCE_BY_CASE * clock.tokens
 
 
 @part
@@ -305,6 +326,8 @@ def all_wait_for_each_other(world: World) -> bool:
             cause = world.pools[world.plan.lines[who.line].pool].cause
         elif who.state != WAITING and who.state != STUCK:
             continue
+        if cause == PERSON and is_absent(world.members[who.person].state):
+            return False
         some = True
         if cause != BUSY and cause != PLACE and cause != PERSON and cause != NEXT_LINE and cause != BRANCHES:
             return False
@@ -340,6 +363,8 @@ def advance(world: World, budget: int) -> int:
             if code != ENDED:
                 return code
             sure = world.plan.run[0].turns
+            if goes_round(world, sure):
+                return GOES_ROUND
         sure -= 1
         if clock.doings > 0 and (clock.serve_first == 0 or clock.first_touched == NONE):
             clock.serve_first = 0

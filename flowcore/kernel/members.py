@@ -1,12 +1,12 @@
 """Team members: who is idle, who is taken by a case, and for how long each does what."""
 
 from flowcore.kernel.accounts import book_all_levels
-from flowcore.kernel.causes import available, touch
+from flowcore.kernel.causes import available, idle_for, touch
 from flowcore.kernel.compiled import part
 from flowcore.kernel.draws import key_for, uniform
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
-    BY_WORKING,
+    ALWAYS,
     FOR_MEMBER,
     IDLE,
     INTERRUPTED,
@@ -15,6 +15,7 @@ from flowcore.kernel.kinds import (
     MEMBER_ARRIVES,
     MEMBER_STATES,
     NONE,
+    NOT_IN_OVERTIME,
     OFF,
     ON_BREAK,
     ON_UNPAID_BREAK,
@@ -25,7 +26,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.queues import append, put_in, take_out, unchain
 from flowcore.kernel.state import World
-from flowcore.kernel.wear import change_wear, team_wears_on
+from flowcore.kernel.wear import change_working_clocks
 
 
 @part
@@ -60,6 +61,7 @@ def join_idle(world: World, member: int) -> None:
     else:
         append(world.members, team, member)
     team.idle += 1
+    team.idle_in_overtime += who.in_overtime
     if who.first != NONE and who.attending == 0:
         who.attending = 1
         who.next_attending = team.first_attending
@@ -77,22 +79,28 @@ def leave_idle(world: World, member: int) -> None:
     else:
         unchain(world.members, team, member)
     team.idle -= 1
+    team.idle_in_overtime -= world.members[member].in_overtime
     if team.first_ask != NONE:
         touch(world, world.members[member].team)
 
 
 @part
-def count_state(world: World, team: int, state: int, change: int) -> None:
-    """Keep the numbers of a team's absent and working members."""
-    here = world.teams[team]
-    if state == ON_BREAK or state == ON_UNPAID_BREAK:
+def count_state(world: World, member: int, change: int) -> None:
+    """Keep the numbers of a team's absent and working members, and of those of them in overtime."""
+    who = world.members[member]
+    here = world.teams[who.team]
+    beyond = change * who.in_overtime
+    if who.state == ON_BREAK or who.state == ON_UNPAID_BREAK:
         here.on_break += change
-    elif state == INTERRUPTED:
+        here.on_break_in_overtime += beyond
+    elif who.state == INTERRUPTED:
         here.interrupted += change
-    elif state == WORKING:
+        here.interrupted_in_overtime += beyond
+    elif who.state == WORKING:
         here.working += change
-    if state != OFF:
+    if who.state != OFF:
         here.rostered += change
+        here.rostered_in_overtime += beyond
 
 
 @part
@@ -102,16 +110,18 @@ def set_state(world: World, member: int, state: int) -> None:
     who = world.members[member]
     if who.state == IDLE:
         leave_idle(world, member)
-    wears = world.plan.teams[who.team].interruptions > 0
-    if wears and (who.state == WORKING) != (state == WORKING):
-        change_wear(world, member, BY_WORKING, state == WORKING)
-    count_state(world, who.team, who.state, -1)
-    count_state(world, who.team, state, 1)
-    if wears and (who.state == WORKING) != (state == WORKING):
-        team_wears_on(world, who.team, int(state == WORKING))
-    if is_absent(state) != is_absent(who.state) and world.teams[who.team].first_ask != NONE:
-        touch(world, who.team)
+    elif who.state == WALKING and is_absent(state):
+        stop_walking(world, member)
+    team = world.teams[who.team]
+    at_work_before = team.working
+    before = who.state
+    count_state(world, member, -1)
     who.state = state
+    count_state(world, member, 1)
+    if world.plan.teams[who.team].interruptions > 0 and (before == WORKING) != (state == WORKING):
+        change_working_clocks(world, member, at_work_before)
+    if is_absent(state) != is_absent(before) and team.first_ask != NONE:
+        touch(world, who.team)
     if state == IDLE:
         join_idle(world, member)
 
@@ -125,7 +135,12 @@ def set_overtime(world: World, member: int, overtime: int) -> None:
     book_member(world, member)
     if who.case != NONE:
         pay(world, member)
+    count_state(world, member, -1)
+    if who.state == IDLE:
+        world.teams[who.team].idle_in_overtime += overtime - who.in_overtime
     who.in_overtime = overtime
+    count_state(world, member, 1)
+    touch(world, who.team)
     clock = world.clock[0]
     before = clock.in_overtime
     if before == 1 - overtime:
@@ -161,11 +176,9 @@ def take_member(world: World, case: int, member: int, need: int) -> None:
     if team.walks and place != NONE and who.place != NONE and who.place != place:
         run = world.plan.run[0]
         walk = world.plan.numbers[run.walks + who.place * run.places + place]
-    set_state(world, member, WALKING if walk > 0.0 else WORKING)
-    if walk > 0.0:
-        here.walking += 1
-        who.walk_token += 1
-        schedule(world, world.clock[0].now + walk, RANK_WORK, MEMBER_ARRIVES, member, who.walk_token)
+    who.walk_left = walk
+    here.walking += int(walk > 0.0)
+    walk_on(world, member)
     if place != NONE:
         who.place = place
     who.case = case
@@ -181,16 +194,67 @@ def take_member(world: World, case: int, member: int, need: int) -> None:
 
 
 @part
-def first_idle(world: World, case: int, team: int) -> int:
-    """Return the idle member of a team who is picked next."""
-    member = world.teams[team].first
-    if world.plan.teams[team].picks == PICKED_AT_RANDOM:
+def walk_on(world: World, member: int) -> None:
+    """Let a member who has a case walk what is left of its way to it, or be at work."""
+    who = world.members[member]
+    set_state(world, member, WALKING if who.walk_left > 0.0 else WORKING)
+    if who.walk_left > 0.0:
+        who.walk_token += 1
+        who.walk_ends = world.clock[0].now + who.walk_left
+        schedule(world, who.walk_ends, RANK_WORK, MEMBER_ARRIVES, member, who.walk_token)
+
+
+@part
+def stop_walking(world: World, member: int) -> None:
+    """Let a member who is called away on its way to a case keep what is left of the way."""
+    who = world.members[member]
+    who.walk_left = who.walk_ends - world.clock[0].now
+    who.walk_token += 1
+    if who.walk_left <= 0.0:
+        world.cases[who.case].walking -= 1
+
+
+@part
+def serves_in(world: World, member: int, overtime: int) -> bool:
+    """Say whether a member may do what is done always, or not in overtime, or only there.
+
+    Those of teams without shifts are never in overtime, and may do it all.
+    """
+    who = world.members[member]
+    if overtime == ALWAYS or world.plan.teams[who.team].rows == 0:
+        return True
+    return (who.in_overtime == 0) == (overtime == NOT_IN_OVERTIME)
+
+
+@part
+def first_idle(world: World, case: int, team: int, overtime: int) -> int:
+    """Return the idle member of a team who is picked next of those who may do what is asked."""
+    picks = world.plan.teams[team].picks
+    skip = 0
+    if picks == PICKED_AT_RANDOM:
         key = key_for(world, case, world.plan.steps[world.cases[case].step].key, FOR_MEMBER)
-        skip = int(uniform(key, team) * world.teams[team].idle)
-        while skip > 0:
-            member = world.members[member].next
-            skip -= 1
+        skip = int(uniform(key, team) * idle_for(world, team, overtime))
+    all_may = idle_for(world, team, overtime) == world.teams[team].idle
+    if not all_may and (picks == LEAST_USED or picks == LISTED):
+        return first_of_team(world, team, overtime)
+    member = world.teams[team].first
+    while skip > 0 or not serves_in(world, member, overtime):
+        skip -= int(serves_in(world, member, overtime))
+        member = world.members[member].next
     return member
+
+
+@part
+def first_of_team(world: World, team: int, overtime: int) -> int:
+    """Return the first by rank of a team's idle members who may do what is asked, looking at all."""
+    plan = world.plan.teams[team]
+    chosen = NONE
+    for member in range(plan.first_member, plan.first_member + plan.members):
+        who = world.members[member]
+        may = who.state == IDLE and serves_in(world, member, overtime)
+        if may and (chosen == NONE or who.rank < world.members[chosen].rank):
+            chosen = member
+    return chosen
 
 
 @part
@@ -200,7 +264,9 @@ def choose_team(world: World, pool: int, position: int) -> int:
     asked = world.plan.needs[world.plan.lists[asks.first_need + position]]
     for place in range(asked.first_team, asked.first_team + asked.teams):
         team = world.plan.lists[place]
-        if available(world, team) > 0 and (asks.mixed == 0 or leaves_enough(world, pool, position, team)):
+        if available(world, team, asks.overtime) > 0 and (
+            asks.mixed == 0 or leaves_enough(world, pool, position, team)
+        ):
             return team
     return NONE
 
@@ -217,7 +283,7 @@ def leaves_enough(world: World, pool: int, position: int, team: int) -> bool:
         there = 0
         for place in range(condition.first_team, condition.first_team + condition.teams):
             other = world.plan.lists[place]
-            there += available(world, other) - int(other == team)
+            there += available(world, other, asks.overtime) - int(other == team)
         lacking = 0
         for other_need in range(asks.needs):
             if (condition.mask >> other_need) & 1:
@@ -238,7 +304,7 @@ def take_pool(world: World, case: int, pool: int) -> None:
         need = world.plan.lists[asks.first_need + position]
         for _ in range(world.plan.needs[need].count):
             team = choose_team(world, pool, position)
-            take_member(world, case, first_idle(world, case, team), need)
+            take_member(world, case, first_idle(world, case, team, asks.overtime), need)
             if asks.mixed:
                 world.still[position] -= 1
 
@@ -258,8 +324,9 @@ def release(world: World, member: int) -> None:
         world.members[other].next_held = who.next_held
     if is_absent(who.state):
         here.absent -= 1
-    if who.state == WALKING:
+    if who.walk_left > 0.0:
         here.walking -= 1
+        who.walk_left = 0.0
         who.walk_token += 1
     who.last_type = here.type
     who.case = NONE

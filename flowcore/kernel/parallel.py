@@ -4,7 +4,7 @@ import numpy as np
 
 from flowcore.kernel.accounts import book_minutes, change_inside_step, turn_to
 from flowcore.kernel.compiled import part
-from flowcore.kernel.draws import chain, key_for, uniform
+from flowcore.kernel.draws import chain, key_for
 from flowcore.kernel.events import do_first, do_next, schedule
 from flowcore.kernel.kinds import (
     ACCOUNTS,
@@ -28,7 +28,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.ledger import note, write_visit
 from flowcore.kernel.queues import append, unchain
-from flowcore.kernel.routing import choose_place
+from flowcore.kernel.routing import end_of_link, is_taken, settle_way
 from flowcore.kernel.state import World
 from flowcore.kernel.tokens import companion_of, free_party, free_token, leave_party, new_party
 from flowcore.kernel.work import let_go_of
@@ -45,8 +45,7 @@ def fork(world: World, case: int) -> None:
     first = NONE
     party = NONE
     for link in range(step.first_link, step.first_link + step.links):
-        chance = world.plan.links[link].chance
-        if chance < 1.0 and uniform(key_for(world, case, world.plan.links[link].key, FOR_WAY), 0) >= chance:
+        if not is_taken(world, case, link):
             continue
         if first == NONE:
             first = link
@@ -74,10 +73,12 @@ def fork(world: World, case: int) -> None:
 def send(world: World, case: int, link: int) -> None:
     """Send a token along a way out of the step where it forked."""
     who = world.cases[case]
-    who.link = link
-    who.to = world.plan.links[link].to
-    if world.plan.steps[who.to].places > 1:
-        who.to = choose_place(world, case, who.to)
+    if who.ways_taken < who.ways_chosen:
+        settle_way(world, case)
+    else:
+        who.link = link
+        who.to = end_of_link(world, case, link)
+        who.goal = who.to
     do_next(world, GO_ON, case)
 
 

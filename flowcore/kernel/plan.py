@@ -17,7 +17,9 @@ def record(*fields: tuple[str, str]) -> np.dtype[np.void]:
     return np.dtype((np.record, list(fields)))
 
 
-DISTRIBUTION = record(("a", "f8"), ("b", "f8"), ("c", "f8"), ("kind", "i8"), ("stages", "i8"), ("first", "i8"))
+DISTRIBUTION = record(
+    ("a", "f8"), ("b", "f8"), ("c", "f8"), ("kind", "i8"), ("stages", "i8"), ("expected", "f8"), ("first", "i8")
+)
 """Parameters by kind: mean; low, high; low, mode, high; mean, sd, Φ(−mean/sd); μ, σ of the log;
 stage mean; shape and scale; α, β and bounds. Values and cumulative weights lie in `Plan.numbers`."""
 
@@ -73,11 +75,11 @@ STEP = record(
     ("times", "i8"),
     ("first_trait_time", "i8"),
     ("trait_times", "i8"),
-    ("expected", "i8"),
     ("first_link", "i8"),
     ("links", "i8"),
     ("shares", "i8"),
     ("pick", "i8"),
+    ("looks_ahead", "i8"),
     ("circle", "i8"),
     ("place", "i8"),
     ("first_place", "i8"),
@@ -86,7 +88,6 @@ STEP = record(
     ("place_shares", "i8"),
     ("changeover", "i8"),
     ("keeps_people", "i8"),
-    ("preempts", "i8"),
     ("is_travel", "i8"),
     ("signal", "i8"),
     ("lets_go", "i8"),
@@ -108,8 +109,9 @@ STEP = record(
     ("every", "f8"),
     ("signal_first", "f8"),
 )
-"""`times`, `shares` and `expected` are rows per case type; from `line` on there is a line for each
-subset of the `coverable` needs (bits) that the case's own people may meet; `raised` the holds that its end lets go;
+"""`times` and `shares` are rows per case type; from `line` on there is a line for each way in which the
+case's own people may meet the `coverable` needs (bits); `looks_ahead` says that the choice of ways through steps
+that take no time is made before the case leaves; `raised` are the holds that its end lets go;
 `begun` and `met` the deadlines that start and stop here; `place_shares` lie in `numbers`."""
 
 LINK = record(
@@ -123,9 +125,16 @@ TEST = record(
 """One instruction of a rule: hold a fact against `many` values and go on at `yes` or `no`."""
 
 NEED = record(
-    ("count", "i8"), ("first_team", "i8"), ("teams", "i8"), ("name", "i8"), ("same_as", "i8"), ("keep_until", "i8")
+    ("count", "i8"),
+    ("first_team", "i8"),
+    ("teams", "i8"),
+    ("name", "i8"),
+    ("same_as", "i8"),
+    ("keep_until", "i8"),
+    ("most_covered", "i8"),
 )
-"""`teams` lie in `lists`, the preferred first; `keep_until` is a step of the document."""
+"""`teams` lie in `lists`, the preferred first; `keep_until` is a step of the document; `most_covered` says how many
+of the need the case's own people may meet."""
 
 CONDITION = record(("count", "i8"), ("mask", "i8"), ("first_team", "i8"), ("teams", "i8"))
 """So many idle members among these teams, for the needs (bits) that only they can meet.
@@ -143,8 +152,8 @@ POOL = record(
     ("first_team", "i8"),
     ("mixed", "i8"),
     ("reserve", "i8"),
+    ("preempts", "i8"),
     ("overtime", "i8"),
-    ("calendar", "i8"),
 )
 """Lines that ask for exactly the same under the same conditions; whoever cannot serve the first of
 them can serve none. `needs` are numbers of NEED in `lists`, and so are from `first_team` the teams
@@ -192,13 +201,15 @@ TEAM = record(
     ("stay_at_most", "f8"),
 )
 
-ROW = record(("team", "i8"), ("first_member", "i8"), ("members", "i8"), ("first_break", "i8"), ("breaks", "i8"))
-"""A roster row and the members who follow it."""
+ROW = record(
+    ("team", "i8"), ("first_member", "i8"), ("members", "i8"), ("first_break", "i8"), ("breaks", "i8"), ("slot", "i8")
+)
+"""A roster row and the members who follow it; where they stay for the cases that wait, its bit in a case's memory."""
 
 REST = record(
     ("after", "f8"), ("at", "f8"), ("length", "f8"), ("within", "f8"), ("taken", "i8"), ("paid", "i8"), ("row", "i8")
 )
-"""A break of a roster row; `after` or `at` (minute of the day) is not-a-number."""
+"""A break of a roster row: `after` so long, or `at` a minute of the day (-1 where it is not by the clock)."""
 
 INTERRUPT = record(
     ("first_wear", "i8"),
@@ -227,6 +238,8 @@ RUN = record(
     ("traits", "i8"),
     ("names", "i8"),
     ("counters", "i8"),
+    ("awaiting", "i8"),
+    ("ways_ahead", "i8"),
     ("spans", "i8"),
     ("places", "i8"),
     ("walks", "i8"),
@@ -242,7 +255,9 @@ RUN = record(
     ("turns", "i8"),
     ("margin", "i8"),
 )
-"""The whole: how many of what there are, where the walking times lie in `numbers`, when it ends."""
+"""The whole: how many of what there are, where the walking times lie in `numbers`, when it ends.
+
+A case's memory has `names`, `counters`, `awaiting` (bits of rows that stay for it) and `ways_ahead` (two for each)."""
 
 
 @dataclass(frozen=True, eq=False)

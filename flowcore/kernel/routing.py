@@ -14,6 +14,7 @@ from flowcore.kernel.kinds import (
     ENDED_WORK,
     ENTER,
     FOR_PLACE,
+    FOR_TRAIT,
     FOR_TRAVEL,
     FOR_WAY,
     FORK,
@@ -27,7 +28,7 @@ from flowcore.kernel.kinds import (
     ON_THE_WAY,
     PLACE_BY_LINE,
     PLACE_BY_SHARE,
-    PLACE_NEAREST,
+    PLACE_IN_TURN,
     RANK_WORK,
     SCATTER,
     SERVE,
@@ -36,7 +37,7 @@ from flowcore.kernel.kinds import (
     WAS_BLOCKED,
 )
 from flowcore.kernel.ledger import note, write_visit
-from flowcore.kernel.lines import line_for, stand_blocked
+from flowcore.kernel.lines import line_for, stand_blocked, waiting_at, waiting_at_place
 from flowcore.kernel.queues import unchain
 from flowcore.kernel.rules import rule_holds
 from flowcore.kernel.samples import sample
@@ -55,12 +56,25 @@ def first_share_above(numbers: object, first: int, count: int, draw: float) -> i
 
 
 @part
-def length_at(world: World, step: int) -> int:
-    """Return how many wait or are served at a step of the plan, waiting ones counting first."""
-    inside = world.levels[2 * world.plan.steps[step].document + INSIDE_LEVEL].now
-    line = world.plan.steps[step].line
-    waiting = 0 if line == NONE else world.rooms[world.plan.lines[line].room].length
-    return waiting * 1_000_000 + inside
+def end_of_way(world: World, step: int) -> int:
+    """Return the step that a way leads to: one with an escort is itself a step of the plan."""
+    return world.plan.links[world.plan.steps[step].first_link].to if world.plan.steps[step].is_travel > 0 else step
+
+
+@part
+def is_shorter(world: World, one: int, other: int) -> bool:
+    """Say whether fewer wait at one step than at another, or as many and fewer are there."""
+    one, other = end_of_way(world, one), end_of_way(world, other)
+    waiting, than = waiting_at(world, one), waiting_at(world, other)
+    if waiting != than:
+        return waiting < than
+    return inside_of(world, one) < inside_of(world, other)
+
+
+@part
+def inside_of(world: World, step: int) -> int:
+    """Return how many cases wait or are served at a step of the document."""
+    return world.levels[2 * world.plan.steps[step].document + INSIDE_LEVEL].now
 
 
 @part
@@ -93,7 +107,7 @@ def choose_otherwise(world: World, case: int) -> int:
     if step.pick == BY_LINE:
         chosen = step.first_link
         for link in range(step.first_link + 1, step.first_link + step.links):
-            if length_at(world, world.plan.links[link].to) < length_at(world, world.plan.links[chosen].to):
+            if is_shorter(world, world.plan.links[link].to, world.plan.links[chosen].to):
                 chosen = link
         return chosen
     if step.pick == IN_TURN:
@@ -107,35 +121,47 @@ def choose_otherwise(world: World, case: int) -> int:
 
 
 @part
-def choose_place(world: World, case: int, step: int) -> int:
-    """Return the step at the place that a case picks, where a step can happen at several."""
+def at_one_place(world: World, case: int, step: int) -> int:
+    """Return where a case that is to come to a step comes: the step at the place that it picks."""
+    here = world.plan.steps[step]
+    if here.places <= 1:
+        return step
+    return world.plan.lists[here.first_place + pick_place(world, case, end_of_way(world, step))]
+
+
+@part
+def pick_place(world: World, case: int, step: int) -> int:
+    """Return which of the places of a step a case picks."""
     here = world.plan.steps[step]
     first = here.first_place
     if here.place_pick == PLACE_BY_SHARE:
         draw = uniform(key_for(world, case, here.key, FOR_PLACE), 0)
-        return world.plan.lists[first + first_share_above(world.plan.numbers, here.place_shares, here.places, draw)]
-    if here.place_pick == PLACE_NEAREST or here.place_pick == PLACE_BY_LINE:
-        chosen = world.plan.lists[first]
-        for number in range(first + 1, first + here.places):
-            other = world.plan.lists[number]
-            if here.place_pick == PLACE_BY_LINE:
-                closer = busy_at(world, other) < busy_at(world, chosen)
-            else:
-                start = world.cases[case].place
-                closer = walk_minutes(world, start, world.plan.steps[other].place) < walk_minutes(
-                    world, start, world.plan.steps[chosen].place
-                )
-            if closer:
-                chosen = other
-        return chosen
-    world.steps[step].place_turn += 1
-    return world.plan.lists[first + (world.steps[step].place_turn - 1) % here.places]
+        return first_share_above(world.plan.numbers, here.place_shares, here.places, draw)
+    if here.place_pick == PLACE_IN_TURN:
+        world.steps[step].place_turn += 1
+        return (world.steps[step].place_turn - 1) % here.places
+    chosen = 0
+    for number in range(1, here.places):
+        one, other = world.plan.lists[first + number], world.plan.lists[first + chosen]
+        if here.place_pick == PLACE_BY_LINE:
+            closer = is_shorter_at(world, one, other)
+        else:
+            start = world.cases[case].place
+            closer = walk_minutes(world, start, world.plan.steps[one].place) < walk_minutes(
+                world, start, world.plan.steps[other].place
+            )
+        if closer:
+            chosen = number
+    return chosen
 
 
 @part
-def busy_at(world: World, step: int) -> int:
-    """Return how many wait or are served at one place, waiting ones counting first."""
-    return world.rooms[world.plan.lines[world.plan.steps[step].line].room].length * 1_000_000 + world.steps[step].here
+def is_shorter_at(world: World, one: int, other: int) -> bool:
+    """Say whether fewer wait at one place of a step than at another, or as many and fewer are there."""
+    waiting, than = waiting_at_place(world, one), waiting_at_place(world, other)
+    if waiting != than:
+        return waiting < than
+    return world.steps[one].here < world.steps[other].here
 
 
 @part
@@ -146,13 +172,120 @@ def is_instant(kind: int) -> bool:
 
 @part
 def settle_way(world: World, case: int) -> None:
-    """Choose a case's way on from its step, and the place at its end."""
+    """Choose a case's way on from its step, and the place at its end; ways chosen ahead are taken as they are.
+
+    `goal` is the nearest step at which it may have to wait, as far as that decides whether it is blocked.
+    """
     who = world.cases[case]
-    link = choose_link(world, case)
-    who.link = link
-    who.to = world.plan.links[link].to
-    if world.plan.steps[who.to].places > 1:
-        who.to = choose_place(world, case, who.to)
+    if who.ways_taken == who.ways_chosen:
+        who.ways_taken, who.ways_chosen = 0, 0
+        if world.plan.steps[who.step].looks_ahead:
+            choose_ahead(world, case)
+    if who.ways_taken < who.ways_chosen:
+        column = first_way_column(world) + 2 * who.ways_taken
+        who.link = world.memory[case, column]
+        who.to = world.memory[case, column + 1]
+        who.ways_taken += 1
+        return
+    who.link = choose_link(world, case)
+    who.to = end_of_link(world, case, who.link)
+    who.goal = who.to
+
+
+@part
+def end_of_link(world: World, case: int, link: int) -> int:
+    """Return the step of the plan to which a case comes along a link; an escort leads to a certain place."""
+    to = world.plan.links[link].to
+    return to if world.plan.steps[world.cases[case].step].is_travel > 0 else at_one_place(world, case, to)
+
+
+@part
+def first_way_column(world: World) -> int:
+    """Return where in a case's memory the ways lie that it has chosen ahead: each a link and its end."""
+    run = world.plan.run[0]
+    return run.names + run.counters + run.awaiting
+
+
+@part
+def choose_ahead(world: World, case: int) -> None:
+    """Choose a case's ways through all that takes no time, as far as the nearest step where it may wait.
+
+    A shadow of the case goes ahead: it counts its visits and has its traits set on the way as the case will.
+    """
+    shadow = world.clock[0].free_case
+    follower = world.cases[shadow].next
+    world.cases[shadow] = world.cases[case]
+    world.minutes[shadow, :] = world.minutes[case, :]
+    world.extras[shadow, :] = world.extras[case, :]
+    world.memory[shadow, :] = world.memory[case, :]
+    ahead = world.cases[shadow]
+    here = world.cases[case]
+    column = first_way_column(world)
+    while True:
+        link = first_way(world, shadow)
+        if link == NONE:
+            break
+        to = end_of_link(world, shadow, link)
+        world.memory[case, column + 2 * here.ways_chosen] = link
+        world.memory[case, column + 2 * here.ways_chosen + 1] = to
+        here.ways_chosen += 1
+        here.goal = to
+        ahead.laps += world.plan.links[link].back
+        ahead.step = to
+        step = world.plan.steps[to]
+        if step.kind != CHOOSE and step.kind != SET and step.kind != FORK:
+            break
+        pass_in_no_time(world, shadow)
+    world.cases[shadow].next = follower
+
+
+@part
+def first_way(world: World, case: int) -> int:
+    """Return the way that a case itself takes from its step: of a fork the first that is taken, NONE for none."""
+    step = world.plan.steps[world.cases[case].step]
+    if step.kind != FORK:
+        return choose_link(world, case)
+    for link in range(step.first_link, step.first_link + step.links):
+        if is_taken(world, case, link):
+            return link
+    return NONE
+
+
+@part
+def is_taken(world: World, case: int, link: int) -> bool:
+    """Say whether a case that forks takes a way."""
+    plan = world.plan.links[link]
+    return plan.chance >= 1.0 or uniform(key_for(world, case, plan.key, FOR_WAY), 0) < plan.chance
+
+
+@part
+def pass_in_no_time(world: World, case: int) -> None:
+    """Let a case's loop, place, visits and traits be as they are behind a step that takes no time."""
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    if step.circle != who.circle:
+        who.circle = step.circle
+        who.laps = 0
+    if step.place != NONE:
+        who.place = step.place
+    if step.visit_counter != NONE:
+        world.memory[case, world.plan.run[0].names + step.visit_counter] += 1
+    if step.kind == SET:
+        set_traits(world, case, step.first_start, step.starts)
+
+
+@part
+def set_traits(world: World, case: int, first: int, count: int) -> None:
+    """Write traits of a case, as a list of STARTs says."""
+    for number in range(first, first + count):
+        start = world.plan.starts[number]
+        value = start.value
+        if start.distribution != NONE:
+            key = key_for(world, case, start.key, FOR_TRAIT)
+            value = sample(world.plan.numbers, world.plan.distributions[start.distribution], key)
+        if start.add:
+            value += world.extras[case, start.trait]
+        world.extras[case, start.trait] = value
 
 
 @part
@@ -171,9 +304,9 @@ def go_on(world: World, case: int) -> None:
     who = world.cases[case]
     if who.link == NONE:
         settle_way(world, case)
-    target = world.plan.steps[who.to]
-    if target.kind == SERVE and world.plan.lines[target.line].most != NONE:
-        line = line_for(world, case, who.to)
+    target = world.plan.steps[who.goal]
+    if who.expected == 0 and target.kind == SERVE and world.plan.lines[target.line].most != NONE:
+        line = line_for(world, case, who.goal)
         rules = world.plan.lines[line]
         if rules.when_full == BLOCKS and is_full(world, case, line):
             if rules.pool != NONE and is_any_touched(world, rules.pool):
@@ -206,7 +339,7 @@ def let_in_blocked(world: World, room: int) -> None:
     case = here.first
     if case == NONE:
         return
-    line = line_for(world, case, world.cases[case].to)
+    line = line_for(world, case, world.cases[case].goal)
     if here.length + here.coming >= world.plan.lines[line].most:
         return
     unchain(world.cases, here, case)
@@ -224,7 +357,7 @@ def leave_blocked(world: World, case: int) -> None:
     if who.is_outside:
         who.is_outside = 0
         who.link = NONE
-        who.step = who.to
+        who.step = who.goal
         do_first(world, ENTER, case)
     else:
         do_first(world, GO_THROUGH, case)

@@ -21,6 +21,7 @@ from flowcore.kernel.kinds import (
     RULE_HOLDS,
     UNDER,
 )
+from flowcore.kernel.lines import waiting_at
 from flowcore.kernel.state import VISIT_MINUTES, World
 
 
@@ -42,7 +43,7 @@ def fact_of(world: World, case: int, fact: int, about: int) -> float:
     if fact == F_VISITS:
         return float(world.memory[case, world.plan.run[0].names + about])
     if fact == F_LINE:
-        return float(world.rooms[world.plan.lines[world.plan.steps[about].line].room].length)
+        return float(waiting_at(world, about))
     if fact == F_FREE:
         return float(world.teams[about].idle)
     minute = world.plan.run[0].start_minute + clock.now

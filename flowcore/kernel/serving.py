@@ -1,10 +1,29 @@
 """Who is next: of all who wait for a team, the first whose needs can all be met."""
 
-from flowcore.kernel.causes import available, needs_can_be_met, settle_cause
+from flowcore.kernel.causes import available, condition_holds, needs_can_be_met, settle_cause
 from flowcore.kernel.compiled import part
-from flowcore.kernel.events import do_first
-from flowcore.kernel.kinds import AT_WORK, IDLE, LET_IN_CASE, NEVER, NONE, OPEN, STUCK
-from flowcore.kernel.lines import leave_line, leave_person, needs_person, wait_for_person
+from flowcore.kernel.events import do_first, do_next
+from flowcore.kernel.kinds import (
+    AT_WORK,
+    IDLE,
+    LET_IN_CASE,
+    LOOKED_AT,
+    NEVER,
+    NONE,
+    OPEN,
+    SERVE_POOL,
+    STUCK,
+    TOUCHED,
+)
+from flowcore.kernel.lines import (
+    asks_someone,
+    busy_person,
+    leave_line,
+    leave_person,
+    step_out_of_line,
+    wait_for_person,
+)
+from flowcore.kernel.members import serves_in
 from flowcore.kernel.rosters import look_at_stays
 from flowcore.kernel.state import World
 from flowcore.kernel.work import begin, hand_back
@@ -22,8 +41,74 @@ def is_before(world: World, case: int, other: int) -> bool:
 
 
 @part
+def can_be_served(world: World, case: int, pool: int) -> bool:
+    """Say whether a case's needs are met by what nobody before it holds back, or would be by displacing others."""
+    if world.clock[0].first_reserving == NONE:
+        return needs_can_be_met(world, pool)
+    hold_back_for_those_before(world, case)
+    met = needs_can_be_met(world, pool)
+    if not met and world.plan.pools[pool].preempts:
+        met = could_pre_empt(world, case, pool)
+    for team in range(len(world.teams)):
+        world.teams[team].held_back = 0
+    return met
+
+
+@part
+def hold_back_for_those_before(world: World, case: int) -> None:
+    """Keep from a case what is idle and asked for by those before it who hold back, in their order.
+
+    A step that reserves holds back from all behind; one that pre-empts from those of lower priority.
+    """
+    last = case
+    while True:
+        first = NONE
+        pool = world.clock[0].first_reserving
+        while pool != NONE:
+            other = first_of_pool(world, pool)
+            if other != NONE and other != case and holds_back_from(world, pool, other, case):
+                is_later = last == case or is_before(world, last, other)
+                if other != last and is_later and is_before(world, other, first):
+                    first = other
+            pool = world.pools[pool].next_reserving
+        if first == NONE:
+            return
+        hold_back(world, world.plan.lines[world.cases[first].line].pool)
+        last = first
+
+
+@part
+def holds_back_from(world: World, pool: int, case: int, other: int) -> bool:
+    """Say whether the first case of a pool keeps its teams' idle members from another."""
+    if not is_before(world, case, other):
+        return False
+    return world.plan.pools[pool].reserve == 1 or world.cases[case].priority > world.cases[other].priority
+
+
+@part
+def first_of_pool(world: World, pool: int) -> int:
+    """Return the first of the cases that wait in an open pool's lines, or NONE."""
+    line = world.pools[pool].first
+    return NONE if line == NONE or world.pools[pool].closed != OPEN else world.lines[line].first
+
+
+@part
+def hold_back(world: World, pool: int) -> None:
+    """Keep the idle members whom a pool asks for from everyone behind, of each need the preferred first."""
+    asks = world.plan.pools[pool]
+    for entry in range(asks.first_need, asks.first_need + asks.needs):
+        need = world.plan.needs[world.plan.lists[entry]]
+        wanted = need.count
+        for place in range(need.first_team, need.first_team + need.teams):
+            team = world.plan.lists[place]
+            kept = max(0, min(wanted, available(world, team, asks.overtime)))
+            world.teams[team].held_back += kept
+            wanted -= kept
+
+
+@part
 def next_for(world: World, team: int) -> int:
-    """Return the case that a team's idle members should serve next, or NONE.
+    """Return the case that a team should serve next, or NONE.
 
     Only the first cases of lines are looked at, and only of pools that wait for this team.
     """
@@ -31,14 +116,13 @@ def next_for(world: World, team: int) -> int:
     ask = world.teams[team].first_ask
     while ask != NONE:
         pool = world.asks[ask].pool
-        line = world.pools[pool].first
-        if line != NONE:
-            case = world.lines[line].first
-            if is_before(world, case, chosen) and needs_can_be_met(world, pool):
-                chosen = case
+        after = world.asks[ask].next
+        case = first_of_pool(world, pool)
+        if case != NONE and is_before(world, case, chosen) and can_be_served(world, case, pool):
+            chosen = case
         if world.stalled[pool].first != NONE:
             chosen = next_stalled(world, pool, chosen)
-        ask = world.asks[ask].next
+        ask = after
     if world.teams[team].first_attending != NONE:
         chosen = next_attended(world, team, chosen)
     return chosen
@@ -53,35 +137,20 @@ def next_stalled(world: World, pool: int, chosen: int) -> int:
     case = world.stalled[pool].first
     while case != NONE:
         after = world.cases[case].next
-        person = busy_person(world, case, world.cases[case].step)
+        person = busy_person(world, case, world.cases[case].line)
         if person != NONE:
             move_to_person(world, case, person)
-        elif is_before(world, case, chosen) and needs_can_be_met(world, pool):
+        elif is_before(world, case, chosen) and can_be_served(world, case, pool):
             chosen = case
         case = after
     return chosen
 
 
 @part
-def busy_person(world: World, case: int, at: int) -> int:
-    """Return the first particular member whom a case asks for at a step and who is not idle, or NONE."""
-    step = world.plan.steps[at]
-    for number in range(step.first_need, step.first_need + step.needs):
-        name = world.plan.needs[number].same_as
-        if name == NONE:
-            continue
-        member = world.memory[case, name]
-        if member != NONE and world.members[member].case != case and world.members[member].state != IDLE:
-            return member
-    return NONE
-
-
-@part
 def move_to_person(world: World, case: int, person: int) -> None:
     """Let a case that was stalled stand with a member again."""
     leave_person(world, case)
-    world.cases[case].person = person
-    wait_for_person(world, case)
+    wait_for_person(world, case, person)
 
 
 @part
@@ -114,11 +183,15 @@ def next_with(world: World, member: int, chosen: int) -> int:
     while case != NONE:
         after = world.cases[case].next
         pool = world.plan.lines[world.cases[case].line].pool
-        other = busy_person(world, case, world.cases[case].step)
+        other = busy_person(world, case, world.cases[case].line)
+        if other == member:
+            case = after
+            continue
         if other != NONE:
             move_to_person(world, case, other)
-        elif pool != NONE and not needs_can_be_met(world, pool):
-            move_to_person(world, case, NONE)
+        elif not can_be_served(world, case, pool):
+            if asks_someone(world, world.cases[case].line):
+                move_to_person(world, case, NONE)
         elif is_before(world, case, chosen):
             chosen = case
         case = after
@@ -126,89 +199,58 @@ def next_with(world: World, member: int, chosen: int) -> int:
 
 
 @part
-def next_with_reserve(world: World, team: int) -> int:
-    """Return the case to serve next where some steps hold members back for a case that needs several.
-
-    Candidates are taken in order; one that may hold back and cannot be served keeps what is idle of
-    its teams from those behind it.
-    """
-    chosen, last = NONE, NONE
-    while True:
-        chosen, pool = NONE, NONE
-        ask = world.teams[team].first_ask
-        while ask != NONE:
-            candidate = world.asks[ask].pool
-            line = world.pools[candidate].first
-            if line != NONE and world.pools[candidate].closed == OPEN:
-                case = world.lines[line].first
-                later = last == NONE or is_before(world, last, case)
-                if case != last and later and is_before(world, case, chosen):
-                    chosen, pool = case, candidate
-            ask = world.asks[ask].next
-        if chosen == NONE or needs_can_be_met(world, pool):
-            break
-        last = chosen
-        if world.plan.pools[pool].reserve:
-            hold_back(world, pool)
-    if world.teams[team].idle > 0:
-        chosen = next_with_person(world, team, chosen)
-    for each in range(len(world.teams)):
-        world.teams[each].held_back = 0
-    return chosen
-
-
-@part
-def next_with_person(world: World, team: int, chosen: int) -> int:
-    """Return the case to serve, be it `chosen` or one whose particular person is free."""
-    ask = world.teams[team].first_ask
-    while ask != NONE:
-        pool = world.asks[ask].pool
-        if world.stalled[pool].first != NONE:
-            chosen = next_stalled(world, pool, chosen)
-        ask = world.asks[ask].next
-    return next_attended(world, team, chosen)
-
-
-@part
-def hold_back(world: World, pool: int) -> None:
-    """Keep the idle members whom a pool asks for from everyone else."""
-    asks = world.plan.pools[pool]
-    for entry in range(asks.first_need, asks.first_need + asks.needs):
-        need = world.plan.needs[world.plan.lists[entry]]
-        for place in range(need.first_team, need.first_team + need.teams):
-            team = world.plan.lists[place]
-            world.teams[team].held_back += min(need.count, available(world, team))
-
-
-@part
 def serve_touched(world: World) -> None:
-    """Let the team that was touched last serve one case, or, if it cannot, note why its cases wait."""
+    """Let the teams that were touched serve the first whom they can; of those that can serve none, note why."""
     clock = world.clock[0]
     team = clock.first_touched
-    here = world.teams[team]
-    if here.staying > 0:
-        look_at_stays(world, team)
-    case = NONE
-    if clock.reserving > 0:
-        case = next_with_reserve(world, team)
-    elif here.idle > 0:
-        case = next_for(world, team)
-    if case != NONE:
-        serve_waiting(world, case)
-        return
-    if clock.first_touched != team:
-        return
-    here.touched = 0
-    clock.first_touched = here.next_touched
-    ask = here.first_ask
-    while ask != NONE:
-        settle_cause(world, world.asks[ask].pool)
-        ask = world.asks[ask].next
+    while team != NONE:
+        if world.teams[team].staying > 0 and look_at_stays(world, team):
+            return
+        team = world.teams[team].next_touched
+    chosen = NONE
+    team = clock.first_touched
+    while team != NONE:
+        after = world.teams[team].next_touched
+        world.teams[team].touched = LOOKED_AT
+        case = NONE
+        if world.teams[team].idle > 0 or clock.first_reserving != NONE:
+            case = next_for(world, team)
+        if case != NONE:
+            world.teams[team].touched = TOUCHED
+            chosen = case if is_before(world, case, chosen) else chosen
+        team = after
+    if chosen != NONE:
+        serve_waiting(world, chosen)
+    else:
+        forget_touched(world)
+
+
+@part
+def forget_touched(world: World) -> None:
+    """Let the teams that were looked at be so no more, and note what their cases wait for."""
+    team = world.clock[0].first_touched
+    world.clock[0].first_touched = NONE
+    while team != NONE:
+        here = world.teams[team]
+        after = here.next_touched
+        if here.touched == LOOKED_AT:
+            here.touched = 0
+            ask = here.first_ask
+            while ask != NONE:
+                settle_cause(world, world.asks[ask].pool)
+                ask = world.asks[ask].next
+        else:
+            here.next_touched = world.clock[0].first_touched
+            world.clock[0].first_touched = team
+        team = after
 
 
 @part
 def serve_waiting(world: World, case: int) -> None:
     """Let a waiting case begin; one that was blocked before a line without places comes in first."""
+    pool = world.plan.lines[world.cases[case].line].pool
+    if world.plan.pools[pool].preempts and not needs_can_be_met(world, pool):
+        pre_empt(world, case, pool)
     was_blocked = world.cases[case].state == STUCK
     leave_line(world, case)
     if was_blocked:
@@ -218,65 +260,70 @@ def serve_waiting(world: World, case: int) -> None:
 
 
 @part
-def pre_empt(world: World, case: int) -> bool:
-    """Take members from work on less urgent cases until this one's needs are met; all or nothing."""
-    pool = world.plan.lines[world.cases[case].line].pool
-    if pool == NONE or world.pools[pool].closed != OPEN or not could_pre_empt(world, case, pool):
-        return False
-    while not needs_can_be_met(world, pool):
-        victim = NONE
-        asks = world.plan.pools[pool]
-        for entry in range(asks.first_need, asks.first_need + asks.needs):
-            if victim == NONE:
-                victim = victim_of(world, case, world.plan.lists[entry])
-        if victim == NONE:
-            return False
-        hand_back(world, victim)
-    return True
+def serve_pool(world: World, pool: int) -> None:
+    """Let the first of a pool that asks nobody begin, or wait for its particular person."""
+    case = first_of_pool(world, pool)
+    if case == NONE:
+        return
+    person = busy_person(world, case, world.cases[case].line)
+    if person == NONE:
+        serve_waiting(world, case)
+    else:
+        step_out_of_line(world, case)
+        wait_for_person(world, case, person)
+    do_next(world, SERVE_POOL, pool)
+
+
+@part
+def pre_empt(world: World, case: int, pool: int) -> None:
+    """Take members from work on less urgent cases until this one's needs are met; see `could_pre_empt`."""
+    asks = world.plan.pools[pool]
+    for number in range(asks.first_condition, asks.first_condition + asks.conditions):
+        while not condition_holds(world, number, asks.overtime):
+            hand_back(world, victim_of(world, case, number, asks.overtime))
 
 
 @part
 def could_pre_empt(world: World, case: int, pool: int) -> bool:
-    """Say whether each need would be met if all less urgent work were put down."""
+    """Say whether all needs would be met if less urgent work were put down."""
+    if world.pools[pool].closed != OPEN:
+        return False
     asks = world.plan.pools[pool]
-    for entry in range(asks.first_need, asks.first_need + asks.needs):
-        need = world.plan.needs[world.plan.lists[entry]]
+    for number in range(asks.first_condition, asks.first_condition + asks.conditions):
+        condition = world.plan.conditions[number]
         there = 0
-        for place in range(need.first_team, need.first_team + need.teams):
+        for place in range(condition.first_team, condition.first_team + condition.teams):
             team = world.plan.teams[world.plan.lists[place]]
-            there += world.teams[world.plan.lists[place]].idle
+            there += available(world, world.plan.lists[place], asks.overtime)
             for member in range(team.first_member, team.first_member + team.members):
-                there += can_be_taken_from(world, member, case)
-        if there < need.count:
+                there += can_be_taken_from(world, member, case, asks.overtime)
+        if there < condition.count:
             return False
     return True
 
 
 @part
-def can_be_taken_from(world: World, member: int, case: int) -> bool:
-    """Say whether a member is at work on a less urgent case that can be put down."""
-    other = world.members[member].case
+def can_be_taken_from(world: World, member: int, case: int, overtime: int) -> bool:
+    """Say whether a member is at work on a less urgent case that can be put down, and would be free then."""
+    who = world.members[member]
+    other = who.case
     if other == NONE or world.cases[other].state != AT_WORK:
         return False
-    here = world.members[member].step == world.cases[other].step
+    owes = who.owes_break or who.owes_interruption or who.shift_over
+    here = who.step == world.cases[other].step and not owes and serves_in(world, member, overtime)
     return here and world.cases[other].priority < world.cases[case].priority
 
 
 @part
-def victim_of(world: World, case: int, need: int) -> int:
-    """Return the least urgent case, of those the one begun last, that holds a member of a lacking need."""
-    asked = world.plan.needs[need]
+def victim_of(world: World, case: int, number: int, overtime: int) -> int:
+    """Return the least urgent case, of those the one begun last, that holds a member of a condition's teams."""
+    condition = world.plan.conditions[number]
     victim = NONE
-    there = 0
-    for place in range(asked.first_team, asked.first_team + asked.teams):
-        there += world.teams[world.plan.lists[place]].idle
-    if there >= asked.count:
-        return NONE
     lowest, latest = NEVER, -NEVER
-    for place in range(asked.first_team, asked.first_team + asked.teams):
+    for place in range(condition.first_team, condition.first_team + condition.teams):
         team = world.plan.teams[world.plan.lists[place]]
         for member in range(team.first_member, team.first_member + team.members):
-            if not can_be_taken_from(world, member, case):
+            if not can_be_taken_from(world, member, case, overtime):
                 continue
             other = world.members[member].case
             priority, began = world.cases[other].priority, world.members[member].taken_at
@@ -299,10 +346,10 @@ def is_any_touched(world: World, pool: int) -> bool:
 def can_begin_at_once(world: World, case: int, line: int) -> bool:
     """Say whether a case that comes to a line need not wait: nobody is before it and all is there."""
     rules = world.plan.lines[line]
-    if rules.min_wait > 0.0 or world.lines[line].first != NONE or world.clock[0].reserving > 0:
-        return False
-    if needs_person(world, case, rules.step) and busy_person(world, case, rules.step) != NONE:
-        return False
     if rules.pool == NONE:
         return True
+    if rules.min_wait > 0.0 or world.lines[line].first != NONE or world.clock[0].first_reserving != NONE:
+        return False
+    if busy_person(world, case, line) != NONE:
+        return False
     return not is_any_touched(world, rules.pool) and needs_can_be_met(world, rules.pool)

@@ -37,11 +37,15 @@ CLOCK = record(
     ("parties", "i8"),
     ("free_timer", "i8"),
     ("timers", "i8"),
+    ("free_booking", "i8"),
+    ("bookings", "i8"),
+    ("things_at_once", "i8"),
+    ("looked_at", "f8"),
     ("first_doing", "i8"),
     ("doings", "i8"),
     ("first_touched", "i8"),
     ("serve_first", "i8"),
-    ("reserving", "i8"),
+    ("first_reserving", "i8"),
     ("in_overtime", "i8"),
     ("next_entry", "i8"),
     ("interval", "i8"),
@@ -96,6 +100,9 @@ CASE = record(
     ("line", "i8"),
     ("stands", "i8"),
     ("to", "i8"),
+    ("goal", "i8"),
+    ("ways_chosen", "i8"),
+    ("ways_taken", "i8"),
     ("weight", "i8"),
     ("is_outside", "i8"),
 )
@@ -103,7 +110,8 @@ CASE = record(
 by the discipline; `next`, `prev`, `child` link it to others in a line; `person` is whom it waits for;
 `absent` and `walking` count its members who are away or still coming; `waited` says that this visit
 had to wait, `in_work` that all its needs here are met, `expected` that a place in the line is kept
-for it; `link` and `to` are the way on, once chosen; `is_outside` that it is blocked before its first
+for it; `link` and `to` are the way on, once chosen, and `goal` the step whose line decides whether it is
+blocked; of `ways_chosen` ahead it has taken `ways_taken`; `is_outside` that it is blocked before its first
 step; `weight` how many cases it stands for."""
 
 EVENT = record(("time", "f8"), ("order", "i8"), ("token", "i8"), ("kind", "i8"), ("subject", "i8"))
@@ -134,6 +142,8 @@ POOL_STATE = record(
     ("team", "i8"),
     ("closed", "i8"),
     ("shut", "i8"),
+    ("next_reserving", "i8"),
+    ("prev_reserving", "i8"),
 )
 """`first` is the heap of its lines; `waiting` ask for it, `charged` of them pay with their minutes for
 what is missing now: `cause`, of `team`. `shut` says that its hours are over."""
@@ -148,9 +158,13 @@ TEAM_STATE = record(
     ("first", "i8"),
     ("last", "i8"),
     ("idle", "i8"),
+    ("idle_in_overtime", "i8"),
     ("on_break", "i8"),
+    ("on_break_in_overtime", "i8"),
     ("interrupted", "i8"),
+    ("interrupted_in_overtime", "i8"),
     ("rostered", "i8"),
+    ("rostered_in_overtime", "i8"),
     ("working", "i8"),
     ("first_ask", "i8"),
     ("next_touched", "i8"),
@@ -161,22 +175,20 @@ TEAM_STATE = record(
     ("uses", "i8"),
 )
 
-ROW_STATE = record(
-    ("staying", "i8"), ("awaited", "i8"), ("cutoff", "i8"), ("token", "i8"), ("on_shift", "i8"), ("until", "f8")
-)
-"""`awaited` are the cases that waited when the shift ended (turn up to `cutoff`) and still do."""
+ROW_STATE = record(("staying", "i8"), ("awaited", "i8"), ("token", "i8"), ("on_shift", "i8"), ("until", "f8"))
+"""`awaited` are the cases that waited when the shift ended and are not yet done."""
 
 MEMBER = record(
     ("since", "f8"),
     ("taken_at", "f8"),
     ("rank", "f8"),
     ("used", "f8"),
-    ("break_due", "f8"),
     ("break_length", "f8"),
-    ("stop_due", "f8"),
+    ("break_until", "f8"),
     ("stop_length", "f8"),
-    ("over_at", "f8"),
-    ("late", "f8"),
+    ("stop_until", "f8"),
+    ("walk_ends", "f8"),
+    ("walk_left", "f8"),
     ("order", "i8"),
     ("token", "i8"),
     ("walk_token", "i8"),
@@ -200,16 +212,30 @@ MEMBER = record(
     ("in_overtime", "i8"),
     ("shift_over", "i8"),
     ("rest", "i8"),
-    ("stop_rule", "i8"),
-    ("first_wear", "i8"),
+    ("owed_rest", "i8"),
+    ("owes_break", "i8"),
+    ("owes_interruption", "i8"),
+    ("break_follows", "i8"),
+    ("covers", "i8"),
     ("step", "i8"),
 )
-"""`first` and `last` are the cases that wait for this very member; `break_due` and `stop_due` what it
-still owes (NEVER for nothing), `rest` the roster's break that it is or will be on; `step` is where
-its case took it."""
+"""`first` and `last` are the cases that wait for this very member. What it owes: a break (`owed_rest`) of
+`break_length`, or at least until `break_until`; interruptions of `stop_length`, or at least until
+`stop_until`. `break_follows` says that the break came due while it was away; `rest` is the break that
+it is on; `walk_left` what is left of its way to its case; `covers` the need that it meets as one kept
+from before; `step` where its case took it."""
 
-WEAR = record(("left", "f8"), ("since", "f8"), ("token", "i8"), ("draws", "i8"), ("interrupt", "i8"), ("member", "i8"))
-"""How much is left until the next interruption, of a member or (NONE) of the whole team."""
+WEAR = record(
+    ("left", "f8"),
+    ("since", "f8"),
+    ("token", "i8"),
+    ("draws", "i8"),
+    ("waits", "i8"),
+    ("interrupt", "i8"),
+    ("member", "i8"),
+)
+"""How much is left until the next interruption, of a member or (NONE) of the whole team; `waits` says that it
+starts anew when its interruption is over."""
 
 STEP_STATE = record(
     ("turn", "i8"), ("place_turn", "i8"), ("quota", "i8"), ("token", "i8"), ("shut", "i8"), ("here", "i8")
@@ -231,11 +257,18 @@ SOURCE = record(
     ("occasion", "i8"),
     ("date", "i8"),
     ("day", "i8"),
+    ("pending", "i8"),
+    ("all_planned", "i8"),
     ("over", "i8"),
-    ("due", "f8"),
+    ("luck", "u8"),
+    ("appointed_at", "f8"),
     ("mass", "f8"),
 )
-"""A stream's progress: cases made, gaps drawn, cases of the group still to come."""
+"""A stream's progress: cases made, gaps drawn, cases of the group still to come; `pending` occasions
+are scheduled, `luck` and `appointed_at` are of the one that has just come."""
+
+BOOKING = record(("luck", "u8"), ("appointed_at", "f8"), ("next", "i8"))
+"""An appointment that will be kept: whose luck the case brings, and when its slot begins."""
 
 PARTY = record(
     ("owner", "i8"),
@@ -307,7 +340,7 @@ class World(Bundle):
     cases: np.recarray  # CASE, grows
     minutes: np.ndarray  # f8, (cases × MINUTE_COLUMNS), grows with the cases
     extras: np.ndarray  # f8, (cases × [traits, marks of spans]), grows with the cases
-    memory: np.ndarray  # i8, (cases × [remembered members, counted visits]), grows with the cases
+    memory: np.ndarray  # i8, (cases × [remembered members, visits, rows that stay, ways ahead]), grows with the cases
     events: np.recarray  # EVENT, a binary heap, grows
     agenda: np.recarray  # DOING, a ring, grows
     lines: np.recarray  # LINE_STATE, one per step
@@ -327,6 +360,7 @@ class World(Bundle):
     sources: np.recarray  # SOURCE
     parties: np.recarray  # PARTY, grows
     timers: np.recarray  # TIMER, grows
+    bookings: np.recarray  # BOOKING, grows
     deadlines: np.recarray  # DEADLINE_STATE
     levels: np.recarray  # LEVEL, (steps of the document, types, rooms) × [line, inside]
     level_minutes: np.ndarray  # f8, (levels × LEVEL_BINS), how long each value held

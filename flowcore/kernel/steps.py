@@ -1,5 +1,7 @@
 """What happens to a case when it comes to a step, by the step's kind, and how it gives up waiting there."""
 
+import numpy as np
+
 from flowcore.kernel.accounts import book_minutes, change_inside_step, turn_to
 from flowcore.kernel.compiled import part
 from flowcore.kernel.deadlines import meet_deadlines, pass_point, start_deadlines
@@ -41,13 +43,13 @@ from flowcore.kernel.kinds import (
     WAS_HELD,
 )
 from flowcore.kernel.ledger import note
-from flowcore.kernel.lines import join_line, leave_line, line_for, stand_blocked, take_a_stand
+from flowcore.kernel.lines import be_awaited_no_more, join_line, leave_line, line_for, stand_blocked, take_a_stand
 from flowcore.kernel.parallel import end_branch, fork, reach_join, wait_for_batch
 from flowcore.kernel.queues import append
-from flowcore.kernel.routing import choose_place, is_full, is_instant, raise_signal
-from flowcore.kernel.serving import busy_person, can_begin_at_once, is_any_touched, pre_empt
+from flowcore.kernel.routing import at_one_place, is_full, is_instant, raise_signal, set_traits
+from flowcore.kernel.serving import can_begin_at_once, is_any_touched
 from flowcore.kernel.state import VISIT_MINUTES, World
-from flowcore.kernel.tokens import companion_of, depart, free_token, set_traits
+from flowcore.kernel.tokens import companion_of, depart, free_token
 from flowcore.kernel.work import begin, let_go_of
 
 
@@ -62,7 +64,7 @@ def enter(world: World, case: int) -> None:
     line = NONE
     if step.kind == SERVE:
         line = line_for(world, case, who.step)
-        if must_wait_for_others(world, step.preempts, line):
+        if must_wait_for_others(world, line):
             do_first(world, ENTER, case)
             world.clock[0].serve_first = 1
             return
@@ -88,10 +90,10 @@ def enter(world: World, case: int) -> None:
 
 
 @part
-def must_wait_for_others(world: World, preempts: int, line: int) -> bool:
-    """Say whether those who wait must be served before one more comes: it may find the line full or pre-empt."""
+def must_wait_for_others(world: World, line: int) -> bool:
+    """Say whether those who wait must be served before one more comes, who may find the line full."""
     rules = world.plan.lines[line]
-    if rules.pool == NONE or (rules.most == NONE and preempts == 0):
+    if rules.pool == NONE or rules.most == NONE:
         return False
     return is_any_touched(world, rules.pool)
 
@@ -132,7 +134,6 @@ def ask_for_work(world: World, case: int, line: int) -> None:
     """Let a case begin at once, or wait, or go elsewhere where the line is too long."""
     who = world.cases[case]
     who.line = line
-    step = world.plan.steps[who.step]
     rules = world.plan.lines[line]
     room = world.rooms[rules.room]
     if who.expected:
@@ -147,18 +148,10 @@ def ask_for_work(world: World, case: int, line: int) -> None:
         else:
             wait_outside(world, case, line)
         return
-    if can_begin_at_once(world, case, line) or (step.preempts and pre_empt(world, case)):
+    if can_begin_at_once(world, case, line):
         begin(world, case)
-        return
-    if step.coverable:
-        find_person(world, case)
-    join_line(world, case, False)
-
-
-@part
-def find_person(world: World, case: int) -> None:
-    """Note the particular member whom a case has to wait for, if any is busy."""
-    world.cases[case].person = busy_person(world, case, world.cases[case].step)
+    else:
+        join_line(world, case, False)
 
 
 @part
@@ -169,7 +162,7 @@ def wait_outside(world: World, case: int, line: int) -> None:
     step = world.plan.steps[who.step]
     world.step_tally[step.document].arrived -= 1
     who.is_outside = 1
-    who.to = who.step
+    who.goal = who.step
     stand_blocked(world, case, line)
 
 
@@ -185,6 +178,8 @@ def leave_uncounted(world: World, case: int) -> None:
         world.cause_minutes[document, account] += spent
         world.minutes[case, VISIT_MINUTES + account] = 0.0
     who.waited = 0
+    if world.plan.run[0].awaiting > 0:
+        be_awaited_no_more(world, case)
     change_inside_step(world, who.step, -1)
     world.steps[who.step].here -= 1
 
@@ -201,9 +196,20 @@ def give_up(world: World, case: int, to: int, why: int) -> None:
     else:
         tally.abandoned += 1
     leave_uncounted(world, case)
-    who.step = choose_place(world, case, to) if world.plan.steps[to].places > 1 else to
+    let_go_of(world, case, world.plan.steps[who.step].document, False)
+    come_by_side_way(world, case, to)
     who.work_left = -1.0
     do_next(world, ENTER, case)
+
+
+@part
+def come_by_side_way(world: World, case: int, to: int) -> None:
+    """Let a case come to another step than its ways lead to; within a loop it brings other luck from there on."""
+    who = world.cases[case]
+    circle = world.plan.steps[who.step].circle
+    who.step = at_one_place(world, case, to)
+    if circle != NONE and world.plan.steps[who.step].circle == circle:
+        who.laps += 1
 
 
 @part
@@ -220,8 +226,6 @@ def lose_patience(world: World, case: int, token: int) -> None:
 def ripen(world: World, case: int, token: int) -> None:
     """Let a case whose minimum time in the line is over be called."""
     if world.cases[case].token == token:
-        if world.plan.steps[world.cases[case].step].coverable:
-            find_person(world, case)
         take_a_stand(world, case)
 
 
@@ -285,9 +289,9 @@ def miss_deadline(world: World, timer: int, token: int) -> None:
         world.deadlines[here.deadline].missed += 1
     here.missed += 1
     if plan.send != NONE:
-        luck = chain(chain(who.luck, plan.key), here.missed)
+        luck = chain(chain(who.luck, plan.key), np.uint64((who.laps << 32) | here.missed))
         errand = companion_of(world, case, luck, ERRAND)
-        world.cases[errand].step = plan.send
+        world.cases[errand].step = at_one_place(world, errand, plan.send)
         note(world, SENT, case, who.step, NONE)
         do_next(world, ENTER, errand)
         if plan.every > 0.0:

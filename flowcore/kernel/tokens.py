@@ -6,17 +6,14 @@ from flowcore.kernel.accounts import change_inside
 from flowcore.kernel.causes import touch
 from flowcore.kernel.compiled import part
 from flowcore.kernel.deadlines import stop_all_timers
-from flowcore.kernel.draws import key_for
 from flowcore.kernel.kinds import (
     DEPARTED,
-    FOR_TRAIT,
     MOVING,
     NEVER,
     NONE,
     NOWHERE,
 )
 from flowcore.kernel.ledger import note, write_departure
-from flowcore.kernel.samples import sample
 from flowcore.kernel.state import MINUTE_COLUMNS, World
 from flowcore.kernel.work import let_go_of
 
@@ -43,6 +40,9 @@ def new_token(world: World) -> int:
     who.place = NONE
     who.link = NONE
     who.to = NONE
+    who.goal = NONE
+    who.ways_chosen = 0
+    who.ways_taken = 0
     who.line = NONE
     who.laps = 0
     who.circle = NONE
@@ -67,7 +67,7 @@ def new_token(world: World) -> int:
     run = world.plan.run[0]
     for column in range(run.names):
         world.memory[case, column] = NONE
-    for column in range(run.names, run.names + run.counters):
+    for column in range(run.names, world.memory.shape[1]):
         world.memory[case, column] = 0
     return case
 
@@ -101,25 +101,12 @@ def companion_of(world: World, case: int, luck: np.uint64, kind: int) -> int:
     one.circle = other.circle
     one.token_kind = kind
     one.weight = 0
-    for trait in range(world.plan.run[0].traits):
+    run = world.plan.run[0]
+    for trait in range(run.traits):
         world.extras[child, trait] = world.extras[case, trait]
-    for column in range(world.memory.shape[1]):
+    for column in range(run.names + run.counters):
         world.memory[child, column] = world.memory[case, column]
     return child
-
-
-@part
-def set_traits(world: World, case: int, first: int, count: int) -> None:
-    """Write traits of a case, as a list of STARTs says."""
-    for number in range(first, first + count):
-        start = world.plan.starts[number]
-        value = start.value
-        if start.distribution != NONE:
-            key = key_for(world, case, start.key, FOR_TRAIT)
-            value = sample(world.plan.numbers, world.plan.distributions[start.distribution], key)
-        if start.add:
-            value += world.extras[case, start.trait]
-        world.extras[case, start.trait] = value
 
 
 @part

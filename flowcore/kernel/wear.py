@@ -2,16 +2,19 @@
 
 from flowcore.kernel.compiled import part
 from flowcore.kernel.draws import wear_key
-from flowcore.kernel.events import schedule
+from flowcore.kernel.events import do_first, schedule
 from flowcore.kernel.kinds import (
     BY_CASES,
     BY_CLOCK,
     BY_WORKING,
     EACH,
+    FINISH,
     INTERRUPTION_DUE,
     NONE,
     RANK_ROSTER,
+    STRIKE,
     WHOLE_TEAM,
+    WORKING,
 )
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
@@ -23,11 +26,27 @@ def wind_up(world: World, wear: int, pause: float) -> None:
     clock = world.wear[wear]
     interrupt = world.plan.interrupts[clock.interrupt]
     left = sample(world.plan.numbers, world.plan.distributions[interrupt.after], wear_key(world, wear))
-    clock.left = max(1.0, round(left)) if interrupt.measure == BY_CASES else left
+    clock.left = max(1.0, round(left)) if interrupt.measure == BY_CASES else max(0.0, left)
     clock.token += 1
+    clock.waits = 0
     clock.since = world.clock[0].now
     if interrupt.measure == BY_CLOCK:
-        schedule(world, world.clock[0].now + pause + left, RANK_ROSTER, INTERRUPTION_DUE, wear, clock.token)
+        schedule(world, clock.since + pause + clock.left, RANK_ROSTER, INTERRUPTION_DUE, wear, clock.token)
+    elif interrupt.measure == BY_WORKING:
+        run_on(world, wear)
+
+
+@part
+def run_on(world: World, wear: int) -> None:
+    """Schedule when a clock of working time comes due, as fast as it runs now."""
+    clock = world.wear[wear]
+    plan = world.plan.interrupts[clock.interrupt]
+    speed = world.teams[plan.team].working
+    if clock.member != NONE:
+        speed = int(world.members[clock.member].state == WORKING)
+    if speed > 0:
+        due = world.clock[0].now + clock.left / speed
+        schedule(world, due, RANK_ROSTER, INTERRUPTION_DUE, wear, clock.token)
 
 
 @part
@@ -39,44 +58,21 @@ def wear_of(world: World, member: int, interrupt: int) -> int:
 
 
 @part
-def change_wear(world: World, member: int, measure: int, begins: bool) -> None:
-    """Let the clocks that run while a member works go on or stand still."""
+def change_working_clocks(world: World, member: int, before: int) -> None:
+    """Let the clocks of working time run on: `before` of the team worked until now, and this member begins or ends."""
     team = world.plan.teams[world.members[member].team]
     now = world.clock[0].now
     for number in range(team.first_interruption, team.first_interruption + team.interruptions):
         plan = world.plan.interrupts[number]
-        if plan.measure != measure or plan.strikes != EACH:
+        if plan.measure != BY_WORKING:
             continue
         wear = wear_of(world, member, number)
         clock = world.wear[wear]
-        clock.token += 1
-        if begins:
-            clock.since = now
-            schedule(world, now + clock.left, RANK_ROSTER, INTERRUPTION_DUE, wear, clock.token)
-        else:
-            clock.left = max(0.0, clock.left - (now - clock.since))
-
-
-@part
-def team_wears_on(world: World, team: int, working: int) -> None:
-    """Let the clocks of the whole team's working time run as fast as members work.
-
-    `working` is 1 where a member has just begun and 0 where one has just ended.
-    """
-    plan = world.plan.teams[team]
-    now = world.clock[0].now
-    many = world.teams[team].working
-    before = many - 1 if working else many + 1
-    for number in range(plan.first_interruption, plan.first_interruption + plan.interruptions):
-        interrupt = world.plan.interrupts[number]
-        if interrupt.measure != BY_WORKING or interrupt.strikes != WHOLE_TEAM:
-            continue
-        clock = world.wear[interrupt.first_wear]
-        clock.left = max(0.0, clock.left - (now - clock.since) * before)
+        speed = before if plan.strikes == WHOLE_TEAM else int(world.members[member].state != WORKING)
+        clock.left = max(0.0, clock.left - (now - clock.since) * speed)
         clock.since = now
         clock.token += 1
-        if many > 0:
-            schedule(world, now + clock.left / many, RANK_ROSTER, INTERRUPTION_DUE, interrupt.first_wear, clock.token)
+        run_on(world, wear)
 
 
 @part
@@ -90,22 +86,28 @@ def count_case(world: World, member: int) -> None:
         clock = world.wear[wear]
         clock.left -= 1.0
         if clock.left == 0.0 and world.plan.interrupts[number].strikes == EACH:
-            owe_interruption(world, member, wear)
+            owe_interruption(world, member, wear, length_of(world, wear))
+            wind_up(world, wear, 0.0)
         elif clock.left == 0.0:
-            clock.token += 1
-            schedule(world, world.clock[0].now, RANK_ROSTER, INTERRUPTION_DUE, wear, clock.token)
+            do_first(world, STRIKE, wear)
 
 
 @part
-def owe_interruption(world: World, member: int, wear: int) -> None:
-    """Let a member owe an interruption from now on, of a length that is drawn now."""
-    who = world.members[member]
+def length_of(world: World, wear: int) -> float:
+    """Return how long the interruption that is due lasts."""
     interrupt = world.plan.interrupts[world.wear[wear].interrupt]
-    length = world.plan.distributions[interrupt.length]
-    who.stop_due = world.clock[0].now
-    who.stop_length = sample(world.plan.numbers, length, wear_key(world, wear))
-    who.stop_rule = interrupt.rule
-    who.first_wear = wear
+    return max(0.0, sample(world.plan.numbers, world.plan.distributions[interrupt.length], wear_key(world, wear)))
+
+
+@part
+def owe_interruption(world: World, member: int, wear: int, length: float) -> None:
+    """Let a member owe an interruption from now on: of its full length, or until it would have ended."""
+    who = world.members[member]
+    who.owes_interruption = 1
+    if world.plan.interrupts[world.wear[wear].interrupt].rule == FINISH:
+        who.stop_length += length
+    else:
+        who.stop_until = max(who.stop_until, world.clock[0].now + length)
 
 
 @part
@@ -117,8 +119,9 @@ def wind_all_up(world: World) -> None:
 
 @part
 def wind_up_again(world: World, member: int) -> None:
-    """Start a member's clocks by the clock anew when an interruption of its own is over."""
-    who = world.members[member]
-    if who.first_wear != NONE:
-        wind_up(world, who.first_wear, 0.0)
-        who.first_wear = NONE
+    """Start anew those of a member's own clocks by the clock that wait for the end of an interruption."""
+    team = world.plan.teams[world.members[member].team]
+    for number in range(team.first_interruption, team.first_interruption + team.interruptions):
+        wear = wear_of(world, member, number)
+        if world.plan.interrupts[number].strikes == EACH and world.wear[wear].waits:
+            wind_up(world, wear, 0.0)

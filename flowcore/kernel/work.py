@@ -2,6 +2,7 @@
 
 from flowcore.kernel.absence import become_free, cause_of_absence
 from flowcore.kernel.accounts import turn_to
+from flowcore.kernel.causes import touch
 from flowcore.kernel.compiled import part
 from flowcore.kernel.deadlines import meet_deadlines
 from flowcore.kernel.draws import key_for
@@ -23,11 +24,10 @@ from flowcore.kernel.kinds import (
     RANK_WORK,
     RESUMED,
     WAITING,
-    WALKING,
     WORKING,
 )
 from flowcore.kernel.ledger import note
-from flowcore.kernel.lines import join_line, line_for
+from flowcore.kernel.lines import join_line, line_for, work_distribution
 from flowcore.kernel.members import is_absent, is_kept, release, set_state, take_member, take_pool
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
@@ -40,6 +40,7 @@ def begin(world: World, case: int) -> None:
     who = world.cases[case]
     step = world.plan.steps[who.step]
     if step.coverable:
+        let_kept_cover(world, case)
         take_persons(world, case)
     pool = world.plan.lines[who.line].pool
     if pool != NONE:
@@ -67,6 +68,23 @@ def take_persons(world: World, case: int) -> None:
 
 
 @part
+def let_kept_cover(world: World, case: int) -> None:
+    """Let the people whom a case has kept be known by the names of the needs that they meet, and kept as those say."""
+    line_for(world, case, world.cases[case].step)
+    member = world.cases[case].first_held
+    while member != NONE:
+        who = world.members[member]
+        if who.covers != NONE:
+            need = world.plan.needs[who.covers]
+            if need.name != NONE:
+                who.name = need.name
+                world.memory[case, need.name] = member
+            if need.keep_until != NONE:
+                who.keep_until = need.keep_until
+        member = who.next_held
+
+
+@part
 def start_work(world: World, case: int) -> None:
     """Let the work on a case begin or go on, unless one of its members is away."""
     who = world.cases[case]
@@ -77,11 +95,22 @@ def start_work(world: World, case: int) -> None:
     if is_new:
         who.work_left = draw_work(world, case)
     pace = pace_of(world, case)
+    if world.clock[0].first_reserving != NONE:
+        touch_teams_of_people(world, case)
     turn_to(world, case, AT_WORK, NONE)
     note(world, BEGAN if is_new else RESUMED, case, who.step, who.first_held)
     who.token += 1
     who.ends_at = world.clock[0].now + who.work_left / pace
     schedule(world, who.ends_at, RANK_WORK, END_OF_WORK, case, who.token)
+
+
+@part
+def touch_teams_of_people(world: World, case: int) -> None:
+    """Look again at the teams of a case's people: one who waits may displace it."""
+    member = world.cases[case].first_held
+    while member != NONE:
+        touch(world, world.members[member].team)
+        member = world.members[member].next_held
 
 
 @part
@@ -95,19 +124,6 @@ def pace_of(world: World, case: int) -> float:
             slowest = min(slowest, team.pace)
         member = world.members[member].next_held
     return 1.0 if slowest == NEVER else slowest
-
-
-@part
-def work_distribution(world: World, case: int) -> int:
-    """Return which distribution a case's work at its step has: by trait, else by type."""
-    who = world.cases[case]
-    step = world.plan.steps[who.step]
-    for number in range(step.trait_times):
-        entry = step.first_trait_time + 3 * number
-        trait = world.plan.lists[entry]
-        if int(world.extras[case, trait]) == world.plan.lists[entry + 1]:
-            return world.plan.lists[entry + 2]
-    return world.plan.lists[step.times + who.type]
 
 
 @part
@@ -161,8 +177,8 @@ def arrive_at_case(world: World, member: int) -> None:
     case = who.case
     here = world.cases[case]
     here.walking -= 1
-    if who.state == WALKING:
-        set_state(world, member, WORKING)
+    who.walk_left = 0.0
+    set_state(world, member, WORKING)
     if here.walking == 0 and here.in_work:
         start_work(world, case)
 

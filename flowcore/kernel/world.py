@@ -33,6 +33,14 @@ class StandStill(Exception):
         self.world = world
 
 
+class EndlessInstant(Exception):
+    """Raised where so much happens at one instant that the clock will never go on."""
+
+    def __init__(self, world: s.World) -> None:
+        super().__init__("Time stands still.")
+        self.world = world
+
+
 def new_ledger() -> Ledger:
     """Return a ledger with little room; it grows as it is used."""
     return Ledger(
@@ -73,7 +81,7 @@ def new_world(plan: p.Plan, seed: int, replication: int, ledger: Ledger) -> s.Wo
         cases=_blank(0, s.CASE),
         minutes=np.zeros((0, s.MINUTE_COLUMNS)),
         extras=np.zeros((0, int(run.traits + s.SPAN_MARKS * run.spans))),
-        memory=np.zeros((0, int(run.names + run.counters)), np.int64),
+        memory=np.zeros((0, int(run.names + run.counters + run.awaiting + 2 * run.ways_ahead)), np.int64),
         events=_blank(_FIRST_ROWS, s.EVENT),
         agenda=_blank(64, s.DOING),
         lines=_blank(len(plan.lines), s.LINE_STATE),
@@ -93,6 +101,7 @@ def new_world(plan: p.Plan, seed: int, replication: int, ledger: Ledger) -> s.Wo
         sources=_blank(len(plan.streams), s.SOURCE),
         parties=_blank(0, s.PARTY),
         timers=_blank(0, s.TIMER),
+        bookings=_blank(0, s.BOOKING),
         deadlines=_blank(len(plan.deadlines), s.DEADLINE_STATE),
         levels=_blank(levels, s.LEVEL),
         level_minutes=np.zeros((levels, s.LEVEL_BINS)),
@@ -108,7 +117,7 @@ def new_world(plan: p.Plan, seed: int, replication: int, ledger: Ledger) -> s.Wo
         notes=ledger.notes,
     )
     _set_up(world)
-    world = _with_more_timers(_with_more_parties(_with_more_cases(world)))
+    world = _with_more_bookings(_with_more_timers(_with_more_parties(_with_more_cases(world))))
     with np.errstate(over="ignore"):
         open_up(world, np.uint64(seed), np.uint64(replication))
     return world
@@ -118,7 +127,7 @@ def _set_up(world: s.World) -> None:
     """Let all heads be empty, all members off, and everything open that no timeline opens."""
     plan = world.plan
     clock = world.clock[0]
-    for name in ("free_case", "free_party", "free_timer", "first_touched"):
+    for name in ("free_case", "free_party", "free_timer", "free_booking", "first_touched", "first_reserving"):
         clock[name] = k.NONE
     clock.doors_open = 1
     clock.trace_until = np.inf
@@ -131,10 +140,8 @@ def _set_up(world: s.World) -> None:
     world.teams.first_ask[:] = k.NONE
     world.teams.first_attending[:] = k.NONE
     world.members.team[:] = np.repeat(np.arange(len(plan.teams)), plan.teams.members)
-    for name in ("row", "case", "keep_until", "name", "last_type", "place", "step", "rest", "first_wear"):
+    for name in ("row", "case", "keep_until", "name", "last_type", "place", "step", "rest", "covers"):
         world.members[name][:] = k.NONE
-    world.members.break_due[:] = k.NEVER
-    world.members.stop_due[:] = k.NEVER
     for number, row in enumerate(plan.rows):
         world.members.row[row.first_member : row.first_member + row.members] = number
     for team in plan.teams:
@@ -165,7 +172,7 @@ def _wear(plan: p.Plan) -> np.recarray:
         team = plan.teams[interrupt.team]
         members = range(team.first_member, team.first_member + team.members)
         for member in members if interrupt.strikes == k.EACH else [k.NONE]:
-            rows.append((0.0, 0.0, 0, 0, number, member))
+            rows.append((0.0, 0.0, 0, 0, 0, number, member))
     return np.array(rows, s.WEAR).view(np.recarray)
 
 
@@ -173,17 +180,19 @@ def go_until(world: s.World, until: float, budget: int) -> tuple[s.World, bool]:
     """Do at most `budget` things up to a time; return the world and whether it got there.
 
     The world returned is the one given, or a roomier copy of it. A run that its stop rule has ended
-    stays at the time of its end. Raises StandStill.
+    stays at the time of its end. Raises StandStill and EndlessInstant.
     """
     world.clock[0].until = until
     with np.errstate(over="ignore"):
         code = advance(world, budget)
-    while code not in (k.ENDED, k.PAUSED, k.STANDS_STILL):
+    while code not in (k.ENDED, k.PAUSED, k.STANDS_STILL, k.GOES_ROUND):
         world = _ROOM[code](world)
         with np.errstate(over="ignore"):
             code = advance(world, budget)
     if code == k.STANDS_STILL:
         raise StandStill(world)
+    if code == k.GOES_ROUND:
+        raise EndlessInstant(world)
     return world, code == k.ENDED
 
 
@@ -266,6 +275,10 @@ def _with_more_timers(world: s.World) -> s.World:
     return replace(world, timers=_with_more(world, world.timers, "next", "free_timer"))
 
 
+def _with_more_bookings(world: s.World) -> s.World:
+    return replace(world, bookings=_with_more(world, world.bookings, "next", "free_booking"))
+
+
 def _with_more_doings(world: s.World) -> s.World:
     """Make a larger agenda, a power of two long, with what is on it from its start."""
     clock = world.clock[0]
@@ -288,4 +301,5 @@ _ROOM = {
     k.NEEDS_AGENDA: _with_more_doings,
     k.NEEDS_PARTIES: _with_more_parties,
     k.NEEDS_TIMERS: _with_more_timers,
+    k.NEEDS_BOOKINGS: _with_more_bookings,
 }

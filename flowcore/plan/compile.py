@@ -8,9 +8,10 @@ import numpy as np
 from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
 from flowcore.kernel.world import MOST_SERIES_CELLS, series_columns, series_rows
+from flowcore.plan.ahead import Ahead
 from flowcore.plan.checkpoints import Checkpoints
 from flowcore.plan.circles import find_circles
-from flowcore.plan.keys import stable_key
+from flowcore.plan.keys import link_names, stable_key
 from flowcore.plan.layout import Layout, PlannedStep
 from flowcore.plan.lines import LineCompiler
 from flowcore.plan.needs import NeedCompiler, all_needs
@@ -19,8 +20,7 @@ from flowcore.plan.site import walking_minutes
 from flowcore.plan.store import Store, records
 from flowcore.plan.streams import StreamCompiler, TraitStarts, type_records
 from flowcore.plan.teams import CalendarTable, Entry, TeamCompiler, openings, timeline_records, timetable
-from flowcore.study import Study, links_of, minutes, shares_of
-from flowcore.study.distributions import mean_of
+from flowcore.study import Study, links_of, minutes, shares_of, side_ways
 from flowcore.study.rules import conditions_of
 from flowcore.study.steps import (
     Choose,
@@ -98,6 +98,7 @@ class _StudyCompiler:
         self.checkpoints = Checkpoints(study, self.layout, self.store)
         self.links: list[tuple[object, ...]] = []
         self.timeline: list[Entry] = list(self.staff.timeline)
+        self.ahead = Ahead(self.layout)
 
     def _rooms(self) -> dict[str, int]:
         """Return the places whose capacity matters, each with the number of its team of room."""
@@ -112,8 +113,7 @@ class _StudyCompiler:
 
     def plan(self) -> p.Plan:
         """Return the plan."""
-        ways = [[to for _, to in self.layout.links(number)] for number in range(len(self.layout.steps))]
-        circles, closes = find_circles(ways)
+        circles, closes = self._circles()
         steps = [
             self._step(number, planned, circles[number], closes[number])
             for number, planned in enumerate(self.layout.steps)
@@ -154,12 +154,29 @@ class _StudyCompiler:
         plan.run.folds[0] = series_columns(plan) * series_rows(plan) > MOST_SERIES_CELLS
         return plan
 
+    def _circles(self) -> tuple[list[int], list[list[bool]]]:
+        """Return each step's loop and which ways close one; ways by which a case is sent aside are parts of loops."""
+        numbers = range(len(self.layout.steps))
+        ways = [[to for _, to in self.layout.links(number)] for number in numbers]
+        aside = [self._aside(self.layout.steps[number]) for number in numbers]
+        circles, closes = find_circles([[*ways[number], *aside[number]] for number in numbers])
+        return circles, [closes[number][: len(ways[number])] for number in numbers]
+
+    def _aside(self, planned: PlannedStep) -> list[int]:
+        """Return the steps of the plan to which a case may be sent from a step otherwise than along its ways."""
+        if planned.escort is not None:
+            return []
+        diverts = [each.then.divert for each in self.study.deadlines if each.then.divert is not None]
+        waits_here = not isinstance(planned.step, Exit | Choose | Fork | SetTraits)
+        targets = [to for _, to in side_ways(planned.step)] + (diverts if waits_here else [])
+        return [copy for to in targets for copy in self.layout.copies[to]]
+
     def _step(self, number: int, planned: PlannedStep, circle: int, closes: list[bool]) -> tuple[object, ...]:
         """Return the fields of STEP in their order, and enter all that hangs on the step."""
         step = planned.step
         links = self.layout.links(number)
         fields: dict[str, object] = dict.fromkeys(p.STEP.names or (), k.NONE)
-        fields |= dict.fromkeys(("coverable", "needs", "is_travel", "keeps_people", "preempts", "abandoned"), 0)
+        fields |= dict.fromkeys(("coverable", "needs", "is_travel", "keeps_people", "abandoned"), 0)
         fields |= dict.fromkeys(("lets_go", "many", "raised", "starts", "begun", "met", "trait_times"), 0)
         fields |= {"cost": 0.0, "penalty": 0.0, "every": 0.0, "signal_first": 0.0, "first_raised": 0, "first_met": 0}
         fields |= {
@@ -172,8 +189,9 @@ class _StudyCompiler:
             "pick": self._pick(planned),
             "circle": circle,
             "place": k.NONE if planned.place is None else self.places[planned.place],
-            "places": len(self.layout.copies[step.id]) if planned.escort is None else 1,
-            "first_place": self.store.put(self.layout.copies[step.id]),
+            "places": len(self.layout.places_of(number)),
+            "first_place": self.store.put(self.layout.places_of(number)),
+            "looks_ahead": number in self.ahead.looking,
             "place_pick": _PLACE_PICK[step.pick_place],
             "place_shares": self.store.put_numbers(accumulate(option.share or 0.0 for option in step.places)),
             "visit_counter": self.counters.get(step.id, k.NONE) if planned.escort is None else k.NONE,
@@ -201,14 +219,18 @@ class _StudyCompiler:
         return k.BY_RULE if by_rule else k.BY_SHARE
 
     def _add_links(self, planned: PlannedStep, links: list[tuple[Link, int]], closes: list[bool]) -> None:
-        for (link, to), closing in zip(links, closes, strict=True):
+        if planned.escort is not None:
+            names = [self._name_of_escort(planned)]
+        else:
+            names = link_names(planned.step.id, [link.to for link, _ in links])
+        for (link, to), closing, name in zip(links, closes, names, strict=True):
             escorted = link.escort is not None
             walks = link.travel == "walk" and not escorted
             travel = k.NONE if link.travel in (None, "walk") or escorted else self.store.number_of(link.travel)
             own = planned.escort is None
             self.links.append(
                 (
-                    stable_key("links", f"{planned.step.id}/{link.to}"),
+                    stable_key("links", name),
                     to,
                     travel,
                     walks,
@@ -223,13 +245,16 @@ class _StudyCompiler:
         by_foot = link.travel in (None, "walk")
         time = "0 min" if by_foot or link.travel is None else link.travel
         fields = {
-            "key": stable_key("links", f"{planned.step.id}/{link.to}"),
+            "key": stable_key("links", self._name_of_escort(planned)),
             "kind": k.SERVE,
             "is_travel": 2 if link.travel == "walk" else 1,
             "times": self.store.put([self.store.number_of(time)] * len(self.types)),
-            "expected": self.store.put_numbers([0.0] * len(self.types)),
         }
         return fields | self._served(number, planned, None)
+
+    def _name_of_escort(self, planned: PlannedStep) -> str:
+        targets = [link.to for link in links_of(planned.step)]
+        return link_names(planned.step.id, targets)[planned.link]
 
     def _by_kind(self, number: int, planned: PlannedStep) -> dict[str, object]:
         step = planned.step
@@ -243,7 +268,7 @@ class _StudyCompiler:
         if isinstance(step, Fork):
             return {"join": self.layout.first[step.join]}
         if isinstance(step, SetTraits):
-            first, count = self.starts.add(step.traits)
+            first, count = self.starts.add(step.traits, step.id)
             return {"first_start": first, "starts": count}
         if isinstance(step, Exit):
             return {"abandoned": step.abandoned, "penalty": step.penalty}
@@ -256,7 +281,6 @@ class _StudyCompiler:
         if isinstance(step, Serve):
             fields["changeover"] = k.NONE if step.changeover is None else self.store.number_of(step.changeover)
             fields["keeps_people"] = step.when_blocked == "keeps-people"
-            fields["preempts"] = step.preempts
         holds = [
             number
             for number, other in enumerate(self.layout.steps)
@@ -266,7 +290,7 @@ class _StudyCompiler:
 
     def _served(self, number: int, planned: PlannedStep, step: Serve | None) -> dict[str, object]:
         asked = self.needs.asked_by(planned)
-        first = self.needs.put_needs(asked)
+        first = self.needs.put_needs(planned, asked)
         pools = self.needs.pools_of(planned, asked, first)
         line = self.lines.add(number, step, pools)
         coverable = self.needs.coverable(planned)
@@ -286,7 +310,6 @@ class _StudyCompiler:
             "first_trait_time": self.store.put(by_trait),
             "trait_times": len(by_trait) // 3,
             "times": self.store.put([self.store.number_of(time) for time in times_of_types]),
-            "expected": self.store.put_numbers([mean_of(time) for time in times_of_types]),
         }
 
     def _hold(self, number: int, step: Hold) -> dict[str, object]:
@@ -327,6 +350,8 @@ class _StudyCompiler:
             "traits": len(study.traits),
             "names": len(self.names),
             "counters": len(self.counters),
+            "awaiting": -(-self.staff.slots // 32),
+            "ways_ahead": self.ahead.most,
             "spans": len(study.spans),
             "places": len(self.places),
             "walks": self.store.put_numbers(walking_minutes(study.site).ravel()),
@@ -360,7 +385,7 @@ class _StudyCompiler:
             + 3 * members
             + 2 * ways
             + batch
-            + 2 * slots
+            + 3 * slots
             + int(max(counts, default=0.0))
             + len(plan.rests)
             + len(plan.span_points)

@@ -1,8 +1,8 @@
 """What steps ask for: needs, and the pools of lines that ask for exactly the same."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
-from itertools import combinations
+from dataclasses import dataclass, field, replace
+from itertools import combinations, product
 
 from flowcore.kernel import kinds as k
 from flowcore.plan.layout import Layout, PlannedStep
@@ -29,6 +29,7 @@ class Asked:
 class _PoolKey:
     needs: tuple[Asked, ...]
     reserve: bool
+    preempts: bool
     overtime: int
     calendar: str | None
 
@@ -69,9 +70,7 @@ class NeedCompiler:
     def __post_init__(self) -> None:
         documents = {step.id: number for number, step in enumerate(self.study.steps)}
         self._documents = documents
-        self._kept = {
-            team for need in all_needs(self.study) if need.keep_until is not None for team in teams_of(need, self.study)
-        }
+        self._keeping = [need for need in all_needs(self.study) if need.keep_until is not None]
 
     def asked_by(self, planned: PlannedStep) -> list[Asked]:
         """Return what a step of the plan asks for, room at its place last."""
@@ -94,43 +93,60 @@ class NeedCompiler:
         """Return, as bits, the needs that a case's own people may meet."""
         bits = 0
         for number, need in enumerate(planned.needs):
-            own = need.same_as is not None or self._kept & set(teams_of(need, self.study))
-            bits |= (1 << number) if own else 0
+            bits |= (1 << number) if self._most_covered(need) else 0
         return bits
 
-    def put_needs(self, asked: Sequence[Asked]) -> int:
+    def _most_covered(self, need: Need) -> int:
+        """Return how many of a need the case's own people may meet: one who is asked for, and all that it has kept."""
+        able = set(teams_of(need, self.study))
+        kept = sum(each.count for each in self._keeping if able & set(teams_of(each, self.study)))
+        return min(need.count, kept + (need.same_as is not None))
+
+    def put_needs(self, planned: PlannedStep, asked: Sequence[Asked]) -> int:
         """Enter a step's needs and return where they begin."""
+        covered = [self._most_covered(need) for need in planned.needs]
         first = len(self.rows)
-        for each in asked:
-            self.rows.append(
-                (each.count, self.store.put(each.teams), len(each.teams), each.name, each.same_as, each.keep_until)
-            )
+        for each, most in zip(asked, [*covered, *[0] * (len(asked) - len(covered))], strict=True):
+            self._put(each, most)
         return first
 
-    def pools_of(self, planned: PlannedStep, asked: Sequence[Asked], first: int) -> list[int]:
-        """Return a step's pools, one for each set of needs that the case's own people may meet."""
-        coverable = self.coverable(planned)
-        bits = [number for number in range(len(asked)) if coverable >> number & 1]
-        pools = []
-        for mask in range(1 << len(bits)):
-            met = {bit for turn, bit in enumerate(bits) if mask >> turn & 1}
-            pools.append(self._pool(planned, asked, [n for n in range(len(asked)) if n not in met], first))
-        return pools
+    def _put(self, each: Asked, most_covered: int) -> int:
+        row = (each.count, self.store.put(each.teams), len(each.teams), each.name, each.same_as, each.keep_until)
+        self.rows.append((*row, most_covered))
+        return len(self.rows) - 1
 
-    def _pool(self, planned: PlannedStep, asked: Sequence[Asked], left: list[int], first: int) -> int:
+    def pools_of(self, planned: PlannedStep, asked: Sequence[Asked], first: int) -> list[int]:
+        """Return a step's pools, one for each way in which the case's own people may meet its needs.
+
+        How many of the first need they meet changes fastest.
+        """
+        covered = [self._most_covered(need) for need in planned.needs]
+        most = [*covered, *[0] * (len(asked) - len(covered))]
+        ranges = [range(each + 1) for each in reversed(most)]
+        return [self._pool(planned, asked, tuple(reversed(covered)), first) for covered in product(*ranges)]
+
+    def _pool(self, planned: PlannedStep, asked: Sequence[Asked], covered: tuple[int, ...], first: int) -> int:
         step = planned.step
-        is_activity = isinstance(step, Serve | Delay) and planned.escort is None
+        activity = step if isinstance(step, Serve | Delay) and planned.escort is None else None
+        serve = activity if isinstance(activity, Serve) else None
+        lacking = [
+            (first + number, replace(each, count=each.count - met))
+            for number, (each, met) in enumerate(zip(asked, covered, strict=True))
+            if each.count > met
+        ]
         key = _PoolKey(
-            tuple(asked[number] for number in left),
-            isinstance(step, Serve) and step.reserve and planned.escort is None,
-            _OVERTIME[step.overtime] if isinstance(step, Serve | Delay) and is_activity else k.ALWAYS,
-            step.open if isinstance(step, Serve | Delay) and is_activity else None,
+            needs=tuple(need for _, need in lacking),
+            reserve=serve is not None and serve.reserve,
+            preempts=serve is not None and serve.preempts,
+            overtime=k.ALWAYS if activity is None else _OVERTIME[activity.overtime],
+            calendar=None if activity is None else activity.open,
         )
-        if not key.needs and key.calendar is None:
+        if not asked and key.calendar is None and (serve is None or serve.line.min_wait is None):
             return k.NONE
         if key not in self._numbers:
             self._numbers[key] = len(self.pools)
-            self._add_pool(key, [first + number for number in left])
+            whole = {first + number: each for number, each in enumerate(asked)}
+            self._add_pool(key, [n if whole[n] == need else self._put(need, 0) for n, need in lacking])
         return self._numbers[key]
 
     def _add_pool(self, key: _PoolKey, needs: list[int]) -> None:
@@ -151,8 +167,8 @@ class NeedCompiler:
                 self.store.put(teams),
                 mixed,
                 key.reserve,
+                key.preempts,
                 key.overtime,
-                k.NONE,
             )
         )
         self._asks += len(teams)

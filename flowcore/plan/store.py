@@ -6,7 +6,7 @@ import numpy as np
 
 from flowcore.kernel import plan as p
 from flowcore.plan.distributions import Row, row_of
-from flowcore.study.distributions import AnyDistribution
+from flowcore.study.distributions import AnyDistribution, mean_of
 
 
 def records(rows: Iterable[tuple[object, ...]], dtype: np.dtype[np.void]) -> np.recarray:
@@ -40,7 +40,7 @@ class Store:
         row, values = row_of(value)
         if (row, values) not in self._distributions:
             self._distributions[row, values] = len(self._rows)
-            self._rows.append((*row, self.put_numbers(values)))
+            self._rows.append((*row, mean_of(value), self.put_numbers(values)))
         return self._distributions[row, values]
 
     def distributions(self) -> np.recarray:

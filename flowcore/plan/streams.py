@@ -35,10 +35,10 @@ class TraitStarts:
         self._store = store
         self.rows: list[tuple[object, ...]] = []
 
-    def add(self, values: "Mapping[str, TraitStart | Add]") -> tuple[int, int]:
-        """Add what some traits become and return where it begins and how many they are."""
+    def add(self, values: "Mapping[str, TraitStart | Add]", at: str = "") -> tuple[int, int]:
+        """Add what some traits become, `at` a step or at the start; return where it begins and how many they are."""
         first = len(self.rows)
-        self.rows += [self._row(trait, value) for trait, value in values.items()]
+        self.rows += [self._row(trait, value, at) for trait, value in values.items()]
         return first, len(values)
 
     def defaults_with(self, values: dict[str, TraitStart]) -> tuple[int, int]:
@@ -46,9 +46,9 @@ class TraitStarts:
         own = {name: trait.start for name, (_, trait) in self._traits.items() if trait.start is not None}
         return self.add({**own, **values})
 
-    def _row(self, trait_id: str, value: "TraitStart | Add") -> tuple[object, ...]:
+    def _row(self, trait_id: str, value: "TraitStart | Add", at: str) -> tuple[object, ...]:
         number, trait = self._traits[trait_id]
-        key = stable_key("traits", trait_id)
+        key = stable_key("traits", f"{at}/{trait_id}" if at else trait_id)
         if isinstance(value, Add):
             return key, number, k.NONE, 1, value.add
         if isinstance(value, Categories):
@@ -119,8 +119,11 @@ class StreamCompiler:
             "limit": stream.limit or 0,
             "opens_at": -k.NEVER if stream.first is None else minutes_since(self._begin, stream.first),
             "shuts_at": k.NEVER if stream.last is None else minutes_since(self._begin, stream.last),
-            "hours": self._hours(stream),
-            "hour_mixes": len(stream.mix_by_hour),
+        }
+        hours = self._hours(stream)
+        fields |= {
+            "hours": self._store.put(hours),
+            "hour_mixes": len(hours) // 3,
         }
         if isinstance(stream, RandomStream):
             return fields | self._random(stream)
@@ -134,11 +137,13 @@ class StreamCompiler:
         shares = Counter({part.type: part.share for part in mix} or {self._types[0]: 1.0})
         return self._store.put_numbers(accumulate(shares[each] for each in self._types))
 
-    def _hours(self, stream: Stream) -> int:
+    def _hours(self, stream: Stream) -> list[int]:
+        """Return from when, until when and where the mixes by hour are; one over midnight is two."""
         entries: list[int] = []
         for part in stream.mix_by_hour:
-            entries += [minute_of_day(part.from_), minute_of_day(part.to), self._mix(part.mix)]
-        return self._store.put(entries)
+            begins, ends, mix = minute_of_day(part.from_), minute_of_day(part.to), self._mix(part.mix)
+            entries += [begins, ends, mix] if begins < ends else [begins, 1440, mix, 0, ends, mix]
+        return entries
 
     def _random(self, stream: RandomStream) -> dict[str, object]:
         if stream.chance is not None:

@@ -46,6 +46,7 @@ class TeamCompiler:
         self.timeline: list[Entry] = []
         self._members = 0
         self._wear = 0
+        self.slots = 0
         for team in study.teams:
             self._add_team(team)
         for place_id in rooms:
@@ -106,12 +107,18 @@ class TeamCompiler:
         for row in team.roster:
             index, first_break = len(self.rows), len(self.rests)
             self.rests += [_rest(each, index) for each in row.breaks]
-            self.rows.append((number, member, row.people, first_break, len(row.breaks)))
+            self.rows.append((number, member, row.people, first_break, len(row.breaks), self._slot(team)))
             member += row.people
             shifts = shifts_of(row, team.closed, self._start, self._length)
             self.timeline += list(_shift_entries(shifts, index, self._length))
             all_shifts += [(shift, row.people) for shift in shifts]
         return all_shifts
+
+    def _slot(self, team: Team) -> int:
+        if team.closing.stay != "clear-line":
+            return k.NONE
+        self.slots += 1
+        return self.slots - 1
 
     def _add_interruption(self, interruption: Interruption, team: int, members: int) -> None:
         after = interruption.after
