@@ -133,7 +133,7 @@ class Replicator:
         world = self._go(world, length)
         settle(world)
         self._of_thread.ledger = Ledger(world.visits, world.departures, world.spans, world.notes)
-        return summarise(self._study, world, number, float(world.clock[0].now) - warm_up)
+        return summarise(self._study, world, number, max(0.0, float(world.clock[0].now) - warm_up))
 
     def trace(self, number: int, *, case: int = 0, begin: float = 0.0, end: float = float("inf")) -> World:
         """Run one replication again and return its world with the notes of what happened.

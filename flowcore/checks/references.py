@@ -9,7 +9,7 @@ from flowcore.problems import Problem, error_at
 from flowcore.study import Study, elements, links_of, side_ways
 from flowcore.study.case_types import Categories, Trait
 from flowcore.study.rules import Condition, conditions_of
-from flowcore.study.steps import Hold, Need, Serve, SetTraits, Step, WorkByType
+from flowcore.study.steps import Gather, Hold, Need, Serve, SetTraits, Step, WorkByType
 
 
 @soundness
@@ -181,7 +181,7 @@ def facts_are_known(study: Study) -> Iterator[Problem]:
     known = {
         "trait": {trait.id for trait in study.traits},
         "visits": {step.id for step in study.steps},
-        "line": {step.id for step in study.steps if isinstance(step, Serve)},
+        "line": {step.id for step in study.steps if isinstance(step, Serve | Hold | Gather)},
         "free": {team.id for team in study.teams},
     }
     nouns = {"trait": "trait", "visits": "step", "line": "step with a line", "free": "team"}

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from flowcore.kernel import kinds as k
 from flowcore.kernel.state import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEVEL, World
-from flowcore.results.samples import INSTANT, Figures
+from flowcore.results.samples import INSTANT, Figures, ratio
 from flowcore.study import Study, links_of
 from flowcore.study.steps import Exit, Gather, Hold, Serve
 
@@ -102,7 +102,7 @@ def levels(study: Study, world: World, minutes: float) -> Figures:
     columns = ((LINE_LEVEL, "line"), (INSIDE_LEVEL, "inside"))
     for (subject, (table, ids)), (column, quantity) in product(tables.items(), columns):
         here = table[:, column]
-        figures[f"{subject}/all/{quantity}/mean"] = float(here["area"].sum()) / minutes
+        figures[f"{subject}/all/{quantity}/mean"] = ratio(float(here["area"].sum()), minutes)
         figures[f"{subject}/all/{quantity}/end"] = float(here["now"].sum())
         for each, level in zip(ids, here, strict=False):
             if each:
@@ -134,7 +134,7 @@ def least_of_bins() -> list[int]:
 
 def _level(address: str, level: np.record, minutes: float) -> Figures:
     return {
-        f"{address}/mean": float(level["area"]) / minutes,
+        f"{address}/mean": ratio(float(level["area"]), minutes),
         f"{address}/max": float(level["highest"]),
         f"{address}/end": float(level["now"]),
     }

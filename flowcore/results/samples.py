@@ -15,6 +15,11 @@ QUANTITIES = ("wait", "work", "travel", "blocked", "total", "cost")
 INSTANT = ("choose", "fork", "scatter", "set", "exit")
 
 
+def ratio(part: float, whole: float) -> float:
+    """Return a part of a whole; not-a-number where there is no whole."""
+    return part / whole if whole > 0 else float("nan")
+
+
 def samples_of(study: Study, visits: Rows, departures: Rows, spans: Rows) -> dict[str, Samples]:
     """Return the samples of every subject: steps, case types, streams, outcomes and spans."""
     return _of_visits(visits, study) | _of_departures(departures, study) | _of_spans(spans, study)

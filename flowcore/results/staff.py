@@ -5,7 +5,7 @@ from numpy.typing import NDArray
 
 from flowcore.kernel import kinds as k
 from flowcore.kernel.state import World
-from flowcore.results.samples import Figures
+from flowcore.results.samples import Figures, ratio
 from flowcore.study import Study
 from flowcore.study.teams import Team
 
@@ -30,20 +30,16 @@ def times_of(world: World, team: int) -> Times:
     return rows.reshape(-1, 2, k.MEMBER_STATES)
 
 
-def _ratio(part: float, whole: float) -> float:
-    return part / whole if whole > 0 else float("nan")
-
-
 def _figures_of(address: str, times: Times, minutes: float) -> Figures:
     """Return the figures of some members' minutes, shape (states,), over `minutes` of the run."""
     present = float(times.sum() - times[k.OFF])
     working = float(times[k.WORKING] + times[k.WALKING])
     unpaid = float(times[k.ON_UNPAID_BREAK])
     return {
-        f"{address}/utilisation": _ratio(working, present),
-        f"{address}/occupancy": _ratio(working, present - unpaid),
-        f"{address}/present": present / minutes if minutes else float("nan"),
-        f"{address}/working": working / minutes if minutes else float("nan"),
+        f"{address}/utilisation": ratio(working, present),
+        f"{address}/occupancy": ratio(working, present - unpaid),
+        f"{address}/present": ratio(present, minutes),
+        f"{address}/working": ratio(working, minutes),
     }
 
 
@@ -51,8 +47,7 @@ def _states_of(address: str, times: Times) -> Figures:
     """Return the share of the time in each state."""
     whole = float(times.sum())
     return {
-        f"{address}/state:{state}": _ratio(float(times[list(columns)].sum()), whole)
-        for state, columns in STATES.items()
+        f"{address}/state:{state}": ratio(float(times[list(columns)].sum()), whole) for state, columns in STATES.items()
     }
 
 
@@ -87,8 +82,8 @@ def _places(study: Study, world: World, minutes: float) -> Figures:
     limited = [place for place in study.site.places if place.capacity and place.id in places]
     for place, team in zip(limited, used, strict=True):
         times = times_of(world, team).sum(axis=(0, 1))
-        figures[f"place/{place.id}/utilisation"] = _ratio(float(times[k.WORKING]), float(times.sum()))
-        figures[f"place/{place.id}/inside/mean"] = float(times[k.WORKING]) / minutes
+        figures[f"place/{place.id}/utilisation"] = ratio(float(times[k.WORKING]), float(times.sum()))
+        figures[f"place/{place.id}/inside/mean"] = ratio(float(times[k.WORKING]), minutes)
     return figures
 
 
@@ -133,7 +128,7 @@ def costs(study: Study, world: World, minutes: float) -> Figures:
     money |= {f"cost/{line}": amount for line, amount in sums.items()}
     completed = float(world.type_tally.completed.sum())
     return (
-        {f"{each}/per:hour": v / (minutes / MINUTES_PER_HOUR) for each, v in money.items()}
-        | {f"{each}/per:day": v / (minutes / MINUTES_PER_DAY) for each, v in money.items()}
-        | {f"{each}/per:case": _ratio(v, completed) for each, v in money.items()}
+        {f"{each}/per:hour": ratio(v, minutes / MINUTES_PER_HOUR) for each, v in money.items()}
+        | {f"{each}/per:day": ratio(v, minutes / MINUTES_PER_DAY) for each, v in money.items()}
+        | {f"{each}/per:case": ratio(v, completed) for each, v in money.items()}
     )
