@@ -86,9 +86,16 @@ def book_all_levels(world: World) -> None:
 
 
 @part
-def change_inside_step(world: World, step: int, change: int) -> None:
-    """A case comes to a step or leaves it."""
-    change_level(world, step_level(world, step, INSIDE_LEVEL), change)
+def change_inside_step(world: World, case: int, change: int) -> None:
+    """A case, with all who travel with it, comes to its step or leaves it."""
+    who = world.cases[case]
+    change_level(world, step_level(world, who.step, INSIDE_LEVEL), change * who.together)
+
+
+@part
+def next_aboard(world: World, leader: int, case: int) -> int:
+    """Return who comes after a case among those who travel with a leader, itself first; NONE after the last."""
+    return world.cases[case].first_aboard if case == leader else world.cases[case].next_aboard
 
 
 @part
@@ -150,17 +157,20 @@ def turn_to(world: World, case: int, state: int, cause: int) -> None:
     who = world.cases[case]
     change = int(is_waiting(state)) - int(is_waiting(who.state))
     if change != 0:
-        change_level(world, step_level(world, who.step, LINE_LEVEL), change)
-        change_level(world, type_level(world, case, LINE_LEVEL), change * who.weight)
+        change_level(world, step_level(world, who.step, LINE_LEVEL), change * who.together)
+        other = case
+        while other != NONE:
+            change_level(world, type_level(world, other, LINE_LEVEL), change * world.cases[other].weight)
+            other = next_aboard(world, case, other)
     if (who.state == IN_LINE) != (state == IN_LINE):
         pool = world.plan.lines[who.line].pool
         book_pool(world, pool)
         if state == IN_LINE:
-            world.pools[pool].charged += 1
+            world.pools[pool].charged += who.together
             for column in range(POOL_CAUSES):
                 world.minutes[case, SNAPSHOT + column] = world.pool_minutes[pool, column]
         else:
-            world.pools[pool].charged -= 1
+            world.pools[pool].charged -= who.together
     who.state = state
     who.cause = cause
     who.since = world.clock[0].now

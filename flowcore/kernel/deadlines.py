@@ -1,6 +1,6 @@
 """Clocks between two points of the flow: deadlines, which do something when they run out, and spans."""
 
-from flowcore.kernel.accounts import book_minutes, wait_of
+from flowcore.kernel.accounts import book_minutes, next_aboard, wait_of
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import CASE_ITSELF, DEADLINE_DUE, NEXT_LINE, NONE, RANK_SIGNAL, TRAVEL, WORK
@@ -16,7 +16,9 @@ def start_deadlines(world: World, case: int, first: int, count: int) -> None:
         return
     for entry in range(first, first + count):
         deadline = world.plan.lists[entry]
-        stop_timer(world, case, deadline)
+        before = stop_timer(world, case, deadline)
+        if before != NONE and world.timers[before].missed == 0:
+            world.deadlines[deadline].left += 1
         timer = clock.free_timer
         here = world.timers[timer]
         clock.free_timer = here.next
@@ -34,12 +36,15 @@ def start_deadlines(world: World, case: int, first: int, count: int) -> None:
 
 @part
 def meet_deadlines(world: World, case: int, first: int, count: int) -> None:
-    """Stop the deadlines that end at a step."""
-    for entry in range(first, first + count):
-        deadline = world.plan.lists[entry]
-        timer = stop_timer(world, case, deadline)
-        if timer != NONE and world.timers[timer].missed == 0:
-            world.deadlines[deadline].met += 1
+    """Stop the deadlines of a case, and of all who travel with it, that end at a step."""
+    other = case
+    while other != NONE:
+        for entry in range(first, first + count):
+            deadline = world.plan.lists[entry]
+            timer = stop_timer(world, other, deadline)
+            if timer != NONE and world.timers[timer].missed == 0:
+                world.deadlines[deadline].met += 1
+        other = next_aboard(world, case, other)
 
 
 @part
@@ -66,6 +71,7 @@ def free_timer(world: World, timer: int) -> None:
     """Give a clock back."""
     here = world.timers[timer]
     here.token += 1
+    here.case = NONE
     here.next = world.clock[0].free_timer
     world.clock[0].free_timer = timer
     world.clock[0].timers -= 1
@@ -77,16 +83,24 @@ def stop_all_timers(world: World, case: int) -> None:
     while world.cases[case].timers != NONE:
         timer = world.cases[case].timers
         world.cases[case].timers = world.timers[timer].next
+        world.deadlines[world.timers[timer].deadline].left += int(world.timers[timer].missed == 0)
         free_timer(world, timer)
 
 
 @part
 def pass_point(world: World, case: int, leaving: int) -> None:
-    """Let a case's spans that begin or end on coming to its step, or on leaving it, do so."""
-    if world.cases[case].token_kind != CASE_ITSELF:
-        return
+    """Let the spans that begin or end on coming to a step, or on leaving it, do so for a case and those with it."""
     book_minutes(world, case)
-    point = world.plan.steps[world.cases[case].step].span_point
+    other = case
+    while other != NONE:
+        if world.cases[other].token_kind == CASE_ITSELF:
+            pass_point_alone(world, other, world.plan.steps[world.cases[case].step].span_point, leaving)
+        other = next_aboard(world, case, other)
+
+
+@part
+def pass_point_alone(world: World, case: int, point: int, leaving: int) -> None:
+    """Let one case's spans begin or end at a chain of points."""
     while point != NONE:
         here = world.plan.span_points[point]
         if here.leaving == leaving:
@@ -100,18 +114,44 @@ def pass_point(world: World, case: int, leaving: int) -> None:
 @part
 def mark_of(world: World, case: int, number: int) -> float:
     """Return one of the figures whose growth a span measures: time, wait, work, blocked, travel, cost."""
-    minutes = world.minutes
     if number == 0:
         return world.clock[0].now
-    if number == 1:
-        return wait_of(minutes, case, 0) + wait_of(minutes, case, VISIT_MINUTES)
-    if number == 2:
-        return minutes[case, WORK] + minutes[case, VISIT_MINUTES + WORK]
-    if number == 3:
-        return minutes[case, NEXT_LINE] + minutes[case, VISIT_MINUTES + NEXT_LINE]
-    if number == 4:
-        return minutes[case, TRAVEL] + minutes[case, VISIT_MINUTES + TRAVEL]
-    return world.cases[case].cost
+    if number == 5:
+        return cost_of(world, case)
+    minutes = world.minutes
+    total = 0.0
+    while case != NONE:
+        if number == 1:
+            total += wait_of(minutes, case, 0) + wait_of(minutes, case, VISIT_MINUTES)
+        elif number == 2:
+            total += minutes[case, WORK] + minutes[case, VISIT_MINUTES + WORK]
+        elif number == 3:
+            total += minutes[case, NEXT_LINE] + minutes[case, VISIT_MINUTES + NEXT_LINE]
+        else:
+            total += minutes[case, TRAVEL] + minutes[case, VISIT_MINUTES + TRAVEL]
+        case = world.cases[case].leader
+    return total
+
+
+@part
+def cost_of(world: World, case: int) -> float:
+    """Return what a case has cost so far, with its part of what the batches have cost in which it travels."""
+    total = 0.0
+    rides_in = NONE
+    while case != NONE:
+        upper = world.cases[case].cost
+        party = world.cases[case].batch
+        while party != rides_in:
+            total += (upper - world.parties[party].cost) / world.parties[party].size
+            upper = world.parties[party].cost
+            party = world.parties[party].outer
+        if rides_in == NONE:
+            total += upper
+        else:
+            total += (upper - world.parties[party].cost) / world.parties[party].size
+        rides_in = world.cases[case].rides_in
+        case = world.cases[case].leader
+    return total
 
 
 @part

@@ -67,6 +67,10 @@ FIRST_CAUSE = BUSY
 POOL_CAUSES = 6
 """The causes from BUSY to CLOSED are the same for everyone in a pool and are booked there."""
 
+# What work is worth: it adds value, is necessary, or is waste.
+ADDS, NECESSARY, WASTE = range(3)
+VALUE_CLASSES = 3
+
 # Kinds of event; at one instant they happen by rank, and within a rank in the order of scheduling.
 (
     TIMELINE_ENTRY,

@@ -2,8 +2,8 @@
 
 from flowcore.kernel.accounts import wait_of
 from flowcore.kernel.compiled import part
-from flowcore.kernel.kinds import ACCOUNTS, NEXT_LINE, NONE, TRAVEL, WORK
-from flowcore.kernel.state import VISIT_MINUTES, World
+from flowcore.kernel.kinds import ACCOUNTS, NEXT_LINE, NONE, TRAVEL, VALUE_CLASSES, WORK
+from flowcore.kernel.state import VALUES, VISIT_MINUTES, World
 
 
 @part
@@ -27,22 +27,26 @@ def note(world: World, kind: int, case: int, step: int, member: int) -> None:
 
 @part
 def write_visit(world: World, case: int) -> None:
-    """Write down a case's visit to the step that it leaves, and add its minutes to its whole way's."""
+    """Write down a case's visit to the step that it leaves, and add its minutes to its whole way's.
+
+    Of those who travel together each has a row of its own, with an equal part of the cost.
+    """
     clock = world.clock[0]
     who = world.cases[case]
     step = world.plan.steps[who.step]
     minutes = world.minutes
     visit = world.visits[clock.visits]
-    clock.visits += 1
     visit.joined_at = who.joined_at
     visit.wait = 0.0
     visit.blocked = 0.0
     visit.work = minutes[case, VISIT_MINUTES + WORK] + minutes[case, VISIT_MINUTES + TRAVEL]
     visit.travel = who.visit_travel
-    visit.cost = who.cost - who.visit_cost
+    visit.cost = (who.cost - who.visit_cost) / who.together
     visit.step = step.document
     visit.type = who.type
     visit.stream = who.stream
+    if step.value != NONE:
+        minutes[case, VALUES + step.value] += minutes[case, VISIT_MINUTES + WORK]
     minutes[case, WORK] += minutes[case, VISIT_MINUTES + WORK]
     minutes[case, TRAVEL] += minutes[case, VISIT_MINUTES + TRAVEL]
     minutes[case, VISIT_MINUTES + WORK] = 0.0
@@ -54,16 +58,32 @@ def write_visit(world: World, case: int) -> None:
         who.last_wait = visit.wait
         for account in range(TRAVEL + 1, ACCOUNTS):
             spent = minutes[case, VISIT_MINUTES + account]
-            world.cause_minutes[step.document, account] += spent
+            world.cause_minutes[step.document, account] += spent * who.together
             minutes[case, account] += spent
             minutes[case, VISIT_MINUTES + account] = 0.0
         who.waited = 0
     if step.is_travel == 0:
         tally = world.step_tally[step.document]
-        tally.served += 1
-        tally.cost += step.cost
-    else:
-        clock.visits -= 1
+        tally.served += who.together
+        tally.cost += step.cost * who.together
+        write_rows_of_all(world, case)
+
+
+@part
+def write_rows_of_all(world: World, case: int) -> None:
+    """Keep the row just written of a case's visit, and write one for each of those who travel with it."""
+    clock = world.clock[0]
+    visit = world.visits[clock.visits]
+    clock.visits += 1
+    other = world.cases[case].first_aboard
+    while other != NONE:
+        row = world.visits[clock.visits]
+        clock.visits += 1
+        row.joined_at, row.wait, row.work, row.blocked = visit.joined_at, visit.wait, visit.work, visit.blocked
+        row.travel, row.cost, row.step = visit.travel, visit.cost, visit.step
+        row.type = world.cases[other].type
+        row.stream = world.cases[other].stream
+        other = world.cases[other].next_aboard
 
 
 @part
@@ -86,3 +106,5 @@ def write_departure(world: World, case: int) -> None:
     account_row = world.plan.run[0].document_steps + who.type
     for account in range(ACCOUNTS):
         world.cause_minutes[account_row, account] += world.minutes[case, account]
+    for value in range(VALUE_CLASSES):
+        world.value_minutes[who.type, value] += world.minutes[case, VALUES + value]

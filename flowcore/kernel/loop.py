@@ -86,8 +86,9 @@ from flowcore.kernel.wear import wind_all_up
 from flowcore.kernel.work import arrive_at_case
 
 WEEK = 10080.0
-MOST_AT_ONCE = 1_000_000
+MOST_AT_ONCE = 100_000
 MOST_AT_ONCE_BY_CASE = 10_000
+MOST_AT_ONCE_BY_MEMBER = 100
 
 
 @entry
@@ -255,7 +256,7 @@ def do_rarely(world: World, kind: int, subject: int) -> None:
 def lacks_room(world: World) -> int:
     """Return the code of a buffer that may be too small for what comes next, or ENDED where all is well."""
     clock = world.clock[0]
-    margin = world.plan.run[0].margin
+    margin = world.plan.run[0].margin * clock.most_together
     if clock.tokens + margin > len(world.cases):
         return NEEDS_CASES
     if clock.events + margin > len(world.events):
@@ -287,7 +288,8 @@ def goes_round(world: World, things: int) -> bool:
         clock.looked_at = clock.now
         clock.things_at_once = 0
     clock.things_at_once += things
-    return clock.things_at_once > MOST_AT_ONCE + MOST_AT_ONCE_BY_CASE * clock.tokens
+    by_whom = MOST_AT_ONCE_BY_CASE * clock.tokens + MOST_AT_ONCE_BY_MEMBER * len(world.members)
+    return clock.things_at_once > MOST_AT_ONCE + by_whom
 
 
 @part
@@ -356,9 +358,10 @@ def advance(world: World, budget: int) -> int:
     Called again after a pause, or with larger buffers, it goes on where it stopped.
     """
     clock = world.clock[0]
-    sure = 0
+    sure, most_together = 0, clock.most_together
     for _ in range(budget):
-        if sure == 0:
+        if sure == 0 or clock.most_together > most_together:
+            most_together = clock.most_together
             code = lacks_room(world)
             if code != ENDED:
                 return code

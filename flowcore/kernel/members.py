@@ -1,6 +1,6 @@
 """Team members: who is idle, who is taken by a case, and for how long each does what."""
 
-from flowcore.kernel.accounts import book_all_levels
+from flowcore.kernel.accounts import book_all_levels, next_aboard
 from flowcore.kernel.causes import available, idle_for, touch
 from flowcore.kernel.compiled import part
 from flowcore.kernel.draws import key_for, uniform
@@ -189,8 +189,17 @@ def take_member(world: World, case: int, member: int, need: int) -> None:
     who.next_held = here.first_held
     here.first_held = member
     if asked.name != NONE:
-        world.memory[case, asked.name] = member
+        remember(world, case, asked.name, member)
     world.teams[who.team].uses += 1
+
+
+@part
+def remember(world: World, case: int, name: int, member: int) -> None:
+    """Let a case, and all who travel with it, know by a name who serves it."""
+    other = case
+    while other != NONE:
+        world.memory[other, name] = member
+        other = next_aboard(world, case, other)
 
 
 @part

@@ -13,6 +13,7 @@ from flowcore.kernel.kinds import (
     BRANCH,
     BRANCHES,
     ENTER,
+    EXIT,
     FOR_WAY,
     GATHERED,
     GO_ON,
@@ -24,12 +25,13 @@ from flowcore.kernel.kinds import (
     RANK_SIGNAL,
     SCATTER,
     UNPACK,
+    VALUE_CLASSES,
     WAITING,
 )
 from flowcore.kernel.ledger import note, write_visit
 from flowcore.kernel.queues import append, unchain
-from flowcore.kernel.routing import end_of_link, is_taken, settle_way
-from flowcore.kernel.state import World
+from flowcore.kernel.routing import end_of_link, end_visit, is_taken, settle_way
+from flowcore.kernel.state import VALUES, VISIT_MINUTES, World
 from flowcore.kernel.tokens import companion_of, free_party, free_token, leave_party, new_party
 from flowcore.kernel.work import let_go_of
 
@@ -58,6 +60,8 @@ def fork(world: World, case: int) -> None:
         world.cases[branch].party = party
         world.parties[party].outstanding += 1
         send(world, branch, link)
+    if party == NONE and who.batch != NONE:
+        party = new_party(world, case)
     if party != NONE:
         world.parties[party].join = step.join
         world.parties[party].outer = who.party
@@ -88,7 +92,7 @@ def reach_join(world: World, case: int) -> None:
     who = world.cases[case]
     party = who.party
     is_owner = party != NONE and world.parties[party].owner == case
-    if who.token_kind == BRANCH and not is_owner:
+    if who.token_kind == BRANCH and not is_owner and world.parties[party].join == who.step:
         turn_to(world, case, MOVING, NONE)
         end_branch(world, case)
     elif is_owner and world.parties[party].join == who.step and world.parties[party].outstanding > 0:
@@ -119,7 +123,7 @@ def end_branch(world: World, case: int) -> None:
     here.cost += who.cost
     if world.plan.steps[who.step].kind == JOIN:
         write_visit(world, case)
-        change_inside_step(world, who.step, -1)
+        change_inside_step(world, case, -1)
         world.steps[who.step].here -= 1
     leave_party(world, case)
     free_token(world, case)
@@ -156,14 +160,13 @@ def wait_for_batch(world: World, case: int) -> None:
 
 @part
 def form_batch(world: World, step: int) -> None:
-    """Send those who wait at a step on as one; each of them keeps its own times."""
+    """Send those who wait at a step on as one; each of them keeps its own times, and ends its own visit here."""
     line = world.lines[world.plan.steps[step].line]
     world.steps[step].token += 1
     leader = line.first
     if leader == NONE:
         return
-    leave_wait(world, leader)
-    note(world, GATHERED, leader, step, NONE)
+    end_wait(world, leader)
     if line.first != NONE:
         party = new_party(world, leader)
         here = world.parties[party]
@@ -172,41 +175,74 @@ def form_batch(world: World, step: int) -> None:
         world.cases[leader].batch = party
         while line.first != NONE:
             rider = line.first
-            leave_wait(world, rider)
-            note(world, GATHERED, rider, step, NONE)
+            end_wait(world, rider)
             take_along(world, leader, rider, party)
+    world.cases[leader].visit_over = 1
     do_next(world, GO_ON, leader)
 
 
 @part
-def leave_wait(world: World, case: int) -> None:
-    """Take a case from those who wait for a batch."""
+def end_wait(world: World, case: int) -> None:
+    """End the visit of a case, and of those who travel with it already, that has waited for a batch."""
     line = world.lines[world.cases[case].line]
     unchain(world.cases, line, case)
     line.count -= 1
     world.cases[case].stands = NOWHERE
     turn_to(world, case, MOVING, NONE)
+    note(world, GATHERED, case, world.cases[case].step, NONE)
+    end_visit(world, case)
 
 
 @part
 def take_along(world: World, leader: int, rider: int, party: int) -> None:
-    """End a rider's visit and let it share the leader's minutes from now on."""
+    """Let a rider, with all who travel with it, share the leader's minutes from now on."""
     who = world.cases[rider]
-    write_visit(world, rider)
-    change_inside_step(world, who.step, -1)
-    world.steps[who.step].here -= 1
-    for account in range(ACCOUNTS):
-        visited = world.minutes[leader, account] + world.minutes[leader, ACCOUNTS + account]
-        world.minutes[rider, account] -= visited
+    head = world.cases[leader]
+    share_minutes(world, leader, rider, -1.0)
     who.next = world.parties[party].first
     world.parties[party].first = rider
-    world.parties[party].riders += 1
-    world.cases[leader].weight += who.weight
+    last = who.last_aboard if who.first_aboard != NONE else rider
+    world.cases[last].next_aboard = head.first_aboard
+    if last != rider:
+        who.next_aboard = who.first_aboard
+    if head.first_aboard == NONE:
+        head.last_aboard = last
+    head.first_aboard = rider
+    who.leader = leader
+    who.rides_in = party
+    head.together += who.together
+    world.parties[party].size = head.together
+    world.clock[0].most_together = max(world.clock[0].most_together, head.together)
+
+
+@part
+def share_minutes(world: World, leader: int, rider: int, sign: float) -> None:
+    """Take the leader's minutes off a rider's as it comes aboard, or put them on them as it leaves."""
+    for account in range(ACCOUNTS):
+        visited = world.minutes[leader, account] + world.minutes[leader, VISIT_MINUTES + account]
+        world.minutes[rider, account] += sign * visited
+    for value in range(VALUES, VALUES + VALUE_CLASSES):
+        world.minutes[rider, value] += sign * world.minutes[leader, value]
+
+
+@part
+def comes_apart(world: World, case: int) -> bool:
+    """Say whether a batch ends here: where it is scattered, at an exit, at the join of a fork that its cases passed.
+
+    A batch that went through the fork as one waits at the join as one.
+    """
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    if step.kind != JOIN:
+        return step.kind == EXIT or step.kind == SCATTER
+    party = who.party
+    forked = party != NONE and world.parties[party].owner == case and world.parties[party].join == who.step
+    return not (forked and world.parties[party].serial > world.parties[who.batch].serial)
 
 
 @part
 def unpack(world: World, leader: int) -> None:
-    """Let one rider of a batch go its own way, and then the others; at an exit the leader goes last."""
+    """Let one rider of a batch go its own way, and then the others; but at a scattering the leader goes last."""
     head = world.cases[leader]
     party = head.batch
     here = world.parties[party]
@@ -218,15 +254,13 @@ def unpack(world: World, leader: int) -> None:
         do_first(world, GO_ON if scatters else ENTER, leader)
         return
     book_minutes(world, leader)
-    share = (head.cost - here.cost) / (here.riders + 1)
     who = world.cases[rider]
+    share = (head.cost - here.cost) * who.together / head.together
     here.first = who.next
-    here.riders -= 1
     head.cost -= share
     who.cost += share
-    head.weight -= who.weight
-    for account in range(ACCOUNTS):
-        world.minutes[rider, account] += world.minutes[leader, account] + world.minutes[leader, ACCOUNTS + account]
+    share_minutes(world, leader, rider, 1.0)
+    leave_leader(world, leader, rider)
     who.since = world.clock[0].now
     who.step = head.step
     who.place = head.place
@@ -234,3 +268,16 @@ def unpack(world: World, leader: int) -> None:
     who.laps = head.laps
     do_first(world, UNPACK, leader)
     do_first(world, GO_ON if scatters else ENTER, rider)
+
+
+@part
+def leave_leader(world: World, leader: int, rider: int) -> None:
+    """Take the rider who came last, with those who travel with it, from those aboard."""
+    head, who = world.cases[leader], world.cases[rider]
+    last = who.last_aboard if who.first_aboard != NONE else rider
+    head.first_aboard = world.cases[last].next_aboard
+    world.cases[last].next_aboard = NONE
+    who.next_aboard = NONE
+    who.leader = NONE
+    who.rides_in = NONE
+    head.together -= who.together

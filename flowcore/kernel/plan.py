@@ -104,6 +104,7 @@ STEP = record(
     ("span_point", "i8"),
     ("visit_counter", "i8"),
     ("abandoned", "i8"),
+    ("value", "i8"),
     ("cost", "f8"),
     ("penalty", "f8"),
     ("every", "f8"),

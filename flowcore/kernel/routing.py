@@ -368,8 +368,12 @@ def go_through(world: World, case: int) -> None:
     """Let a case leave its step by the way that it has chosen."""
     who = world.cases[case]
     step = world.plan.steps[who.step]
-    if not is_instant(step.kind):
+    if who.visit_over:
+        who.visit_over = 0
+    elif not is_instant(step.kind):
         end_visit(world, case)
+    elif step.span_point != NONE:
+        pass_point(world, case, 1)
     follow(world, case)
 
 
@@ -385,7 +389,7 @@ def end_visit(world: World, case: int) -> None:
         let_go_of(world, case, step.document, False)
     write_visit(world, case)
     if step.is_travel == 0:
-        change_inside_step(world, who.step, -1)
+        change_inside_step(world, case, -1)
     world.steps[who.step].here -= 1
     for number in range(step.first_raised, step.first_raised + step.raised):
         hold = world.plan.lists[number]
@@ -418,8 +422,8 @@ def follow(world: World, case: int) -> None:
         key = key_for(world, case, link.key, FOR_TRAVEL)
         travel = max(0.0, sample(world.plan.numbers, world.plan.distributions[link.travel], key))
     state = world.links[who.link]
-    state.taken += 1
-    state.travel += travel
+    state.taken += who.together
+    state.travel += travel * who.together
     who.laps += link.back
     who.step = who.to
     who.link = NONE

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from flowcore.kernel.bundle import Bundle
-from flowcore.kernel.kinds import ACCOUNTS, POOL_CAUSES
+from flowcore.kernel.kinds import ACCOUNTS, POOL_CAUSES, VALUE_CLASSES
 from flowcore.kernel.plan import Plan, record
 
 CLOCK = record(
@@ -35,6 +35,8 @@ CLOCK = record(
     ("free_case", "i8"),
     ("free_party", "i8"),
     ("parties", "i8"),
+    ("party_serial", "i8"),
+    ("most_together", "i8"),
     ("free_timer", "i8"),
     ("timers", "i8"),
     ("free_booking", "i8"),
@@ -104,15 +106,23 @@ CASE = record(
     ("ways_chosen", "i8"),
     ("ways_taken", "i8"),
     ("weight", "i8"),
+    ("together", "i8"),
+    ("leader", "i8"),
+    ("rides_in", "i8"),
+    ("first_aboard", "i8"),
+    ("last_aboard", "i8"),
+    ("next_aboard", "i8"),
     ("is_outside", "i8"),
+    ("visit_over", "i8"),
 )
 """`luck` is the part of every draw's key that comes from the case; `order` its turn, `rank` its place
 by the discipline; `next`, `prev`, `child` link it to others in a line; `person` is whom it waits for;
 `absent` and `walking` count its members who are away or still coming; `waited` says that this visit
 had to wait, `in_work` that all its needs here are met, `expected` that a place in the line is kept
 for it; `link` and `to` are the way on, once chosen, and `goal` the step whose line decides whether it is
-blocked; of `ways_chosen` ahead it has taken `ways_taken`; `is_outside` that it is blocked before its first
-step; `weight` how many cases it stands for."""
+blocked; of `ways_chosen` ahead it has taken `ways_taken`; `is_outside` says that it is blocked before its first
+step. `weight` is 1 for a case itself and 0 for branches and companions. Of those who travel as one `together`
+are led by it; they hang on `first_aboard` and `next_aboard`, each with its `leader` and the party it `rides_in`."""
 
 EVENT = record(("time", "f8"), ("order", "i8"), ("token", "i8"), ("kind", "i8"), ("subject", "i8"))
 """`order` is the rank in the high bits and a running number in the low ones; an event whose token is
@@ -276,15 +286,19 @@ PARTY = record(
     ("outstanding", "i8"),
     ("outer", "i8"),
     ("first", "i8"),
-    ("riders", "i8"),
+    ("size", "i8"),
+    ("serial", "i8"),
     ("next_free", "i8"),
     ("cost", "f8"),
 )
-"""A forked case and its branches, or cases that were gathered and travel as one."""
+"""A forked case and its branches, or cases that were gathered and travel as one.
+
+Of a batch `size` is how many travel together, and `cost` what its leader had cost before."""
 
 TIMER = record(("token", "i8"), ("case", "i8"), ("deadline", "i8"), ("next", "i8"), ("missed", "i8"))
 
-DEADLINE_STATE = record(("started", "i8"), ("met", "i8"), ("missed", "i8"))
+DEADLINE_STATE = record(("started", "i8"), ("met", "i8"), ("missed", "i8"), ("left", "i8"))
+"""How many clocks were started; met and missed; left before they ran out, by who left or began anew."""
 
 DOING = record(("kind", "i8"), ("subject", "i8"))
 """Something that is to be done at this instant."""
@@ -368,6 +382,7 @@ class World(Bundle):
     type_tally: np.recarray  # TALLY
     stream_tally: np.recarray  # TALLY
     cause_minutes: np.ndarray  # f8, ((steps of the document, types, teams) × ACCOUNTS)
+    value_minutes: np.ndarray  # f8, (types × VALUE_CLASSES), work of those who left, by its value
     marks: np.ndarray  # f8, what the columns of the series stood at when the interval began
     series: np.ndarray  # f8, (intervals × [lines of steps, insides of types, present, working, arrivals])
     visits: np.recarray  # VISIT, grows
@@ -380,8 +395,9 @@ LINE_LEVEL, INSIDE_LEVEL = 0, 1
 
 VISIT_MINUTES = ACCOUNTS
 SNAPSHOT = 2 * ACCOUNTS
-MINUTE_COLUMNS = 2 * ACCOUNTS + POOL_CAUSES
-"""A case's minutes: of its whole way, of this visit, and its pool's when it joined the line."""
+VALUES = 2 * ACCOUNTS + POOL_CAUSES
+MINUTE_COLUMNS = VALUES + VALUE_CLASSES
+"""A case's minutes: of its whole way, of this visit, its pool's when it joined the line, and work by its value."""
 
 SPAN_MARKS = 7
 """Marks of an open span: 1 if open, then its time, wait, work, blocked, travel and cost at the start."""

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from flowcore.kernel.accounts import book_minutes, change_inside_step, turn_to
+from flowcore.kernel.accounts import book_minutes, change_inside_step, next_aboard, turn_to
 from flowcore.kernel.compiled import part
 from flowcore.kernel.deadlines import meet_deadlines, pass_point, start_deadlines
 from flowcore.kernel.draws import chain
@@ -44,7 +44,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.ledger import note
 from flowcore.kernel.lines import be_awaited_no_more, join_line, leave_line, line_for, stand_blocked, take_a_stand
-from flowcore.kernel.parallel import end_branch, fork, reach_join, wait_for_batch
+from flowcore.kernel.parallel import comes_apart, end_branch, fork, reach_join, wait_for_batch
 from flowcore.kernel.queues import append
 from flowcore.kernel.routing import at_one_place, is_full, is_instant, raise_signal, set_traits
 from flowcore.kernel.serving import can_begin_at_once, is_any_touched
@@ -58,7 +58,10 @@ def enter(world: World, case: int) -> None:
     """Let a case come to its step."""
     who = world.cases[case]
     step = world.plan.steps[who.step]
-    if who.batch != NONE and (step.kind == EXIT or step.kind == SCATTER):
+    if who.batch != NONE and comes_apart(world, case):
+        if step.kind == SCATTER:
+            come_to(world, case)
+            world.step_tally[step.document].served += who.together
         do_first(world, UNPACK, case)
         return
     line = NONE
@@ -74,9 +77,9 @@ def enter(world: World, case: int) -> None:
     elif step.kind == EXIT:
         leave_by(world, case)
     elif is_instant(step.kind):
-        world.step_tally[step.document].served += 1
+        world.step_tally[step.document].served += who.together
         if step.kind == SET:
-            set_traits(world, case, step.first_start, step.starts)
+            set_traits_of_all(world, case)
         if step.kind == FORK:
             fork(world, case)
         else:
@@ -87,6 +90,16 @@ def enter(world: World, case: int) -> None:
         reach_join(world, case)
     else:
         wait_for_batch(world, case)
+
+
+@part
+def set_traits_of_all(world: World, case: int) -> None:
+    """Write the traits of a case, and of all who travel with it."""
+    step = world.plan.steps[world.cases[case].step]
+    other = case
+    while other != NONE:
+        set_traits(world, other, step.first_start, step.starts)
+        other = next_aboard(world, case, other)
 
 
 @part
@@ -107,26 +120,42 @@ def come_to(world: World, case: int) -> None:
         who.circle = step.circle
         who.laps = 0
     if step.is_travel == 0:
-        world.step_tally[step.document].arrived += 1
+        world.step_tally[step.document].arrived += who.together
         note(world, CAME, case, who.step, NONE)
-    if step.visit_counter != NONE:
-        world.memory[case, world.plan.run[0].names + step.visit_counter] += 1
     who.joined_at = world.clock[0].now
     who.visit_cost = who.cost
     if step.place != NONE and step.is_travel == 0:
         who.place = step.place
     if not is_instant(step.kind) and step.kind != EXIT:
-        who.turned_away = 0
         who.work_left = -1.0
         world.steps[who.step].here += 1
         if step.is_travel == 0:
-            change_inside_step(world, who.step, 1)
-    if step.begun > 0:
-        start_deadlines(world, case, step.first_begun, step.begun)
+            change_inside_step(world, case, 1)
+    other = case
+    while other != NONE:
+        come_along(world, case, other)
+        other = next_aboard(world, case, other)
     if step.met > 0 and step.kind != SERVE:
         meet_deadlines(world, case, step.first_met, step.met)
     if step.span_point != NONE:
         pass_point(world, case, 0)
+
+
+@part
+def come_along(world: World, leader: int, case: int) -> None:
+    """Let one of those who come to a step together be there, and count its visit."""
+    who, head = world.cases[case], world.cases[leader]
+    step = world.plan.steps[head.step]
+    who.step = head.step
+    who.place = head.place
+    who.circle = head.circle
+    who.laps = head.laps
+    if step.visit_counter != NONE:
+        world.memory[case, world.plan.run[0].names + step.visit_counter] += 1
+    if not is_instant(step.kind) and step.kind != EXIT:
+        who.turned_away = 0
+    if step.begun > 0:
+        start_deadlines(world, case, step.first_begun, step.begun)
 
 
 @part
@@ -160,7 +189,7 @@ def wait_outside(world: World, case: int, line: int) -> None:
     who = world.cases[case]
     leave_uncounted(world, case)
     step = world.plan.steps[who.step]
-    world.step_tally[step.document].arrived -= 1
+    world.step_tally[step.document].arrived -= who.together
     who.is_outside = 1
     who.goal = who.step
     stand_blocked(world, case, line)
@@ -175,12 +204,12 @@ def leave_uncounted(world: World, case: int) -> None:
     for account in range(ACCOUNTS):
         spent = world.minutes[case, VISIT_MINUTES + account]
         world.minutes[case, account] += spent
-        world.cause_minutes[document, account] += spent
+        world.cause_minutes[document, account] += spent * who.together
         world.minutes[case, VISIT_MINUTES + account] = 0.0
     who.waited = 0
     if world.plan.run[0].awaiting > 0:
         be_awaited_no_more(world, case)
-    change_inside_step(world, who.step, -1)
+    change_inside_step(world, case, -1)
     world.steps[who.step].here -= 1
 
 
@@ -191,10 +220,13 @@ def give_up(world: World, case: int, to: int, why: int) -> None:
     note(world, why, case, who.step, NONE)
     tally = world.step_tally[world.plan.steps[who.step].document]
     if why == TURNED_AWAY:
-        tally.turned_away += 1
-        who.turned_away = 1
+        tally.turned_away += who.together
+        other = case
+        while other != NONE:
+            world.cases[other].turned_away = 1
+            other = next_aboard(world, case, other)
     else:
-        tally.abandoned += 1
+        tally.abandoned += who.together
     leave_uncounted(world, case)
     let_go_of(world, case, world.plan.steps[who.step].document, False)
     come_by_side_way(world, case, to)
@@ -296,6 +328,6 @@ def miss_deadline(world: World, timer: int, token: int) -> None:
         do_next(world, ENTER, errand)
         if plan.every > 0.0:
             schedule(world, world.clock[0].now + plan.every, RANK_SIGNAL, DEADLINE_DUE, timer, token)
-    elif who.stands != NOWHERE and who.state != STUCK:
+    elif who.stands != NOWHERE and who.state != STUCK and who.together == 1:
         leave_line(world, case)
         give_up(world, case, plan.divert, DIVERTED)

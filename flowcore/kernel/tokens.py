@@ -59,7 +59,14 @@ def new_token(world: World) -> int:
     who.expected = 0
     who.turned_away = 0
     who.stands = NOWHERE
+    who.together = 1
+    who.leader = NONE
+    who.rides_in = NONE
+    who.first_aboard = NONE
+    who.last_aboard = NONE
+    who.next_aboard = NONE
     who.is_outside = 0
+    who.visit_over = 0
     for column in range(MINUTE_COLUMNS):
         world.minutes[case, column] = 0.0
     for column in range(world.extras.shape[1]):
@@ -170,7 +177,9 @@ def new_party(world: World, owner: int) -> int:
     here.join = NONE
     here.outstanding = 0
     here.first = NONE
-    here.riders = 0
+    here.size = 1
+    clock.party_serial += 1
+    here.serial = clock.party_serial
     here.cost = 0.0
     return party
 

@@ -28,7 +28,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.ledger import note
 from flowcore.kernel.lines import join_line, line_for, work_distribution
-from flowcore.kernel.members import is_absent, is_kept, release, set_state, take_member, take_pool
+from flowcore.kernel.members import is_absent, is_kept, release, remember, set_state, take_member, take_pool
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
 from flowcore.kernel.wear import count_case
@@ -78,7 +78,7 @@ def let_kept_cover(world: World, case: int) -> None:
             need = world.plan.needs[who.covers]
             if need.name != NONE:
                 who.name = need.name
-                world.memory[case, need.name] = member
+                remember(world, case, need.name, member)
             if need.keep_until != NONE:
                 who.keep_until = need.keep_until
         member = who.next_held

@@ -109,6 +109,7 @@ def new_world(plan: p.Plan, seed: int, replication: int, ledger: Ledger) -> s.Wo
         type_tally=_blank(types, s.TALLY),
         stream_tally=_blank(len(plan.streams), s.TALLY),
         cause_minutes=np.zeros((steps + types + max(1, teams), k.ACCOUNTS)),
+        value_minutes=np.zeros((types, k.VALUE_CLASSES)),
         marks=np.zeros(columns),
         series=np.zeros((rows, columns)),
         visits=ledger.visits,
@@ -130,6 +131,7 @@ def _set_up(world: s.World) -> None:
     for name in ("free_case", "free_party", "free_timer", "free_booking", "first_touched", "first_reserving"):
         clock[name] = k.NONE
     clock.doors_open = 1
+    clock.most_together = 1
     clock.trace_until = np.inf
     for records in (world.lines, world.rooms, world.teams, world.stalled, world.members):
         records.first[:] = k.NONE
@@ -207,11 +209,13 @@ def start_afresh(world: s.World) -> None:
     world.levels.area = 0.0
     world.levels.overtime = 0.0
     world.levels.highest = world.levels.now
-    for numbers in (world.level_minutes, world.member_time, world.cause_minutes, world.marks):
+    for numbers in (world.level_minutes, world.member_time, world.cause_minutes, world.value_minutes, world.marks):
         numbers[:] = 0.0
     world.marks[-1] = world.clock[0].completed
     for records in (world.step_tally, world.type_tally, world.stream_tally, world.links, world.deadlines):
         records[:] = np.zeros((), records.dtype)
+    for timer in world.timers[world.timers.case != k.NONE]:
+        world.deadlines.started[timer.deadline] += timer.missed == 0
     world.teams.uses[:] = 0
     clock = world.clock[0]
     clock.overtime_minutes = 0.0
@@ -234,15 +238,20 @@ def _taller(numbers: np.ndarray, rows: int) -> np.ndarray:
     return taller
 
 
+def _margin(world: s.World) -> int:
+    """Return how many records there must be room for at each look: `lacks_room` of the loop."""
+    return int(world.plan.run[0].margin * world.clock[0].most_together)
+
+
 def _twice(world: s.World, records: np.recarray) -> np.recarray:
-    return _grown(records, 2 * len(records) + int(world.plan.run[0].margin))
+    return _grown(records, 2 * len(records) + _margin(world))
 
 
 def _with_more_cases(world: s.World) -> s.World:
     """Double the room for cases and chain the new records up as free."""
     clock = world.clock[0]
     known = len(world.cases)
-    size = max(2 * known, _FIRST_CASES) + int(world.plan.run[0].margin)
+    size = max(2 * known, _FIRST_CASES) + _margin(world)
     cases = _grown(world.cases, size)
     cases.next[known:] = np.arange(known + 1, size + 1)
     cases.next[-1] = clock.free_case
@@ -259,7 +268,7 @@ def _with_more_cases(world: s.World) -> s.World:
 def _with_more(world: s.World, records: np.recarray, link: str, free: str) -> np.recarray:
     """Return twice the records, the new ones chained up by `link` as free; `free` is the clock's first of them."""
     known = len(records)
-    size = max(2 * known, _FIRST_FEW) + int(world.plan.run[0].margin)
+    size = max(2 * known, _FIRST_FEW) + _margin(world)
     grown = _grown(records, size)
     grown[link][known:] = np.arange(known + 1, size + 1)
     grown[link][-1] = world.clock[0][free]
@@ -272,7 +281,10 @@ def _with_more_parties(world: s.World) -> s.World:
 
 
 def _with_more_timers(world: s.World) -> s.World:
-    return replace(world, timers=_with_more(world, world.timers, "next", "free_timer"))
+    known = len(world.timers)
+    timers = _with_more(world, world.timers, "next", "free_timer")
+    timers.case[known:] = k.NONE
+    return replace(world, timers=timers)
 
 
 def _with_more_bookings(world: s.World) -> s.World:
@@ -283,7 +295,7 @@ def _with_more_doings(world: s.World) -> s.World:
     """Make a larger agenda, a power of two long, with what is on it from its start."""
     clock = world.clock[0]
     size = len(world.agenda)
-    while size < clock.doings + world.plan.run[0].margin:
+    while size < clock.doings + _margin(world):
         size *= 2
     agenda = _blank(2 * size, s.DOING)
     agenda[: len(world.agenda)] = np.roll(world.agenda, -int(clock.first_doing))

@@ -54,6 +54,7 @@ _PLACE_PICK = {
     "share": k.PLACE_BY_SHARE,
     "in-turn": k.PLACE_IN_TURN,
 }
+_VALUE = {"adds": k.ADDS, "necessary": k.NECESSARY, "waste": k.WASTE}
 _SPARE = 24
 _MOST_TURNS = 32
 _MOST_MARGIN = 4096
@@ -276,7 +277,8 @@ class _StudyCompiler:
 
     def _activity(self, number: int, planned: PlannedStep, step: Serve | Delay) -> dict[str, object]:
         work = step.work if isinstance(step, Serve) else step.time
-        fields: dict[str, object] = {"cost": step.cost} | self._times(work)
+        value = k.NONE if step.value is None else _VALUE[step.value]
+        fields: dict[str, object] = {"cost": step.cost, "value": value} | self._times(work)
         fields |= self._served(number, planned, step if isinstance(step, Serve) else None)
         if isinstance(step, Serve):
             fields["changeover"] = k.NONE if step.changeover is None else self.store.number_of(step.changeover)

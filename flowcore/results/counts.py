@@ -84,7 +84,7 @@ def _deadlines(study: Study, world: World) -> Figures:
     return {
         f"deadline/{deadline.id}/{quantity}": float(state[quantity])
         for deadline, state in zip(study.deadlines, world.deadlines, strict=True)
-        for quantity in ("started", "met", "missed")
+        for quantity in ("started", "met", "missed", "left")
     }
 
 

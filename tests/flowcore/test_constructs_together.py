@@ -517,3 +517,105 @@ def test_an_instant_without_end_is_told_in_words() -> None:
     study = day([cases_at([5])], steps, [team(id="nobody", roster=[shift(200, 240)])])
     with pytest.raises(StudyError, match="clock stands still"):
         simulate(study)
+
+
+# Batches
+
+KINDS = [
+    {"id": "adult", "name": "Adult", "waiting_cost": 60.0},
+    {"id": "child", "name": "Child", "waiting_cost": 6.0},
+]
+
+
+def a_bus(count: int = 3, **ride: Any) -> list[Part]:
+    return [
+        passage("stop", "gather", "ride", count=count),
+        desk("10 min", id="ride", team="buses", **({"to": "leave"} | ride)),
+        passage("leave", "scatter", "out"),
+    ]
+
+
+def test_each_case_of_a_batch_counts_and_costs_as_its_own_type() -> None:
+    """One adult and two children gather at 0 and wait for the bus, which comes at 20: 20 minutes for each type."""
+    buses = team(id="buses", roster=[shift(20, 240)], rate=60)
+    cases = cases_at([0, 0, 0], to="stop", types=["adult", "child", "child"])
+    found = figures(day([cases], a_bus(cost=5.0), [buses], case_types=KINDS, length="1 h"))
+    assert found["type/adult/line/mean"] * 60 == pytest.approx(20)
+    assert found["type/child/line/mean"] * 60 == pytest.approx(40)
+    assert found["step/ride/line/mean"] * 60 == pytest.approx(60)
+    assert found["cost/waiting/per:hour"] == pytest.approx(20 * 1 + 40 * 0.1)
+    assert found["cost/case/per:hour"] == pytest.approx(15)
+    assert found["step/ride/arrived"] == found["step/ride/served"] == 3
+    assert found["step/ride/wait/mean"] == found["step/ride/wait/min"] == 20
+    assert (found["step/ride/cost/mean"], found["type/child/cost/mean"]) == pytest.approx((10 / 3, 10 / 3))
+    assert found["team/buses/cause:off-shift/mean"] == pytest.approx(20)
+
+
+def test_spans_and_deadlines_of_all_in_a_batch_end_where_it_comes() -> None:
+    span = {"id": "way", "name": "Way", "from": {"step": "stop"}, "to": {"step": "ride", "at": "leaving"}}
+    soon = {"id": "soon", "name": "Soon", "from": "stop", "to": "leave", "within": "15 min", "then": {"send": "ask"}}
+    steps = [*a_bus(), desk("1 min", id="ask", needs=[])]
+    cases = cases_at([0, 4, 8], to="stop")
+    found = figures(day([cases], steps, [team(id="buses", rate=60)], spans=[span], deadlines=[soon]))
+    assert found["span/way/total/mean"] == pytest.approx((18 + 14 + 10) / 3)
+    assert found["span/way/wait/max"] == 8
+    assert found["span/way/cost/mean"] == pytest.approx(10 / 3)
+    assert (found["deadline/soon/met"], found["deadline/soon/missed"]) == (2, 1)
+    assert found["step/ask/arrived"] == 1
+
+
+def test_a_batch_of_batches_shares_evenly_and_comes_apart_in_turn() -> None:
+    """Two pairs become one of four: 10 minutes at 60 an hour for a pair, then 10 for all."""
+    steps = [
+        passage("pairs", "gather", "walk", count=2),
+        desk("10 min", id="walk", team="guides", to="all"),
+        passage("all", "gather", "ride", count=2),
+        desk("10 min", id="ride", team="buses", to="one"),
+        passage("one", "scatter", "two"),
+        passage("two", "scatter", "out"),
+    ]
+    teams = [team(2, id="guides", rate=60), team(id="buses", rate=60)]
+    found = figures(day([cases_at([0, 0, 5, 5], to="pairs")], steps, teams))
+    assert found["type/all/cost/min"] == pytest.approx(10 / 2 + 10 / 4)
+    assert found["type/all/cost/max"] == pytest.approx(10 / 2 + 10 / 4)
+    assert found["type/all/completed"] == 4
+    assert found["step/ride/served"] == 4
+    assert found["type/all/total/max"] == 25
+
+
+def test_a_batch_that_gives_up_is_given_up_by_each() -> None:
+    line = {"max": 0, "when_full": "turn-away", "full_to": "gone"}
+    cases = [cases_at([0, 0, 0], to="stop", id="a"), cases_at([1, 1, 1], to="stop", id="b")]
+    steps = [*a_bus(line=line), exit_step("gone")]
+    found = figures(day(cases, steps, [team(id="buses")]))
+    assert found["outcome/gone/turned-away"] == found["step/ride/turned-away"] == 3
+
+
+def test_a_join_waits_for_each_case_that_was_gathered_on_a_branch() -> None:
+    """Two cases fork; their first branches ride together till 10, the others take 5 and 30 minutes."""
+    steps = [
+        passage("split", "fork", [{"to": "stop"}, {"to": "read"}], join="meet"),
+        passage("stop", "gather", "ride", count=2),
+        desk("10 min", id="ride", team="buses", to="meet"),
+        desk({"dist": "discrete", "values": ["5 min", "30 min"], "weights": [1, 1]}, id="read", needs=[], to="meet"),
+        passage("meet", "join", "out"),
+    ]
+    found = figures(day([cases_at([0.0] * 8, to="split")], steps, [team(8, id="buses")]))
+    assert found["type/all/completed"] == 8
+    assert {found["type/all/total/min"], found["type/all/total/max"]} == {10.0, 30.0}
+    assert found["type/all/total/mean"] == pytest.approx(30 - 20 * (30 - found["step/read/work/mean"]) / 25)
+
+
+def test_a_deadline_is_met_missed_left_or_running() -> None:
+    """Of four one is met at 10, one runs out at 25, one gives up at 22, and one still waits at the end."""
+    soon = {"id": "soon", "name": "Soon", "from": "desk", "to": "end", "within": "25 min", "then": {"send": "ask"}}
+    steps = [
+        desk("10 min", to="end", line={"patience": "20 min", "gives_up_to": "gone"}),
+        desk("1 min", id="end", needs=[]),
+        desk("1 min", id="ask", needs=[]),
+        exit_step("gone", abandoned=True),
+    ]
+    clerks = team(roster=[shift(0, 5)])
+    found = figures(day([cases_at([0, 2, 50], id="a")], steps, [clerks], deadlines=[soon], length="1 h"))
+    state = {name: found[f"deadline/soon/{name}"] for name in ("started", "met", "missed", "left")}
+    assert state == {"started": 3, "met": 1, "missed": 0, "left": 1}
