@@ -90,6 +90,8 @@ def _load(path: Path) -> Study:
     except json.JSONDecodeError as error:
         what = f"Line {error.lineno}, column {error.colno} is not JSON: {error.msg}."
         mend = "Correct it there."
+    except RecursionError:
+        what, mend = "It is nested too deep to be read.", "Take the nesting apart."
     raise StudyError([error_at(where=str(path), what=what, mend=mend)])
 
 

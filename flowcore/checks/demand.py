@@ -1,13 +1,22 @@
 """Checks on how cases come and how long the study watches them."""
 
 from collections.abc import Iterator
+from datetime import datetime
 
 from flowcore.checks.registry import doubt, soundness
 from flowcore.problems import Problem, error_at, warning_at
 from flowcore.study import Study, minutes
 from flowcore.study.distributions import mean_of
+from flowcore.study.steps import Hold
 from flowcore.study.streams import DateStream, ProfileStream, RandomStream
 from flowcore.theory.network import mean_work, visit_rates
+
+LONGEST_YEARS = 100
+LAST_YEAR = 9998
+MINUTES_PER_YEAR = 365.25 * 1440
+EVENTS_PER_HOUR = 3.6e9
+"""A million things a second, by a cautious measure."""
+LONG_RUN_HOURS = 0.05
 
 
 @soundness
@@ -53,13 +62,55 @@ def streams_bring_cases(study: Study) -> Iterator[Problem]:
 @soundness
 def run_has_length(study: Study) -> Iterator[Problem]:
     """Some time is left after the warm-up."""
-    if minutes(study.run.length) <= 0:
+    ends = datetime.fromisoformat(study.start).year + minutes(study.run.length) / MINUTES_PER_YEAR
+    if minutes(study.run.length) > LONGEST_YEARS * MINUTES_PER_YEAR or ends > LAST_YEAR:
+        yield error_at(
+            where="run/length",
+            what=f"A run of {study.run.length} does not end within {LONGEST_YEARS} years, or after {LAST_YEAR}.",
+            mend='Give a shorter length, such as "4 wk", and more replications.',
+        )
+    elif minutes(study.run.length) <= 0:
         yield error_at(where="run/length", what="The run has no length.", mend='Give a length, such as "4 wk".')
     elif minutes(study.run.warm_up) >= minutes(study.run.length):
         yield error_at(
             where="run/warm_up",
             what=f"The warm-up ({study.run.warm_up}) leaves nothing of the run ({study.run.length}).",
             mend="Shorten the warm-up or lengthen the run.",
+        )
+
+
+@soundness
+def interruptions_take_time(study: Study) -> Iterator[Problem]:
+    """Between two interruptions some time passes."""
+    for team in study.teams:
+        for number, each in enumerate(team.interruptions):
+            gap = each.after.clock or each.after.working
+            if gap is not None and mean_of(gap) <= 0:
+                key = "clock" if each.after.clock else "working"
+                yield error_at(
+                    where=f"teams/{team.id}/interruptions/{number}/after/{key}",
+                    what=f"{each.name or 'The interruption'} comes after no time, so it comes without end.",
+                    mend="Give a time above zero.",
+                )
+
+
+@doubt
+def run_ends_soon(study: Study) -> Iterator[Problem]:
+    """A replication is done within minutes, by how much happens in it."""
+    length = minutes(study.run.length)
+    happening = 4 * visit_rates(study).sum() + len(study.teams) / minutes(study.run.interval)
+    for team in study.teams:
+        for each in team.interruptions:
+            gap = each.after.clock or each.after.working
+            happening += 0.0 if gap is None else 2 * team.members / mean_of(gap)
+    periods = [step.signal.every for step in study.steps if isinstance(step, Hold) and step.signal]
+    happening += sum(1 / minutes(every) for every in periods if every is not None)
+    hours = happening * length / EVENTS_PER_HOUR
+    if hours >= LONG_RUN_HOURS:
+        yield warning_at(
+            "run/length",
+            f"One replication will take about {hours:.2g} h: some {happening * length:.2g} things happen in it.",
+            "Shorten the run, or let fewer cases come.",
         )
 
 

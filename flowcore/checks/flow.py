@@ -5,7 +5,7 @@ from collections.abc import Iterable, Iterator
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at, warning_at
 from flowcore.study import Study, links_of, side_ways
-from flowcore.study.steps import Choose, Exit, Fork, Join, Serve, SetTraits
+from flowcore.study.steps import Choose, Exit, Fork, Join, Scatter, Serve, SetTraits
 
 
 def _ways(study: Study) -> dict[str, list[str]]:
@@ -54,8 +54,8 @@ def every_step_leads_out(study: Study) -> Iterator[Problem]:
 @soundness
 def loops_take_time(study: Study) -> Iterator[Problem]:
     """No case can go round in circles through parting ways alone."""
-    ways = _ways(study)
-    choices = {step.id for step in study.steps if isinstance(step, Choose | SetTraits)}
+    ways = {step.id: [link.to for link in links_of(step) if link.travel is None] for step in study.steps}
+    choices = {step.id for step in study.steps if isinstance(step, Choose | SetTraits | Fork | Scatter)}
     instant = {step: [to for to in ways[step] if to in choices] for step in choices}
     for step in study.steps:
         if step.id in choices and step.id in _reach(instant[step.id], instant):

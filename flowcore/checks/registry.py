@@ -1,8 +1,9 @@
 """The list of all health checks, and the one way to apply them."""
 
-from collections.abc import Callable, Iterator
+import logging
+from collections.abc import Callable, Iterator, Sequence
 
-from flowcore.problems import Level, Problem
+from flowcore.problems import Level, Problem, warning_at
 from flowcore.study import Study
 
 Check = Callable[[Study], Iterator[Problem]]
@@ -25,12 +26,25 @@ def doubt(check: Check) -> Check:
 
 def check_study(study: Study) -> list[Problem]:
     """Return every problem of a study, errors first."""
-    problems = [problem for check in _SOUNDNESS for problem in check(study)]
+    problems = _found(_SOUNDNESS, study)
     if not any(problem.level is Level.ERROR for problem in problems):
-        problems += [problem for check in _DOUBTS for problem in check(study)]
+        problems += _found(_DOUBTS, study)
     return sorted(problems, key=lambda problem: problem.level is not Level.ERROR)
 
 
 def errors_of(study: Study) -> list[Problem]:
     """Return the problems for which a study cannot run; a doubt is never one."""
-    return [problem for check in _SOUNDNESS for problem in check(study) if problem.level is Level.ERROR]
+    return [problem for problem in _found(_SOUNDNESS, study) if problem.level is Level.ERROR]
+
+
+def _found(checks: Sequence[Check], study: Study) -> list[Problem]:
+    """Return what checks find; one that fails is a mistake of ours, is logged, and locks no study."""
+    problems: list[Problem] = []
+    for check in checks:
+        try:
+            problems += check(study)
+        except Exception:
+            logging.getLogger(__name__).exception("The check %s failed.", check.__name__)
+            what = f"Whether {(check.__doc__ or check.__name__).splitlines()[0].rstrip('.').lower()} could not be seen."
+            problems.append(warning_at("study", what, "The fault is in the program: it has been noted."))
+    return problems

@@ -31,7 +31,8 @@ def ways_make_a_whole(study: Study) -> Iterator[Problem]:
     for step in study.steps:
         if not links_of(step) or not goes_by_share(step):
             continue
-        coming = passing[step.id] or {kind.id for kind in study.case_types} or {""}
+        known = {kind.id for kind in study.case_types} or {""}
+        coming = passing[step.id] & known or known
         sums = {kind: sum(shares_of(step, kind)) for kind in sorted(coming)}
         wrong = {kind: total for kind, total in sums.items() if abs(total - 1) > TOLERANCE}
         if not wrong:
@@ -57,6 +58,23 @@ def rules_leave_a_way(study: Study) -> Iterator[Problem]:
                 where=f"steps/{step.id}/next",
                 what="A case for which no rule holds has no way to go.",
                 mend='Let one way be "otherwise".',
+            )
+        others = [link for link in links if link.otherwise]
+        if others and (len(others) > 1 or not any(link.when for link in links)):
+            yield error_at(
+                where=f"steps/{step.id}/next",
+                what="More than one way is for the cases for which no rule holds."
+                if len(others) > 1
+                else "A way is for the cases for which no rule holds, and there is no rule.",
+                mend='Let one way be "otherwise", beside ways with a rule.',
+            )
+        if any(link.otherwise and (link.when or link.share or link.share_by_type) for link in links) or (
+            others and any(link.when is None and not link.otherwise for link in links)
+        ):
+            yield error_at(
+                where=f"steps/{step.id}/next",
+                what="Beside the way for which no rule holds another has a share, or it has a rule itself.",
+                mend='Give each other way a rule, or take "otherwise" away and give shares.',
             )
         if isinstance(step, Choose) and step.pick == "rule" and not any(link.when for link in links):
             yield error_at(

@@ -6,6 +6,7 @@ import numpy as np
 
 from flowcore.kernel.accounts import change_inside
 from flowcore.kernel.compiled import part
+from flowcore.kernel.deadlines import start_checkpoints
 from flowcore.kernel.draws import case_luck, chain, uniform
 from flowcore.kernel.events import do_next, schedule
 from flowcore.kernel.kinds import (
@@ -363,6 +364,7 @@ def arrive(world: World, stream: int) -> None:
     if here.group > 0:
         who.luck = chain(who.luck, np.uint64(here.group))
     give_type(world, case)
+    start_checkpoints(world, case)
     world.stream_tally[stream].arrived += 1
     world.type_tally[who.type].arrived += 1
     note(world, ARRIVED, case, NONE, NONE)

@@ -164,6 +164,14 @@ def start_span(world: World, case: int, span: int) -> None:
 
 
 @part
+def start_checkpoints(world: World, case: int) -> None:
+    """Start the spans from a case's arrival to each checkpoint."""
+    run = world.plan.run[0]
+    for span in range(run.first_checkpoint, run.spans):
+        start_span(world, case, span)
+
+
+@part
 def end_span(world: World, case: int, span: int) -> None:
     """Write down what a case's span took, if it has begun."""
     first = world.plan.run[0].traits + SPAN_MARKS * span

@@ -236,7 +236,8 @@ def choose_ahead(world: World, case: int) -> None:
         if step.kind != CHOOSE and step.kind != SET and step.kind != FORK:
             break
         pass_in_no_time(world, shadow)
-    world.cases[shadow].next = follower
+    ahead.next = follower
+    ahead.weight = 0
 
 
 @part

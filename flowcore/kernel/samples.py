@@ -101,7 +101,8 @@ def gamma(key: np.uint64, shape: float) -> float:
         x = standard_normal_quantile(uniform(key, turn))
         u = uniform(key, turn + 1)
         turn += 2
-        v = (1.0 + c * x) ** 3
+        root = 1.0 + c * x
+        v = root * root * root
         if v > 0.0 and math.log(u) < 0.5 * x * x + d - d * v + d * math.log(v):
             break
     value = d * v

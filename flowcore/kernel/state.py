@@ -121,8 +121,9 @@ by the discipline; `next`, `prev`, `child` link it to others in a line; `person`
 had to wait, `in_work` that all its needs here are met, `expected` that a place in the line is kept
 for it; `link` and `to` are the way on, once chosen, and `goal` the step whose line decides whether it is
 blocked; of `ways_chosen` ahead it has taken `ways_taken`; `is_outside` says that it is blocked before its first
-step. `weight` is 1 for a case itself and 0 for branches and companions. Of those who travel as one `together`
-are led by it; they hang on `first_aboard` and `next_aboard`, each with its `leader` and the party it `rides_in`."""
+step. `weight` is 1 for a case itself and 0 for branches, companions and records that are free. Of those who
+travel as one `together` are led by it; they hang on `first_aboard` and `next_aboard`, each with its `leader`
+and the party it `rides_in`."""
 
 EVENT = record(("time", "f8"), ("order", "i8"), ("token", "i8"), ("kind", "i8"), ("subject", "i8"))
 """`order` is the rank in the high bits and a running number in the low ones; an event whose token is
@@ -255,7 +256,13 @@ LEVEL = record(("area", "f8"), ("overtime", "f8"), ("since", "f8"), ("now", "i8"
 """A number of cases over time: its integral up to `since`, the part of it in overtime, its value, its maximum."""
 
 TALLY = record(
-    ("arrived", "i8"), ("served", "i8"), ("completed", "i8"), ("abandoned", "i8"), ("turned_away", "i8"), ("cost", "f8")
+    ("arrived", "i8"),
+    ("served", "i8"),
+    ("completed", "i8"),
+    ("abandoned", "i8"),
+    ("turned_away", "i8"),
+    ("cost", "f8"),
+    ("changeover", "f8"),
 )
 
 LINK_STATE = record(("taken", "i8"), ("travel", "f8"))

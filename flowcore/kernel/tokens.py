@@ -86,6 +86,7 @@ def free_token(world: World, case: int) -> None:
     who = world.cases[case]
     who.token += 1
     who.state = MOVING
+    who.weight = 0
     who.next = clock.free_case
     clock.free_case = case
     clock.tokens -= 1

@@ -135,9 +135,12 @@ def draw_work(world: World, case: int) -> float:
         return walk_minutes(world, who.place, step.place)
     distribution = world.plan.distributions[work_distribution(world, case)]
     duration = sample(world.plan.numbers, distribution, key_for(world, case, step.key, FOR_WORK))
-    if step.changeover != NONE and comes_after_another_type(world, case):
-        changeover = world.plan.distributions[step.changeover]
-        duration += sample(world.plan.numbers, changeover, key_for(world, case, step.key, FOR_CHANGEOVER))
+    changes = step.changeover != NONE or step.changeover_cost > 0.0
+    if changes and comes_after_another_type(world, case):
+        world.step_tally[step.document].changeover += step.changeover_cost
+        if step.changeover != NONE:
+            changeover = world.plan.distributions[step.changeover]
+            duration += sample(world.plan.numbers, changeover, key_for(world, case, step.key, FOR_CHANGEOVER))
     return max(0.0, duration)
 
 

@@ -7,7 +7,8 @@ from flowcore.kernel import plan as p
 from flowcore.plan.keys import stable_key
 from flowcore.plan.layout import Layout
 from flowcore.plan.store import Store, records
-from flowcore.study import Study, minutes
+from flowcore.study import Study, checkpoints_of, minutes
+from flowcore.study.checkpoints import Point
 from flowcore.study.steps import Step
 
 
@@ -16,6 +17,7 @@ class Checkpoints:
 
     def __init__(self, study: Study, layout: Layout, store: Store) -> None:
         self._study, self._layout, self._store = study, layout, store
+        self.spans = [each.id for each in study.spans] + checkpoints_of(study)
         self.points: list[tuple[object, ...]] = []
 
     def fields_of(self, step: Step) -> dict[str, object]:
@@ -34,6 +36,8 @@ class Checkpoints:
         """Chain up the points of all spans at a step, ends before starts; return the first."""
         ends = [(n, each.to, 1) for n, each in enumerate(self._study.spans) if each.to.step == step.id]
         starts = [(n, each.from_, 0) for n, each in enumerate(self._study.spans) if each.from_.step == step.id]
+        if step.checkpoint:
+            ends.append((self.spans.index(step.id, len(self._study.spans)), Point(step=step.id), 1))
         following = k.NONE
         for span, point, is_end in reversed(ends + starts):
             self.points.append((self._layout.first[step.id], point.at == "leaving", span, is_end, following))

@@ -177,7 +177,7 @@ class _StudyCompiler:
         step = planned.step
         links = self.layout.links(number)
         fields: dict[str, object] = dict.fromkeys(p.STEP.names or (), k.NONE)
-        fields |= dict.fromkeys(("coverable", "needs", "is_travel", "keeps_people", "abandoned"), 0)
+        fields |= dict.fromkeys(("coverable", "needs", "is_travel", "keeps_people", "abandoned", "changeover_cost"), 0)
         fields |= dict.fromkeys(("lets_go", "many", "raised", "starts", "begun", "met", "trait_times"), 0)
         fields |= {"cost": 0.0, "penalty": 0.0, "every": 0.0, "signal_first": 0.0, "first_raised": 0, "first_met": 0}
         fields |= {
@@ -282,6 +282,7 @@ class _StudyCompiler:
         fields |= self._served(number, planned, step if isinstance(step, Serve) else None)
         if isinstance(step, Serve):
             fields["changeover"] = k.NONE if step.changeover is None else self.store.number_of(step.changeover)
+            fields["changeover_cost"] = step.changeover_cost
             fields["keeps_people"] = step.when_blocked == "keeps-people"
         holds = [
             number
@@ -354,7 +355,8 @@ class _StudyCompiler:
             "counters": len(self.counters),
             "awaiting": -(-self.staff.slots // 32),
             "ways_ahead": self.ahead.most,
-            "spans": len(study.spans),
+            "spans": len(self.checkpoints.spans),
+            "first_checkpoint": len(study.spans),
             "places": len(self.places),
             "walks": self.store.put_numbers(walking_minutes(study.site).ravel()),
             "doors": k.NONE if run.doors is None else self.calendars.numbers[run.doors],

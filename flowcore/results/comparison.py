@@ -34,8 +34,8 @@ class Difference:
     confidence: float
 
 
-_LESS_IS_BETTER = {"wait", "travel", "blocked", "total", "line", "inside", "abandoned", "cost"}
-_MORE_IS_BETTER = {"completed"}
+_LESS_IS_BETTER = {"wait", "travel", "blocked", "total", "line", "inside", "abandoned", "cost", "value:waste"}
+_MORE_IS_BETTER = {"completed", "served"}
 
 
 def wish_for(address: str) -> int:

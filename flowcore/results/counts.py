@@ -29,13 +29,23 @@ CAUSES = {
 
 
 def outcomes(study: Study, world: World) -> Figures:
-    """Return how many cases left by each exit."""
+    """Return how many cases left by each exit; `arrived` are all of them, `served` those who completed."""
     figures: Figures = {}
     for step, tally in zip(study.steps, world.step_tally, strict=True):
         if isinstance(step, Exit):
-            for quantity in ("completed", "abandoned", "turned_away"):
-                figures[f"outcome/{step.id}/{quantity.replace('_', '-')}"] = float(tally[quantity])
+            figures |= _left(f"outcome/{step.id}", tally) | {f"outcome/{step.id}/inside": 0.0}
+            figures[f"outcome/{step.id}/arrived"] = float(tally.arrived)
     return figures
+
+
+def _left(subject: str, tally: np.record) -> Figures:
+    """Return how many of a subject's cases left, and how; who completed was served."""
+    return {
+        f"{subject}/completed": float(tally["completed"]),
+        f"{subject}/served": float(tally["completed"]),
+        f"{subject}/abandoned": float(tally["abandoned"]),
+        f"{subject}/turned-away": float(tally["turned_away"]),
+    }
 
 
 def counts(study: Study, world: World) -> Figures:
@@ -53,11 +63,17 @@ def counts(study: Study, world: World) -> Figures:
         "type": (world.type_tally, [case_type.id for case_type in study.case_types]),
         "stream": (world.stream_tally, [stream.id for stream in study.streams]),
     }
+    present = world.cases[world.cases.weight == 1]
     for subject, (rows, ids) in tallies.items():
+        inside = np.bincount(present[subject], minlength=len(rows))
+        for each, tally, still in zip(ids, rows, inside, strict=False):
+            here = f"{subject}/{each}"
+            figures |= _left(here, tally)
+            figures |= {f"{here}/arrived": float(tally["arrived"]), f"{here}/inside": float(still)}
         for quantity in ("arrived", "completed", "abandoned", "turned_away"):
-            name = quantity.replace("_", "-")
-            figures[f"{subject}/all/{name}"] = float(rows[quantity].sum())
-            figures |= {f"{subject}/{each}/{name}": float(v) for each, v in zip(ids, rows[quantity], strict=False)}
+            figures[f"{subject}/all/{quantity.replace('_', '-')}"] = float(rows[quantity].sum())
+        figures[f"{subject}/all/served"] = figures[f"{subject}/all/completed"]
+        figures[f"{subject}/all/inside"] = float(inside.sum())
     return figures | _ways(study, world) | _deadlines(study, world)
 
 
@@ -110,6 +126,33 @@ def levels(study: Study, world: World, minutes: float) -> Figures:
                 figures |= _split(f"{subject}/{each}/{quantity}", level, world, minutes)
     for name, level in zip(shared_rooms(study), world.levels[last:], strict=True):
         figures |= _level(f"line/{name}/inside", level, minutes)
+    return figures
+
+
+VALUES = {"adds": k.ADDS, "necessary": k.NECESSARY, "waste": k.WASTE}
+
+
+def values(study: Study, world: World) -> Figures:
+    """Return the minutes per case that add value, are necessary or are waste, and their shares of the time inside.
+
+    Work counts by the value of its step; waiting and being blocked are waste; the way from step to step and
+    work at steps without a value count as none of them.
+    """
+    figures: Figures = {}
+    steps, types = len(study.steps), max(1, len(study.case_types))
+    causes = world.cause_minutes[steps : steps + types]
+    worked = world.value_minutes.copy()
+    worked[:, k.WASTE] += causes[:, k.FIRST_CAUSE :].sum(axis=1)
+    left = world.type_tally.completed + world.type_tally.abandoned + world.type_tally.turned_away
+    rows = [("type/all", worked.sum(axis=0), float(causes.sum()), float(left.sum()))]
+    rows += [
+        (f"type/{kind.id}", worked[number], float(causes[number].sum()), float(left[number]))
+        for number, kind in enumerate(study.case_types)
+    ]
+    for subject, minutes, total, cases in rows:
+        for name, column in VALUES.items():
+            figures[f"{subject}/value:{name}/mean"] = ratio(float(minutes[column]), cases)
+            figures[f"{subject}/value:{name}/share"] = ratio(float(minutes[column]), total)
     return figures
 
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 
 from flowcore.kernel.state import World
-from flowcore.results.counts import causes, counts, level_shares, levels, outcomes
+from flowcore.results.counts import causes, counts, level_shares, levels, outcomes, values
 from flowcore.results.histogram import Histogram
 from flowcore.results.samples import Figures, figures_of, samples_of
 from flowcore.results.series import Series, series_of
@@ -41,6 +41,7 @@ def summarise(study: Study, world: World, number: int, minutes: float) -> Replic
     figures |= counts(study, world)
     figures |= levels(study, world, minutes)
     figures |= causes(study, world)
+    figures |= values(study, world)
     figures |= teams(study, world, minutes)
     figures |= costs(study, world, minutes)
     figures["run/minutes"] = minutes

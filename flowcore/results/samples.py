@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.results.statistics import STATISTICS, sample_statistics
-from flowcore.study import Study, minutes
+from flowcore.study import Study, checkpoints_of, minutes
 from flowcore.study.steps import Exit
 
 Figures = dict[str, float]
@@ -93,7 +93,6 @@ def _of_departures(departures: Rows, study: Study) -> dict[str, Samples]:
 
 
 def _of_spans(spans: Rows, study: Study) -> dict[str, Samples]:
-    if not study.spans:
-        return {}
-    grouped = _grouped(spans, _columns(spans, QUANTITIES), "span", [span.id for span in study.spans])
-    return {f"span/{each}": samples for each, samples in grouped.items()}
+    """Return the samples of spans, and of the ways from arrival to checkpoints."""
+    subjects = [f"span/{each.id}" for each in study.spans] + [f"checkpoint/{each}" for each in checkpoints_of(study)]
+    return _grouped(spans, _columns(spans, QUANTITIES), "span", subjects) if subjects else {}

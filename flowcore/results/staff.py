@@ -30,14 +30,20 @@ def times_of(world: World, team: int) -> Times:
     return rows.reshape(-1, 2, k.MEMBER_STATES)
 
 
-def _figures_of(address: str, times: Times, minutes: float) -> Figures:
-    """Return the figures of some members' minutes, shape (states,), over `minutes` of the run."""
+def _figures_of(address: str, team: Team, times: Times, minutes: float) -> Figures:
+    """Return the figures of some members' minutes, shape (states,), over `minutes` of the run.
+
+    Busy is working and walking. `utilisation` is busy over the time on duty, which breaks are not;
+    `occupancy` leaves out interruptions too; `paid-use` is busy over the time paid.
+    """
     present = float(times.sum() - times[k.OFF])
     working = float(times[k.WORKING] + times[k.WALKING])
-    unpaid = float(times[k.ON_UNPAID_BREAK])
+    idle = float(times[k.IDLE])
+    paid = present - float(times[k.ON_UNPAID_BREAK]) if team.paid == "present" else working
     return {
-        f"{address}/utilisation": ratio(working, present),
-        f"{address}/occupancy": ratio(working, present - unpaid),
+        f"{address}/utilisation": ratio(working, working + idle + float(times[k.INTERRUPTED])),
+        f"{address}/occupancy": ratio(working, working + idle),
+        f"{address}/paid-use": ratio(working, paid),
         f"{address}/present": ratio(present, minutes),
         f"{address}/working": ratio(working, minutes),
     }
@@ -58,16 +64,16 @@ def teams(study: Study, world: World, minutes: float) -> Figures:
     for number, team in enumerate(study.teams):
         times = times_of(world, number)
         whole = times.sum(axis=(0, 1))
-        figures |= _figures_of(f"team/{team.id}", whole, minutes)
+        figures |= _figures_of(f"team/{team.id}", team, whole, minutes)
         figures |= _states_of(f"team/{team.id}", whole)
         if overtime > 0:
             regular, beyond = times[:, 0].sum(axis=0), times[:, 1].sum(axis=0)
             split = {"regular": (regular, minutes - overtime), "overtime": (beyond, overtime)}
             for name, (part, length) in split.items():
-                found = _figures_of(f"team/{team.id}", part, length)
+                found = _figures_of(f"team/{team.id}", team, part, length)
                 figures |= {f"{address}:{name}": value for address, value in found.items()}
         for member, each in enumerate(times.sum(axis=1)):
-            found = _figures_of(f"member/{team.id}:{member + 1}", each, minutes)
+            found = _figures_of(f"member/{team.id}:{member + 1}", team, each, minutes)
             figures |= {address: value for address, value in found.items() if not address.endswith("/present")}
             figures |= _states_of(f"member/{team.id}:{member + 1}", each)
     return figures | _places(study, world, minutes)
@@ -104,7 +110,7 @@ def _team_costs(team: Team, times: Times, uses: int) -> dict[str, float]:
 
 
 def costs(study: Study, world: World, minutes: float) -> Figures:
-    """Return what everything cost, by line and team, per hour, per day and per completed case.
+    """Return what everything cost, by line and team: in the whole run, per hour, per day and per completed case.
 
     `total` is the sum of all lines but `idle`, which is part of `regular`; `value` stands beside it.
     """
@@ -118,6 +124,7 @@ def costs(study: Study, world: World, minutes: float) -> Figures:
         money[f"cost/team/{team.id}/total"] = sum(lines.values()) - lines["idle"]
     exits = np.array([step.kind == "exit" for step in study.steps])
     sums["case"] = float(world.step_tally.cost[~exits].sum()) if len(exits) else 0.0
+    sums["changeover"] = float(world.step_tally.changeover.sum())
     sums["penalty"] = float(world.step_tally.cost[exits].sum()) if len(exits) else 0.0
     first = 2 * len(study.steps)
     waiting = world.levels.area[first : first + 2 * len(world.type_tally) : 2]
@@ -128,7 +135,8 @@ def costs(study: Study, world: World, minutes: float) -> Figures:
     money |= {f"cost/{line}": amount for line, amount in sums.items()}
     completed = float(world.type_tally.completed.sum())
     return (
-        {f"{each}/per:hour": ratio(v, minutes / MINUTES_PER_HOUR) for each, v in money.items()}
+        {f"{each}/run": v for each, v in money.items()}
+        | {f"{each}/per:hour": ratio(v, minutes / MINUTES_PER_HOUR) for each, v in money.items()}
         | {f"{each}/per:day": ratio(v, minutes / MINUTES_PER_DAY) for each, v in money.items()}
         | {f"{each}/per:case": ratio(v, completed) for each, v in money.items()}
     )

@@ -2,6 +2,7 @@
 
 from flowcore.study.document import (
     Study,
+    checkpoints_of,
     elements,
     links_of,
     may_take,
@@ -17,6 +18,7 @@ from flowcore.study.runs import RunSettings
 __all__ = [
     "RunSettings",
     "Study",
+    "checkpoints_of",
     "elements",
     "links_of",
     "may_take",

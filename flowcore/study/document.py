@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import StringConstraints, ValidationError
 
-from flowcore.problems import StudyError
+from flowcore.problems import StudyError, error_at
 from flowcore.study.base import Id, Name, Part
 from flowcore.study.calendars import Calendar, Moment
 from flowcore.study.case_types import CaseType, Trait
@@ -45,6 +45,11 @@ class Study(Part):
         return next((step for step in self.steps if step.id == step_id), None)
 
 
+def checkpoints_of(study: Study) -> list[Id]:
+    """Return the steps that are checkpoints, in the order of the document."""
+    return [step.id for step in study.steps if step.checkpoint]
+
+
 def links_of(step: Step) -> list[Link]:
     """Return the ways out of a step; an exit has none."""
     return [] if isinstance(step, Exit) else step.next
@@ -53,11 +58,14 @@ def links_of(step: Step) -> list[Link]:
 def shares_of(step: Step, case_type: Id) -> list[float]:
     """Return the share of each way for one case type, as written.
 
-    A single way without a share has 1; a way without any share has 0, and so has a way by rule.
+    A single way without a share has 1; a way without any share has 0, and so has a way by rule; beside
+    ways by rule, the one that is marked as otherwise has 1.
     """
     links = links_of(step)
     if len(links) == 1 and links[0].share is None and not links[0].share_by_type:
         return [1.0]
+    if any(link.otherwise for link in links) and any(link.when for link in links):
+        return [float(link.otherwise and link.when is None) for link in links]
     by_share = [link for link in links if link.when is None]
     if len(by_share) == 1 and by_share[0].share is None and not by_share[0].share_by_type:
         return [float(link is by_share[0]) for link in links]
@@ -128,6 +136,7 @@ def types_passing(study: Study) -> dict[Id, set[Id]]:
     return passing
 
 
+DEEPEST = 60
 LISTS = (
     "calendars",
     "case_types",
@@ -151,11 +160,24 @@ def elements(study: Study) -> Iterator[tuple[str, Any]]:
         yield "site/places", place
 
 
+def _depth(document: object) -> int:
+    """Return how deep lists and groups lie in each other, at most one more than a document may have."""
+    depth = 0
+    here: list[object] = [document]
+    while here and depth <= DEEPEST:
+        inner = [each.values() if isinstance(each, dict) else each for each in here if isinstance(each, dict | list)]
+        here = [value for values in inner for value in values]
+        depth += 1
+    return depth
+
+
 def read_study(document: object) -> Study:
     """Return the study that a JSON document describes.
 
     Raises StudyError with one problem for every place that cannot be read.
     """
+    if _depth(document) > DEEPEST:
+        raise StudyError([error_at("study", f"It is nested more than {DEEPEST} deep.", "Take the nesting apart.")])
     try:
         return Study.model_validate(document)
     except ValidationError as error:

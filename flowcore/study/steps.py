@@ -117,6 +117,7 @@ class Serve(_Activity):
     needs: list[Need] = []
     line: Line = Line()
     changeover: Distribution | None = None
+    changeover_cost: Money = 0.0
     when_blocked: Literal["frees-people", "keeps-people"] = "frees-people"
     reserve: bool = False
     preempts: bool = False

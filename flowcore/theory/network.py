@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from flowcore.plan.calendars import open_periods
 from flowcore.plan.needs import teams_of
-from flowcore.study import Study, links_of, may_take, minutes, shares_of
+from flowcore.study import Study, links_of, may_take, minutes, shares_of, side_ways
 from flowcore.study.calendars import minute_of_day
 from flowcore.study.distributions import Distribution, mean_of
 from flowcore.study.steps import Delay, Fork, Serve, Step, Work, WorkByType
@@ -99,8 +99,21 @@ def visits_of(study: Study, arrivals: NDArray[np.float64]) -> NDArray[np.float64
             divided = branches[step.id] if step.id in joins else 1.0
             for link, share in zip(links_of(step), way_shares(step, case_type), strict=True):
                 ways[index[step.id], index[link.to]] += share / divided
-        visits[row] = np.linalg.solve(np.eye(len(ways)) - ways.T, arrivals[row])
+        visits[row] = _solved(ways, arrivals[row], np.array([bool(side_ways(step)) for step in study.steps]))
     return visits
+
+
+def _solved(ways: NDArray[np.float64], arrivals: NDArray[np.float64], aside: NDArray[np.bool_]) -> NDArray[np.float64]:
+    """Return the solution of the traffic equations for one case type.
+
+    Where cases leave a loop only by giving up or at a deadline there is none; then of those who come to
+    a step that has such a way, or else to any, a tenth is taken to go it.
+    """
+    for leaving in (np.zeros(len(ways)), 0.1 * aside, np.full(len(ways), 0.1)):
+        system: NDArray[np.float64] = np.eye(len(ways)) - (ways * (1 - leaving)[:, None]).T
+        if np.linalg.matrix_rank(system) == len(ways):
+            return np.asarray(np.linalg.solve(system, arrivals), np.float64)
+    raise AssertionError("unreachable: a tenth leaves at every step")
 
 
 def _mix_of(shares: dict[str, float], types: list[str]) -> list[float]:

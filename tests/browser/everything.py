@@ -22,7 +22,7 @@ NUMBERS: list[Any] = [
 TIMED = [each for each in NUMBERS if each["dist"] != "poisson"]
 
 
-def _as_times(shape: dict[str, Any]) -> dict[str, Any]:
+def as_times(shape: dict[str, Any]) -> dict[str, Any]:
     plain = ("dist", "k", "shape", "weights")
 
     def timed(value: Any) -> Any:
@@ -67,7 +67,7 @@ def everything() -> dict[str, Any]:
     hours = [{"days": WEEKDAYS, "from": "08:00", "to": "16:00"}]
     slots = [{"days": WEEKDAYS, "from": "09:00", "to": "12:00", "every": "20 min", "places": 2}]
     streams: list[dict[str, Any]] = [
-        {"id": "in", "name": "In", "kind": "random", "gap": _as_times(TIMED[0]), **common},
+        {"id": "in", "name": "In", "kind": "random", "gap": as_times(TIMED[0]), **common},
         {
             "id": "by-chance",
             "name": "By chance",
@@ -123,6 +123,7 @@ def everything() -> dict[str, Any]:
                 "shared": "hall-room",
             },
             "changeover": "2 min",
+            "changeover_cost": 3,
             "when_blocked": "keeps-people",
             "reserve": True,
             "preempts": True,
@@ -210,7 +211,7 @@ def everything() -> dict[str, Any]:
     ]
     for number, shape in enumerate(TIMED):
         onward = f"time-{number + 1}" if number + 1 < len(TIMED) else "out"
-        step = {"id": f"time-{number}", "name": f"Time {number}", "kind": "delay", "time": _as_times(shape)}
+        step = {"id": f"time-{number}", "name": f"Time {number}", "kind": "delay", "time": as_times(shape)}
         steps.append({**step, "next": [{"to": onward}]})
     steps += [
         {"id": "out", "name": "Out", "kind": "exit", "penalty": 4},

@@ -50,7 +50,7 @@ WRONG: list[tuple[Any, str, str, str]] = [
     (lambda p, d: p["visitors"].update(gap="0 min"), "streams/visitors/gap", "endlessly many", "above zero"),
     (lambda p, d: p["visitors"].update(to="moon"), "streams/visitors/to", 'no step "moon"', "Use one of"),
     (lambda p, d: d["run"].update(warm_up="9 wk"), "run/warm_up", "leaves nothing", "Shorten the warm-up"),
-    (lambda p, d: d["run"].update(replications=0), "run/replications", "greater than", "Give a larger number"),
+    (lambda p, d: d["run"].update(replications=0), "run/replications", "0 is below 1", "Give 1 or more"),
     (lambda p, d: d["teams"].append({"id": "clerks", "name": "More"}), "teams/clerks", "used 2 times", "own id"),
     (lambda p, d: d["teams"].append({"id": "No Id", "name": "More"}), "teams/No Id/id", "not written as", "small"),
     (lambda p, d: d.update(start="tomorrow"), "start", "not written as it should be", "2027-03-01T08:00"),
@@ -170,7 +170,8 @@ def test_command_line_names_problems_without_a_traceback(tmp_path: Path) -> None
 
 
 @pytest.mark.parametrize(
-    ("content", "says"), [("{", "is not JSON"), ("[]", "should be"), (None, "cannot be read"), ("\xff", "UTF-8")]
+    ("content", "says"),
+    [("{", "is not JSON"), ("[]", "not a group"), (None, "cannot be read"), ("\xff", "UTF-8")],
 )
 def test_command_line_on_files_that_are_none(tmp_path: Path, content: str | None, says: str) -> None:
     file = tmp_path / "study.json"

@@ -2,7 +2,6 @@
 
 import json
 import math
-import os
 import subprocess
 import sys
 from typing import Any
@@ -14,7 +13,11 @@ from flowcore.problems import StudyError
 from flowcore.results.counts import CAUSES
 from flowcore.simulate import simulate
 from flowcore.study import Study, read_study
+from tests.browser.everything import NUMBERS, as_times
+from tests.flowcore.days import day, desk
 from tests.flowcore.random_studies import documents
+
+TYPES_AND_STREAMS = {"type": ("usual", "urgent"), "stream": ("cases", "groups")}
 
 MANY = settings(
     max_examples=60, deadline=None, derandomize=True, database=None, suppress_health_check=list(HealthCheck)
@@ -35,8 +38,7 @@ def run_of(document: dict[str, Any]) -> tuple[Study, Figures]:
 
 def left(figures: Figures, subject: str) -> float:
     """Return how many left a step or the service, in whichever way."""
-    ways = ("served", "completed", "abandoned", "turned-away")
-    return sum(figures.get(f"{subject}/{way}", 0.0) for way in ways)
+    return sum(figures.get(f"{subject}/{way}", 0.0) for way in ("served", "abandoned", "turned-away"))
 
 
 def caused(figures: Figures, subject: str, *, blocked: bool) -> float:
@@ -51,6 +53,12 @@ def caused(figures: Figures, subject: str, *, blocked: bool) -> float:
 def test_no_case_is_lost(document: dict[str, Any]) -> None:
     study, figures = run_of(document)
     assert figures["type/all/arrived"] == left(figures, "type/all") + figures["type/all/inside/end"]
+    for subject in ("type", "stream"):
+        inside = sum(figures[f"{subject}/{each}/inside"] for each in TYPES_AND_STREAMS[subject])
+        assert inside == figures[f"{subject}/all/inside"] == figures["type/all/inside/end"]
+    if study.deadlines:
+        state = {name: figures[f"deadline/late/{name}"] for name in ("started", "met", "missed", "left")}
+        assert 0 <= state["started"] - state["met"] - state["missed"] - state["left"] <= figures["type/all/inside/end"]
     by_outcome = [
         figures[f"outcome/{exit}/{way}"]
         for exit in ("out", "gone")
@@ -77,8 +85,8 @@ def test_minutes_and_members_and_money_add_up(document: dict[str, Any]) -> None:
     cost = {
         line: figures[f"cost/team/nurses/{line}/per:hour"] for line in ("regular", "overtime-base", "overtime-premium")
     }
-    if figures["team/nurses/occupancy"] > 0:
-        paid = figures["team/nurses/working"] / figures["team/nurses/occupancy"]
+    if figures["team/nurses/paid-use"] > 0:
+        paid = figures["team/nurses/working"] / figures["team/nurses/paid-use"]
         assert cost["regular"] + cost["overtime-base"] == pytest.approx(30 * paid)
     assert cost["overtime-premium"] == pytest.approx(0.5 * cost["overtime-base"])
 
@@ -110,14 +118,6 @@ def test_threads_and_order_change_nothing(document: dict[str, Any]) -> None:
         assert repr(one.figures) == repr(other.figures)
 
 
-PLAIN = """
-import json, sys
-from flowcore import read_study, simulate
-for document in json.load(sys.stdin):
-    print(json.dumps({address: values.tolist() for address, values in simulate(read_study(document)).values.items()}))
-"""
-
-
 def some_documents(count: int) -> list[dict[str, Any]]:
     """Return the first studies that hypothesis makes and that run to their end, always the same ones."""
     found: list[dict[str, Any]] = []
@@ -132,18 +132,31 @@ def some_documents(count: int) -> list[dict[str, Any]]:
     return sorted(found, key=lambda document: -len(document["steps"]))[:count]
 
 
-def test_compiled_and_plain_python_agree_to_the_last_bit() -> None:
-    given_studies = json.dumps(some_documents(6))
-    results = [
-        subprocess.run(
-            [sys.executable, "-c", PLAIN],
-            input=given_studies,
-            env={**os.environ, "NUMBA_DISABLE_JIT": disable},
-            capture_output=True,
-            text=True,
-            check=True,
-        ).stdout
-        for disable in ("0", "1")
-    ]
-    assert results[0].count("\n") == 6
-    assert results[0] == results[1]
+def test_compiled_and_plain_python_agree_to_the_last_bit_and_no_index_is_below_zero() -> None:
+    """Plain Python runs with arrays that refuse an index below zero; those too large it refuses itself."""
+    studies = [*some_documents(6), everything_drawn()]
+    plain = subprocess.run(
+        [sys.executable, "-m", "tests.flowcore.in_plain_python"],
+        input=json.dumps(studies),
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert plain.returncode == 0, plain.stderr[-2000:]
+    found = [simulate(read_study(each)).values for each in studies]
+    assert plain.stdout.splitlines() == [json.dumps({a: v.tolist() for a, v in each.items()}) for each in found]
+
+
+def everything_drawn() -> dict[str, Any]:
+    """Return a study that draws from every distribution."""
+    work = [each for number in NUMBERS if (each := as_times(number))["dist"] != "poisson"]
+    names = [f"s{number}" for number in range(len(work))] + ["out"]
+    steps = [desk(each, id=names[n], needs=[], to=names[n + 1]) for n, each in enumerate(work)]
+    cases = {"id": "in", "name": "In", "kind": "random", "gap": "5 min", "to": "s0", "group": NUMBERS[-1]}
+    return day([cases], steps, [], length="20 h").model_dump(mode="json", exclude_defaults=True, by_alias=True)
+
+
+def test_a_watched_array_refuses_an_index_below_zero() -> None:
+    watch = "from tests.flowcore.in_plain_python import *; np.zeros(3).view(Watched)[-1]"
+    done = subprocess.run([sys.executable, "-c", watch], capture_output=True, text=True, check=False)
+    assert "below zero" in done.stderr

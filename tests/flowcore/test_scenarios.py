@@ -73,7 +73,7 @@ def test_a_change_of_the_whole_document() -> None:
         ([CREW | {"sets": ["/teams/clerks/length"]}], [], {"crew": 2}, "scenarios/other/levers/crew", "length"),
         ([CREW | {"sets": ["/teams/7/size"]}], [], {"crew": 2}, "scenarios/other/levers/crew", "7"),
         ([CREW | {"sets": ["/teams/~7"]}], [], {"crew": 2}, "scenarios/other/levers/crew", "leads nowhere"),
-        ([CREW], [], {"crew": "many"}, "teams/clerks/size", "integer"),
+        ([CREW], [], {"crew": "many"}, "teams/clerks/size", "whole number"),
         ([], [{"op": "remove", "path": "/steps/none"}], {}, "scenarios/other/changes/0", "none"),
         (
             [],

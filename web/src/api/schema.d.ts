@@ -1885,6 +1885,11 @@ export interface components {
             line?: components["schemas"]["Line"];
             changeover?: components["schemas"]["Distribution"] | null;
             /**
+             * Changeover Cost
+             * @default 0
+             */
+            changeover_cost?: number;
+            /**
              * When Blocked
              * @default frees-people
              * @enum {string}

@@ -1,6 +1,7 @@
 import { DistributionAt } from "../../fields/DistributionAt";
 import { Folded, Optional } from "../../fields/Optional";
 import { FlagAt } from "../../fields/ChoiceAt";
+import { NumberAt } from "../../fields/ValueAt";
 import { branchHere, copyHere, deleteHere, insertHere, insertItems, turnItems } from "../../flow/actions";
 import { within } from "../../study/addresses";
 import { passing } from "../../study/flow";
@@ -81,10 +82,14 @@ function WhatItDoes({ study, step, at, several }: WhatItDoesProps) {
           <WorkSection study={study} at={within(at, "work")} verb="takes" types={types} />
           <NeedsSection study={study} at={at} />
           {(several || (step.needs ?? []).length > 0) && <LineSection study={study} at={at} />}
-          <Folded title="Changing over" holds={[within(at, "changeover")]}>
+          <Folded title="Changing over" holds={[within(at, "changeover"), within(at, "changeover_cost")]}>
             <Optional at={within(at, "changeover")} offer="no time lost between types of case" fresh="2 min">
               <DistributionAt at={within(at, "changeover")} label="Changeover" verb="After a case of another type, they first need" />
             </Optional>
+            <p className="leading-8">
+              Changing over costs {study.currency ?? "EUR"}{" "}
+              <NumberAt at={within(at, "changeover_cost")} label="Cost of changing over" low={0} high={1e9} fallback={0} /> each time.
+            </p>
           </Folded>
         </>
       );
