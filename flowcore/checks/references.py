@@ -1,12 +1,16 @@
 """Checks that every id is known and stands for one thing only."""
 
+import re
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from itertools import chain
+
+from pydantic_core import PydanticCustomError
 
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at
-from flowcore.study import Study, elements, links_of, side_ways
+from flowcore.study import Study, elements, links_of, minutes, side_ways
+from flowcore.study.calendars import DAYS, TIME_OF_DAY
 from flowcore.study.case_types import Categories, Trait
 from flowcore.study.rules import Condition, conditions_of
 from flowcore.study.steps import Gather, Hold, Need, Serve, SetTraits, Step, WorkByType
@@ -203,6 +207,36 @@ def _value_problems(study: Study, condition: Condition, where: str) -> Iterator[
         trait = next((each for each in study.traits if each.id == condition.about), None)
         if trait is not None:
             yield from _unknown(texts, set(trait.values), where, f"value of {trait.name}")
+    right, mend = _VALUES_OF_FACTS.get(condition.kind, (None, ""))
+    for value in values if right is not None else []:
+        if not (right(value) if isinstance(value, str) else condition.kind not in ("type", "weekday")):
+            yield error_at(where, f'"{str(value)[:40]}" is no value that "{condition.fact}" can have.', mend)
+
+
+def _is_duration(text: str) -> bool:
+    try:
+        return minutes(text) >= 0
+    except PydanticCustomError:
+        return False
+
+
+def _is_time_of_day(text: str) -> bool:
+    return re.fullmatch(TIME_OF_DAY, text) is not None
+
+
+_TIME = (_is_duration, 'Give a time, such as "20 min".')
+_NUMBER = (lambda _text: False, "Give a number.")
+_VALUES_OF_FACTS: dict[str, tuple[Callable[[str], bool], str]] = {
+    "type": (lambda _text: True, "Give the id of a case type."),
+    "in-system": _TIME,
+    "waited": _TIME,
+    "waited-here": _TIME,
+    "time-of-day": (_is_time_of_day, 'Give a time of day, such as "12:30".'),
+    "weekday": (DAYS.__contains__, f"Use one of {', '.join(DAYS)}."),
+    "visits": _NUMBER,
+    "line": _NUMBER,
+    "free": _NUMBER,
+}
 
 
 def _unknown(ids: Iterable[str], known: set[str], where: str, kind: str) -> Iterator[Problem]:

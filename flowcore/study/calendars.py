@@ -11,7 +11,8 @@ from flowcore.study.base import Id, Name, Part
 DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 Day = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
-TimeOfDay = Annotated[str, StringConstraints(pattern=r"^(([01]\d|2[0-3]):[0-5]\d|24:00)$")]
+TIME_OF_DAY = r"^(([01]\d|2[0-3]):[0-5]\d|24:00)$"
+TimeOfDay = Annotated[str, StringConstraints(pattern=TIME_OF_DAY)]
 
 
 def _real_date(text: str) -> str:

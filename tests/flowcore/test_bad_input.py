@@ -121,6 +121,25 @@ def test_an_unknown_type_where_ways_are_by_type_is_named() -> None:
     assert not any("could not be seen" in each for each in said)
 
 
+@pytest.mark.parametrize(
+    ("fact", "value"),
+    [
+        ("waited", "soon"),
+        ("in-system", "08:30"),
+        ("time-of-day", "25:00"),
+        ("weekday", "monday"),
+        ("weekday", 2),
+        ("line:desk", "long"),
+        ("type", 3),
+    ],
+)
+def test_a_rule_holds_facts_against_values_that_they_can_have(fact: str, value: Any) -> None:
+    rule = {"all": [{"fact": fact, "is": "equal", "value": value}]}
+    ways = [{"to": "out", "when": rule}, {"to": "out", "otherwise": True}]
+    found = problems_of(changed(lambda d: d["steps"][0].update(next=ways)))
+    assert any("is no value that" in each.what and each.level is Level.ERROR for each in found), found
+
+
 @pytest.mark.parametrize("key", ["clock", "working"])
 def test_an_interruption_after_no_time_is_an_error(key: str) -> None:
     call = {"name": "Call", "after": {key: "0 min"}, "length": "0 min", "strikes": "each", "work": "pause"}
