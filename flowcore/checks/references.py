@@ -207,8 +207,10 @@ def _value_problems(study: Study, condition: Condition, where: str) -> Iterator[
         trait = next((each for each in study.traits if each.id == condition.about), None)
         if trait is not None:
             yield from _unknown(texts, set(trait.values), where, f"value of {trait.name}")
-    right, mend = _VALUES_OF_FACTS.get(condition.kind, (None, ""))
-    for value in values if right is not None else []:
+    if condition.kind not in _VALUES_OF_FACTS:
+        return
+    right, mend = _VALUES_OF_FACTS[condition.kind]
+    for value in values:
         if not (right(value) if isinstance(value, str) else condition.kind not in ("type", "weekday")):
             yield error_at(where, f'"{str(value)[:40]}" is no value that "{condition.fact}" can have.', mend)
 

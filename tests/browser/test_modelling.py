@@ -159,13 +159,9 @@ def test_a_profile_is_painted_scaled_and_copied(page: Page, clinic: int) -> None
     brush = page.get_by_label("Number to paint with")
     brush.fill("3")
     brush.press("Enter")
-    start = grid.get_by_role("gridcell", name="08:00, Monday").bounding_box()
-    end = grid.get_by_role("gridcell", name="09:00, Monday").bounding_box()
-    assert start
-    assert end
-    page.mouse.move(start["x"] + 20, start["y"] + 10)
+    grid.get_by_role("gridcell", name="08:00, Monday").hover()
     page.mouse.down()
-    page.mouse.move(end["x"] + 20, end["y"] + 10, steps=8)
+    grid.get_by_role("gridcell", name="09:00, Monday").hover()
     page.mouse.up()
     expect(grid.get_by_role("gridcell", name="09:00, Monday: 3")).to_be_visible()
     page.get_by_role("button", name="Paint with").click()

@@ -111,7 +111,7 @@ def test_saving_without_saying_on_top_of_what(api: Api, study_id: int, demo: dic
             "steps/counter/work/otherwise/mean",
             "not a dur",
         ),
-        (lambda d: d["run"].update(replications=-1), "run/replications", "greater"),
+        (lambda d: d["run"].update(replications=-1), "run/replications", "is below 1"),
     ],
 )
 def test_a_document_that_cannot_be_read_is_refused_with_places(
