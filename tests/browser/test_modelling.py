@@ -160,8 +160,13 @@ def test_a_profile_is_painted_scaled_and_copied(page: Page, clinic: int) -> None
     brush.fill("3")
     brush.press("Enter")
     grid.get_by_role("gridcell", name="08:00, Monday").hover()
+    start = grid.get_by_role("gridcell", name="08:00, Monday").bounding_box()
+    end = grid.get_by_role("gridcell", name="09:00, Monday").bounding_box()
+    assert start
+    assert end
+    page.mouse.move(start["x"] + 20, start["y"] + 10)
     page.mouse.down()
-    grid.get_by_role("gridcell", name="09:00, Monday").hover()
+    page.mouse.move(end["x"] + 20, end["y"] + 10, steps=8)
     page.mouse.up()
     expect(grid.get_by_role("gridcell", name="09:00, Monday: 3")).to_be_visible()
     page.get_by_role("button", name="Paint with").click()
