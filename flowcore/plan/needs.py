@@ -102,11 +102,15 @@ class NeedCompiler:
         kept = sum(each.count for each in self._keeping if able & set(teams_of(each, self.study)))
         return min(need.count, kept + (need.same_as is not None))
 
+    def _most_of_all(self, planned: PlannedStep, asked: Sequence[Asked]) -> list[int]:
+        """Return how many of each need the case's own people may meet; none of the room at a place, which is last."""
+        covered = [self._most_covered(need) for need in planned.needs]
+        return covered + [0] * (len(asked) - len(covered))
+
     def put_needs(self, planned: PlannedStep, asked: Sequence[Asked]) -> int:
         """Enter a step's needs and return where they begin."""
-        covered = [self._most_covered(need) for need in planned.needs]
         first = len(self.rows)
-        for each, most in zip(asked, [*covered, *[0] * (len(asked) - len(covered))], strict=True):
+        for each, most in zip(asked, self._most_of_all(planned, asked), strict=True):
             self._put(each, most)
         return first
 
@@ -120,9 +124,7 @@ class NeedCompiler:
 
         How many of the first need they meet changes fastest.
         """
-        covered = [self._most_covered(need) for need in planned.needs]
-        most = [*covered, *[0] * (len(asked) - len(covered))]
-        ranges = [range(each + 1) for each in reversed(most)]
+        ranges = [range(most + 1) for most in reversed(self._most_of_all(planned, asked))]
         return [self._pool(planned, asked, tuple(reversed(covered)), first) for covered in product(*ranges)]
 
     def _pool(self, planned: PlannedStep, asked: Sequence[Asked], covered: tuple[int, ...], first: int) -> int:

@@ -34,12 +34,11 @@ def stand_still(study: Study, world: World) -> Problem:
 
 def endless_instant(study: Study, world: World) -> Problem:
     """Return the error of a replication in which so much happens at one instant that its clock never goes on."""
-    event = world.events[0] if world.clock[0].events else None
     hours = float(world.clock[0].now) / 60
     busy = np.bincount(world.plan.steps.document[world.cases.step[world.cases.since == world.clock[0].now]])
     first = int(busy.argmax()) if len(busy) else 0
     return error_at(
-        where="steps" if event is None or not study.steps else f"steps/{study.steps[first].id}",
+        where=f"steps/{study.steps[first].id}",
         what=f"After {hours:.1f} h the clock stands still: without end something happens at the same instant.",
         mend="Look for a loop, a gap or an interruption that may take no time, and give it some.",
     )

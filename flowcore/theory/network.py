@@ -14,6 +14,8 @@ from flowcore.study.steps import Delay, Fork, Serve, Step, Work, WorkByType
 from flowcore.study.streams import AppointmentStream, ProfileStream, RandomStream, Stream
 
 WEEK = 10080.0
+MOST_VISITS = 1e12
+"""More visits of a case than this are a loop without an exit, solved by rounding."""
 
 
 def arrival_rate(study: Study, stream: Stream) -> float:
@@ -111,8 +113,12 @@ def _solved(ways: NDArray[np.float64], arrivals: NDArray[np.float64], aside: NDA
     """
     for leaving in (np.zeros(len(ways)), 0.1 * aside, np.full(len(ways), 0.1)):
         system: NDArray[np.float64] = np.eye(len(ways)) - (ways * (1 - leaving)[:, None]).T
-        if np.linalg.matrix_rank(system) == len(ways):
-            return np.asarray(np.linalg.solve(system, arrivals), np.float64)
+        try:
+            visits = np.asarray(np.linalg.solve(system, arrivals), np.float64)
+        except np.linalg.LinAlgError:
+            continue
+        if np.abs(visits).max(initial=0.0) <= MOST_VISITS * max(1.0, arrivals.sum()):
+            return visits
     raise AssertionError("unreachable: a tenth leaves at every step")
 
 

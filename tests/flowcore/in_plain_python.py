@@ -25,24 +25,24 @@ def refuse(index: Any) -> None:
             raise IndexError(f"index {each} is below zero")
 
 
-class Watched(np.ndarray):
+class Refusing:
+    """Looks at every index of the array that it is mixed into."""
+
     def __getitem__(self, index: Any) -> Any:
         refuse(index)
-        return super().__getitem__(index)
+        return super().__getitem__(index)  # type: ignore[misc]
 
     def __setitem__(self, index: Any, value: Any) -> None:
         refuse(index)
-        super().__setitem__(index, value)
+        super().__setitem__(index, value)  # type: ignore[misc]
 
 
-class WatchedRecords(np.recarray):
-    def __getitem__(self, index: Any) -> Any:
-        refuse(index)
-        return super().__getitem__(index)
+class Watched(Refusing, np.ndarray):
+    pass
 
-    def __setitem__(self, index: Any, value: Any) -> None:
-        refuse(index)
-        super().__setitem__(index, value)
+
+class WatchedRecords(Refusing, np.recarray):
+    pass
 
 
 def watched(bundle: Any) -> Any:
