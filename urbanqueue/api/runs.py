@@ -212,7 +212,7 @@ def _main_measures(addresses: Iterable[str]) -> list[str]:
         match parts:
             case ["type", "all", "wait", "mean" | "p90"] | ["type", "all", "total", "mean"]:
                 return 0
-            case ["cost", "total", _]:
+            case ["cost", "total", "per:hour" | "per:day" | "per:case"]:
                 return 1
             case ["type", _, "total", "mean"]:
                 return 2
