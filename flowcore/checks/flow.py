@@ -32,16 +32,16 @@ def _reach(starts: Iterable[str], ways: dict[str, list[str]]) -> set[str]:
 
 @soundness
 def every_step_leads_out(study: Study) -> Iterator[Problem]:
-    """From every step some way leads to an exit."""
+    """From every step but an exit a way leads on, and some way to an exit."""
     backwards: dict[str, list[str]] = {step.id: [] for step in study.steps}
     for origin, targets in _ways(study).items():
         for target in targets:
             backwards.setdefault(target, []).append(origin)
     leaving = _reach((step.id for step in study.steps if isinstance(step, Exit)), backwards)
     for step in study.steps:
-        if step.id in leaving:
+        ends_here = not isinstance(step, Exit) and not links_of(step)
+        if step.id in leaving and not ends_here:
             continue
-        ends_here = not links_of(step)
         yield error_at(
             where=f"steps/{step.id}/next",
             what=f"{step.name} leads nowhere."

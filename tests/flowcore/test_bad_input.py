@@ -64,6 +64,7 @@ def test_a_check_that_crashes_locks_no_study(monkeypatch: pytest.MonkeyPatch, ca
     assert "crashing failed" in caplog.text
 
 
+GIVES_UP = {"patience": "5 min", "gives_up_to": "out"}
 BAD: list[tuple[Any, str, str]] = [
     (lambda d: d["steps"][0].update(id=7), "steps/0/id", "7 is not a text"),
     (lambda d: d["steps"][0].update(id={"a": ["long"] * 500}), "steps/0/id", "A group of keys with values is not"),
@@ -76,6 +77,7 @@ BAD: list[tuple[Any, str, str]] = [
     (lambda d: d["steps"][0].update(needs={}), "steps/desk/needs", "not a list"),
     (lambda d: d["steps"][0].pop("kind"), "steps/desk", "does not say of which kind"),
     (lambda d: d["streams"][0].update(mix=[{"type": "ghost", "share": 1}]), "streams/in", "ghost"),
+    (lambda d: d["steps"][0].update(next=[], line=GIVES_UP), "steps/desk/next", "leads nowhere"),
     (lambda d: d.update(run={"length": "99999999 wk"}), "run/length", "does not end within 100 years"),
 ]  # fmt: skip
 

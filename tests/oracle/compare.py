@@ -1,0 +1,116 @@
+"""Holds the oracle's replication against the kernel's, case by case."""
+
+from collections import defaultdict
+from typing import Any
+
+import numpy as np
+
+from flowcore.kernel import kinds as k
+from flowcore.problems import StudyError
+from flowcore.simulate import Replicator
+from flowcore.study import Study
+from tests.oracle.engine import Oracle, StandStill
+
+NOTE_KINDS = (
+    "ARRIVED CAME JOINED_LINE BEGAN PAUSED_WORK RESUMED HANDED_BACK ENDED_WORK WAS_BLOCKED GAVE_UP BALKED TURNED_AWAY "
+    "SET_OUT WAS_HELD GATHERED DIVERTED SENT DEPARTED SHIFT_BEGAN SHIFT_ENDED BREAK_BEGAN CAME_BACK WAS_INTERRUPTED"
+).split()
+STATES = ("off", "idle", "working", "walking", "break", "interrupted", "unpaid")
+CAUSES = {
+    "busy": k.BUSY, "break": k.BREAK, "off-shift": k.OFF_SHIFT, "interrupted": k.INTERRUPTION, "place": k.PLACE,
+    "closed": k.CLOSED, "next-line": k.NEXT_LINE, "signal": k.SIGNAL, "batch": k.BATCH, "branches": k.BRANCHES,
+    "minimum": k.MINIMUM, "person": k.PERSON,
+}
+
+
+def difference(study: Study) -> str | None:
+    """Return in words where the two engines first differ in a study; None where they agree."""
+    replicator = Replicator(study)
+    try:
+        world = replicator.trace(0)
+    except StudyError as error:
+        text = str(error)
+        if "stand" in text or "instant" in text:
+            return None
+        raise
+    oracle = Oracle(study, replicator._plan)
+    try:
+        oracle.run()
+    except StandStill:
+        return "the oracle stands still"
+    return logs(world, oracle) or departures(world, oracle) or member_states(world, oracle)
+
+
+def logs(world: Any, oracle: Oracle) -> str | None:
+    kernel = defaultdict(list)
+    for note in world.notes[: world.clock[0].notes]:
+        who = ("case", int(note.case)) if note.case else ("member", int(note.member))
+        kernel[who].append((float(note.at), NOTE_KINDS[note.kind], int(note.step), int(note.member)))
+    other = defaultdict(list)
+    for note in oracle.notes:
+        who = ("case", note.case) if note.case else ("member", note.member)
+        other[who].append((note.at, note.kind, note.step, note.member))
+    first = None
+    for who in sorted({*kernel, *other}):
+        one, two = settled(kernel[who]), settled(other[who])
+        for turn in range(max(len(one), len(two))):
+            a = one[turn] if turn < len(one) else None
+            b = two[turn] if turn < len(two) else None
+            if not same(a, b):
+                at = min(each[0] for each in (a, b) if each is not None)
+                if first is None or at < first[0] - 1e-9:
+                    first = at, f"{who}: kernel {a}, oracle {b}\n  kernel before: {one[max(0, turn - 4):turn]}"
+                break
+    return None if first is None else first[1]
+
+
+def settled(notes: list[Any]) -> list[Any]:
+    """Return notes in order, those of one instant by their kinds: branches of one case move side by side."""
+    return sorted(notes, key=lambda each: (round(each[0], 6), each[1:]))
+
+
+def same(a: Any, b: Any) -> bool:
+    return a is not None and b is not None and abs(a[0] - b[0]) < 1e-6 and a[1:] == b[1:]
+
+
+def departures(world: Any, oracle: Oracle) -> str | None:
+    names = ("left_at", "wait", "work", "blocked", "travel", "total", "cost")
+    rows = world.departures[: world.clock[0].departures]
+    if len(rows) != len(oracle.departures):
+        return f"{len(rows)} left, in the oracle {len(oracle.departures)}"
+    for row, mine in zip(rows, oracle.departures, strict=True):
+        for name in names:
+            if abs(row[name] - mine[name]) > 1e-6:
+                return f"case {mine['case']}: {name} {row[name]}, oracle {mine[name]} ({mine})"
+    for place, each in enumerate(oracle.study.steps):
+        for name, column in CAUSES.items():
+            kernel, mine = world.cause_minutes[place, column], oracle.causes["step", each.id, name]
+            if abs(kernel - mine) > 1e-6:
+                return f"step {each.id} cause {name}: {kernel}, oracle {mine}"
+    for place, each in enumerate(oracle.study.case_types):
+        for name, column in CAUSES.items():
+            kernel, mine = world.cause_minutes[len(oracle.study.steps) + place, column], oracle.causes["type", each.id, name]
+            if abs(kernel - mine) > 1e-6:
+                return f"type {each.id} cause {name}: {kernel}, oracle {mine}"
+    return visits(world, oracle)
+
+
+def visits(world: Any, oracle: Oracle) -> str | None:
+    names = ("step", "joined_at", "wait", "work", "blocked", "travel", "cost")
+    kernel = sorted(tuple(round(float(row[name]), 5) + 0.0 for name in names) for row in world.visits[: world.clock[0].visits])
+    mine = sorted(tuple(round(float(row[name]), 5) + 0.0 for name in names) for row in oracle.visits)
+    for one, other in zip(kernel, mine, strict=False):
+        if not np.allclose(one, other, atol=3e-5):
+            return f"visit {dict(zip(names, one))}, oracle {other}"
+    return None if len(kernel) == len(mine) else f"{len(kernel)} visits, oracle {len(mine)}"
+
+
+def member_states(world: Any, oracle: Oracle) -> str | None:
+    for member in oracle.members:
+        for column, state in enumerate(STATES):
+            for overtime in (False, True):
+                kernel = world.member_time[member.number, column + len(STATES) * overtime]
+                mine = member.time[state, overtime]
+                if abs(kernel - mine) > 1e-6:
+                    return f"member {member.number} of {member.team.id}: {state} overtime={overtime} {kernel}, oracle {mine}"
+    return None

@@ -1,0 +1,794 @@
+"""The way of a case: coming to steps, being served, going on, parting and coming together, leaving."""
+
+from typing import Any
+
+from flowcore.study import minutes
+from flowcore.study.calendars import minute_of_day
+from flowcore.study.case_types import Categories
+from flowcore.study.distributions import mean_of
+from flowcore.study.steps import Add
+from tests.oracle import luck
+from tests.oracle.cases import INF, Case, Party
+from tests.oracle.clock import ROSTER, SIGNAL, WORK
+from tests.oracle.people import Member
+from tests.oracle.service import DAY, INSTANT, Station, Way
+
+ABANDONS = ("GAVE_UP", "BALKED", "DIVERTED")
+
+
+class Flow:
+    """What happens to cases."""
+
+    # Coming to a step
+
+    def enter(self, case: Case) -> None:
+        station = case.station
+        assert station is not None
+        if case.riders and (station.kind == "scatter" or (station.kind == "join" and self.gathered_on_branch(case, station))):
+            self.come_apart(case)
+            return
+        if station.line is not None and station.line.max is not None:
+            while self.serve_next():
+                pass
+        self.come_to(case)
+        kind = station.kind
+        if kind == "serve":
+            self.ask_for_work(case)
+        elif kind == "exit":
+            self.leave(case)
+        elif kind == "hold":
+            self.be_held(case)
+        elif kind == "join":
+            self.reach_join(case)
+        elif kind == "gather":
+            self.wait_for_batch(case)
+        elif kind == "fork":
+            self.fork(case)
+        else:
+            if kind == "set":
+                for each in case.together():
+                    self.set_traits(each, station.step.traits, station.step.id)
+            self.soon(self.go_on, case)
+
+    def come_to(self, case: Case) -> None:
+        station = case.station
+        if station.circle != case.circle:
+            case.circle, case.laps = station.circle, 0
+        if not station.escort:
+            self.note("CAME", case)
+            if station.place is not None:
+                case.place = station.place
+        case.joined_at = self.now
+        case.visit_cost = case.cost
+        case.work_left = None
+        for each in case.together():
+            each.station, each.place, each.circle, each.laps = station, case.place, case.circle, case.laps
+            if station.escort:
+                continue
+            each.visits[station.step.id] += 1
+            if station.kind not in INSTANT and station.kind != "exit":
+                each.turned_away = False
+            self.start_deadlines(each)
+        if station.kind != "serve" or station.step.kind == "delay":
+            self.meet_deadlines(case)
+
+    def ask_for_work(self, case: Case) -> None:
+        station = case.station
+        line = station.line
+        if case.expected:
+            case.expected = False
+        elif line is not None and line.balk_at is not None and self.length(station) >= line.balk_at:
+            self.give_up(case, line.balks_to, "BALKED")
+            return
+        elif self.is_full(case, station):
+            if line.when_full == "turn-away":
+                self.give_up(case, line.full_to, "TURNED_AWAY")
+            else:
+                case.outside, case.goal = True, station
+                self.be_blocked(case)
+            return
+        needs = self.lacking(case, station)
+        ripens = line is not None and line.min_wait is not None and minutes(line.min_wait) > 0
+        if self.begins_at_once(case, station):
+            if needs:
+                case.where, case.rank = "line", self.rank(case, False)
+                case.turn = INF
+                found = self.next_served()
+                assert found is not None and found[0] is case
+                case.where = ""
+                self.begin(case, found[1])
+            else:
+                self.begin(case, [])
+        else:
+            assert needs or ripens or self.is_shut(station)
+            self.wait_in_line(case, at_front=False)
+
+    def give_up(self, case: Case, to: str, why: str) -> None:
+        """Send a case that was not served to another step."""
+        station = case.station
+        self.note(why, case)
+        if why == "TURNED_AWAY":
+            for each in case.together():
+                each.turned_away = True
+        self.leaves_line(case)
+        case.where, case.state = "", "moving"
+        self.move_minutes(case)
+        self.release(case, "given up")
+        circle = station.circle
+        case.work_left = None
+        case.station = self.at_one_place(case, self.service.at[to])
+        if circle != -1 and case.station.circle == circle:
+            case.laps += 1
+        self.soon(self.enter, case)
+
+    # Work
+
+    def begin(self, case: Case, takes: list[tuple[int, Any]]) -> None:
+        """Give a case the members that it takes, and begin when those who walk have come."""
+        station = case.station
+        step_id = None if station.escort else station.step.id
+        needs = station.needs
+        for member, number in self.cover(case, station).items():
+            self.be_for(member, needs, number)
+        for number, who in takes:
+            member = who if isinstance(who, Member) else self.choose_member(case, who)
+            member.team.idle.remove(member)
+            member.case = case
+            member.taken_at = station
+            self.be_for(member, needs, number)
+            case.held.append(member)
+            case.cost += member.team.get("use_cost", 0.0)
+            self.changed(member.team)
+        for member in case.held:
+            if member.name is not None:
+                for each in case.together():
+                    each.known[member.name] = member
+        case.where = "served"
+        case.state = "waiting"
+        if step_id is not None:
+            self.meet_deadlines(case)
+        for member in case.held:
+            team = member.team
+            if team.get("walks", False) and not member.away and member.here:
+                self.walk_to(member, self.service.walk(member.place, case.place))
+                if case.place is not None:
+                    member.place = case.place
+        self.go_on_working(case)
+
+    def be_for(self, member: Member, needs: list[Any], number: int) -> None:
+        need = needs[number] if number < len(needs) else None
+        member.name = need.as_ or None if need is not None else None
+        member.keep_until = need.keep_until if need is not None else None
+
+    def choose_member(self, case: Case, team: Any) -> Member:
+        may = [each for each in team.idle if self.may_serve(each, case.station)]
+        picks = team.get("picks", "longest-idle")
+        if picks == "listed":
+            return min(may, key=lambda each: each.number)
+        if picks == "least-used":
+            return min(may, key=lambda each: (each.used, each.number))
+        if picks == "random":
+            element = luck.key("links", self.way_name(case.station)) if case.station.escort else luck.key("steps", case.station.step.id)
+            key = luck.of_case(case, element, luck.MEMBER)
+            return may[int(luck.uniform(key, team.number) * len(may))]
+        return may[0]
+
+    def way_name(self, station: Station) -> str:
+        return station.ways[0].name
+
+    def walk_to(self, member: Member, time: float) -> None:
+        member.walk_left = 0.0
+        if time > 0:
+            member.walking = True
+            member.walk_event_time = self.now + time
+            member.walk_event = self.at(self.now + time, WORK, self.is_there, member)
+
+    def is_there(self, member: Member) -> None:
+        member.walking = False
+        self.go_on_working(member.case)
+
+    def missing(self, case: Case) -> list[Member]:
+        return [each for each in case.held if each.away or not each.here]
+
+    def go_on_working(self, case: Case) -> None:
+        """Let the work begin or go on once all are there."""
+        if case.where != "served" or self.missing(case) or any(each.walking for each in case.held):
+            return
+        new = case.work_left is None
+        if new:
+            case.work_left = self.draw_work(case)
+        self.note("BEGAN" if new else "RESUMED", case, None, case.held[0] if case.held else None)
+        case.state = "work"
+        self.works += 1
+        case.begun = self.works
+        pace = min((m.team.made.pace for m in case.held if m.team.kind == "people"), default=1.0)
+        case.ends_at = self.now + case.work_left / pace
+        case.pace = pace
+        case.event = self.at(case.ends_at, WORK, self.work_ends, case)
+
+    def pause_work(self, case: Case) -> None:
+        if case.state == "work":
+            case.event.off = True
+            case.work_left = (case.ends_at - self.now) * case.pace
+            case.state = "waiting"
+            self.note("PAUSED_WORK", case)
+
+    def hand_back(self, case: Case, why: str, but: Member | None = None) -> None:
+        """Put a case back at the head of its line; its members are free."""
+        if case.state == "work":
+            case.event.off = True
+            case.work_left = (case.ends_at - self.now) * case.pace
+        self.note(why, case)
+        case.state = "moving"
+        for member in list(case.held):
+            if member.walking:
+                member.walk_event.off = True
+            if member.taken_at is case.station:
+                case.held.remove(member)
+                if member is but:
+                    member.case, member.walking, member.name, member.keep_until = None, False, None, None
+                else:
+                    self.is_free(member)
+        self.wait_in_line(case, at_front=True)
+
+    def displace(self, case: Case) -> None:
+        self.hand_back(case, "HANDED_BACK")
+
+    def draw_work(self, case: Case) -> float:
+        station = case.station
+        if station.escort:
+            link = station.escort
+            if link.travel == "walk":
+                return self.service.walk(case.place, station.place)
+            key = luck.of_case(case, luck.key("links", self.way_name(station)), luck.WORK)
+            return max(0.0, luck.value(link.travel or "0 min", key))
+        element = luck.key("steps", station.step.id)
+        duration = luck.value(self.work_of(case), luck.of_case(case, element, luck.WORK))
+        changeover = station.get("changeover")
+        changes = any(m.last_type not in (None, case.type) for m in case.held)
+        if changeover is not None and changes:
+            duration += luck.value(changeover, luck.of_case(case, element, luck.CHANGEOVER))
+        return max(0.0, duration)
+
+    def work_of(self, case: Case) -> Any:
+        """Return the distribution of a case's work: by trait, else by type."""
+        step = case.station.step
+        work = step.time if step.kind == "delay" else step.work
+        if not hasattr(work, "by_type"):
+            return work
+        for trait, by_value in work.by_trait.items():
+            if case.traits.get(trait) in by_value:
+                return by_value[case.traits[trait]]
+        return work.by_type.get(case.type, work.otherwise)
+
+    def mean_work(self, case: Case) -> float:
+        if case.station.escort:
+            return 0.0
+        return mean_of(self.work_of(case))
+
+    def work_ends(self, case: Case) -> None:
+        case.state = "moving"
+        case.work_left = 0.0
+        case.where = "done"
+        self.soon(self.go_on, case)
+
+    # Going on
+
+    def go_on(self, case: Case) -> None:
+        """Let a case leave its step, unless the next line is full."""
+        if not case.ahead:
+            self.choose_ways(case)
+        goal = case.goal
+        line = goal.line
+        if not case.expected and line is not None and line.max is not None and line.when_full == "block":
+            if self.is_full(case, goal):
+                while self.serve_next():
+                    pass
+            if self.is_full(case, goal):
+                self.be_blocked(case)
+                if case.station.get("when_blocked") != "keeps-people":
+                    self.release(case, "blocked")
+                return
+            case.expected = True
+        self.go_through(case)
+
+    def choose_ways(self, case: Case) -> None:
+        """Choose a case's ways through all that takes no time, if they may lead to a line that blocks."""
+        if not self.may_come_to_a_block(case.station):
+            way = self.first_taken(case) if case.station.kind == "fork" else self.choose_way(case)
+            case.goal = self.at_one_place(case, way.ends)
+            case.ahead = [(way, case.goal)]
+            return
+        kept = case.station, case.laps, case.circle, case.place, case.visits.copy(), dict(case.traits)
+        ways = []
+        while True:
+            way = self.first_taken(case) if case.station.kind == "fork" else self.choose_way(case)
+            if way is None:
+                break
+            to = self.at_one_place(case, way.ends)
+            ways.append((way, to))
+            case.laps += way.closes
+            case.station = to
+            if to.kind not in ("choose", "set", "fork"):
+                break
+            if to.circle != case.circle:
+                case.circle, case.laps = to.circle, 0
+            case.place = to.place or case.place
+            case.visits[to.step.id] += 1
+            if to.kind == "set":
+                self.set_traits(case, to.step.traits, to.step.id)
+        case.station, case.laps, case.circle, case.place, case.visits, case.traits = kept
+        case.ahead = ways
+        case.goal = ways[-1][1]
+
+    def may_come_to_a_block(self, station: Station) -> bool:
+        """Say whether a line that blocks can be reached through at least one step that takes no time."""
+        passages = ("choose", "set", "fork")
+        seen: set[Station] = set()
+        ahead = [end for way in station.ways for end in way.ends[:1] if end.kind in passages]
+        while ahead:
+            here = ahead.pop()
+            if here in seen:
+                continue
+            seen.add(here)
+            for way in here.ways:
+                end = way.ends[0]
+                if end.kind in passages:
+                    ahead.append(end)
+                elif end.line is not None and end.line.max is not None and end.line.when_full == "block":
+                    return True
+        return False
+
+    def choose_way(self, case: Case) -> Way:
+        station = case.station
+        ways = station.ways
+        if station.escort or len(ways) == 1:
+            return ways[0]
+        pick = getattr(station.step, "pick", "share")
+        if pick == "in-turn":
+            turn = self.turns_taken.get(station, 0)
+            self.turns_taken[station] = turn + 1
+            return ways[turn % len(ways)]
+        if pick == "shortest-line":
+            return min(ways, key=lambda way: self.how_long(way.ends))
+        for way in ways:
+            if way.link.when is not None and self.holds(way.link.when, case):
+                return way
+        draw = luck.uniform(luck.of_case(case, luck.key("steps", station.step.id), luck.WAY))
+        return ways[luck.pick(self.shares(station, case.type), draw)]
+
+    def shares(self, station: Station, type_: str) -> list[float]:
+        links = [way.link for way in station.ways]
+        ruled = any(link.when is not None for link in links)
+        open_ = [link for link in links if link.when is None]
+        if ruled and any(link.otherwise for link in open_):
+            return [float(link.when is None and link.otherwise) for link in links]
+        if len(open_) == 1 and open_[0].share is None and not open_[0].share_by_type:
+            return [float(link is open_[0]) for link in links]
+        return [0.0 if link.when is not None else (link.share_by_type or {}).get(type_, link.share or 0.0) for link in links]
+
+    def at_one_place(self, case: Case, ends: list[Station]) -> Station:
+        """Return the station that a case picks among the places of a step."""
+        if len(ends) == 1:
+            return ends[0]
+        targets = [self.target(end) for end in ends]
+        step = targets[0].step
+        if step.pick_place == "share":
+            draw = luck.uniform(luck.of_case(case, luck.key("steps", step.id), luck.PLACE))
+            return ends[luck.pick([option.share or 0.0 for option in step.places], draw)]
+        if step.pick_place == "in-turn":
+            turn = self.turns_taken.get(step.id, 0)
+            self.turns_taken[step.id] = turn + 1
+            return ends[turn % len(ends)]
+        if step.pick_place == "nearest":
+            best = min(targets, key=lambda each: self.service.walk(case.place, each.place))
+        else:
+            best = min(targets, key=lambda each: (self.how_many_at(each), self.here_at(each)))
+        return ends[targets.index(best)]
+
+    def target(self, station: Station) -> Station:
+        """Return where the way of an escort leads, of any other station itself."""
+        return station.ways[0].ends[0] if station.escort else station
+
+    def how_many_at(self, station: Station) -> int:
+        held = sum(each.where == "held" and each.station is station for each in self.tokens)
+        return held + sum(each.where in ("line", "ripening") and each.station is station for each in self.tokens)
+
+    def here_at(self, station: Station) -> int:
+        return sum(each.station is station and each.where in ("line", "ripening", "held", "served", "done", "blocked") for each in self.tokens)
+
+    def how_long(self, ends: list[Station]) -> tuple[int, int]:
+        targets = [self.target(end) for end in ends]
+        return self.waiting_at(targets), sum(self.here_at(each) for each in targets)
+
+    def waiting_at(self, targets: list[Station]) -> int:
+        rooms = {station for each in targets for station in (self.room_of(each) if each.line is not None else [each])}
+        return sum(self.how_many_at(each) for each in rooms)
+
+    def go_through(self, case: Case) -> None:
+        if case.visit_over:
+            case.visit_over = False
+        elif case.station.kind not in INSTANT:
+            self.end_visit(case)
+        self.follow(case)
+
+    def end_visit(self, case: Case) -> None:
+        station = case.station
+        case.state, case.where = "moving", ""
+        self.note("ENDED_WORK", case, None, case.held[0] if case.held else None)
+        self.release(case, "done")
+        self.write_visit(case)
+        if not station.escort:
+            for hold in self.service.stations:
+                if hold.kind == "hold" and hold.step.signal is not None and hold.step.signal.after_step == station.step.id:
+                    self.signal(hold)
+
+    def follow(self, case: Case) -> None:
+        way, to = case.ahead.pop(0)
+        travel = 0.0
+        if not case.station.escort and way.link.escort is None:
+            if way.link.travel == "walk":
+                travel = self.service.walk(case.place, to.place)
+            elif way.link.travel is not None:
+                key = luck.of_case(case, luck.key("links", way.name), luck.TRAVEL)
+                travel = max(0.0, luck.value(way.link.travel, key))
+        case.laps += way.closes
+        case.station = to
+        case.visit_travel = 0.0
+        if travel <= 0:
+            self.soon(self.enter, case)
+            return
+        self.note("SET_OUT", case)
+        case.state = "travel"
+        self.at(self.now + travel, WORK, self.arrive_at_step, case)
+
+    def arrive_at_step(self, case: Case) -> None:
+        case.state = "moving"
+        self.soon(self.enter, case)
+
+    # Blocked
+
+    def be_blocked(self, case: Case) -> None:
+        if not case.outside:
+            self.note("WAS_BLOCKED", case)
+        case.state, case.where = "stuck", "blocked"
+        self.turns += 1
+        case.turn = self.turns
+
+    def let_in_blocked(self) -> bool:
+        """Let the first of those go on who are blocked before a line that has room."""
+        for case in sorted((each for each in self.tokens if each.where == "blocked"), key=lambda each: each.turn):
+            if not self.is_full(case, case.goal):
+                case.where, case.state, case.expected = "", "moving", True
+                if case.outside:
+                    case.outside = False
+                    case.ahead = []
+                    case.station = case.goal
+                    self.first(self.enter, case)
+                else:
+                    self.first(self.go_through, case)
+                return True
+        return False
+
+    # Signals
+
+    def be_held(self, case: Case) -> None:
+        station = case.station
+        signal = station.step.signal
+        if signal is None and self.service.is_open(station.step.open, self.now):
+            self.soon(self.go_on, case)
+            return
+        case.where, case.state, case.cause = "held", "waiting", "signal"
+        self.turns += 1
+        case.turn = self.turns
+        self.note("WAS_HELD", case)
+        if signal is not None and signal.waiting is not None and len(self.held_at(station)) >= signal.waiting:
+            self.signal(station)
+
+    def held_at(self, station: Station) -> list[Case]:
+        return sorted((each for each in self.tokens if each.where == "held" and each.station is station), key=lambda each: each.turn)
+
+    def signal(self, station: Station) -> None:
+        """Let those go who are held: all, or so many."""
+        if not self.service.is_open(station.step.open, self.now):
+            return
+        waiting = self.held_at(station)
+        for case in waiting[: station.step.lets_go or len(waiting)]:
+            case.where, case.state = "", "moving"
+            self.soon(self.go_on, case)
+
+    def schedule_signals(self) -> None:
+        for station in self.service.stations:
+            if station.kind != "hold":
+                continue
+            signal = station.step.signal
+            if signal is None:
+                for begin, _ in self.service.open.get(station.step.open, []):
+                    self.at(max(0.0, begin), ROSTER, self.signal, station)
+            elif signal.every is not None:
+                first = minutes(signal.every if signal.first is None else signal.first)
+                self.at(first, SIGNAL, self.signal_again, station, minutes(signal.every))
+            for time in signal.at if signal is not None else []:
+                at = (minute_of_day(time) - self.service.minute_of_day(0.0)) % DAY
+                while at <= self.service.length:
+                    self.at(at, SIGNAL, self.signal, station)
+                    at += DAY
+
+    def signal_again(self, station: Station, every: float) -> None:
+        self.signal(station)
+        self.at(self.now + every, SIGNAL, self.signal_again, station, every)
+
+    # Parting and coming together
+
+    def first_taken(self, case: Case) -> Way | None:
+        return next((way for way in case.station.ways if self.is_taken(case, way)), None)
+
+    def is_taken(self, case: Case, way: Way) -> bool:
+        chance = 1.0 if way.link.chance is None else way.link.chance
+        return chance >= 1 or luck.uniform(luck.of_case(case, luck.key("links", way.name), luck.WAY)) < chance
+
+    def fork(self, case: Case) -> None:
+        """Send the case itself along the first way that it takes, and a branch along each other."""
+        station = case.station
+        taken = [way for way in station.ways if self.is_taken(case, way)]
+        party = Party(case, station.step.join)
+        for way in taken[1:]:
+            key = luck.of_case(case, luck.key("links", way.name), luck.WAY)
+            branch = self.companion(case, luck.chain(key, 1), "branch")
+            branch.station = station
+            branch.party = party
+            party.outstanding += 1
+            self.soon(self.send_branch, branch, way)
+        if party.outstanding or case.riders:
+            case.owns.append(party)
+        if not taken:
+            case.ahead = []
+            case.station = self.at_one_place(case, self.service.at[station.step.join])
+            self.soon(self.enter, case)
+            return
+        self.soon(self.go_on, case)
+
+    def send_branch(self, branch: Case, way: Way) -> None:
+        to = self.at_one_place(branch, way.ends)
+        branch.ahead = [(way, to)]
+        branch.goal = to
+        self.go_on(branch)
+
+    def companion(self, case: Case, fortune: Any, kind: str) -> Case:
+        """Return a branch or an errand of a case."""
+        other = Case(case.number, fortune, case.stream, case.type, case.arrived_at, case.priority, case.due, kind)
+        other.place, other.laps, other.circle = case.place, case.laps, case.circle
+        other.traits, other.visits, other.known = dict(case.traits), case.visits.copy(), dict(case.known)
+        self.tokens.append(other)
+        return other
+
+    def reach_join(self, case: Case) -> None:
+        here = case.station.step.id
+        if case.owns and case.owns[-1].join == here:
+            party = case.owns[-1]
+            if party.outstanding:
+                case.where, case.state, case.cause = "joining", "waiting", "branches"
+            else:
+                self.join(case)
+        elif case.party is not None and case.party.join == here:
+            self.end_branch(case)
+        else:
+            self.soon(self.go_on, case)
+
+    def join(self, case: Case) -> None:
+        case.owns.pop()
+        case.where, case.state = "", "moving"
+        self.soon(self.go_on, case)
+
+    def end_branch(self, branch: Case) -> None:
+        party = branch.party
+        self.release(branch, "gone")
+        self.tokens.remove(branch)
+        party.owner.cost += branch.cost
+        party.outstanding -= 1
+        if not party.outstanding and party.owner.where == "joining" and party.owner.owns[-1] is party:
+            self.join(party.owner)
+
+    def gathered_on_branch(self, case: Case, station: Station) -> bool:
+        """Say whether a batch was gathered on a branch that ends at this join."""
+        forked_as_one = case.owns and case.owns[-1].join == station.step.id and case.owns[-1].together == len(case.together())
+        return not forked_as_one
+
+    def wait_for_batch(self, case: Case) -> None:
+        station = case.station
+        case.where, case.state, case.cause = "gathering", "waiting", "batch"
+        self.turns += 1
+        case.turn = self.turns
+        waiting = self.gathering_at(station)
+        if len(waiting) >= station.step.count:
+            self.form_batch(station, waiting[: station.step.count])
+        elif len(waiting) == 1 and station.step.or_after is not None:
+            self.at(self.now + minutes(station.step.or_after), SIGNAL, self.batch_due, case, case.token)
+
+    def gathering_at(self, station: Station) -> list[Case]:
+        return sorted((e for e in self.tokens if e.where == "gathering" and e.station is station), key=lambda e: e.turn)
+
+    def batch_due(self, first: Case, token: int) -> None:
+        if first.where == "gathering" and first.token == token:
+            self.form_batch(first.station, self.gathering_at(first.station))
+
+    def form_batch(self, station: Station, cases: list[Case]) -> None:
+        leader, *others = cases
+        for case in cases:
+            case.token += 1
+            self.end_visit(case)
+            case.visit_over = True
+        for case in others:
+            self.tokens.remove(case)
+            self.riding.append((case, leader))
+        leader.riders.append(others)
+        self.note("GATHERED", leader)
+        self.soon(self.go_on, leader)
+
+    def come_apart(self, case: Case) -> None:
+        """Undo the last gathering of a case."""
+        station = case.station
+        if station.kind == "scatter":
+            self.come_to(case)
+        others = case.riders.pop()
+        for other in others:
+            self.riding = [each for each in self.riding if each[0] is not other]
+            self.tokens.append(other)
+            other.station, other.place, other.laps, other.circle = station, case.place, case.laps, case.circle
+            other.state, other.where = "moving", ""
+        for each in [case, *others]:
+            self.soon(self.go_on if station.kind == "scatter" else self.enter, each)
+
+    # Leaving
+
+    def release(self, case: Case, why: str) -> None:
+        """Let go of a case's members, but of those whom it keeps."""
+        station = case.station
+        for member in list(case.held):
+            keeps = member.keep_until is not None
+            if why in ("done", "blocked") and keeps and not (member.keep_until == station.step.id and not station.escort):
+                continue
+            if why == "given up" and keeps and member.keep_until != station.step.id:
+                continue
+            case.held.remove(member)
+            if not station.escort:
+                member.last_type = case.type
+            self.is_done(member)
+
+    def is_done(self, member: Member) -> None:
+        self.count_case(member)
+        self.is_free(member)
+
+    def leave(self, case: Case) -> None:
+        """Let a token leave by an exit."""
+        if case.kind == "branch" and case.party is not None:
+            self.end_branch(case)
+            return
+        self.release(case, "gone")
+        for each in case.together():
+            each.timers_off = True
+            self.end_deadlines(each)
+            self.riding = [pair for pair in self.riding if pair[0] is not each]
+        self.tokens.remove(case)
+        if case.kind == "case":
+            for each in case.together():
+                self.depart(each, case)
+
+    # Traits and rules
+
+    def set_traits(self, case: Case, values: dict[str, Any], at: str) -> None:
+        for name, given in values.items():
+            element = luck.key("traits", f"{at}/{name}" if at else name)
+            key = luck.of_case(case, element, luck.TRAIT)
+            trait = self.service.traits[name]
+            if isinstance(given, Add):
+                case.traits[name] = case.traits.get(name, 0.0) + given.add
+            elif isinstance(given, Categories):
+                shares = [given.shares.get(each, 0.0) for each in trait.values]
+                case.traits[name] = trait.values[luck.pick(shares, luck.uniform(key))]
+            elif isinstance(given, str | int | float):
+                case.traits[name] = given
+            else:
+                case.traits[name] = luck.value(given, key)
+
+    def holds(self, rule: Any, case: Case) -> bool:
+        if hasattr(rule, "fact"):
+            return self.is_true(rule, case)
+        each = [self.holds(clause, case) for clause in rule.clauses]
+        return all(each) if rule.all else any(each)
+
+    def is_true(self, condition: Any, case: Case) -> bool:
+        fact = self.fact(condition.kind, condition.about, case)
+        wanted = condition.value
+        if condition.is_ == "in":
+            return fact in [self.as_fact(condition.kind, each) for each in wanted]
+        wanted = self.as_fact(condition.kind, wanted)
+        return {
+            "equal": lambda: fact == wanted,
+            "not": lambda: fact != wanted,
+            "under": lambda: fact < wanted,
+            "at-most": lambda: fact <= wanted,
+            "over": lambda: fact > wanted,
+            "at-least": lambda: fact >= wanted,
+        }[condition.is_]()
+
+    def as_fact(self, kind: str, value: Any) -> Any:
+        if not isinstance(value, str):
+            return value
+        if kind == "time-of-day":
+            return float(minute_of_day(value))
+        if kind in ("in-system", "waited-here", "waited"):
+            return minutes(value)
+        return value
+
+    def fact(self, kind: str, about: str, case: Case) -> Any:
+        if kind == "type":
+            return case.type
+        if kind == "trait":
+            return case.traits.get(about, 0.0)
+        if kind == "in-system":
+            return self.now - case.arrived_at
+        if kind == "waited-here":
+            return case.last_wait
+        if kind == "waited":
+            return sum(v for k, v in case.minutes.items() if k not in ("work", "travel", "next-line"))
+        if kind == "visits":
+            return case.visits[about]
+        if kind == "line":
+            return self.waiting_at(self.service.at[about])
+        if kind == "free":
+            return len(self.team[about].idle)
+        if kind == "time-of-day":
+            return self.service.minute_of_day(self.now)
+        return self.service.weekday(self.now)
+
+    # Deadlines
+
+    def start_deadlines(self, case: Case) -> None:
+        for deadline in self.study.deadlines:
+            if deadline.from_ != case.station.step.id:
+                continue
+            for timer in case.timers:
+                if timer["deadline"] is deadline:
+                    self.end_timer(case, timer)
+                    break
+            timer = {"deadline": deadline, "missed": 0}
+            case.timers.append(timer)
+            self.deadlines[deadline.id]["started"] += 1
+            timer["event"] = self.at(self.now + minutes(deadline.within), SIGNAL, self.deadline_due, case, timer)
+
+    def end_timer(self, case: Case, timer: Any) -> None:
+        timer["event"].off = True
+        case.timers.remove(timer)
+        if not timer["missed"]:
+            self.deadlines[timer["deadline"].id]["left"] += 1
+
+    def end_deadlines(self, case: Case) -> None:
+        for timer in list(case.timers):
+            self.end_timer(case, timer)
+
+    def meet_deadlines(self, case: Case) -> None:
+        for each in case.together():
+            for timer in list(each.timers):
+                if timer["deadline"].to == case.station.step.id:
+                    timer["event"].off = True
+                    each.timers.remove(timer)
+                    if not timer["missed"]:
+                        self.deadlines[timer["deadline"].id]["met"] += 1
+
+    def deadline_due(self, case: Case, timer: Any) -> None:
+        deadline = timer["deadline"]
+        if not timer["missed"]:
+            self.deadlines[deadline.id]["missed"] += 1
+        timer["missed"] += 1
+        then = deadline.then
+        if then.send is not None:
+            fortune = luck.chain(luck.chain(case.luck, int(luck.key("deadlines", deadline.id))), case.laps << 32 | timer["missed"])
+            self.note("SENT", case)
+            errand = self.companion(case, fortune, "errand")
+            errand.station = self.at_one_place(errand, self.service.at[then.send])
+            self.soon(self.enter, errand)
+            if then.every is not None:
+                timer["event"] = self.at(self.now + minutes(then.every), SIGNAL, self.deadline_due, case, timer)
+        elif case in self.tokens and case.where in ("line", "ripening", "held", "gathering") and not case.riders:
+            self.give_up(case, then.divert, "DIVERTED")

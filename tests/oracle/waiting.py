@@ -1,0 +1,335 @@
+"""Who waits where, who is next, with whom, and for what."""
+
+from collections import Counter
+from collections.abc import Iterator
+from typing import Any
+
+from flowcore.study import minutes
+from tests.oracle import luck
+from tests.oracle.cases import INF, Case
+from tests.oracle.clock import SIGNAL
+from tests.oracle.people import Member, Team
+from tests.oracle.service import Station
+
+Need = tuple[int, tuple[Team, ...], int]
+"""Which of a step's needs it is, the teams that may meet it, the preferred first, and how many are lacking."""
+
+
+class Waiting:
+    """The lines, and the choice among all who wait."""
+
+    # What a case needs
+
+    def teams_for(self, need: Any) -> tuple[Team, ...]:
+        if need.team is not None:
+            return (self.team[need.team],)
+        able = [team for team in self.teams if team.kind != "room" and need.skill in team.made.skills]
+        return tuple(sorted(able, key=lambda team: need.prefer.index(team.id) if team.id in need.prefer else len(need.prefer)))
+
+    def needs_at(self, station: Station) -> list[Need]:
+        """Return all needs of a station, the room of its place last."""
+        needs = [(number, self.teams_for(each), each.count) for number, each in enumerate(station.needs)]
+        if station.place in self.room and not station.escort:
+            needs.append((len(needs), (self.room[station.place],), 1))
+        return needs
+
+    def cover(self, case: Case, station: Station) -> dict[Member, int]:
+        """Return which need each member whom a case keeps meets at a station."""
+        left = {number: count for number, _, count in self.needs_at(station)}
+        teams = {number: teams for number, teams, _ in self.needs_at(station)}
+        met: dict[Member, int] = {}
+        for number, need in enumerate(station.needs):
+            person = case.known.get(need.same_as) if need.same_as else None
+            if person in case.held and person not in met and left[number] > 0 and person.team in teams[number]:
+                met[person] = number
+                left[number] -= 1
+        for member in case.held:
+            for number in left:
+                if member not in met and left[number] > 0 and member.team in teams[number]:
+                    met[member] = number
+                    left[number] -= 1
+        return met
+
+    def lacking(self, case: Case, station: Station) -> list[Need]:
+        """Return the needs that are not met by whom the case keeps."""
+        met = Counter(self.cover(case, station).values())
+        needs = [(number, teams, count - met[number]) for number, teams, count in self.needs_at(station)]
+        return [need for need in needs if need[2] > 0]
+
+    def persons(self, case: Case, station: Station) -> dict[int, Member]:
+        """Return the particular members that a case's lacking needs ask for, by need."""
+        asked: dict[int, Member] = {}
+        for number, teams, _ in self.lacking(case, station):
+            need = station.needs[number] if number < len(station.needs) else None
+            person = case.known.get(need.same_as) if need is not None and need.same_as else None
+            if person is not None and person not in case.held and person.team in teams and person not in asked.values():
+                asked[number] = person
+        return asked
+
+    # Who may serve
+
+    def may_serve(self, member: Member, station: Station) -> bool:
+        """Say whether a member does what is asked as far as overtime goes."""
+        overtime = station.get("overtime", "yes")
+        if overtime == "yes" or member.row is None:
+            return True
+        return member.overtime == (overtime == "only")
+
+    def is_shut(self, station: Station) -> bool:
+        if not self.service.is_open(station.get("open"), self.now):
+            return True
+        teams = [team for _, teams, _ in self.needs_at(station) for team in teams]
+        return bool(teams) and station.get("overtime", "yes") == "only" and not any(team.get("roster", []) for team in teams)
+
+    def idle(self, station: Station) -> dict[Team, int]:
+        return {team: sum(self.may_serve(each, station) for each in team.idle) for team in self.teams}
+
+    def split(self, needs: list[Need], free: dict[Team, int]) -> list[tuple[int, Team]] | None:
+        """Return one team for every member that is lacking, the preferred where all others can still be met."""
+        units = [(number, teams) for number, teams, count in needs for _ in range(count)]
+        return self._split(units, Counter(free))
+
+    def _split(self, units: list[Any], free: Counter[Team]) -> list[tuple[int, Team]] | None:
+        if not units:
+            return []
+        number, teams = units[0]
+        for team in teams:
+            if free[team] > 0:
+                free[team] -= 1
+                rest = self._split(units[1:], free)
+                free[team] += 1
+                if rest is not None:
+                    return [(number, team), *rest]
+        return None
+
+    # Lines
+
+    def wait_in_line(self, case: Case, *, at_front: bool) -> None:
+        station = case.station
+        assert station is not None
+        line = station.line
+        case.token += 1
+        self.turns += 1
+        case.turn = -self.turns if at_front else self.turns
+        case.rank = self.rank(case, at_front)
+        self.note("JOINED_LINE", case)
+        case.where = "line"
+        if line is not None and not at_front:
+            if line.patience is not None:
+                key = luck.of_case(case, luck.key("steps", station.step.id), luck.PATIENCE)
+                self.at(self.now + luck.value(line.patience, key), SIGNAL, self.lose_patience, case, case.token)
+            if line.min_wait is not None and minutes(line.min_wait) > 0:
+                case.where = "ripening"
+                self.at(self.now + minutes(line.min_wait), SIGNAL, self.ripen, case, case.token)
+        case.state = "waiting"
+
+    def rank(self, case: Case, at_front: bool) -> float:
+        """Return a case's rank in its line; the lower is served first."""
+        station = case.station
+        discipline = station.line.discipline if station.line is not None else "first-come"
+        if discipline == "priority":
+            return -case.priority
+        if at_front:
+            return -INF
+        if discipline == "due":
+            return case.due
+        if discipline == "shortest-work":
+            return self.mean_work(case)
+        if discipline == "random":
+            return luck.uniform(luck.of_case(case, luck.key("steps", station.step.id), luck.RANK))
+        return 0.0
+
+    def order_in_line(self, case: Case) -> tuple[float, float]:
+        last_come = case.station.line is not None and case.station.line.discipline == "last-come"
+        return case.rank, -case.turn if last_come and case.turn > 0 else case.turn
+
+    def ripen(self, case: Case, token: int) -> None:
+        if case.token == token and case.where == "ripening":
+            case.where = "line"
+
+    def lose_patience(self, case: Case, token: int) -> None:
+        if case.token == token and case.where in ("line", "ripening"):
+            self.give_up(case, case.station.line.gives_up_to, "GAVE_UP")
+
+    def in_line(self, station: Station) -> list[Case]:
+        return [each for each in self.tokens if each.where in ("line", "ripening") and each.station is station]
+
+    def room_of(self, station: Station) -> list[Station]:
+        """Return the stations that share a waiting room."""
+        shared = station.line.shared if station.line is not None else None
+        if shared is None:
+            return [station]
+        return [each for each in self.service.stations if each.line is not None and each.line.shared == shared]
+
+    def length(self, station: Station) -> int:
+        """Return how many wait in the room before a station."""
+        return sum(len(self.in_line(each)) for each in self.room_of(station))
+
+    def coming(self, station: Station) -> int:
+        """Return for how many on their way a place in the room is kept."""
+        room = self.room_of(station)
+        return sum(each.expected and each.goal in room for each in self.tokens)
+
+    def is_full(self, case: Case, station: Station) -> bool:
+        most = station.line.max if station.line is not None else None
+        if most is None or self.length(station) + self.coming(station) < most:
+            return False
+        return not self.begins_at_once(case, station)
+
+    def begins_at_once(self, case: Case, station: Station) -> bool:
+        """Say whether a case that comes to a station would be served at this instant."""
+        if station.line is not None and station.line.min_wait is not None and minutes(station.line.min_wait) > 0:
+            return False
+        needs = self.lacking(case, station)
+        if not needs and not self.is_shut(station):
+            return True
+        stood = case.station, case.where, case.turn, case.rank
+        case.station, case.where, case.turn = station, "line", INF
+        case.rank = self.rank(case, False)
+        found = self.next_served()
+        case.station, case.where, case.turn, case.rank = stood
+        return found is not None and found[0] is case and not found[2]
+
+    # Who is next
+
+    def heads(self) -> list[Case]:
+        """Return who may be called: of each line the first of those who lack the same, and who waits for a person."""
+        first: dict[Any, Case] = {}
+        for case in self.tokens:
+            if case.where == "line" and not self.is_shut(case.station):
+                group = (case.station, tuple(self.lacking(case, case.station)))
+                persons = tuple(self.persons(case, case.station).values())
+                if persons:
+                    group = (*group, persons)
+                if group not in first or self.order_in_line(case) < self.order_in_line(first[group]):
+                    first[group] = case
+        return sorted(first.values(), key=lambda case: (-case.priority, case.turn))
+
+    def next_served(self) -> tuple[Case, list[tuple[int, Any]], list[Case]] | None:
+        """Return who is served next, by which teams or persons, and whose work is put down for it."""
+        kept: Counter[Team] = Counter()
+        kept_from_lower: list[tuple[float, Team, int]] = []
+        for case in self.heads():
+            station = case.station
+            free = self.idle(station)
+            for team in self.teams:
+                free[team] -= kept[team] + sum(n for p, t, n in kept_from_lower if t is team and p > case.priority)
+            asked = self.persons(case, station)
+            if any(each not in each.team.idle or not self.may_serve(each, station) for each in asked.values()):
+                continue
+            needs = self.without(self.lacking(case, station), asked)
+            for person in asked.values():
+                free[person.team] -= 1
+            found = self.split(needs, free) if min(free.values(), default=0) >= 0 or not asked else None
+            if found is not None:
+                return case, [*asked.items(), *found], []
+            if station.get("preempts"):
+                victims = self.victims(case, needs, free)
+                if victims:
+                    return case, [*asked.items()], victims
+            if station.get("reserve") or station.get("preempts"):
+                for number, teams, count in needs:
+                    for team in teams:
+                        some = min(count, max(0, free[team]))
+                        free[team] -= some
+                        count -= some
+                        if station.get("reserve"):
+                            kept[team] += some
+                        else:
+                            kept_from_lower.append((case.priority, team, some))
+        return None
+
+    def without(self, needs: list[Need], asked: dict[int, Member]) -> list[Need]:
+        left = [(number, teams, count - (number in asked)) for number, teams, count in needs]
+        return [need for need in left if need[2] > 0]
+
+    def victims(self, case: Case, needs: list[Need], free: dict[Team, int]) -> list[Case]:
+        """Return whose work must be put down so that a case's needs are met; empty where that does not do."""
+        lower = [
+            each
+            for each in self.tokens
+            if each.state == "work" and each.priority < case.priority and each.held
+            and not any(m.owed or m.leaves_when_done for m in each.held)
+        ]
+        lower.sort(key=lambda each: (each.priority, -each.begun))
+        chosen: list[Case] = []
+        have = Counter({team: max(0, count) for team, count in free.items()})
+        for each in lower:
+            if self.split(needs, have) is not None:
+                break
+            useful = [
+                m for m in each.held
+                if m.taken_at is each.station and self.may_serve(m, case.station)
+                and any(m.team in teams for _, teams, _ in needs)
+            ]
+            if useful:
+                chosen.append(each)
+                have.update(m.team for m in useful)
+        return chosen if self.split(needs, have) is not None else []
+
+    def serve_next(self) -> bool:
+        """Let the next case be served, if there is one."""
+        found = self.next_served()
+        if found is None:
+            return False
+        case, takes, victims = found
+        for victim in victims:
+            self.displace(victim)
+        if victims:
+            free = self.idle(case.station)
+            asked = dict(takes)
+            for person in asked.values():
+                free[person.team] -= 1
+            takes = [*takes, *self.split(self.without(self.lacking(case, case.station), asked), free)]
+        case.where = ""
+        self.leaves_line(case)
+        self.begin(case, takes)
+        return True
+
+    # Why a case waits
+
+    def cause(self, case: Case) -> tuple[str, Team | None]:
+        """Return what a case's waiting is charged to, and the team that is missing."""
+        if case.where == "ripening":
+            return "minimum", None
+        if case.where != "line":
+            return case.cause, None
+        station = case.station
+        asked = self.persons(case, station)
+        if any(each not in each.team.idle or not self.may_serve(each, station) for each in asked.values()):
+            return "person", None
+        if self.is_shut(station):
+            return "closed", None
+        free = self.idle(station)
+        taken: Counter[Team] = Counter()
+        needs = self.lacking(case, station)
+        for turn, (_, teams, count) in enumerate(needs):
+            if self.split(needs[: turn + 1], free) is None:
+                return self.why(station, needs[: turn + 1], free), teams[0]
+        return "busy", needs[0][1][0]
+
+    def why(self, station: Station, needs: list[Need], free: dict[Team, int]) -> str:
+        """Return why a need is not met: the first absence whose end would meet it, else that all are busy."""
+        teams = needs[-1][1]
+        if teams[0].kind != "people":
+            return "place"
+        have = Counter(free)
+        for name, away in (("interrupted", ("interrupted",)), ("break", ("break", "unpaid"))):
+            for team in self.teams:
+                have[team] += sum(
+                    each.away in away and each.case is None and self.may_serve(each, station) for each in team.members
+                )
+            if self.split(needs, have) is not None:
+                return name
+        for team in self.teams:
+            present = sum(each.here and self.may_serve(each, station) for each in team.members)
+            have[team] += team.peak - present
+        return "off-shift" if self.split(needs, have) is not None else "busy"
+
+    def waiting_for(self, team: Team) -> Iterator[Case]:
+        """Yield the cases that wait for a team in a line."""
+        for case in self.tokens:
+            if case.where in ("line", "ripening"):
+                teams = [each for _, teams, _ in self.lacking(case, case.station) for each in teams]
+                if team in teams:
+                    yield case
