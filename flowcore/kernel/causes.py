@@ -9,10 +9,14 @@ from flowcore.kernel.kinds import (
     BUSY,
     CLOSED,
     EQUIPMENT,
+    IDLE,
+    INTERRUPTED,
     INTERRUPTION,
     NONE,
     NOT_IN_OVERTIME,
+    OFF,
     OFF_SHIFT,
+    ON_BREAK,
     OPEN,
     PEOPLE,
     PLACE,
@@ -94,8 +98,8 @@ def condition_holds(world: World, number: int, overtime: int) -> bool:
 def settle_cause(world: World, pool: int) -> None:
     """Find what a pool waits for now: the first need that lacks, and whether the absent would suffice.
 
-    Where those of a team who are interrupted would suffice that is the cause, then those on break as
-    well, then those whom the roster has at its fullest; only then that all are busy.
+    Where those who are interrupted would suffice that is the cause, then those on break as well, then
+    those whom the roster has at its fullest; only then that all are busy.
     """
     book_pool(world, pool)
     here = world.pools[pool]
@@ -105,28 +109,53 @@ def settle_cause(world: World, pool: int) -> None:
     if here.closed != OPEN:
         here.cause = CLOSED if here.closed == SHUT_BY_HOURS else OFF_SHIFT
         return
-    for entry in range(asks.first_need, asks.first_need + asks.needs):
-        need = world.plan.needs[world.plan.lists[entry]]
-        idle, interrupted, on_break, off = 0, 0, 0, 0
-        for place in range(need.first_team, need.first_team + need.teams):
-            number = world.plan.lists[place]
-            team = world.teams[number]
-            mode = asks.overtime
-            idle += idle_for(world, number, mode)
-            interrupted += of_overtime(world, number, mode, team.interrupted, team.interrupted_in_overtime)
-            on_break += of_overtime(world, number, mode, team.on_break, team.on_break_in_overtime)
-            rostered = of_overtime(world, number, mode, team.rostered, team.rostered_in_overtime)
-            off += max(0, world.plan.teams[number].peak - rostered)
-        if idle >= need.count:
-            continue
-        here.team = world.plan.lists[need.first_team]
-        kind = world.plan.teams[here.team].kind
-        if idle + interrupted >= need.count:
-            here.cause = INTERRUPTION
-        elif idle + interrupted + on_break >= need.count:
-            here.cause = BREAK
-        elif idle + interrupted + on_break + off >= need.count:
-            here.cause = OFF_SHIFT
-        elif kind != PEOPLE and kind != EQUIPMENT:
-            here.cause = PLACE
+    lacking = first_lacking(world, pool, IDLE, asks.first_condition + asks.conditions)
+    if lacking == NONE:
         return
+    here.team = world.plan.lists[world.plan.needs[world.plan.conditions[lacking].last].first_team]
+    kind = world.plan.teams[here.team].kind
+    if first_lacking(world, pool, INTERRUPTED, lacking) == NONE:
+        here.cause = INTERRUPTION
+    elif first_lacking(world, pool, ON_BREAK, lacking) == NONE:
+        here.cause = BREAK
+    elif first_lacking(world, pool, OFF, lacking) == NONE:
+        here.cause = OFF_SHIFT
+    elif kind != PEOPLE and kind != EQUIPMENT:
+        here.cause = PLACE
+
+
+@part
+def first_lacking(world: World, pool: int, state: int, until: int) -> int:
+    """Return the first condition that does not hold, as far as those for the need of one; NONE where they hold.
+
+    Looked at are those who are idle, and with `state` interrupted, on break or off also the interrupted,
+    then those on break, then those whom the roster has at its fullest.
+    """
+    asks = world.plan.pools[pool]
+    for number in range(asks.first_condition, asks.first_condition + asks.conditions):
+        condition = world.plan.conditions[number]
+        if number > until and condition.last != world.plan.conditions[until].last:
+            return NONE
+        there = 0
+        for place in range(condition.first_team, condition.first_team + condition.teams):
+            there += there_with(world, world.plan.lists[place], asks.overtime, state)
+        if there < condition.count:
+            return number
+    return NONE
+
+
+@part
+def there_with(world: World, team: int, overtime: int, state: int) -> int:
+    """Return how many of a team are idle, or would be with those interrupted, on break, off; see `first_lacking`."""
+    here = world.teams[team]
+    there = idle_for(world, team, overtime)
+    if state == IDLE:
+        return there
+    there += of_overtime(world, team, overtime, here.interrupted, here.interrupted_in_overtime)
+    if state == INTERRUPTED:
+        return there
+    there += of_overtime(world, team, overtime, here.on_break, here.on_break_in_overtime)
+    if state == ON_BREAK:
+        return there
+    rostered = of_overtime(world, team, overtime, here.rostered, here.rostered_in_overtime)
+    return there + max(0, world.plan.teams[team].peak - rostered)

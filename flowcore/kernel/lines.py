@@ -26,6 +26,7 @@ from flowcore.kernel.kinds import (
     NEXT_LINE,
     NONE,
     NOWHERE,
+    OPEN,
     PATIENCE_OVER,
     PERSON,
     PRIORITY,
@@ -38,7 +39,7 @@ from flowcore.kernel.kinds import (
     WITH_PERSON,
 )
 from flowcore.kernel.ledger import note
-from flowcore.kernel.members import serves_in
+from flowcore.kernel.members import attend, serves_in
 from flowcore.kernel.queues import append, prepend, put_in, take_out, unchain
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
@@ -179,13 +180,16 @@ def ask_pool_no_more(world: World, pool: int) -> None:
 
 @part
 def wait_for_person(world: World, case: int, person: int) -> None:
-    """Let a case stand with the one member it waits for, or, if that one is free (NONE), among the stalled."""
+    """Let a case stand with the one member it waits for, or, if it lacks only others (NONE), among the stalled."""
     who = world.cases[case]
     who.person = person
     if who.person != NONE:
         append(world.cases, world.members[who.person], case)
         who.stands = WITH_PERSON
         turn_to(world, case, WAITING, PERSON)
+        if world.members[person].state == IDLE:
+            attend(world, person)
+            touch(world, world.members[person].team)
         return
     pool = world.plan.lines[who.line].pool
     append(world.cases, world.stalled[pool], case)
@@ -290,7 +294,11 @@ def take_a_stand(world: World, case: int) -> None:
     """Let a case stand where it can be called from."""
     who = world.cases[case]
     person = busy_person(world, case, who.line)
-    if person != NONE or (needs_person(world, case, who.step) and asks_someone(world, who.line)):
+    first = first_person(world, case, who.step)
+    asks = asks_someone(world, who.line)
+    if person == NONE and not asks and is_open(world, who.line):
+        person = first
+    if person != NONE or (first != NONE and asks):
         wait_for_person(world, case, person)
     else:
         stand_in_line(world, case)
@@ -386,18 +394,24 @@ def is_named(world: World, case: int, at: int, member: int) -> bool:
 
 
 @part
-def needs_person(world: World, case: int, at: int) -> bool:
-    """Say whether a case asks for a particular person at a step."""
+def person_for(world: World, case: int, need: int) -> int:
+    """Return the particular member whom a case asks for by a need and does not hold yet, or NONE."""
+    name = world.plan.needs[need].same_as
+    if name == NONE:
+        return NONE
+    member = world.memory[case, name]
+    return NONE if member == NONE or world.members[member].case == case else member
+
+
+@part
+def first_person(world: World, case: int, at: int) -> int:
+    """Return the first particular person for whom a case asks at a step, or NONE."""
     step = world.plan.steps[at]
-    if step.coverable == 0:
-        return False
-    for number in range(step.needs):
-        need = world.plan.needs[step.first_need + number]
-        if need.same_as != NONE:
-            member = world.memory[case, need.same_as]
-            if member != NONE and world.members[member].case != case:
-                return True
-    return False
+    for need in range(step.first_need, step.first_need + step.needs if step.coverable else step.first_need):
+        person = person_for(world, case, need)
+        if person != NONE:
+            return person
+    return NONE
 
 
 @part
@@ -408,6 +422,13 @@ def asks_someone(world: World, line: int) -> bool:
 
 
 @part
+def is_open(world: World, line: int) -> bool:
+    """Say whether a line's step is served now as far as its hours go."""
+    pool = world.plan.lines[line].pool
+    return pool == NONE or world.pools[pool].closed == OPEN
+
+
+@part
 def busy_person(world: World, case: int, line: int) -> int:
     """Return the first particular member whom a case asks for and who is not free to serve there, or NONE."""
     step = world.plan.steps[world.plan.lines[line].step]
@@ -415,11 +436,8 @@ def busy_person(world: World, case: int, line: int) -> int:
         return NONE
     pool = world.plan.lines[line].pool
     for need in range(step.first_need, step.first_need + step.needs):
-        name = world.plan.needs[need].same_as
-        if name == NONE:
-            continue
-        member = world.memory[case, name]
-        if member == NONE or world.members[member].case == case:
+        member = person_for(world, case, need)
+        if member == NONE:
             continue
         may_serve = pool == NONE or serves_in(world, member, world.plan.pools[pool].overtime)
         if world.members[member].state != IDLE or not may_serve:
@@ -432,11 +450,9 @@ def asks_for_one_of(world: World, case: int, line: int, team: int) -> bool:
     """Say whether a case that waits in a line asks for a particular member of a team."""
     step = world.plan.steps[world.plan.lines[line].step]
     for need in range(step.first_need, step.first_need + step.needs):
-        name = world.plan.needs[need].same_as
-        if name != NONE:
-            member = world.memory[case, name]
-            if member != NONE and world.members[member].case != case and world.members[member].team == team:
-                return True
+        member = person_for(world, case, need)
+        if member != NONE and world.members[member].team == team:
+            return True
     return False
 
 

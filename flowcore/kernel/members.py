@@ -62,11 +62,19 @@ def join_idle(world: World, member: int) -> None:
         append(world.members, team, member)
     team.idle += 1
     team.idle_in_overtime += who.in_overtime
-    if who.first != NONE and who.attending == 0:
-        who.attending = 1
-        who.next_attending = team.first_attending
-        team.first_attending = member
+    if who.first != NONE:
+        attend(world, member)
     touch(world, who.team)
+
+
+@part
+def attend(world: World, member: int) -> None:
+    """Let those who wait for this very member be looked at when its team looks whom it can serve."""
+    who = world.members[member]
+    if who.attending == 0:
+        who.attending = 1
+        who.next_attending = world.teams[who.team].first_attending
+        world.teams[who.team].first_attending = member
 
 
 @part
@@ -115,6 +123,8 @@ def set_state(world: World, member: int, state: int) -> None:
     team = world.teams[who.team]
     at_work_before = team.working
     before = who.state
+    if who.case != NONE and is_absent(state) != is_absent(before):
+        pay(world, member)
     count_state(world, member, -1)
     who.state = state
     count_state(world, member, 1)
@@ -154,14 +164,23 @@ def set_overtime(world: World, member: int, overtime: int) -> None:
 
 @part
 def pay(world: World, member: int) -> None:
-    """Charge the time that a case has held a member to the case, and start counting anew."""
+    """Charge the time that a case has held a member, who was there, to the case, and start counting anew."""
     who = world.members[member]
     rate = world.plan.teams[who.team].rate / 60.0
-    if rate > 0.0:
+    if rate > 0.0 and not is_absent(who.state):
         if who.in_overtime:
             rate *= world.plan.teams[who.team].overtime
-        world.cases[who.case].cost += (world.clock[0].now - who.taken_at) * rate
-    who.taken_at = world.clock[0].now
+        world.cases[who.case].cost += (world.clock[0].now - who.charged_at) * rate
+    who.charged_at = world.clock[0].now
+
+
+@part
+def pay_all(world: World, case: int) -> None:
+    """Charge the time of all members whom a case holds."""
+    member = world.cases[case].first_held
+    while member != NONE:
+        pay(world, member)
+        member = world.members[member].next_held
 
 
 @part
@@ -184,6 +203,7 @@ def take_member(world: World, case: int, member: int, need: int) -> None:
     who.case = case
     who.step = here.step
     who.taken_at = world.clock[0].now
+    who.charged_at = who.taken_at
     who.keep_until = asked.keep_until
     who.name = asked.name
     who.next_held = here.first_held

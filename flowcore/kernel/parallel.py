@@ -29,6 +29,7 @@ from flowcore.kernel.kinds import (
     WAITING,
 )
 from flowcore.kernel.ledger import note, write_visit
+from flowcore.kernel.members import pay_all
 from flowcore.kernel.queues import append, unchain
 from flowcore.kernel.routing import end_of_link, end_visit, is_taken, settle_way
 from flowcore.kernel.state import VALUES, VISIT_MINUTES, World
@@ -254,6 +255,7 @@ def unpack(world: World, leader: int) -> None:
         do_first(world, GO_ON if scatters else ENTER, leader)
         return
     book_minutes(world, leader)
+    pay_all(world, leader)
     who = world.cases[rider]
     share = (head.cost - here.cost) * who.together / head.together
     here.first = who.next

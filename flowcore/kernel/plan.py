@@ -138,8 +138,8 @@ NEED = record(
 """`teams` lie in `lists`, the preferred first; `keep_until` is a step of the document; `most_covered` says how many
 of the need the case's own people may meet."""
 
-CONDITION = record(("count", "i8"), ("mask", "i8"), ("first_team", "i8"), ("teams", "i8"))
-"""So many idle members among these teams, for the needs (bits) that only they can meet.
+CONDITION = record(("count", "i8"), ("mask", "i8"), ("last", "i8"), ("first_team", "i8"), ("teams", "i8"))
+"""So many idle members among these teams, for the needs (bits), up to the last of them, that only they can meet.
 
 A pool's needs can be met where all its conditions hold (Gale, A theorem on flows in networks,
 Pacific Journal of Mathematics 7, 1957)."""

@@ -38,6 +38,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.ledger import note, write_visit
 from flowcore.kernel.lines import line_for, stand_blocked, waiting_at, waiting_at_place
+from flowcore.kernel.members import pay_all
 from flowcore.kernel.queues import unchain
 from flowcore.kernel.rules import rule_holds
 from flowcore.kernel.samples import sample
@@ -310,7 +311,7 @@ def go_on(world: World, case: int) -> None:
         line = line_for(world, case, who.goal)
         rules = world.plan.lines[line]
         if rules.when_full == BLOCKS and is_full(world, case, line):
-            if rules.pool != NONE and is_any_touched(world, rules.pool):
+            if is_any_touched(world, case, line):
                 do_first(world, GO_ON, case)
                 world.clock[0].serve_first = 1
                 return
@@ -388,6 +389,7 @@ def end_visit(world: World, case: int) -> None:
     note(world, ENDED_WORK, case, who.step, who.first_held)
     if who.first_held != NONE:
         let_go_of(world, case, step.document, False)
+        pay_all(world, case)
     write_visit(world, case)
     if step.is_travel == 0:
         change_inside_step(world, case, -1)

@@ -18,8 +18,10 @@ from flowcore.kernel.kinds import (
 from flowcore.kernel.lines import (
     asks_someone,
     busy_person,
+    first_person,
     leave_line,
     leave_person,
+    person_for,
     step_out_of_line,
     wait_for_person,
 )
@@ -265,7 +267,10 @@ def serve_pool(world: World, pool: int) -> None:
     case = first_of_pool(world, pool)
     if case == NONE:
         return
-    person = busy_person(world, case, world.cases[case].line)
+    who = world.cases[case]
+    person = busy_person(world, case, who.line)
+    if person == NONE:
+        person = first_person(world, case, world.plan.lines[who.line].step)
     if person == NONE:
         serve_waiting(world, case)
     else:
@@ -333,8 +338,16 @@ def victim_of(world: World, case: int, number: int, overtime: int) -> int:
 
 
 @part
-def is_any_touched(world: World, pool: int) -> bool:
-    """Say whether a team that a pool asks is to be looked at again at this instant."""
+def is_any_touched(world: World, case: int, line: int) -> bool:
+    """Say whether a team that a case asks in a line, itself or for a member, is to be looked at again at this instant."""
+    pool = world.plan.lines[line].pool
+    if pool == NONE:
+        return False
+    step = world.plan.steps[world.plan.lines[line].step]
+    for need in range(step.first_need, step.first_need + step.needs if step.coverable else step.first_need):
+        member = person_for(world, case, need)
+        if member != NONE and world.teams[world.members[member].team].touched:
+            return True
     asks = world.plan.pools[pool]
     for ask in range(asks.first_ask, asks.first_ask + asks.asks):
         if world.teams[world.asks[ask].team].touched:
@@ -352,4 +365,4 @@ def can_begin_at_once(world: World, case: int, line: int) -> bool:
         return False
     if busy_person(world, case, line) != NONE:
         return False
-    return not is_any_touched(world, rules.pool) and needs_can_be_met(world, rules.pool)
+    return not is_any_touched(world, case, line) and needs_can_be_met(world, rules.pool)

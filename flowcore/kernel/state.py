@@ -192,6 +192,7 @@ ROW_STATE = record(("staying", "i8"), ("awaited", "i8"), ("token", "i8"), ("on_s
 MEMBER = record(
     ("since", "f8"),
     ("taken_at", "f8"),
+    ("charged_at", "f8"),
     ("rank", "f8"),
     ("used", "f8"),
     ("break_length", "f8"),

@@ -44,6 +44,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.ledger import note
 from flowcore.kernel.lines import be_awaited_no_more, join_line, leave_line, line_for, stand_blocked, take_a_stand
+from flowcore.kernel.members import pay_all
 from flowcore.kernel.parallel import comes_apart, end_branch, fork, reach_join, wait_for_batch
 from flowcore.kernel.queues import append
 from flowcore.kernel.routing import at_one_place, is_full, is_instant, raise_signal, set_traits
@@ -67,7 +68,8 @@ def enter(world: World, case: int) -> None:
     line = NONE
     if step.kind == SERVE:
         line = line_for(world, case, who.step)
-        if must_wait_for_others(world, line):
+        # Those who wait are served before one more comes, who may find the line full.
+        if world.plan.lines[line].most != NONE and is_any_touched(world, case, line):
             do_first(world, ENTER, case)
             world.clock[0].serve_first = 1
             return
@@ -103,15 +105,6 @@ def set_traits_of_all(world: World, case: int) -> None:
 
 
 @part
-def must_wait_for_others(world: World, line: int) -> bool:
-    """Say whether those who wait must be served before one more comes, who may find the line full."""
-    rules = world.plan.lines[line]
-    if rules.pool == NONE or rules.most == NONE:
-        return False
-    return is_any_touched(world, rules.pool)
-
-
-@part
 def come_to(world: World, case: int) -> None:
     """Count a case that comes to a step, and start and stop the clocks that hang on it."""
     who = world.cases[case]
@@ -123,6 +116,7 @@ def come_to(world: World, case: int) -> None:
         world.step_tally[step.document].arrived += who.together
         note(world, CAME, case, who.step, NONE)
     who.joined_at = world.clock[0].now
+    pay_all(world, case)
     who.visit_cost = who.cost
     if step.place != NONE and step.is_travel == 0:
         who.place = step.place
@@ -177,7 +171,7 @@ def ask_for_work(world: World, case: int, line: int) -> None:
         else:
             wait_outside(world, case, line)
         return
-    if can_begin_at_once(world, case, line):
+    if world.clock[0].doings == 0 and can_begin_at_once(world, case, line):
         begin(world, case)
     else:
         join_line(world, case, False)

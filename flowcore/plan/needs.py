@@ -155,8 +155,8 @@ class NeedCompiler:
         teams = list(dict.fromkeys(team for need in key.needs for team in need.teams))
         conditions = conditions_of(key.needs)
         first_condition = len(self.conditions)
-        for count, mask, among in conditions:
-            self.conditions.append((count, mask, self.store.put(among), len(among)))
+        for count, mask, last, among in conditions:
+            self.conditions.append((count, mask, needs[last], self.store.put(among), len(among)))
         mixed = len(key.needs) > 1 and any(len(need.teams) > 1 for need in key.needs)
         self.pools.append(
             (
@@ -177,13 +177,13 @@ class NeedCompiler:
         self.calendars.append(key.calendar)
 
 
-def conditions_of(needs: Sequence[Asked]) -> list[tuple[int, int, tuple[int, ...]]]:
-    """Return so many members among these teams, for these needs (bits): together they are enough.
+def conditions_of(needs: Sequence[Asked]) -> list[tuple[int, int, int, tuple[int, ...]]]:
+    """Return so many members among these teams, for these needs (bits) up to the last of them: together they are enough.
 
     Needs can all be met exactly where every set of them finds as many members as it asks for; sets
-    that share no team need not be looked at together.
+    that share no team need not be looked at together. Those for the first needs come first.
     """
-    found: dict[tuple[int, ...], tuple[int, int]] = {}
+    found: dict[tuple[int, tuple[int, ...]], tuple[int, int]] = {}
     most = len(needs) if len(needs) <= MOST_NEEDS_COMBINED else 1
     for size in range(1, most + 1):
         for chosen in combinations(range(len(needs)), size):
@@ -192,9 +192,9 @@ def conditions_of(needs: Sequence[Asked]) -> list[tuple[int, int, tuple[int, ...
             teams = tuple(sorted({team for number in chosen for team in needs[number].teams}))
             count = sum(needs[number].count for number in chosen)
             mask = sum(1 << number for number in chosen)
-            if count > found.get(teams, (0, 0))[0]:
-                found[teams] = (count, mask)
-    return [(count, mask, teams) for teams, (count, mask) in found.items()]
+            if count > found.get((chosen[-1], teams), (0, 0))[0]:
+                found[chosen[-1], teams] = (count, mask)
+    return [(count, mask, last, teams) for (last, teams), (count, mask) in sorted(found.items())]
 
 
 def _hang_together(sets: list[set[int]]) -> bool:

@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from flowcore.kernel import kinds as k
+from flowcore.kernel.world import settle
 from flowcore.problems import StudyError
 from flowcore.simulate import Replicator
 from flowcore.study import Study
@@ -33,6 +34,7 @@ def difference(study: Study) -> str | None:
         if "stand" in text or "instant" in text:
             return None
         raise
+    settle(world)
     oracle = Oracle(study, replicator._plan)
     try:
         oracle.run()
@@ -44,6 +46,8 @@ def difference(study: Study) -> str | None:
 def logs(world: Any, oracle: Oracle) -> str | None:
     kernel = defaultdict(list)
     for note in world.notes[: world.clock[0].notes]:
+        if note.kind == k.JOINED_LINE:
+            continue
         who = ("case", int(note.case)) if note.case else ("member", int(note.member))
         kernel[who].append((float(note.at), NOTE_KINDS[note.kind], int(note.step), int(note.member)))
     other = defaultdict(list)

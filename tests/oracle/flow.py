@@ -87,21 +87,11 @@ class Flow:
                 case.outside, case.goal = True, station
                 self.be_blocked(case)
             return
-        needs = self.lacking(case, station)
         ripens = line is not None and line.min_wait is not None and minutes(line.min_wait) > 0
-        if self.begins_at_once(case, station):
-            if needs:
-                case.where, case.rank = "line", self.rank(case, False)
-                case.turn = INF
-                found = self.next_served()
-                assert found is not None and found[0] is case
-                case.where = ""
-                self.begin(case, found[1])
-            else:
-                self.begin(case, [])
-        else:
-            assert needs or ripens or self.is_shut(station)
+        if self.lacking(case, station) or ripens or self.is_shut(station):
             self.wait_in_line(case, at_front=False)
+        else:
+            self.begin(case, [])
 
     def give_up(self, case: Case, to: str, why: str) -> None:
         """Send a case that was not served to another step."""
@@ -137,12 +127,13 @@ class Flow:
             member.taken_at = station
             self.be_for(member, needs, number)
             case.held.append(member)
-            case.cost += member.team.get("use_cost", 0.0)
             self.changed(member.team)
         for member in case.held:
             if member.name is not None:
                 for each in case.together():
                     each.known[member.name] = member
+        self.works += 1
+        case.begun = self.works
         case.where = "served"
         case.state = "waiting"
         if step_id is not None:
@@ -197,10 +188,8 @@ class Flow:
         new = case.work_left is None
         if new:
             case.work_left = self.draw_work(case)
-        self.note("BEGAN" if new else "RESUMED", case, None, case.held[0] if case.held else None)
+        self.note("BEGAN" if new else "RESUMED", case, None, case.held[-1] if case.held else None)
         case.state = "work"
-        self.works += 1
-        case.begun = self.works
         pace = min((m.team.made.pace for m in case.held if m.team.kind == "people"), default=1.0)
         case.ends_at = self.now + case.work_left / pace
         case.pace = pace
@@ -220,7 +209,7 @@ class Flow:
             case.work_left = (case.ends_at - self.now) * case.pace
         self.note(why, case)
         case.state = "moving"
-        for member in list(case.held):
+        for member in case.held[::-1]:
             if member.walking:
                 member.walk_event.off = True
             if member.taken_at is case.station:
@@ -415,7 +404,7 @@ class Flow:
     def end_visit(self, case: Case) -> None:
         station = case.station
         case.state, case.where = "moving", ""
-        self.note("ENDED_WORK", case, None, case.held[0] if case.held else None)
+        self.note("ENDED_WORK", case, None, case.held[-1] if case.held else None)
         self.release(case, "done")
         self.write_visit(case)
         if not station.escort:
@@ -458,17 +447,20 @@ class Flow:
     def let_in_blocked(self) -> bool:
         """Let the first of those go on who are blocked before a line that has room."""
         for case in sorted((each for each in self.tokens if each.where == "blocked"), key=lambda each: each.turn):
-            if not self.is_full(case, case.goal):
-                case.where, case.state, case.expected = "", "moving", True
-                if case.outside:
-                    case.outside = False
-                    case.ahead = []
-                    case.station = case.goal
-                    self.first(self.enter, case)
-                else:
-                    self.first(self.go_through, case)
+            if self.length(case.goal) + self.coming(case.goal) < case.goal.line.max:
+                self.let_in(case)
                 return True
         return False
+
+    def let_in(self, case: Case) -> None:
+        case.where, case.state, case.expected = "", "moving", True
+        if case.outside:
+            case.outside = False
+            case.ahead = []
+            case.station = case.goal
+            self.first(self.enter, case)
+        else:
+            self.first(self.go_through, case)
 
     # Signals
 
@@ -616,13 +608,13 @@ class Flow:
         leader, *others = cases
         for case in cases:
             case.token += 1
+            self.note("GATHERED", case)
             self.end_visit(case)
             case.visit_over = True
         for case in others:
             self.tokens.remove(case)
             self.riding.append((case, leader))
         leader.riders.append(others)
-        self.note("GATHERED", leader)
         self.soon(self.go_on, leader)
 
     def come_apart(self, case: Case) -> None:
@@ -644,9 +636,11 @@ class Flow:
     def release(self, case: Case, why: str) -> None:
         """Let go of a case's members, but of those whom it keeps."""
         station = case.station
-        for member in list(case.held):
+        for member in case.held[::-1]:
             keeps = member.keep_until is not None
             if why in ("done", "blocked") and keeps and not (member.keep_until == station.step.id and not station.escort):
+                continue
+            if why == "blocked" and member.team.kind != "people":
                 continue
             if why == "given up" and keeps and member.keep_until != station.step.id:
                 continue

@@ -344,6 +344,8 @@ class People:
         if member.follows:
             kind, length, then = member.follows.pop(0)
             self.go_away(member, kind, length, then)
+        elif member.owed and member.case is None:
+            self.pay(member)
         else:
             self.be_available(member)
 
@@ -377,22 +379,20 @@ class People:
             self.changed(member.team)
 
     def pay(self, member: Member) -> None:
-        """Let a member take the absences that it owes: full lengths add up, of fixed ends the latest holds."""
-        owed, member.owed = member.owed, []
-        full = [each for each in owed if each[2] == INF]
-        fixed = [each for each in owed if each[2] < INF]
-        length = max([each[2] - self.now for each in fixed], default=0.0)
-        length = max(length, sum(each[1] for each in full))
-        breaks = [each for each in owed if each[0] != "interrupted"]
-        kind = breaks[0][0] if breaks else "interrupted"
-        then = next((each[3] for each in owed if each[3] is not None), None)
-        if length > 0:
-            self.go_away(member, kind, length, then)
-        else:
+        """Let a member take what it owes, breaks first: full lengths add up, of fixed ends the latest holds."""
+        for breaks in (True, False):
+            mine = [each for each in member.owed if (each[0] != "interrupted") == breaks]
+            member.owed = [each for each in member.owed if each not in mine]
+            length = sum(each[1] for each in mine if each[2] == INF)
+            length = max([length, *(each[2] - self.now for each in mine if each[2] < INF)])
+            then = mine[-1][3] if mine else None
+            if length > 0:
+                self.go_away(member, mine[-1][0], length, then)
+                return
             if then is not None:
                 self.next_in_turn(*then, self.now)
-            member.team.idle.append(member)
-            self.changed(member.team)
+        member.team.idle.append(member)
+        self.changed(member.team)
 
     # Interruptions
 

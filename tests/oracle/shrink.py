@@ -63,5 +63,7 @@ def _redirected(part: Any, old: str, new: str) -> Any:
 def _paths(part: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
     items = part.items() if isinstance(part, dict) else enumerate(part) if isinstance(part, list) else ()
     for key, value in items:
+        if key in ("run", "length", "limit", "to", "kind"):
+            continue
         yield (*path, key)
         yield from _paths(value, (*path, key))

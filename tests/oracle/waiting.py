@@ -112,7 +112,6 @@ class Waiting:
         self.turns += 1
         case.turn = -self.turns if at_front else self.turns
         case.rank = self.rank(case, at_front)
-        self.note("JOINED_LINE", case)
         case.where = "line"
         if line is not None and not at_front:
             if line.patience is not None:
@@ -192,15 +191,22 @@ class Waiting:
 
     # Who is next
 
+    def place_in_line(self, case: Case) -> Station | None:
+        """Return where a case can be called to: where it waits, or blocked before a line without places."""
+        if case.where == "blocked" and case.goal.line.max == 0:
+            return case.goal
+        return case.station if case.where == "line" else None
+
     def heads(self) -> list[Case]:
         """Return who may be called: of each line the first of those who lack the same, and who waits for a person."""
         first: dict[Any, Case] = {}
         for case in self.tokens:
-            if case.where == "line" and not self.is_shut(case.station):
-                group = (case.station, tuple(self.lacking(case, case.station)))
-                persons = tuple(self.persons(case, case.station).values())
+            station = self.place_in_line(case)
+            if station is not None and not self.is_shut(station):
+                group = (station, tuple(self.lacking(case, station)))
+                persons = tuple(self.persons(case, station).values())
                 if persons:
-                    group = (*group, persons)
+                    group = (case,)
                 if group not in first or self.order_in_line(case) < self.order_in_line(first[group]):
                     first[group] = case
         return sorted(first.values(), key=lambda case: (-case.priority, case.turn))
@@ -210,7 +216,7 @@ class Waiting:
         kept: Counter[Team] = Counter()
         kept_from_lower: list[tuple[float, Team, int]] = []
         for case in self.heads():
-            station = case.station
+            station = self.place_in_line(case)
             free = self.idle(station)
             for team in self.teams:
                 free[team] -= kept[team] + sum(n for p, t, n in kept_from_lower if t is team and p > case.priority)
@@ -273,6 +279,9 @@ class Waiting:
         if found is None:
             return False
         case, takes, victims = found
+        if case.where == "blocked":
+            self.let_in(case)
+            return True
         for victim in victims:
             self.displace(victim)
         if victims:
