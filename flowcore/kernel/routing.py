@@ -42,7 +42,7 @@ from flowcore.kernel.members import pay_all
 from flowcore.kernel.queues import unchain
 from flowcore.kernel.rules import rule_holds
 from flowcore.kernel.samples import sample
-from flowcore.kernel.serving import can_begin_at_once, is_any_touched
+from flowcore.kernel.serving import can_begin_at_once, someone_may_be_next
 from flowcore.kernel.state import INSIDE_LEVEL, World
 from flowcore.kernel.work import let_go_of, walk_minutes
 
@@ -311,7 +311,7 @@ def go_on(world: World, case: int) -> None:
         line = line_for(world, case, who.goal)
         rules = world.plan.lines[line]
         if rules.when_full == BLOCKS and is_full(world, case, line):
-            if is_any_touched(world, case, line):
+            if someone_may_be_next(world):
                 do_first(world, GO_ON, case)
                 world.clock[0].serve_first = 1
                 return

@@ -21,7 +21,6 @@ from flowcore.kernel.lines import (
     first_person,
     leave_line,
     leave_person,
-    person_for,
     step_out_of_line,
     wait_for_person,
 )
@@ -338,20 +337,14 @@ def victim_of(world: World, case: int, number: int, overtime: int) -> int:
 
 
 @part
-def is_any_touched(world: World, case: int, line: int) -> bool:
-    """Say whether a team that a case asks in a line, itself or for a member, is to be looked at again at this instant."""
-    pool = world.plan.lines[line].pool
-    if pool == NONE:
-        return False
-    step = world.plan.steps[world.plan.lines[line].step]
-    for need in range(step.first_need, step.first_need + step.needs if step.coverable else step.first_need):
-        member = person_for(world, case, need)
-        if member != NONE and world.teams[world.members[member].team].touched:
+def someone_may_be_next(world: World) -> bool:
+    """Say whether a team that has changed at this instant may yet serve someone who waits for it."""
+    team = world.clock[0].first_touched
+    while team != NONE:
+        here = world.teams[team]
+        if here.first_ask != NONE or here.first_attending != NONE:
             return True
-    asks = world.plan.pools[pool]
-    for ask in range(asks.first_ask, asks.first_ask + asks.asks):
-        if world.teams[world.asks[ask].team].touched:
-            return True
+        team = here.next_touched
     return False
 
 
@@ -365,4 +358,4 @@ def can_begin_at_once(world: World, case: int, line: int) -> bool:
         return False
     if busy_person(world, case, line) != NONE:
         return False
-    return not is_any_touched(world, case, line) and needs_can_be_met(world, rules.pool)
+    return not someone_may_be_next(world) and needs_can_be_met(world, rules.pool)

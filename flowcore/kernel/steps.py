@@ -48,7 +48,7 @@ from flowcore.kernel.members import pay_all
 from flowcore.kernel.parallel import comes_apart, end_branch, fork, reach_join, wait_for_batch
 from flowcore.kernel.queues import append
 from flowcore.kernel.routing import at_one_place, is_full, is_instant, raise_signal, set_traits
-from flowcore.kernel.serving import can_begin_at_once, is_any_touched
+from flowcore.kernel.serving import can_begin_at_once, someone_may_be_next
 from flowcore.kernel.state import VISIT_MINUTES, World
 from flowcore.kernel.tokens import companion_of, depart, free_token
 from flowcore.kernel.work import begin, let_go_of
@@ -69,7 +69,7 @@ def enter(world: World, case: int) -> None:
     if step.kind == SERVE:
         line = line_for(world, case, who.step)
         # Those who wait are served before one more comes, who may find the line full.
-        if world.plan.lines[line].most != NONE and is_any_touched(world, case, line):
+        if world.plan.lines[line].most != NONE and someone_may_be_next(world):
             do_first(world, ENTER, case)
             world.clock[0].serve_first = 1
             return

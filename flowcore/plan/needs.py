@@ -178,7 +178,7 @@ class NeedCompiler:
 
 
 def conditions_of(needs: Sequence[Asked]) -> list[tuple[int, int, int, tuple[int, ...]]]:
-    """Return so many members among these teams, for these needs (bits) up to the last of them: together they are enough.
+    """Return so many members among these teams, for these needs (bits) up to the last of them, that are enough.
 
     Needs can all be met exactly where every set of them finds as many members as it asks for; sets
     that share no team need not be looked at together. Those for the first needs come first.
