@@ -8,6 +8,7 @@ from flowcore.kernel.kinds import (
     MEMBER_ARRIVES,
     MINIMUM_OVER,
     PATIENCE_OVER,
+    RANK_ROSTER,
 )
 from flowcore.kernel.state import World
 
@@ -49,6 +50,16 @@ def schedule(world: World, time: float, rank: int, kind: int, subject: int, toke
     event.token = token
     event.kind = kind
     event.subject = subject
+
+
+@part
+def roster_goes_on(world: World) -> bool:
+    """Say whether more comes or goes at this very instant by a roster, a calendar or an interruption."""
+    clock = world.clock[0]
+    if clock.events == 0:
+        return False
+    first = world.events[0]
+    return first.time <= clock.now and first.order >> _RANK_SHIFT == RANK_ROSTER
 
 
 @part

@@ -186,7 +186,7 @@ def wait_for_person(world: World, case: int, person: int) -> None:
     if who.person != NONE:
         append(world.cases, world.members[who.person], case)
         who.stands = WITH_PERSON
-        turn_to(world, case, WAITING, PERSON)
+        wait_for(world, case, WAITING)
         if world.members[person].state == IDLE:
             attend(world, person)
             touch(world, world.members[person].team)
@@ -194,9 +194,17 @@ def wait_for_person(world: World, case: int, person: int) -> None:
     pool = world.plan.lines[who.line].pool
     append(world.cases, world.stalled[pool], case)
     who.stands = AMONG_STALLED
+    world.clock[0].stalled += 1
     ask_pool(world, pool)
-    turn_to(world, case, IN_LINE, NONE)
+    wait_for(world, case, IN_LINE)
     touch_teams_of(world, pool)
+
+
+@part
+def wait_for(world: World, case: int, state: int) -> None:
+    """Let a case be charged as one that waits in a line, or for its person; who is blocked before it stays so."""
+    if world.cases[case].state != STUCK:
+        turn_to(world, case, state, PERSON if state == WAITING else NONE)
 
 
 @part
@@ -208,6 +216,7 @@ def leave_person(world: World, case: int) -> None:
     else:
         pool = world.plan.lines[who.line].pool
         unchain(world.cases, world.stalled[pool], case)
+        world.clock[0].stalled -= 1
         ask_pool_no_more(world, pool)
     who.stands = NOWHERE
 
@@ -293,17 +302,39 @@ def join_line(world: World, case: int, at_front: bool) -> None:
 def take_a_stand(world: World, case: int) -> None:
     """Let a case stand where it can be called from."""
     who = world.cases[case]
-    person = busy_person(world, case, who.line)
-    first = first_person(world, case, who.step)
-    asks = asks_someone(world, who.line)
-    if person == NONE and not asks and is_open(world, who.line):
-        person = first
-    if person != NONE or (first != NONE and asks):
-        wait_for_person(world, case, person)
-    else:
+    rules = world.plan.lines[who.line]
+    first = first_person(world, case, rules.step)
+    if first == NONE or not is_open(world, who.line):
         stand_in_line(world, case)
-        turn_to(world, case, IN_LINE, NONE)
-        touch_teams_of(world, world.plan.lines[world.cases[case].line].pool)
+        wait_for(world, case, IN_LINE)
+        touch_teams_of(world, rules.pool)
+        return
+    person = busy_person(world, case, who.line)
+    if person == NONE and not asks_someone(world, who.line):
+        person = first
+    wait_for_person(world, case, person)
+
+
+@part
+def stand_anew(world: World, pool: int) -> None:
+    """Let those who ask for particular people stand where they belong now that a pool has opened or shut."""
+    for case in range(len(world.cases) if world.plan.run[0].names > 0 else 0):
+        who = world.cases[case]
+        stands = who.stands == IN_THE_LINE or who.stands == WITH_PERSON or who.stands == AMONG_STALLED
+        if not stands or world.plan.lines[who.line].pool != pool:
+            continue
+        if first_person(world, case, world.plan.lines[who.line].step) != NONE:
+            leave_stand(world, case)
+            take_a_stand(world, case)
+
+
+@part
+def leave_stand(world: World, case: int) -> None:
+    """Take a case from where it can be called from."""
+    if world.cases[case].stands == IN_THE_LINE:
+        step_out_of_line(world, case)
+    else:
+        leave_person(world, case)
 
 
 @part
@@ -486,10 +517,8 @@ def be_awaited_no_more(world: World, case: int) -> None:
 def leave_line(world: World, case: int) -> None:
     """Take a waiting case from wherever it stands."""
     who = world.cases[case]
-    if who.stands == IN_THE_LINE:
-        step_out_of_line(world, case)
-    elif who.stands == WITH_PERSON or who.stands == AMONG_STALLED:
-        leave_person(world, case)
+    if who.stands == IN_THE_LINE or who.stands == WITH_PERSON or who.stands == AMONG_STALLED:
+        leave_stand(world, case)
     elif who.stands == IN_HOLD:
         unchain(world.cases, world.lines[who.line], case)
         world.lines[who.line].count -= 1
@@ -513,7 +542,6 @@ def stand_blocked(world: World, case: int, line: int) -> None:
         world.clock[0].turns += 1
         who.order = world.clock[0].turns
         who.rank = 0.0
-        stand_in_line(world, case)
-        touch_teams_of(world, rules.pool)
+        take_a_stand(world, case)
     else:
         append(world.cases, world.rooms[rules.room], case)

@@ -6,7 +6,7 @@ from flowcore.kernel.accounts import book_all_levels, book_pool, turn_to
 from flowcore.kernel.arrivals import arrive, occasion_comes, open_streams, plan_day
 from flowcore.kernel.compiled import entry, part
 from flowcore.kernel.draws import chain
-from flowcore.kernel.events import drop_first, moves_cases, schedule
+from flowcore.kernel.events import drop_first, moves_cases, roster_goes_on, schedule
 from flowcore.kernel.intervals import collect_interval, end_interval, schedule_interval
 from flowcore.kernel.kinds import (
     ARRIVAL,
@@ -372,6 +372,8 @@ def advance(world: World, budget: int) -> int:
         if clock.doings > 0 and (clock.serve_first == 0 or clock.first_touched == NONE):
             clock.serve_first = 0
             do(world)
+        elif clock.first_touched != NONE and roster_goes_on(world):
+            happen(world)
         elif clock.first_touched != NONE:
             serve_touched(world)
         else:

@@ -88,7 +88,7 @@ def leave_idle(world: World, member: int) -> None:
         unchain(world.members, team, member)
     team.idle -= 1
     team.idle_in_overtime -= world.members[member].in_overtime
-    if team.first_ask != NONE:
+    if team.first_ask != NONE or world.clock[0].stalled > 0:
         touch(world, world.members[member].team)
 
 

@@ -44,7 +44,7 @@ from flowcore.kernel.kinds import (
     WHOLE_TEAM,
 )
 from flowcore.kernel.ledger import note
-from flowcore.kernel.lines import asks_for_one_of, mark
+from flowcore.kernel.lines import asks_for_one_of, mark, stand_anew
 from flowcore.kernel.members import is_absent, set_overtime, walk_on
 from flowcore.kernel.state import World
 from flowcore.kernel.wear import length_of, owe_interruption, wind_up, wind_up_again
@@ -266,6 +266,7 @@ def settle_pool(world: World, pool: int) -> None:
         here.closed = closed
         settle_cause(world, pool)
         touch_teams_of(world, pool)
+        stand_anew(world, pool)
 
 
 @part

@@ -18,10 +18,8 @@ from flowcore.kernel.kinds import (
 from flowcore.kernel.lines import (
     asks_someone,
     busy_person,
-    first_person,
     leave_line,
     leave_person,
-    step_out_of_line,
     wait_for_person,
 )
 from flowcore.kernel.members import serves_in
@@ -229,6 +227,9 @@ def serve_touched(world: World) -> None:
 @part
 def forget_touched(world: World) -> None:
     """Let the teams that were looked at be so no more, and note what their cases wait for."""
+    if world.clock[0].stalled > 0:
+        for pool in range(len(world.pools)):
+            next_stalled(world, pool, NONE)
     team = world.clock[0].first_touched
     world.clock[0].first_touched = NONE
     while team != NONE:
@@ -262,20 +263,11 @@ def serve_waiting(world: World, case: int) -> None:
 
 @part
 def serve_pool(world: World, pool: int) -> None:
-    """Let the first of a pool that asks nobody begin, or wait for its particular person."""
+    """Let the first of a pool that asks nobody begin."""
     case = first_of_pool(world, pool)
-    if case == NONE:
-        return
-    who = world.cases[case]
-    person = busy_person(world, case, who.line)
-    if person == NONE:
-        person = first_person(world, case, world.plan.lines[who.line].step)
-    if person == NONE:
+    if case != NONE:
         serve_waiting(world, case)
-    else:
-        step_out_of_line(world, case)
-        wait_for_person(world, case, person)
-    do_next(world, SERVE_POOL, pool)
+        do_next(world, SERVE_POOL, pool)
 
 
 @part

@@ -49,6 +49,7 @@ CLOCK = record(
     ("serve_first", "i8"),
     ("first_reserving", "i8"),
     ("in_overtime", "i8"),
+    ("stalled", "i8"),
     ("next_entry", "i8"),
     ("interval", "i8"),
     ("tracing", "i8"),
@@ -56,7 +57,8 @@ CLOCK = record(
     ("has_closed", "i8"),
 )
 """The counters of one replication. `inside` are cases, `tokens` all records in use, `live` the events
-that move cases, `coming` the streams with more to come, `in_overtime` members beyond their shift."""
+that move cases, `coming` the streams with more to come, `in_overtime` members beyond their shift,
+`stalled` cases whose particular person is free while something else is missing."""
 
 CASE = record(
     ("luck", "u8"),

@@ -171,7 +171,7 @@ def ask_for_work(world: World, case: int, line: int) -> None:
         else:
             wait_outside(world, case, line)
         return
-    if world.clock[0].doings == 0 and can_begin_at_once(world, case, line):
+    if rules.pool == NONE or (world.clock[0].doings == 0 and can_begin_at_once(world, case, line)):
         begin(world, case)
     else:
         join_line(world, case, False)

@@ -117,10 +117,16 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
                 raise StandStill
             if self.agenda:
                 self.agenda.popleft()()
+            elif self.roster_goes_on():
+                self.take_event().action()
             elif not (self.serve_next() or self.let_in_blocked()):
                 self.look_at_stays()
                 if not self.agenda:
                     return
+
+    def roster_goes_on(self) -> bool:
+        found = self.next_event()
+        return found is not None and found[0] <= self.now and self.events[0][1] == ROSTER
 
     def schedule_openings(self) -> None:
         """Look again whenever something opens or shuts."""

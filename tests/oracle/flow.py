@@ -119,7 +119,9 @@ class Flow:
         step_id = None if station.escort else station.step.id
         needs = station.needs
         for member, number in self.cover(case, station).items():
+            kept = member.name, member.keep_until
             self.be_for(member, needs, number)
+            member.name, member.keep_until = member.name or kept[0], member.keep_until or kept[1]
         for number, who in takes:
             member = who if isinstance(who, Member) else self.choose_member(case, who)
             member.team.idle.remove(member)

@@ -304,11 +304,13 @@ class Waiting:
         if case.where != "line":
             return case.cause, None
         station = case.station
+        if not self.service.is_open(station.get("open"), self.now):
+            return "closed", None
+        if self.is_shut(station):
+            return "off-shift", None
         asked = self.persons(case, station)
         if any(each not in each.team.idle or not self.may_serve(each, station) for each in asked.values()):
             return "person", None
-        if self.is_shut(station):
-            return "closed", None
         free = self.idle(station)
         taken: Counter[Team] = Counter()
         needs = self.lacking(case, station)
