@@ -1,5 +1,7 @@
 """Waiting lines, the rooms they stand in, and the pools of lines that ask for the same."""
 
+import numpy as np
+
 from flowcore.kernel.accounts import change_level, room_level, turn_to
 from flowcore.kernel.causes import touch, touch_teams_of
 from flowcore.kernel.compiled import part
@@ -40,7 +42,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.ledger import note
 from flowcore.kernel.members import attend, serves_in
-from flowcore.kernel.queues import append, prepend, put_in, take_out, unchain
+from flowcore.kernel.queues import append, insert_after, prepend, put_in, take_out, unchain
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
 
@@ -104,14 +106,26 @@ def stand_in_line(world: World, case: int) -> None:
     discipline = world.plan.lines[who.line].discipline
     if not keeps_order(discipline):
         put_in(world.cases, line, case)
-    elif discipline == LAST_COME or who.order < 0:
+    elif who.order < 0:
         prepend(world.cases, line, case)
+    elif discipline == LAST_COME:
+        insert_after(world.cases, line, last_put_first(world, line), case)
     else:
         append(world.cases, line, case)
     who.stands = IN_THE_LINE
     line.count += 1
     settle_line(world, who.line, before)
     ask_pool(world, world.plan.lines[who.line].pool)
+
+
+@part
+def last_put_first(world: World, line: np.record) -> int:
+    """Return the last of those at the head of a line who were put there with their work begun, or NONE."""
+    last = NONE
+    case = line.first
+    while case != NONE and world.cases[case].order < 0:
+        last, case = case, world.cases[case].next
+    return last
 
 
 @part

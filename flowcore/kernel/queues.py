@@ -37,6 +37,22 @@ def prepend(nodes: np.recarray, head: np.record, item: int) -> None:
 
 
 @part
+def insert_after(nodes: np.recarray, head: np.record, before: int, item: int) -> None:
+    """Put an item into a chain behind another; behind NONE is the front."""
+    if before == NONE:
+        prepend(nodes, head, item)
+        return
+    after = nodes[before].next
+    nodes[item].prev = before
+    nodes[item].next = after
+    nodes[before].next = item
+    if after == NONE:
+        head.last = item
+    else:
+        nodes[after].prev = item
+
+
+@part
 def unchain(nodes: np.recarray, head: np.record, item: int) -> None:
     """Take an item out of a chain."""
     before, after = nodes[item].prev, nodes[item].next

@@ -299,7 +299,7 @@ def let_go(world: World, step: int) -> None:
     leave_line(world, case)
     do_next(world, GO_ON, case)
     if here.quota > 0:
-        do_next(world, LET_GO, step)
+        do_first(world, LET_GO, step)
 
 
 @part

@@ -6,10 +6,11 @@ from typing import Any
 import numpy as np
 
 from flowcore.kernel import kinds as k
-from flowcore.kernel.world import settle
+from flowcore.kernel.world import new_ledger, new_world, settle, start_afresh
 from flowcore.problems import StudyError
 from flowcore.simulate import Replicator
-from flowcore.study import Study
+from flowcore.study import Study, minutes
+from tests.oracle.cases import INF
 from tests.oracle.engine import Oracle, StandStill
 
 NOTE_KINDS = (
@@ -28,19 +29,31 @@ def difference(study: Study) -> str | None:
     """Return in words where the two engines first differ in a study; None where they agree."""
     replicator = Replicator(study)
     try:
-        world = replicator.trace(0)
+        world = traced(replicator, study)
     except StudyError as error:
         text = str(error)
         if "stand" in text or "instant" in text:
             return None
         raise
-    settle(world)
     oracle = Oracle(study, replicator._plan)
     try:
         oracle.run()
     except StandStill:
         return "the oracle stands still"
     return logs(world, oracle) or departures(world, oracle) or member_states(world, oracle)
+
+
+def traced(replicator: Replicator, study: Study) -> Any:
+    """Return the kernel's settled world at the end of the first replication, with the whole log."""
+    world = new_world(replicator._plan, study.run.seed, 0, new_ledger())
+    clock = world.clock[0]
+    clock.tracing, clock.trace_until = 1, INF
+    if minutes(study.run.warm_up) > 0:
+        world = replicator._go(world, minutes(study.run.warm_up))
+        start_afresh(world)
+    world = replicator._go(world, minutes(study.run.length))
+    settle(world)
+    return world
 
 
 def logs(world: Any, oracle: Oracle) -> str | None:

@@ -100,13 +100,13 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
             return self.completed >= until.completed
         if self.inside:
             return False
-        if self.study.run.doors is not None:
-            return self.has_closed()
-        return all(source.over for source in self.sources)
+        return all(source.over for source in self.sources) or self.have_doors_closed()
 
-    def has_closed(self) -> bool:
-        periods = self.service.open[self.study.run.doors]
-        return any(end <= self.now for _, end in periods)
+    def have_doors_closed(self) -> bool:
+        doors = self.study.run.doors
+        if doors is None or self.doors_open():
+            return False
+        return any(end <= self.now for _, end in self.service.open[doors])
 
     def settle(self) -> None:
         """Do all that follows at this instant: first all movement, then the choice among those who wait."""

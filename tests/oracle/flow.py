@@ -216,6 +216,7 @@ class Flow:
                 member.walk_event.off = True
             if member.taken_at is case.station:
                 case.held.remove(member)
+                member.last_type = case.type
                 if member is but:
                     member.case, member.walking, member.name, member.keep_until = None, False, None, None
                 else:

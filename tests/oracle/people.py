@@ -36,8 +36,6 @@ class Member:
         self.here = row is None
         self.overtime = False
         self.away = ""
-        self.back_at = 0.0
-        self.follows: list[Any] = []
         self.owed: list[tuple[str, float, Any]] = []
         self.leaves_when_done = False
         self.case: Case | None = None
@@ -248,7 +246,6 @@ class People:
         member.here = member.overtime = member.leaves_when_done = False
         member.away = ""
         member.owed = []
-        member.follows = []
         if member.event is not None:
             member.event.off = True
         if member in member.team.idle:
@@ -292,17 +289,16 @@ class People:
             return
         length = planned + minutes(rest.length) - self.now
         then = None if turn is None else (member.row, shift, rest, turn + 1)
-        self.absence_due(member, "break" if rest.paid else "unpaid", length, member.team.made.at_break, then)
+        rule = member.team.made.at_break if planned >= self.now else "finish-short"
+        self.absence_due(member, "break" if rest.paid else "unpaid", length, rule, then)
 
     # Absences
 
     def absence_due(self, member: Member, kind: str, length: float, rule: str, then: Any) -> None:
         """Let a member go away now, or once its case is done; `then` is the next whose break it is."""
+        owed = (kind, length, self.now + length if rule != "finish" else INF, then)
         if member.away:
-            if rule == "finish":
-                member.follows.append((kind, length, then))
-            else:
-                self.stay_away(member, kind, max(member.back_at, self.now + length), then)
+            member.owed.append(owed)
         elif member.case is None:
             self.go_away(member, kind, length, then)
         elif rule == "pause":
@@ -312,42 +308,25 @@ class People:
             self.hand_back(member.case, "HANDED_BACK", but=member)
             self.go_away(member, kind, length, then)
         else:
-            until = INF if rule != "finish-short" else self.now + length
-            member.owed.append((kind, length, until, then))
+            member.owed.append(owed)
 
     def go_away(self, member: Member, kind: str, length: float, then: Any) -> None:
         if member in member.team.idle:
             member.team.idle.remove(member)
         member.away = kind
         self.note("WAS_INTERRUPTED" if kind == "interrupted" else "BREAK_BEGAN", None, None, member)
-        self.stay_away(member, kind, self.now + length, then)
-        self.changed(member.team)
-
-    def stay_away(self, member: Member, kind: str, until: float, then: Any) -> None:
-        if member.event is not None:
-            member.event.off = True
-        if kind != "interrupted":
-            member.away = kind
-        member.back_at = until
         member.then = then
-        member.event = self.at(until, ROSTER, self.come_back, member)
+        member.event = self.at(self.now + length, ROSTER, self.come_back, member)
 
     def come_back(self, member: Member) -> None:
         was, then = member.away, member.then
         member.away, member.then = "", None
         self.note("CAME_BACK", None, None, member)
         if then is not None:
-            row, shift, rest, number = then
-            self.next_in_turn(row, shift, rest, number, self.now)
+            self.at(self.now, ROSTER, self.next_in_turn, *then, self.now)
         if was == "interrupted":
             self.wind_up_again(member)
-        if member.follows:
-            kind, length, then = member.follows.pop(0)
-            self.go_away(member, kind, length, then)
-        elif member.owed and member.case is None:
-            self.pay(member)
-        else:
-            self.be_available(member)
+        self.pay(member)
 
     def put_aside(self, member: Member) -> None:
         """Let a member leave its case for a while; the case waits for it."""
@@ -372,11 +351,8 @@ class People:
             return
         if member.leaves_when_done:
             self.go_home(member)
-        elif member.owed:
-            self.pay(member)
         else:
-            member.team.idle.append(member)
-            self.changed(member.team)
+            self.pay(member)
 
     def pay(self, member: Member) -> None:
         """Let a member take what it owes, breaks first: full lengths add up, of fixed ends the latest holds."""
@@ -390,9 +366,8 @@ class People:
                 self.go_away(member, mine[-1][0], length, then)
                 return
             if then is not None:
-                self.next_in_turn(*then, self.now)
-        member.team.idle.append(member)
-        self.changed(member.team)
+                self.at(self.now, ROSTER, self.next_in_turn, *then, self.now)
+        self.be_available(member)
 
     # Interruptions
 

@@ -248,7 +248,7 @@ class Maker:
         return {"any": [inner, self.condition()]} if self.maybe(0.3) else inner
 
     def condition(self) -> Part:
-        step = self.rng.choice(self.steps)["id"] if self.steps else "s1"
+        step = self.rng.choice([each["id"] for each in self.steps if each["kind"] in ("serve", "hold")] or ["errand"])
         fact, is_, value = self.among(
             ("type", "equal", "urgent"),
             ("type", "in", ["usual"]),
@@ -296,7 +296,7 @@ class Maker:
         first: Part = {"team": team, "as": f"{name}-x"}
         again: Part = {"team": team, "same_as": f"{name}-x"}
         if self.maybe(0.3):
-            again |= {"as": f"{name}-x", "count": 2}
+            again |= {"as": f"{name}-x"}
         needs = [again] if self.maybe(0.6) else [{"team": "rooms"}, again]
         if self.maybe(0.5):
             middle = self.name()

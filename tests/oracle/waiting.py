@@ -328,7 +328,7 @@ class Waiting:
         for name, away in (("interrupted", ("interrupted",)), ("break", ("break", "unpaid"))):
             for team in self.teams:
                 have[team] += sum(
-                    each.away in away and each.case is None and self.may_serve(each, station) for each in team.members
+                    each.away in away and self.may_serve(each, station) for each in team.members
                 )
             if self.split(needs, have) is not None:
                 return name
