@@ -29,18 +29,19 @@ from flowcore.kernel.wear import wind_up_again
 
 @part
 def cause_of_absence(world: World, case: int) -> int:
-    """Return why the work on a case is paused, by the first of its members who is away."""
+    """Return why the work on a case is paused, by the first taken of its members who is away."""
+    cause = OFF_SHIFT
     member = world.cases[case].first_held
     while member != NONE:
         state = world.members[member].state
         if state == OFF:
-            return OFF_SHIFT
-        if state == INTERRUPTED:
-            return INTERRUPTION
-        if is_absent(state):
-            return BREAK
+            cause = OFF_SHIFT
+        elif state == INTERRUPTED:
+            cause = INTERRUPTION
+        elif is_absent(state):
+            cause = BREAK
         member = world.members[member].next_held
-    return OFF_SHIFT
+    return cause
 
 
 @part

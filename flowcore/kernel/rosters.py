@@ -5,11 +5,13 @@ from flowcore.kernel.absence import (
     become_free,
     begin_break,
     call_next_to_break,
+    cause_of_absence,
     forget_what_is_owed,
     go_off,
     leave_for_break,
     owe_break,
 )
+from flowcore.kernel.accounts import turn_to
 from flowcore.kernel.causes import settle_cause, touch, touch_teams_of
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
@@ -105,10 +107,14 @@ def plan_break(world: World, rest: int, since: float, until: float) -> None:
 
 @part
 def have_the_rest(world: World, rest: int, member: int, ends: float) -> None:
-    """Let a member have what is left of a break within which the run begins."""
-    if world.members[member].state == IDLE:
-        world.members[member].rest = rest
+    """Let a member have what is left of a break within which the run begins; of two the later end holds."""
+    who = world.members[member]
+    if who.state == IDLE:
+        who.rest = rest
         leave_for_break(world, member, ends)
+    else:
+        who.owes_break, who.break_follows, who.owed_rest = 1, 1, rest
+        who.break_until = max(who.break_until, ends)
 
 
 @part
@@ -131,7 +137,11 @@ def take_up_again(world: World, member: int) -> None:
     walk_on(world, member)
     who = world.cases[case]
     who.absent -= 1
-    if who.absent == 0 and who.in_work and who.walking == 0 and who.state == WAITING:
+    if not who.in_work or who.state != WAITING:
+        return
+    if who.absent > 0:
+        turn_to(world, case, WAITING, cause_of_absence(world, case))
+    elif who.walking == 0:
         start_work(world, case)
 
 

@@ -204,7 +204,7 @@ class Flow:
             case.state = "waiting"
             self.note("PAUSED_WORK", case)
 
-    def hand_back(self, case: Case, why: str, but: Member | None = None) -> None:
+    def hand_back(self, case: Case, why: str) -> None:
         """Put a case back at the head of its line; its members are free."""
         if case.state == "work":
             case.event.off = True
@@ -217,10 +217,7 @@ class Flow:
             if member.taken_at is case.station:
                 case.held.remove(member)
                 member.last_type = case.type
-                if member is but:
-                    member.case, member.walking, member.name, member.keep_until = None, False, None, None
-                else:
-                    self.is_free(member)
+                self.is_free(member)
         self.wait_in_line(case, at_front=True)
 
     def displace(self, case: Case) -> None:

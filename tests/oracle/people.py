@@ -36,6 +36,7 @@ class Member:
         self.here = row is None
         self.overtime = False
         self.away = ""
+        self.goes_again = False
         self.owed: list[tuple[str, float, Any]] = []
         self.leaves_when_done = False
         self.case: Case | None = None
@@ -201,7 +202,6 @@ class People:
         for member in row.members:
             if member.here:
                 member.overtime = True
-                member.owed = [each for each in member.owed if each[0] != "break"]
         self.changed(row.team)
         if closing.at_most is not None:
             row.event = self.at(self.now + minutes(closing.at_most), ROSTER, self.overtime_over, row)
@@ -235,8 +235,8 @@ class People:
             self.put_aside(member)
             self.go_home(member)
         elif rule == "hand-over" and self.may_hand_over(member):
-            self.hand_back(member.case, "HANDED_BACK", but=member)
-            self.go_home(member)
+            member.leaves_when_done = True
+            self.hand_back(member.case, "HANDED_BACK")
         else:
             member.overtime = True
             member.leaves_when_done = True
@@ -246,6 +246,7 @@ class People:
         member.here = member.overtime = member.leaves_when_done = False
         member.away = ""
         member.owed = []
+        member.goes_again = False
         if member.event is not None:
             member.event.off = True
         if member in member.team.idle:
@@ -299,14 +300,15 @@ class People:
         owed = (kind, length, self.now + length if rule != "finish" else INF, then)
         if member.away:
             member.owed.append(owed)
+            member.goes_again = True
         elif member.case is None:
             self.go_away(member, kind, length, then)
         elif rule == "pause":
             self.put_aside(member)
             self.go_away(member, kind, length, then)
         elif rule == "hand-over" and self.may_hand_over(member):
-            self.hand_back(member.case, "HANDED_BACK", but=member)
-            self.go_away(member, kind, length, then)
+            member.owed.append(owed)
+            self.hand_back(member.case, "HANDED_BACK")
         else:
             member.owed.append(owed)
 
@@ -326,7 +328,11 @@ class People:
             self.at(self.now, ROSTER, self.next_in_turn, *then, self.now)
         if was == "interrupted":
             self.wind_up_again(member)
-        self.pay(member)
+        again, member.goes_again = member.goes_again, False
+        if again or member.case is None:
+            self.pay(member)
+        else:
+            self.be_available(member)
 
     def put_aside(self, member: Member) -> None:
         """Let a member leave its case for a while; the case waits for it."""
@@ -356,7 +362,7 @@ class People:
 
     def pay(self, member: Member) -> None:
         """Let a member take what it owes, breaks first: full lengths add up, of fixed ends the latest holds."""
-        for breaks in (True, False):
+        for breaks in (True, False) if member.case is None else (True,):
             mine = [each for each in member.owed if (each[0] != "interrupted") == breaks]
             member.owed = [each for each in member.owed if each not in mine]
             length = sum(each[1] for each in mine if each[2] == INF)
