@@ -533,6 +533,8 @@ def leave_line(world: World, case: int) -> None:
     who = world.cases[case]
     if who.stands == IN_THE_LINE or who.stands == WITH_PERSON or who.stands == AMONG_STALLED:
         leave_stand(world, case)
+        if world.clock[0].first_reserving != NONE:
+            touch_teams_of(world, world.plan.lines[who.line].pool)
     elif who.stands == IN_HOLD:
         unchain(world.cases, world.lines[who.line], case)
         world.lines[who.line].count -= 1

@@ -202,8 +202,7 @@ def take_member(world: World, case: int, member: int, need: int) -> None:
         who.place = place
     who.case = case
     who.step = here.step
-    who.taken_at = world.clock[0].now
-    who.charged_at = who.taken_at
+    who.charged_at = world.clock[0].now
     who.keep_until = asked.keep_until
     who.name = asked.name
     who.next_held = here.first_held

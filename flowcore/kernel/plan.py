@@ -156,10 +156,11 @@ POOL = record(
     ("reserve", "i8"),
     ("preempts", "i8"),
     ("overtime", "i8"),
+    ("never", "i8"),
 )
 """Lines that ask for exactly the same under the same conditions; whoever cannot serve the first of
 them can serve none. `needs` are numbers of NEED in `lists`, and so are from `first_team` the teams
-that it asks."""
+that it asks; `never` says that they are served only in overtime and that nobody has any."""
 
 LINE = record(
     ("discipline", "i8"),

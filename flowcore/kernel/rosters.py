@@ -31,7 +31,6 @@ from flowcore.kernel.kinds import (
     NOT_IN_OVERTIME,
     NOWHERE,
     OFF,
-    ONLY_IN_OVERTIME,
     OPEN,
     OVERTIME_OVER,
     PAUSE,
@@ -265,28 +264,18 @@ def stop_staying(world: World, row: int) -> None:
 
 @part
 def settle_pool(world: World, pool: int) -> None:
-    """Find whether a pool is open: by its hours, and whether anyone it asks is ever in overtime if it must be."""
+    """Find whether a pool is open: by its hours, and whether anyone is ever there who may serve it."""
     here = world.pools[pool]
     closed = OPEN
     if here.shut:
         closed = SHUT_BY_HOURS
-    elif world.plan.pools[pool].overtime == ONLY_IN_OVERTIME and not has_a_roster(world, pool):
+    elif world.plan.pools[pool].never:
         closed = SHUT_BY_OVERTIME
     if closed != here.closed:
         here.closed = closed
         settle_cause(world, pool)
         touch_teams_of(world, pool)
         stand_anew(world, pool)
-
-
-@part
-def has_a_roster(world: World, pool: int) -> bool:
-    """Say whether a team that a pool asks has shifts, which may end in overtime."""
-    asks = world.plan.pools[pool]
-    for ask in range(asks.first_ask, asks.first_ask + asks.asks):
-        if world.plan.teams[world.asks[ask].team].rows > 0:
-            return True
-    return False
 
 
 @part

@@ -48,9 +48,15 @@ def can_be_served(world: World, case: int, pool: int) -> bool:
     met = needs_can_be_met(world, pool)
     if not met and world.plan.pools[pool].preempts:
         met = could_pre_empt(world, case, pool)
+    hold_nothing_back(world)
+    return met
+
+
+@part
+def hold_nothing_back(world: World) -> None:
+    """Let all idle members be there for anyone again."""
     for team in range(len(world.teams)):
         world.teams[team].held_back = 0
-    return met
 
 
 @part
@@ -251,6 +257,9 @@ def forget_touched(world: World) -> None:
 def serve_waiting(world: World, case: int) -> None:
     """Let a waiting case begin; one that was blocked before a line without places comes in first."""
     pool = world.plan.lines[world.cases[case].line].pool
+    reserving = world.clock[0].first_reserving != NONE
+    if reserving:
+        hold_back_for_those_before(world, case)
     if world.plan.pools[pool].preempts and not needs_can_be_met(world, pool):
         pre_empt(world, case, pool)
     was_blocked = world.cases[case].state == STUCK
@@ -259,6 +268,8 @@ def serve_waiting(world: World, case: int) -> None:
         do_first(world, LET_IN_CASE, case)
     else:
         begin(world, case)
+    if reserving:
+        hold_nothing_back(world)
 
 
 @part
@@ -315,14 +326,14 @@ def victim_of(world: World, case: int, number: int, overtime: int) -> int:
     """Return the least urgent case, of those the one begun last, that holds a member of a condition's teams."""
     condition = world.plan.conditions[number]
     victim = NONE
-    lowest, latest = NEVER, -NEVER
+    lowest, latest = NEVER, 0
     for place in range(condition.first_team, condition.first_team + condition.teams):
         team = world.plan.teams[world.plan.lists[place]]
         for member in range(team.first_member, team.first_member + team.members):
             if not can_be_taken_from(world, member, case, overtime):
                 continue
             other = world.members[member].case
-            priority, began = world.cases[other].priority, world.members[member].taken_at
+            priority, began = world.cases[other].priority, world.cases[other].begun
             if priority < lowest or (priority == lowest and began > latest):
                 victim, lowest, latest = other, priority, began
     return victim

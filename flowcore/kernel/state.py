@@ -50,6 +50,7 @@ CLOCK = record(
     ("first_reserving", "i8"),
     ("in_overtime", "i8"),
     ("stalled", "i8"),
+    ("begun", "i8"),
     ("next_entry", "i8"),
     ("interval", "i8"),
     ("tracing", "i8"),
@@ -58,7 +59,7 @@ CLOCK = record(
 )
 """The counters of one replication. `inside` are cases, `tokens` all records in use, `live` the events
 that move cases, `coming` the streams with more to come, `in_overtime` members beyond their shift,
-`stalled` cases whose particular person is free while something else is missing."""
+`stalled` cases whose particular person is free while something else is missing, `begun` works begun so far."""
 
 CASE = record(
     ("luck", "u8"),
@@ -99,6 +100,7 @@ CASE = record(
     ("timers", "i8"),
     ("waited", "i8"),
     ("in_work", "i8"),
+    ("begun", "i8"),
     ("expected", "i8"),
     ("turned_away", "i8"),
     ("line", "i8"),
@@ -193,7 +195,6 @@ ROW_STATE = record(("staying", "i8"), ("awaited", "i8"), ("token", "i8"), ("on_s
 
 MEMBER = record(
     ("since", "f8"),
-    ("taken_at", "f8"),
     ("charged_at", "f8"),
     ("rank", "f8"),
     ("used", "f8"),

@@ -48,6 +48,8 @@ def begin(world: World, case: int) -> None:
     if step.met > 0:
         meet_deadlines(world, case, step.first_met, step.met)
     who.in_work = 1
+    world.clock[0].begun += 1
+    who.begun = world.clock[0].begun
     if who.walking > 0:
         turn_to(world, case, WAITING, BUSY)
     else:

@@ -184,7 +184,7 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
             away = self.missing(case)
             if away:
                 return {"break": "break", "unpaid": "break", "interrupted": "interrupted", "off": "off-shift"}[away[0].state], None
-            return "travel", None
+            return "busy", None
         return self.cause(case)
 
     def write_visit(self, case: Case) -> None:
@@ -228,10 +228,10 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
         for account, spent in waits.items():
             self.causes["type", case.type, account] += spent
 
-    def leaves_line(self, case: Case) -> None:
-        """Let nobody stay any longer for a case that is served or gone."""
+    def is_awaited_no_more(self, case: Case) -> None:
+        """Let nobody stay any longer for a case that is done or gone."""
         for row in self.rows:
-            if case in row.awaited and case.where != "":
+            if case in row.awaited:
                 row.awaited.remove(case)
 
     def start_afresh(self) -> None:

@@ -100,7 +100,7 @@ class Flow:
         if why == "TURNED_AWAY":
             for each in case.together():
                 each.turned_away = True
-        self.leaves_line(case)
+        self.is_awaited_no_more(case)
         case.where, case.state = "", "moving"
         self.move_minutes(case)
         self.release(case, "given up")
@@ -259,6 +259,7 @@ class Flow:
         case.state = "moving"
         case.work_left = 0.0
         case.where = "done"
+        self.is_awaited_no_more(case)
         self.soon(self.go_on, case)
 
     # Going on

@@ -371,6 +371,8 @@ class People:
             if length > 0:
                 self.go_away(member, mine[-1][0], length, then)
                 return
+            if mine and not breaks:
+                self.wind_up_again(member)
             if then is not None:
                 self.at(self.now, ROSTER, self.next_in_turn, *then, self.now)
         self.be_available(member)

@@ -79,7 +79,7 @@ class Waiting:
         if not self.service.is_open(station.get("open"), self.now):
             return True
         teams = [team for _, teams, _ in self.needs_at(station) for team in teams]
-        return bool(teams) and station.get("overtime", "yes") == "only" and not any(team.get("roster", []) for team in teams)
+        return station.get("overtime", "yes") == "only" and not any(team.get("roster", []) for team in teams)
 
     def idle(self, station: Station) -> dict[Team, int]:
         return {team: sum(self.may_serve(each, station) for each in team.idle) for team in self.teams}
@@ -291,7 +291,6 @@ class Waiting:
                 free[person.team] -= 1
             takes = [*takes, *self.split(self.without(self.lacking(case, case.station), asked), free)]
         case.where = ""
-        self.leaves_line(case)
         self.begin(case, takes)
         return True
 
