@@ -130,7 +130,7 @@ def set_state(world: World, member: int, state: int) -> None:
     count_state(world, member, 1)
     if world.plan.teams[who.team].interruptions > 0 and (before == WORKING) != (state == WORKING):
         change_working_clocks(world, member, at_work_before)
-    if is_absent(state) != is_absent(before) and team.first_ask != NONE:
+    if (is_absent(state) or is_absent(before)) and team.first_ask != NONE:
         touch(world, who.team)
     if state == IDLE:
         join_idle(world, member)

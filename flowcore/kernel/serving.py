@@ -20,6 +20,7 @@ from flowcore.kernel.lines import (
     busy_person,
     leave_line,
     leave_person,
+    person_for,
     wait_for_person,
 )
 from flowcore.kernel.members import serves_in
@@ -42,14 +43,40 @@ def is_before(world: World, case: int, other: int) -> bool:
 @part
 def can_be_served(world: World, case: int, pool: int) -> bool:
     """Say whether a case's needs are met by what nobody before it holds back, or would be by displacing others."""
+    line = world.cases[case].line
     if world.clock[0].first_reserving == NONE:
-        return needs_can_be_met(world, pool)
+        return all_is_there(world, case, line)
     hold_back_for_those_before(world, case)
-    met = needs_can_be_met(world, pool)
+    met = all_is_there(world, case, line)
     if not met and world.plan.pools[pool].preempts:
         met = could_pre_empt(world, case, pool)
     hold_nothing_back(world)
     return met
+
+
+@part
+def all_is_there(world: World, case: int, line: int) -> bool:
+    """Say whether a case's needs are met by what nobody holds back, when its particular people come from that."""
+    pool = world.plan.lines[line].pool
+    if world.plan.steps[world.plan.lines[line].step].coverable == 0:
+        return needs_can_be_met(world, pool)
+    met = keep_persons(world, case, line, 1) and needs_can_be_met(world, pool)
+    keep_persons(world, case, line, -1)
+    return met
+
+
+@part
+def keep_persons(world: World, case: int, line: int, change: int) -> bool:
+    """Count a case's particular people among those held back, or no longer; say whether nobody else holds them back."""
+    step = world.plan.steps[world.plan.lines[line].step]
+    are_there = True
+    for need in range(step.first_need, step.first_need + step.needs):
+        person = person_for(world, case, need)
+        if person != NONE:
+            team = world.teams[world.members[person].team]
+            team.held_back += change
+            are_there = are_there and team.idle >= team.held_back
+    return are_there
 
 
 @part
@@ -361,4 +388,4 @@ def can_begin_at_once(world: World, case: int, line: int) -> bool:
         return False
     if busy_person(world, case, line) != NONE:
         return False
-    return not someone_may_be_next(world) and needs_can_be_met(world, rules.pool)
+    return not someone_may_be_next(world) and all_is_there(world, case, line)

@@ -142,7 +142,7 @@ class NeedCompiler:
             reserve=serve is not None and serve.reserve,
             preempts=serve is not None and serve.preempts,
             overtime=k.ALWAYS if activity is None else _OVERTIME[activity.overtime],
-            never=activity is not None and activity.overtime == "only" and not self._is_rostered(asked),
+            never=activity is not None and activity.overtime == "only" and self._has_no_shifts(asked),
             calendar=None if activity is None else activity.open,
         )
         if not asked and key.calendar is None and (serve is None or serve.line.min_wait is None):
@@ -153,10 +153,10 @@ class NeedCompiler:
             self._add_pool(key, [n if whole[n] == need else self._put(need, 0) for n, need in lacking])
         return self._numbers[key]
 
-    def _is_rostered(self, asked: Sequence[Asked]) -> bool:
-        """Say whether a team that is asked has shifts, which may end in overtime."""
+    def _has_no_shifts(self, asked: Sequence[Asked]) -> bool:
+        """Say whether teams are asked of which none has shifts, which may end in overtime."""
         teams = [number for each in asked for number in each.teams if number < len(self.study.teams)]
-        return any(self.study.teams[number].roster for number in teams)
+        return bool(asked) and not any(self.study.teams[number].roster for number in teams)
 
     def _add_pool(self, key: _PoolKey, needs: list[int]) -> None:
         teams = list(dict.fromkeys(team for need in key.needs for team in need.teams))

@@ -119,10 +119,8 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
                 self.agenda.popleft()()
             elif self.roster_goes_on():
                 self.take_event().action()
-            elif not (self.serve_next() or self.let_in_blocked()):
-                self.look_at_stays()
-                if not self.agenda:
-                    return
+            elif not (self.look_at_stays() or self.serve_next() or self.let_in_blocked()):
+                return
 
     def roster_goes_on(self) -> bool:
         found = self.next_event()

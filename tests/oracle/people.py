@@ -219,13 +219,15 @@ class People:
             if member.here:
                 self.end_shift(member)
 
-    def look_at_stays(self) -> None:
-        """Let those leave who stay for what is done by now."""
+    def look_at_stays(self) -> bool:
+        """Let a row leave that stays for what is done by now; say whether there was one."""
         for row in self.rows:
             if row.staying:
                 empty = row.team.made.closing.stay == "empty"
                 if (self.inside == 0) if empty else not row.awaited:
                     self.row_leaves(row)
+                    return True
+        return False
 
     def end_shift(self, member: Member) -> None:
         rule = member.team.made.at_shift_end

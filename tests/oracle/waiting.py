@@ -79,7 +79,7 @@ class Waiting:
         if not self.service.is_open(station.get("open"), self.now):
             return True
         teams = [team for _, teams, _ in self.needs_at(station) for team in teams]
-        return station.get("overtime", "yes") == "only" and not any(team.get("roster", []) for team in teams)
+        return bool(teams) and station.get("overtime", "yes") == "only" and not any(team.get("roster", []) for team in teams)
 
     def idle(self, station: Station) -> dict[Team, int]:
         return {team: sum(self.may_serve(each, station) for each in team.idle) for team in self.teams}
@@ -255,7 +255,6 @@ class Waiting:
             each
             for each in self.tokens
             if each.state == "work" and each.priority < case.priority and each.held
-            and not any(m.owed or m.leaves_when_done for m in each.held)
         ]
         lower.sort(key=lambda each: (each.priority, -each.begun))
         chosen: list[Case] = []
@@ -265,7 +264,7 @@ class Waiting:
                 break
             useful = [
                 m for m in each.held
-                if m.taken_at is each.station and self.may_serve(m, case.station)
+                if m.taken_at is each.station and not m.owed and not m.leaves_when_done and self.may_serve(m, case.station)
                 and any(m.team in teams for _, teams, _ in needs)
             ]
             if useful:
