@@ -368,11 +368,11 @@ def victim_of(world: World, case: int, number: int, overtime: int) -> int:
 
 @part
 def someone_may_be_next(world: World) -> bool:
-    """Say whether a team that has changed at this instant may yet serve someone who waits for it."""
+    """Say whether a team that has changed at this instant may yet serve someone who waits for it, or leave."""
     team = world.clock[0].first_touched
     while team != NONE:
         here = world.teams[team]
-        if here.first_ask != NONE or here.first_attending != NONE:
+        if here.first_ask != NONE or here.first_attending != NONE or here.staying > 0:
             return True
         team = here.next_touched
     return False

@@ -336,9 +336,9 @@ class Waiting:
         return "off-shift" if self.split(needs, have) is not None else "busy"
 
     def waiting_for(self, team: Team) -> Iterator[Case]:
-        """Yield the cases that wait for a team in a line."""
+        """Yield the cases that wait for a team in a line where they would be served in overtime."""
         for case in self.tokens:
-            if case.where in ("line", "ripening"):
+            if case.where in ("line", "ripening") and case.station.get("overtime", "yes") != "no":
                 teams = [each for _, teams, _ in self.lacking(case, case.station) for each in teams]
                 if team in teams:
                     yield case
