@@ -100,6 +100,9 @@ SHIFT_STARTS, SHIFT_ENDS, POOL_OPENS, POOL_SHUTS, HOLD_OPENS, HOLD_SHUTS, TIMETA
 # Where a waiting case stands.
 NOWHERE, IN_THE_LINE, WITH_PERSON, AMONG_STALLED, RIPENING, IN_HOLD = range(6)
 
+# Whether a case on its way is expected in a line: a place is kept for it, or it has been called to be served at once.
+PLACE_KEPT, CALLED = 1, 2
+
 # Whether a team is to be looked at at this instant, or has just been.
 TOUCHED, LOOKED_AT = 1, 2
 

@@ -15,6 +15,7 @@ from flowcore.kernel.kinds import (
     BRANCHES,
     BREAK_DUE,
     BUSY,
+    CALLED,
     DEADLINE_DUE,
     DOORS_OPEN,
     DOORS_SHUT,
@@ -240,7 +241,7 @@ def do_rarely(world: World, kind: int, subject: int) -> None:
     elif kind == LET_IN_CASE:
         line = world.plan.lines[world.cases[subject].line]
         world.rooms[line.room].coming += 1
-        world.cases[subject].expected = 1
+        world.cases[subject].expected = CALLED
         leave_blocked(world, subject)
     elif kind == LET_GO:
         let_go(world, subject)

@@ -29,6 +29,7 @@ from flowcore.kernel.kinds import (
     PLACE_BY_LINE,
     PLACE_BY_SHARE,
     PLACE_IN_TURN,
+    PLACE_KEPT,
     RANK_WORK,
     SCATTER,
     SERVE,
@@ -318,7 +319,7 @@ def go_on(world: World, case: int) -> None:
             block(world, case, line)
             return
         if rules.when_full == BLOCKS:
-            who.expected = 1
+            who.expected = PLACE_KEPT
             world.rooms[rules.room].coming += 1
     go_through(world, case)
 
@@ -346,7 +347,7 @@ def let_in_blocked(world: World, room: int) -> None:
         return
     unchain(world.cases, here, case)
     here.coming += 1
-    world.cases[case].expected = 1
+    world.cases[case].expected = PLACE_KEPT
     turn_to(world, case, MOVING, NONE)
     do_next(world, LET_IN, room)
     leave_blocked(world, case)
@@ -410,7 +411,7 @@ def raise_signal(world: World, hold: int) -> None:
     waiting = world.lines[world.plan.steps[hold].line].count
     world.steps[hold].quota = min(waiting, lets_go) if lets_go > 0 else waiting
     if world.steps[hold].quota > 0:
-        do_next(world, LET_GO, hold)
+        do_first(world, LET_GO, hold)
 
 
 @part

@@ -11,6 +11,7 @@ from flowcore.kernel.kinds import (
     ACCOUNTS,
     BALKED,
     BRANCH,
+    CALLED,
     CAME,
     CASE_ITSELF,
     DEADLINE_DUE,
@@ -25,6 +26,7 @@ from flowcore.kernel.kinds import (
     IN_HOLD,
     JOIN,
     LET_GO,
+    LET_IN,
     NONE,
     NOWHERE,
     OPENING,
@@ -48,7 +50,7 @@ from flowcore.kernel.members import pay_all
 from flowcore.kernel.parallel import comes_apart, end_branch, fork, reach_join, wait_for_batch
 from flowcore.kernel.queues import append
 from flowcore.kernel.routing import at_one_place, is_full, is_instant, raise_signal, set_traits
-from flowcore.kernel.serving import can_begin_at_once, someone_may_be_next
+from flowcore.kernel.serving import all_is_there, can_begin_at_once, someone_may_be_next
 from flowcore.kernel.state import VISIT_MINUTES, World
 from flowcore.kernel.tokens import companion_of, depart, free_token
 from flowcore.kernel.work import begin, let_go_of
@@ -69,7 +71,7 @@ def enter(world: World, case: int) -> None:
     if step.kind == SERVE:
         line = line_for(world, case, who.step)
         # Those who wait are served before one more comes, who may find the line full.
-        if world.plan.lines[line].most != NONE and someone_may_be_next(world):
+        if world.plan.lines[line].most != NONE and who.expected == 0 and someone_may_be_next(world):
             do_first(world, ENTER, case)
             world.clock[0].serve_first = 1
             return
@@ -159,7 +161,8 @@ def ask_for_work(world: World, case: int, line: int) -> None:
     who.line = line
     rules = world.plan.lines[line]
     room = world.rooms[rules.room]
-    if who.expected:
+    was_expected = who.expected
+    if was_expected:
         who.expected = 0
         room.coming -= 1
     elif rules.balk_at != NONE and room.length >= rules.balk_at:
@@ -171,7 +174,10 @@ def ask_for_work(world: World, case: int, line: int) -> None:
         else:
             wait_outside(world, case, line)
         return
-    if rules.pool == NONE or (world.clock[0].doings == 0 and can_begin_at_once(world, case, line)):
+    is_called = was_expected == CALLED and all_is_there(world, case, line)
+    if is_called or rules.pool == NONE or (world.clock[0].doings == 0 and can_begin_at_once(world, case, line)):
+        if was_expected and room.first != NONE:
+            do_next(world, LET_IN, rules.room)
         begin(world, case)
     else:
         join_line(world, case, False)

@@ -54,6 +54,7 @@ class Case:
     ahead: list[tuple[Way, Station]] = field(default_factory=list)
     goal: Station | None = None
     expected: bool = False
+    called: bool = False
     outside: bool = False
     visit_over: bool = False
     turned_away: bool = False

@@ -27,7 +27,7 @@ class Flow:
         if case.riders and (station.kind == "scatter" or (station.kind == "join" and self.gathered_on_branch(case, station))):
             self.come_apart(case)
             return
-        if station.line is not None and station.line.max is not None:
+        if station.line is not None and station.line.max is not None and not case.expected:
             while self.serve_next():
                 pass
         self.come_to(case)
@@ -87,11 +87,27 @@ class Flow:
                 case.outside, case.goal = True, station
                 self.be_blocked(case)
             return
+        takes = self.can_take(case) if case.called else None
+        case.called = False
         ripens = line is not None and line.min_wait is not None and minutes(line.min_wait) > 0
-        if self.lacking(case, station) or ripens or self.is_shut(station):
+        if takes is not None:
+            self.begin(case, takes)
+        elif self.lacking(case, station) or ripens or self.is_shut(station):
             self.wait_in_line(case, at_front=False)
         else:
             self.begin(case, [])
+
+    def can_take(self, case: Case) -> list[tuple[int, Any]] | None:
+        """Return whom a case takes that has been called from before a line without places, if all are still there."""
+        station = case.station
+        asked = self.persons(case, station)
+        if any(each not in each.team.idle for each in asked.values()):
+            return None
+        free = self.idle(station)
+        for person in asked.values():
+            free[person.team] -= 1
+        found = self.split(self.without(self.lacking(case, station), asked), free)
+        return None if found is None else [*asked.items(), *found]
 
     def give_up(self, case: Case, to: str, why: str) -> None:
         """Send a case that was not served to another step."""

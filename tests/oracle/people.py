@@ -355,11 +355,9 @@ class People:
         member.keep_until = None
         member.name = None
         member.walking = False
-        if member.away or not member.here:
-            return
-        if member.leaves_when_done:
+        if member.here and member.leaves_when_done:
             self.go_home(member)
-        else:
+        elif member.here and not member.away:
             self.pay(member)
 
     def pay(self, member: Member) -> None:

@@ -35,15 +35,18 @@ class Waiting:
 
     def cover(self, case: Case, station: Station) -> dict[Member, int]:
         """Return which need each member whom a case keeps meets at a station."""
+        leaves = station is not case.station or case.where in ("done", "blocked")
+        here = case.station.step.id if case.station is not None else None
+        kept = [each for each in case.held if not leaves or each.keep_until not in (None, here)]
         left = {number: count for number, _, count in self.needs_at(station)}
         teams = {number: teams for number, teams, _ in self.needs_at(station)}
         met: dict[Member, int] = {}
         for number, need in enumerate(station.needs):
             person = case.known.get(need.same_as) if need.same_as else None
-            if person in case.held and person not in met and left[number] > 0 and person.team in teams[number]:
+            if person in kept and person not in met and left[number] > 0 and person.team in teams[number]:
                 met[person] = number
                 left[number] -= 1
-        for member in case.held:
+        for member in kept:
             for number in left:
                 if member not in met and left[number] > 0 and member.team in teams[number]:
                     met[member] = number
@@ -279,6 +282,7 @@ class Waiting:
             return False
         case, takes, victims = found
         if case.where == "blocked":
+            case.called = True
             self.let_in(case)
             return True
         for victim in victims:
@@ -338,7 +342,8 @@ class Waiting:
     def waiting_for(self, team: Team) -> Iterator[Case]:
         """Yield the cases that wait for a team in a line where they would be served in overtime."""
         for case in self.tokens:
-            if case.where in ("line", "ripening") and case.station.get("overtime", "yes") != "no":
-                teams = [each for _, teams, _ in self.lacking(case, case.station) for each in teams]
+            station = case.station if case.where == "ripening" else self.place_in_line(case)
+            if station is not None and station.get("overtime", "yes") != "no":
+                teams = [each for _, teams, _ in self.lacking(case, station) for each in teams]
                 if team in teams:
                     yield case
