@@ -108,7 +108,7 @@ def stand_in_line(world: World, case: int) -> None:
         put_in(world.cases, line, case)
     elif who.order < 0:
         prepend(world.cases, line, case)
-    elif discipline == LAST_COME:
+    elif discipline == LAST_COME and who.state != STUCK:
         insert_after(world.cases, line, last_put_first(world, line), case)
     else:
         append(world.cases, line, case)
@@ -532,9 +532,9 @@ def leave_line(world: World, case: int) -> None:
     """Take a waiting case from wherever it stands."""
     who = world.cases[case]
     if who.stands == IN_THE_LINE or who.stands == WITH_PERSON or who.stands == AMONG_STALLED:
-        leave_stand(world, case)
         if world.clock[0].first_reserving != NONE:
             touch_teams_of(world, world.plan.lines[who.line].pool)
+        leave_stand(world, case)
     elif who.stands == IN_HOLD:
         unchain(world.cases, world.lines[who.line], case)
         world.lines[who.line].count -= 1

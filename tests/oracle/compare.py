@@ -92,10 +92,10 @@ def same(a: Any, b: Any) -> bool:
 
 def departures(world: Any, oracle: Oracle) -> str | None:
     names = ("left_at", "wait", "work", "blocked", "travel", "total", "cost")
-    rows = world.departures[: world.clock[0].departures]
+    rows = sorted(world.departures[: world.clock[0].departures], key=in_order)
     if len(rows) != len(oracle.departures):
         return f"{len(rows)} left, in the oracle {len(oracle.departures)}"
-    for row, mine in zip(rows, oracle.departures, strict=True):
+    for row, mine in zip(rows, sorted(oracle.departures, key=in_order), strict=True):
         for name in names:
             if abs(row[name] - mine[name]) > 1e-6:
                 return f"case {mine['case']}: {name} {row[name]}, oracle {mine[name]} ({mine})"
@@ -110,6 +110,10 @@ def departures(world: Any, oracle: Oracle) -> str | None:
             if abs(kernel - mine) > 1e-6:
                 return f"type {each.id} cause {name}: {kernel}, oracle {mine}"
     return visits(world, oracle)
+
+
+def in_order(row: Any) -> tuple[float, ...]:
+    return tuple(round(float(row[name]), 4) for name in ("left_at", "total", "wait", "work", "cost"))
 
 
 def visits(world: Any, oracle: Oracle) -> str | None:

@@ -119,7 +119,7 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
                 self.agenda.popleft()()
             elif self.roster_goes_on():
                 self.take_event().action()
-            elif not (self.look_at_stays() or self.serve_next() or self.let_in_blocked()):
+            elif not (self.look_at_stays() or self.let_in_blocked() or self.serve_next()):
                 return
 
     def roster_goes_on(self) -> bool:

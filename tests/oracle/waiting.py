@@ -33,11 +33,16 @@ class Waiting:
             needs.append((len(needs), (self.room[station.place],), 1))
         return needs
 
+    def kept(self, case: Case, station: Station) -> list[Member]:
+        """Return the members whom a case still has when it is at a station."""
+        if station is case.station and case.where not in ("done", "blocked"):
+            return case.held
+        here = case.station.step.id if case.station is not None else None
+        return [each for each in case.held if each.keep_until not in (None, here)]
+
     def cover(self, case: Case, station: Station) -> dict[Member, int]:
         """Return which need each member whom a case keeps meets at a station."""
-        leaves = station is not case.station or case.where in ("done", "blocked")
-        here = case.station.step.id if case.station is not None else None
-        kept = [each for each in case.held if not leaves or each.keep_until not in (None, here)]
+        kept = self.kept(case, station)
         left = {number: count for number, _, count in self.needs_at(station)}
         teams = {number: teams for number, teams, _ in self.needs_at(station)}
         met: dict[Member, int] = {}
@@ -142,6 +147,8 @@ class Waiting:
         return 0.0
 
     def order_in_line(self, case: Case) -> tuple[float, float]:
+        if case.where == "blocked":
+            return 0.0, case.turn
         last_come = case.station.line is not None and case.station.line.discipline == "last-come"
         return case.rank, -case.turn if last_come and case.turn > 0 else case.turn
 
@@ -185,11 +192,12 @@ class Waiting:
         needs = self.lacking(case, station)
         if not needs and not self.is_shut(station):
             return True
-        stood = case.station, case.where, case.turn, case.rank
+        stood = case.station, case.where, case.turn, case.rank, case.held
+        case.held = self.kept(case, station)
         case.station, case.where, case.turn = station, "line", INF
         case.rank = self.rank(case, False)
         found = self.next_served()
-        case.station, case.where, case.turn, case.rank = stood
+        case.station, case.where, case.turn, case.rank, case.held = stood
         return found is not None and found[0] is case and not found[2]
 
     # Who is next
