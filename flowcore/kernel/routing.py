@@ -39,7 +39,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.ledger import note, write_visit
 from flowcore.kernel.lines import line_for, stand_blocked, waiting_at, waiting_at_place
-from flowcore.kernel.members import pay_all
+from flowcore.kernel.members import is_kept, pay_all
 from flowcore.kernel.queues import unchain
 from flowcore.kernel.rules import rule_holds
 from flowcore.kernel.samples import sample
@@ -311,7 +311,7 @@ def go_on(world: World, case: int) -> None:
     if who.expected == 0 and target.kind == SERVE and world.plan.lines[target.line].most != NONE:
         line = line_for(world, case, who.goal)
         rules = world.plan.lines[line]
-        if rules.when_full == BLOCKS and is_full(world, case, line):
+        if rules.when_full == BLOCKS and (is_full(world, case, line) or would_ask_back(world, case, line)):
             if someone_may_be_next(world):
                 do_first(world, GO_ON, case)
                 world.clock[0].serve_first = 1
@@ -322,6 +322,23 @@ def go_on(world: World, case: int) -> None:
             who.expected = PLACE_KEPT
             world.rooms[rules.room].coming += 1
     go_through(world, case)
+
+
+@part
+def would_ask_back(world: World, case: int, line: int) -> bool:
+    """Say whether a case comes to a line without room for one whom it lets go as it leaves its step."""
+    rules = world.plan.lines[line]
+    step = world.plan.steps[rules.step]
+    room = world.rooms[rules.room]
+    if step.coverable == 0 or room.length + room.coming < rules.most:
+        return False
+    left = world.plan.steps[world.cases[case].step].document
+    for number in range(step.first_need, step.first_need + step.needs):
+        name = world.plan.needs[number].same_as
+        member = NONE if name == NONE else world.memory[case, name]
+        if member != NONE and world.members[member].case == case and not is_kept(world, member, left):
+            return True
+    return False
 
 
 @part

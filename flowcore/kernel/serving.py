@@ -10,6 +10,7 @@ from flowcore.kernel.kinds import (
     LOOKED_AT,
     NEVER,
     NONE,
+    NOWHERE,
     OPEN,
     SERVE_POOL,
     STUCK,
@@ -44,11 +45,11 @@ def is_before(world: World, case: int, other: int) -> bool:
 def can_be_served(world: World, case: int, pool: int) -> bool:
     """Say whether a case's needs are met by what nobody before it holds back, or would be by displacing others."""
     line = world.cases[case].line
-    if world.clock[0].first_reserving == NONE:
-        return all_is_there(world, case, line)
+    if not world.plan.pools[pool].preempts:
+        return can_begin_with_what_is_left(world, case, line)
     hold_back_for_those_before(world, case)
     met = all_is_there(world, case, line)
-    if not met and world.plan.pools[pool].preempts:
+    if not met:
         met = could_pre_empt(world, case, pool)
     hold_nothing_back(world)
     return met
@@ -90,15 +91,18 @@ def hold_nothing_back(world: World) -> None:
 def hold_back_for_those_before(world: World, case: int) -> None:
     """Keep from a case what is idle and asked for by those before it who hold back, in their order.
 
-    A step that reserves holds back from all behind; one that pre-empts from those of lower priority.
+    A step that reserves holds back from all behind; one that pre-empts from those of lower priority. Who has been
+    called has come before those who wait with it.
     """
+    who = world.cases[case]
+    own = world.plan.lines[who.line].pool if who.stands == NOWHERE else NONE
     last = case
     while True:
         first = NONE
         pool = world.clock[0].first_reserving
         while pool != NONE:
             other = first_of_pool(world, pool)
-            if other != NONE and other != case and holds_back_from(world, pool, other, case):
+            if other != NONE and other != case and pool != own and holds_back_from(world, pool, other, case):
                 is_later = last == case or is_before(world, last, other)
                 if other != last and is_later and is_before(world, other, first):
                     first = other
@@ -284,19 +288,39 @@ def forget_touched(world: World) -> None:
 def serve_waiting(world: World, case: int) -> None:
     """Let a waiting case begin; one that was blocked before a line without places comes in first."""
     pool = world.plan.lines[world.cases[case].line].pool
-    reserving = world.clock[0].first_reserving != NONE
-    if reserving:
+    if world.plan.pools[pool].preempts:
         hold_back_for_those_before(world, case)
-    if world.plan.pools[pool].preempts and not needs_can_be_met(world, pool):
-        pre_empt(world, case, pool)
+        if not needs_can_be_met(world, pool):
+            pre_empt(world, case, pool)
+        hold_nothing_back(world)
     was_blocked = world.cases[case].state == STUCK
     leave_line(world, case)
     if was_blocked:
         do_first(world, LET_IN_CASE, case)
     else:
+        begin_with_what_is_left(world, case)
+
+
+@part
+def begin_with_what_is_left(world: World, case: int) -> None:
+    """Let a case begin with members whom nobody before it holds back."""
+    if world.clock[0].first_reserving == NONE:
         begin(world, case)
-    if reserving:
-        hold_nothing_back(world)
+        return
+    hold_back_for_those_before(world, case)
+    begin(world, case)
+    hold_nothing_back(world)
+
+
+@part
+def can_begin_with_what_is_left(world: World, case: int, line: int) -> bool:
+    """Say whether a case's needs are met by whom nobody before it holds back."""
+    if world.clock[0].first_reserving == NONE:
+        return all_is_there(world, case, line)
+    hold_back_for_those_before(world, case)
+    is_there = all_is_there(world, case, line)
+    hold_nothing_back(world)
+    return is_there
 
 
 @part
@@ -384,8 +408,11 @@ def can_begin_at_once(world: World, case: int, line: int) -> bool:
     rules = world.plan.lines[line]
     if rules.pool == NONE:
         return True
-    if rules.min_wait > 0.0 or world.lines[line].first != NONE or world.clock[0].first_reserving != NONE:
+    if rules.min_wait > 0.0 or world.lines[line].first != NONE:
         return False
     if busy_person(world, case, line) != NONE:
         return False
-    return not someone_may_be_next(world) and all_is_there(world, case, line)
+    if someone_may_be_next(world):
+        return False
+    world.cases[case].order = world.clock[0].turns + 1
+    return can_begin_with_what_is_left(world, case, line)

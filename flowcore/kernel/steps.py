@@ -50,10 +50,15 @@ from flowcore.kernel.members import pay_all
 from flowcore.kernel.parallel import comes_apart, end_branch, fork, reach_join, wait_for_batch
 from flowcore.kernel.queues import append
 from flowcore.kernel.routing import at_one_place, is_full, is_instant, raise_signal, set_traits
-from flowcore.kernel.serving import all_is_there, can_begin_at_once, someone_may_be_next
+from flowcore.kernel.serving import (
+    begin_with_what_is_left,
+    can_begin_at_once,
+    can_begin_with_what_is_left,
+    someone_may_be_next,
+)
 from flowcore.kernel.state import VISIT_MINUTES, World
 from flowcore.kernel.tokens import companion_of, depart, free_token
-from flowcore.kernel.work import begin, let_go_of
+from flowcore.kernel.work import let_go_of
 
 
 @part
@@ -174,11 +179,11 @@ def ask_for_work(world: World, case: int, line: int) -> None:
         else:
             wait_outside(world, case, line)
         return
-    is_called = was_expected == CALLED and all_is_there(world, case, line)
+    is_called = was_expected == CALLED and can_begin_with_what_is_left(world, case, line)
     if is_called or rules.pool == NONE or (world.clock[0].doings == 0 and can_begin_at_once(world, case, line)):
         if was_expected and room.first != NONE:
             do_next(world, LET_IN, rules.room)
-        begin(world, case)
+        begin_with_what_is_left(world, case)
     else:
         join_line(world, case, False)
 

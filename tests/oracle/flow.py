@@ -221,7 +221,10 @@ class Flow:
             self.note("PAUSED_WORK", case)
 
     def hand_back(self, case: Case, why: str) -> None:
-        """Put a case back at the head of its line; its members are free."""
+        """Put a case back at the head of its line; its members are free. One that is blocked just lets its people go."""
+        if case.where == "blocked":
+            self.release(case, "blocked")
+            return
         if case.state == "work":
             case.event.off = True
             case.work_left = (case.ends_at - self.now) * case.pace

@@ -289,12 +289,12 @@ class Waiting:
         if found is None:
             return False
         case, takes, victims = found
+        for victim in victims:
+            self.displace(victim)
         if case.where == "blocked":
             case.called = True
             self.let_in(case)
             return True
-        for victim in victims:
-            self.displace(victim)
         if victims:
             free = self.idle(case.station)
             asked = dict(takes)
