@@ -325,6 +325,8 @@ def come_back(world: World, member: int) -> None:
     follows = who.break_follows
     who.break_follows = 0
     if follows and begin_break(world, member):
+        if who.case != NONE and world.cases[who.case].in_work and world.cases[who.case].state == WAITING:
+            turn_to(world, who.case, WAITING, cause_of_absence(world, who.case))
         return
     if who.case != NONE:
         take_up_again(world, member)

@@ -346,10 +346,10 @@ def block(world: World, case: int, line: int) -> None:
     """Let a case stay where it is, with its places, and with its people only if the step says so."""
     who = world.cases[case]
     note(world, WAS_BLOCKED, case, who.step, NONE)
-    stand_blocked(world, case, line)
     step = world.plan.steps[who.step]
     if step.keeps_people == 0 and who.is_outside == 0:
         let_go_of(world, case, step.document, True)
+    stand_blocked(world, case, line)
 
 
 @part

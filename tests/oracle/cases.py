@@ -16,6 +16,8 @@ class Party:
     owner: "Case"
     join: str
     outstanding: int = 0
+    size: int = 1
+    cost: float = 0.0
 
 
 @dataclass(eq=False)

@@ -400,11 +400,11 @@ class Flow:
         return station.ways[0].ends[0] if station.escort else station
 
     def how_many_at(self, station: Station) -> int:
-        held = sum(each.where == "held" and each.station is station for each in self.tokens)
+        held = sum(each.where in ("held", "gathering") and each.station is station for each in self.tokens)
         return held + sum(each.where in ("line", "ripening") and each.station is station for each in self.tokens)
 
     def here_at(self, station: Station) -> int:
-        return sum(each.station is station and each.where in ("line", "ripening", "held", "served", "done", "blocked") for each in self.tokens)
+        return sum(each.station is station and each.where in ("line", "ripening", "held", "gathering", "joining", "served", "done", "blocked") for each in self.tokens)
 
     def how_long(self, ends: list[Station]) -> tuple[int, int]:
         targets = [self.target(end) for end in ends]
@@ -543,7 +543,7 @@ class Flow:
         """Send the case itself along the first way that it takes, and a branch along each other."""
         station = case.station
         taken = [way for way in station.ways if self.is_taken(case, way)]
-        party = Party(case, station.step.join)
+        party = Party(case, station.step.join, size=len(case.together()))
         for way in taken[1:]:
             key = luck.of_case(case, luck.key("links", way.name), luck.WAY)
             branch = self.companion(case, luck.chain(key, 1), "branch")
@@ -588,22 +588,24 @@ class Flow:
             self.soon(self.go_on, case)
 
     def join(self, case: Case) -> None:
-        case.owns.pop()
+        case.cost += case.owns.pop().cost
         case.where, case.state = "", "moving"
         self.soon(self.go_on, case)
 
     def end_branch(self, branch: Case) -> None:
         party = branch.party
         self.release(branch, "gone")
+        if branch.station.kind == "join":
+            self.write_visit(branch)
         self.tokens.remove(branch)
-        party.owner.cost += branch.cost
+        party.cost += branch.cost
         party.outstanding -= 1
         if not party.outstanding and party.owner.where == "joining" and party.owner.owns[-1] is party:
             self.join(party.owner)
 
     def gathered_on_branch(self, case: Case, station: Station) -> bool:
         """Say whether a batch was gathered on a branch that ends at this join."""
-        forked_as_one = case.owns and case.owns[-1].join == station.step.id and case.owns[-1].together == len(case.together())
+        forked_as_one = case.owns and case.owns[-1].join == station.step.id and case.owns[-1].size == len(case.together())
         return not forked_as_one
 
     def wait_for_batch(self, case: Case) -> None:

@@ -321,6 +321,8 @@ class Waiting:
         asked = self.persons(case, station)
         if any(each not in each.team.idle or not self.may_serve(each, station) for each in asked.values()):
             return "person", None
+        if asked and not self.without(self.lacking(case, station), asked):
+            return "person", None
         free = self.idle(station)
         taken: Counter[Team] = Counter()
         needs = self.lacking(case, station)
