@@ -184,13 +184,23 @@ def pay_all(world: World, case: int) -> None:
 
 
 @part
+def bring_people(world: World, case: int, place: int) -> None:
+    """Let the members whom a case holds be where it comes to."""
+    member = world.cases[case].first_held
+    while member != NONE and place != NONE:
+        world.members[member].place = place
+        member = world.members[member].next_held
+
+
+@part
 def take_member(world: World, case: int, member: int, need: int) -> None:
     """Give a member to a case; one that has to walk comes to the case first."""
     who = world.members[member]
     asked = world.plan.needs[need]
     here = world.cases[case]
     team = world.plan.teams[who.team]
-    place = world.plan.steps[here.step].place
+    step = world.plan.steps[here.step]
+    place = here.place if step.is_travel > 0 else step.place
     walk = 0.0
     if team.walks and place != NONE and who.place != NONE and who.place != place:
         run = world.plan.run[0]

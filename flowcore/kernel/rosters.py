@@ -17,6 +17,7 @@ from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
     BREAK_DUE,
+    BUSY,
     BY_CLOCK,
     CAME_BACK,
     CLEARS_LINE,
@@ -140,7 +141,9 @@ def take_up_again(world: World, member: int) -> None:
         return
     if who.absent > 0:
         turn_to(world, case, WAITING, cause_of_absence(world, case))
-    elif who.walking == 0:
+    elif who.walking > 0:
+        turn_to(world, case, WAITING, BUSY)
+    else:
         start_work(world, case)
 
 

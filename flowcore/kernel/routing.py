@@ -39,7 +39,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.ledger import note, write_visit
 from flowcore.kernel.lines import line_for, stand_blocked, waiting_at, waiting_at_place
-from flowcore.kernel.members import is_kept, pay_all
+from flowcore.kernel.members import bring_people, is_kept, pay_all
 from flowcore.kernel.queues import unchain
 from flowcore.kernel.rules import rule_holds
 from flowcore.kernel.samples import sample
@@ -392,8 +392,8 @@ def go_through(world: World, case: int) -> None:
         who.visit_over = 0
     elif not is_instant(step.kind):
         end_visit(world, case)
-    elif step.span_point != NONE:
-        pass_point(world, case, 1)
+    else:
+        end_step(world, case)
     follow(world, case)
 
 
@@ -405,6 +405,8 @@ def end_visit(world: World, case: int) -> None:
     if who.state != MOVING:
         turn_to(world, case, MOVING, NONE)
     note(world, ENDED_WORK, case, who.step, who.first_held)
+    if step.is_travel > 0:
+        bring_people(world, case, step.place)
     if who.first_held != NONE:
         let_go_of(world, case, step.document, False)
         pay_all(world, case)
@@ -412,6 +414,13 @@ def end_visit(world: World, case: int) -> None:
     if step.is_travel == 0:
         change_inside_step(world, case, -1)
     world.steps[who.step].here -= 1
+    end_step(world, case)
+
+
+@part
+def end_step(world: World, case: int) -> None:
+    """Raise the signals, and pass the points, that a case's end at its step is for others."""
+    step = world.plan.steps[world.cases[case].step]
     for number in range(step.first_raised, step.first_raised + step.raised):
         hold = world.plan.lists[number]
         raise_signal(world, hold)

@@ -46,7 +46,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.ledger import note
 from flowcore.kernel.lines import be_awaited_no_more, join_line, leave_line, line_for, stand_blocked, take_a_stand
-from flowcore.kernel.members import pay_all
+from flowcore.kernel.members import bring_people, pay_all
 from flowcore.kernel.parallel import comes_apart, end_branch, fork, reach_join, wait_for_batch
 from flowcore.kernel.queues import append
 from flowcore.kernel.routing import at_one_place, is_full, is_instant, raise_signal, set_traits
@@ -127,6 +127,7 @@ def come_to(world: World, case: int) -> None:
     who.visit_cost = who.cost
     if step.place != NONE and step.is_travel == 0:
         who.place = step.place
+        bring_people(world, case, step.place)
     if not is_instant(step.kind) and step.kind != EXIT:
         who.work_left = -1.0
         world.steps[who.step].here += 1

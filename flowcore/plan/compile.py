@@ -32,6 +32,7 @@ from flowcore.study.steps import (
     Link,
     Serve,
     SetTraits,
+    Step,
     Work,
     WorkByType,
 )
@@ -202,7 +203,7 @@ class _StudyCompiler:
             fields |= self._escort(number, planned, planned.escort)
         else:
             fields |= self.checkpoints.fields_of(step)
-            fields |= self._by_kind(number, planned)
+            fields |= self._by_kind(number, planned) | self._raised(step)
         return tuple(fields[name] for name in p.STEP.names or ())
 
     def _shares(self, planned: PlannedStep) -> int:
@@ -284,12 +285,16 @@ class _StudyCompiler:
             fields["changeover"] = k.NONE if step.changeover is None else self.store.number_of(step.changeover)
             fields["changeover_cost"] = step.changeover_cost
             fields["keeps_people"] = step.when_blocked == "keeps-people"
+        return fields
+
+    def _raised(self, step: Step) -> dict[str, object]:
+        """Return the holds whose signal comes when a step ends."""
         holds = [
             number
             for number, other in enumerate(self.layout.steps)
             if isinstance(other.step, Hold) and other.step.signal and other.step.signal.after_step == step.id
         ]
-        return fields | {"first_raised": self.store.put(holds), "raised": len(holds)}
+        return {"first_raised": self.store.put(holds), "raised": len(holds)}
 
     def _served(self, number: int, planned: PlannedStep, step: Serve | None) -> dict[str, object]:
         asked = self.needs.asked_by(planned)

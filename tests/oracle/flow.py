@@ -24,7 +24,7 @@ class Flow:
     def enter(self, case: Case) -> None:
         station = case.station
         assert station is not None
-        if case.riders and (station.kind == "scatter" or (station.kind == "join" and self.gathered_on_branch(case, station))):
+        if case.riders and (station.kind in ("scatter", "exit") or (station.kind == "join" and self.gathered_on_branch(case, station))):
             self.come_apart(case)
             return
         if station.line is not None and station.line.max is not None and not case.expected:
@@ -58,6 +58,8 @@ class Flow:
             self.note("CAME", case)
             if station.place is not None:
                 case.place = station.place
+            for member in case.held:
+                member.place = station.place or member.place
         case.joined_at = self.now
         case.visit_cost = case.cost
         case.work_left = None
@@ -159,9 +161,9 @@ class Flow:
         for member in case.held:
             team = member.team
             if team.get("walks", False) and not member.away and member.here:
-                self.walk_to(member, self.service.walk(member.place, case.place))
-                if case.place is not None:
-                    member.place = case.place
+                place = case.place if station.escort else station.place
+                self.walk_to(member, self.service.walk(member.place, place))
+                member.place = place or member.place
         self.go_on_working(case)
 
     def be_for(self, member: Member, needs: list[Any], number: int) -> None:
@@ -419,14 +421,21 @@ class Flow:
             case.visit_over = False
         elif case.station.kind not in INSTANT:
             self.end_visit(case)
+        else:
+            self.raise_signals(case.station)
         self.follow(case)
 
     def end_visit(self, case: Case) -> None:
         station = case.station
         case.state, case.where = "moving", ""
         self.note("ENDED_WORK", case, None, case.held[-1] if case.held else None)
+        for member in case.held:
+            member.place = (station.place if station.escort else None) or member.place
         self.release(case, "done")
         self.write_visit(case)
+        self.raise_signals(station)
+
+    def raise_signals(self, station: Station) -> None:
         if not station.escort:
             for hold in self.service.stations:
                 if hold.kind == "hold" and hold.step.signal is not None and hold.step.signal.after_step == station.step.id:
@@ -651,7 +660,7 @@ class Flow:
             other.station, other.place, other.laps, other.circle = station, case.place, case.laps, case.circle
             other.state, other.where = "moving", ""
         for each in [case, *others]:
-            self.soon(self.go_on if station.kind == "scatter" else self.enter, each)
+            self.first(self.go_on if station.kind == "scatter" else self.enter, each)
 
     # Leaving
 
@@ -667,8 +676,7 @@ class Flow:
             if why == "given up" and keeps and member.keep_until != station.step.id:
                 continue
             case.held.remove(member)
-            if not station.escort:
-                member.last_type = case.type
+            member.last_type = case.type
             self.is_done(member)
 
     def is_done(self, member: Member) -> None:
