@@ -41,7 +41,7 @@ from flowcore.kernel.kinds import (
     WITH_PERSON,
 )
 from flowcore.kernel.ledger import note
-from flowcore.kernel.members import attend, serves_in
+from flowcore.kernel.members import attend, is_kept, serves_in
 from flowcore.kernel.queues import append, insert_after, prepend, put_in, take_out, unchain
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
@@ -363,7 +363,7 @@ def line_for(world: World, case: int, at: int) -> int:
     for number in range(step.needs):
         if (step.coverable >> number) & 1:
             need = step.first_need + number
-            line += stride * (cover_by_person(world, case, at, need) + cover_by_kept(world, case, at, need))
+            line += stride * (cover_by_person(world, case, need) + cover_by_kept(world, case, at, need))
             stride *= world.plan.needs[need].most_covered + 1
     return line
 
@@ -378,13 +378,13 @@ def let_nobody_cover(world: World, case: int) -> None:
 
 
 @part
-def cover_by_person(world: World, case: int, at: int, need: int) -> int:
+def cover_by_person(world: World, case: int, need: int) -> int:
     """Let the particular person of a need meet one of it, and say how many that are."""
     name = world.plan.needs[need].same_as
     if name == NONE or world.memory[case, name] == NONE:
         return 0
     member = world.memory[case, name]
-    if is_still_held(world, case, at, member):
+    if is_still_held(world, case, member):
         world.members[member].covers = need
     return 1
 
@@ -393,13 +393,13 @@ def cover_by_person(world: World, case: int, at: int, need: int) -> int:
 def cover_by_kept(world: World, case: int, at: int, need: int) -> int:
     """Let those of a case's people who are of a need's teams, and meet none yet, meet it; say how many they are."""
     asked = world.plan.needs[need]
-    wanted = asked.count
+    wanted = min(asked.count, asked.most_covered)
     if asked.same_as != NONE and world.memory[case, asked.same_as] != NONE:
         wanted -= 1
     count = 0
     member = world.cases[case].first_held
     while member != NONE and count < wanted:
-        free = world.members[member].covers == NONE and is_still_held(world, case, at, member)
+        free = world.members[member].covers == NONE and is_still_held(world, case, member)
         if free and is_of_teams(world, member, need) and not is_named(world, case, at, member):
             world.members[member].covers = need
             count += 1
@@ -408,13 +408,13 @@ def cover_by_kept(world: World, case: int, at: int, need: int) -> int:
 
 
 @part
-def is_still_held(world: World, case: int, at: int, member: int) -> bool:
-    """Say whether a case has a member, and will have it when it comes to a step."""
+def is_still_held(world: World, case: int, member: int) -> bool:
+    """Say whether a case has a member, and keeps it if it is about to leave its step: its way on is chosen then."""
     who = world.members[member]
     if who.case != case:
         return False
-    here = world.cases[case].step
-    return at == here or (who.keep_until != NONE and who.keep_until != world.plan.steps[here].document)
+    here = world.cases[case]
+    return here.link == NONE or is_kept(world, member, world.plan.steps[here.step].document)
 
 
 @part

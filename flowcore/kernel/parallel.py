@@ -168,7 +168,7 @@ def form_batch(world: World, step: int) -> None:
     if leader == NONE:
         return
     end_wait(world, leader)
-    if line.first != NONE:
+    if line.first != NONE or world.cases[leader].batch != NONE:
         party = new_party(world, leader)
         here = world.parties[party]
         here.outer = world.cases[leader].batch

@@ -186,15 +186,15 @@ def test_who_is_in_the_minimum_wait_is_stayed_for() -> None:
 
 
 def test_who_waits_for_a_particular_person_is_stayed_for() -> None:
-    """Both teams' shifts end at 15; the case is with another until 30 and waits for nobody then: it is not awaited."""
+    """The clerk's shift ends at 16; two cases wait for this very clerk then, and are done at 35 and 45."""
     steps = [
         desk("5 min", id="first", needs=[{"team": "clerks", "as": "c"}], to="second"),
         desk("10 min", id="second", needs=[{"team": "clerks", "same_as": "c"}]),
     ]
-    clerks = team(roster=[shift(0, 15)], closing={"stay": "clear-line"})
+    clerks = team(roster=[shift(0, 16)], closing={"stay": "clear-line"})
     streams = [cases_at([0, 1, 2], to="first")]
     found = figures(day(streams, steps, [clerks], length="4 h"))
-    # 0-5 first, 5-10 second case first (it came earlier), 10-15 third first; at 15 all three wait for the clerk.
+    # The first step 0-5, 5-10 and 10-15: who came earlier is served first. At 15 the first case's second step begins.
     assert found["type/all/completed"] == 3
     assert found["team/clerks/present"] * 240 == pytest.approx(45)
 

@@ -189,12 +189,13 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
         step = case.station
         waits = {k: v for k, v in case.visit.items() if k not in ("work", "travel")}
         case.last_wait = sum(v for k, v in waits.items() if k != "next-line")
+        worked = case.visit["work"]
         for each in case.together():
             if not step.escort:
                 self.visits.append({
                     "step": step.number, "type": each.type, "joined_at": case.joined_at,
                     "wait": case.last_wait, "blocked": waits.get("next-line", 0.0),
-                    "work": case.visit["work"], "travel": case.visit_travel,
+                    "work": worked, "travel": case.visit_travel,
                     "cost": (case.cost - case.visit_cost),
                 })
             for account, spent in waits.items():

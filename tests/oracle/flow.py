@@ -514,7 +514,10 @@ class Flow:
         if not self.service.is_open(station.step.open, self.now):
             return
         waiting = self.held_at(station)
-        for case in waiting[: station.step.lets_go or len(waiting)]:
+        self.first(self.let_go, station, min(len(waiting), station.step.lets_go or len(waiting)))
+
+    def let_go(self, station: Station, many: int) -> None:
+        for case in self.held_at(station)[:many]:
             case.where, case.state = "", "moving"
             self.soon(self.go_on, case)
 
@@ -645,7 +648,8 @@ class Flow:
         for case in others:
             self.tokens.remove(case)
             self.riding.append((case, leader))
-        leader.riders.append(others)
+        if others or leader.riders:
+            leader.riders.append(others)
         self.soon(self.go_on, leader)
 
     def come_apart(self, case: Case) -> None:
