@@ -9,6 +9,7 @@ from flowcore.kernel.kinds import (
     BLOCKS,
     BY_LINE,
     BY_SHARE,
+    CALLED,
     CHOOSE,
     END_OF_TRAVEL,
     ENDED_WORK,
@@ -458,6 +459,9 @@ def follow(world: World, case: int) -> None:
     who.step = who.to
     who.link = NONE
     who.visit_travel = 0.0
+    if travel <= 0.0 and who.expected == CALLED:
+        do_first(world, ENTER, case)
+        return
     if travel <= 0.0:
         do_next(world, ENTER, case)
         return

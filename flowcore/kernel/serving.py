@@ -50,7 +50,9 @@ def can_be_served(world: World, case: int, pool: int) -> bool:
     hold_back_for_those_before(world, case)
     met = all_is_there(world, case, line)
     if not met:
-        met = could_pre_empt(world, case, pool)
+        is_free = keep_persons(world, case, line, 1)
+        met = is_free and could_pre_empt(world, case, pool)
+        keep_persons(world, case, line, -1)
     hold_nothing_back(world)
     return met
 
@@ -71,7 +73,7 @@ def keep_persons(world: World, case: int, line: int, change: int) -> bool:
     """Count a case's particular people among those held back, or no longer; say whether nobody else holds them back."""
     step = world.plan.steps[world.plan.lines[line].step]
     are_there = True
-    for need in range(step.first_need, step.first_need + step.needs):
+    for need in range(step.first_need, step.first_need + step.needs if step.coverable else step.first_need):
         person = person_for(world, case, need)
         if person != NONE:
             team = world.teams[world.members[person].team]
@@ -290,6 +292,7 @@ def serve_waiting(world: World, case: int) -> None:
     pool = world.plan.lines[world.cases[case].line].pool
     if world.plan.pools[pool].preempts:
         hold_back_for_those_before(world, case)
+        keep_persons(world, case, world.cases[case].line, 1)
         if not needs_can_be_met(world, pool):
             pre_empt(world, case, pool)
         hold_nothing_back(world)

@@ -91,6 +91,8 @@ def enter(world: World, case: int) -> None:
             set_traits_of_all(world, case)
         if step.kind == FORK:
             fork(world, case)
+        elif who.expected == CALLED:
+            do_first(world, GO_ON, case)
         else:
             do_next(world, GO_ON, case)
     elif step.kind == HOLD:

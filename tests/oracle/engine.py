@@ -16,7 +16,7 @@ from tests.oracle.service import Service
 from tests.oracle.streams import Streams
 from tests.oracle.waiting import Waiting
 
-ENDLESS = 20_000
+ENDLESS = 3_000
 
 
 class StandStill(Exception):
@@ -144,14 +144,23 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
         if spent > 0:
             for case in self.tokens:
                 self.charge(case, spent)
+            self.close_spells()
             for wear in self.wear:
                 if wear.measure == "working":
                     wear.left = max(0.0, wear.left - spent * self.wear_speed(wear))
             for member in self.members:
                 member.time[member.state, member.overtime] += spent
-                if member.state == "working":
-                    member.used += spent
         self.now = max(self.now, until)
+
+    def close_spells(self) -> None:
+        """Add up how long each member worked, a spell on one case after another."""
+        for member in self.members:
+            case = member.case if member.state == "working" else None
+            if member.spell is not None and member.spell[0] is not case:
+                member.used += self.now - member.spell[1]
+                member.spell = None
+            if case is not None and member.spell is None:
+                member.spell = (case, self.now)
 
     def charge(self, case: Case, spent: float) -> None:
         account, team = self.account(case)

@@ -28,8 +28,8 @@ class Flow:
             self.come_apart(case)
             return
         if station.line is not None and station.line.max is not None and not case.expected:
-            while self.serve_next():
-                pass
+            if self.others_first(self.enter, case):
+                return
         self.come_to(case)
         kind = station.kind
         if kind == "serve":
@@ -48,7 +48,15 @@ class Flow:
             if kind == "set":
                 for each in case.together():
                     self.set_traits(each, station.step.traits, station.step.id)
-            self.soon(self.go_on, case)
+            (self.first if case.called else self.soon)(self.go_on, case)
+
+    def others_first(self, action: Any, case: Case) -> bool:
+        """Let the next of those who wait be served before a case goes on; say whether there was one."""
+        self.first(action, case)
+        if self.serve_next():
+            return True
+        self.agenda.popleft()
+        return False
 
     def come_to(self, case: Case) -> None:
         station = case.station
@@ -177,6 +185,7 @@ class Flow:
         if picks == "listed":
             return min(may, key=lambda each: each.number)
         if picks == "least-used":
+            self.close_spells()
             return min(may, key=lambda each: (each.used, each.number))
         if picks == "random":
             element = luck.key("links", self.way_name(case.station)) if case.station.escort else luck.key("steps", case.station.step.id)
@@ -292,9 +301,8 @@ class Flow:
         goal = case.goal
         line = goal.line
         if not case.expected and line is not None and line.max is not None and line.when_full == "block":
-            if self.is_full(case, goal):
-                while self.serve_next():
-                    pass
+            if self.is_full(case, goal) and self.others_first(self.go_on, case):
+                return
             if self.is_full(case, goal):
                 self.be_blocked(case)
                 if case.station.get("when_blocked") != "keeps-people":
@@ -454,7 +462,7 @@ class Flow:
         case.station = to
         case.visit_travel = 0.0
         if travel <= 0:
-            self.soon(self.enter, case)
+            (self.first if case.called else self.soon)(self.enter, case)
             return
         self.note("SET_OUT", case)
         case.state = "travel"

@@ -48,6 +48,7 @@ class Member:
         self.last_type: str | None = None
         self.place = team.get("place", None)
         self.used = 0.0
+        self.spell: tuple[Case, float] | None = None
         self.time: Counter[tuple[str, bool]] = Counter()
         self.event: Any = None
 
