@@ -411,7 +411,7 @@ def can_begin_at_once(world: World, case: int, line: int) -> bool:
     rules = world.plan.lines[line]
     if rules.pool == NONE:
         return True
-    if rules.min_wait > 0.0 or world.lines[line].first != NONE:
+    if rules.min_wait > 0.0 or world.lines[line].first != NONE or world.rooms[rules.room].coming > 0:
         return False
     if busy_person(world, case, line) != NONE:
         return False

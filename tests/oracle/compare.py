@@ -14,14 +14,44 @@ from tests.oracle.cases import INF
 from tests.oracle.engine import Oracle, StandStill
 
 NOTE_KINDS = (
-    "ARRIVED CAME JOINED_LINE BEGAN PAUSED_WORK RESUMED HANDED_BACK ENDED_WORK WAS_BLOCKED GAVE_UP BALKED TURNED_AWAY "
-    "SET_OUT WAS_HELD GATHERED DIVERTED SENT DEPARTED SHIFT_BEGAN SHIFT_ENDED BREAK_BEGAN CAME_BACK WAS_INTERRUPTED"
-).split()
+    "ARRIVED",
+    "CAME",
+    "JOINED_LINE",
+    "BEGAN",
+    "PAUSED_WORK",
+    "RESUMED",
+    "HANDED_BACK",
+    "ENDED_WORK",
+    "WAS_BLOCKED",
+    "GAVE_UP",
+    "BALKED",
+    "TURNED_AWAY",
+    "SET_OUT",
+    "WAS_HELD",
+    "GATHERED",
+    "DIVERTED",
+    "SENT",
+    "DEPARTED",
+    "SHIFT_BEGAN",
+    "SHIFT_ENDED",
+    "BREAK_BEGAN",
+    "CAME_BACK",
+    "WAS_INTERRUPTED",
+)
 STATES = ("off", "idle", "working", "walking", "break", "interrupted", "unpaid")
 CAUSES = {
-    "busy": k.BUSY, "break": k.BREAK, "off-shift": k.OFF_SHIFT, "interrupted": k.INTERRUPTION, "place": k.PLACE,
-    "closed": k.CLOSED, "next-line": k.NEXT_LINE, "signal": k.SIGNAL, "batch": k.BATCH, "branches": k.BRANCHES,
-    "minimum": k.MINIMUM, "person": k.PERSON,
+    "busy": k.BUSY,
+    "break": k.BREAK,
+    "off-shift": k.OFF_SHIFT,
+    "interrupted": k.INTERRUPTION,
+    "place": k.PLACE,
+    "closed": k.CLOSED,
+    "next-line": k.NEXT_LINE,
+    "signal": k.SIGNAL,
+    "batch": k.BATCH,
+    "branches": k.BRANCHES,
+    "minimum": k.MINIMUM,
+    "person": k.PERSON,
 }
 
 
@@ -76,7 +106,7 @@ def logs(world: Any, oracle: Oracle) -> str | None:
             if not same(a, b):
                 at = min(each[0] for each in (a, b) if each is not None)
                 if first is None or at < first[0] - 1e-9:
-                    first = at, f"{who}: kernel {a}, oracle {b}\n  kernel before: {one[max(0, turn - 4):turn]}"
+                    first = at, f"{who}: kernel {a}, oracle {b}\n  kernel before: {one[max(0, turn - 4) : turn]}"
                 break
     return None if first is None else first[1]
 
@@ -106,7 +136,10 @@ def departures(world: Any, oracle: Oracle) -> str | None:
                 return f"step {each.id} cause {name}: {kernel}, oracle {mine}"
     for place, each in enumerate(oracle.study.case_types):
         for name, column in CAUSES.items():
-            kernel, mine = world.cause_minutes[len(oracle.study.steps) + place, column], oracle.causes["type", each.id, name]
+            kernel, mine = (
+                world.cause_minutes[len(oracle.study.steps) + place, column],
+                oracle.causes["type", each.id, name],
+            )
             if abs(kernel - mine) > 1e-6:
                 return f"type {each.id} cause {name}: {kernel}, oracle {mine}"
     return visits(world, oracle)
@@ -118,11 +151,13 @@ def in_order(row: Any) -> tuple[float, ...]:
 
 def visits(world: Any, oracle: Oracle) -> str | None:
     names = ("step", "joined_at", "wait", "work", "blocked", "travel", "cost")
-    kernel = sorted(tuple(round(float(row[name]), 5) + 0.0 for name in names) for row in world.visits[: world.clock[0].visits])
+    kernel = sorted(
+        tuple(round(float(row[name]), 5) + 0.0 for name in names) for row in world.visits[: world.clock[0].visits]
+    )
     mine = sorted(tuple(round(float(row[name]), 5) + 0.0 for name in names) for row in oracle.visits)
     for one, other in zip(kernel, mine, strict=False):
         if not np.allclose(one, other, atol=3e-5):
-            return f"visit {dict(zip(names, one))}, oracle {other}"
+            return f"visit {dict(zip(names, one, strict=True))}, oracle {other}"
     return None if len(kernel) == len(mine) else f"{len(kernel)} visits, oracle {len(mine)}"
 
 
@@ -133,5 +168,6 @@ def member_states(world: Any, oracle: Oracle) -> str | None:
                 kernel = world.member_time[member.number, column + len(STATES) * overtime]
                 mine = member.time[state, overtime]
                 if abs(kernel - mine) > 1e-6:
-                    return f"member {member.number} of {member.team.id}: {state} overtime={overtime} {kernel}, oracle {mine}"
+                    who = f"member {member.number} of {member.team.id}"
+                    return f"{who}: {state} overtime={overtime} {kernel}, oracle {mine}"
     return None

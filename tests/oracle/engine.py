@@ -56,7 +56,9 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
         number = -1
         if case is not None and case.station is not None and kind != "ARRIVED":
             number = case.station.number
-        self.notes.append(Note(self.now, kind, case.number if case else 0, number, -1 if member is None else member.number))
+        self.notes.append(
+            Note(self.now, kind, case.number if case else 0, number, -1 if member is None else member.number)
+        )
 
     # The run
 
@@ -190,7 +192,9 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
         if case.where == "served":
             away = self.missing(case)
             if away:
-                return {"break": "break", "unpaid": "break", "interrupted": "interrupted", "off": "off-shift"}[away[0].state], None
+                return {"break": "break", "unpaid": "break", "interrupted": "interrupted", "off": "off-shift"}[
+                    away[0].state
+                ], None
             return "busy", None
         return self.cause(case)
 
@@ -201,22 +205,27 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
         worked = case.visit["work"]
         for each in case.together():
             if not step.escort:
-                self.visits.append({
-                    "step": step.number, "type": each.type, "joined_at": case.joined_at,
-                    "wait": case.last_wait, "blocked": waits.get("next-line", 0.0),
-                    "work": worked, "travel": case.visit_travel,
-                    "cost": (case.cost - case.visit_cost),
-                })
+                self.visits.append(
+                    {
+                        "step": step.number,
+                        "type": each.type,
+                        "joined_at": case.joined_at,
+                        "wait": case.last_wait,
+                        "blocked": waits.get("next-line", 0.0),
+                        "work": worked,
+                        "travel": case.visit_travel,
+                        "cost": (case.cost - case.visit_cost),
+                    }
+                )
             for account, spent in waits.items():
                 self.causes["step", step.step.id, account] += spent
             each.visit = Counter()
 
     def move_minutes(self, case: Case) -> None:
         """Leave a step without having been served: its waiting is of the step, and no visit is written."""
-        for each in case.together():
-            for account, spent in case.visit.items():
-                if account not in ("work", "travel"):
-                    self.causes["step", case.station.step.id, account] += spent
+        for account, spent in case.visit.items():
+            if account not in ("work", "travel"):
+                self.causes["step", case.station.step.id, account] += spent * len(case.together())
         for each in case.together():
             each.visit = Counter()
 
@@ -227,12 +236,21 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
         if not exit_.abandoned and not case.turned_away:
             self.completed += 1
         waits = {k: v for k, v in case.minutes.items() if k not in ("work", "travel")}
-        self.departures.append({
-            "case": case.number, "step": leader.station.number, "type": case.type, "left_at": self.now,
-            "wait": sum(v for k, v in waits.items() if k != "next-line"), "blocked": waits.get("next-line", 0.0),
-            "work": case.minutes["work"], "travel": case.minutes["travel"], "total": self.now - case.arrived_at,
-            "cost": case.cost, "minutes": dict(case.minutes),
-        })
+        self.departures.append(
+            {
+                "case": case.number,
+                "step": leader.station.number,
+                "type": case.type,
+                "left_at": self.now,
+                "wait": sum(v for k, v in waits.items() if k != "next-line"),
+                "blocked": waits.get("next-line", 0.0),
+                "work": case.minutes["work"],
+                "travel": case.minutes["travel"],
+                "total": self.now - case.arrived_at,
+                "cost": case.cost,
+                "minutes": dict(case.minutes),
+            }
+        )
         for account, spent in waits.items():
             self.causes["type", case.type, account] += spent
 

@@ -8,7 +8,7 @@ from flowcore.study.case_types import Categories
 from flowcore.study.distributions import mean_of
 from flowcore.study.steps import Add
 from tests.oracle import luck
-from tests.oracle.cases import INF, Case, Party
+from tests.oracle.cases import Case, Party
 from tests.oracle.clock import ROSTER, SIGNAL, WORK
 from tests.oracle.people import Member
 from tests.oracle.service import DAY, INSTANT, Station, Way
@@ -24,12 +24,14 @@ class Flow:
     def enter(self, case: Case) -> None:
         station = case.station
         assert station is not None
-        if case.riders and (station.kind in ("scatter", "exit") or (station.kind == "join" and self.gathered_on_branch(case, station))):
+        if case.riders and (
+            station.kind in ("scatter", "exit") or (station.kind == "join" and self.gathered_on_branch(case, station))
+        ):
             self.come_apart(case)
             return
-        if station.line is not None and station.line.max is not None and not case.expected:
-            if self.others_first(self.enter, case):
-                return
+        is_limited = station.line is not None and station.line.max is not None
+        if is_limited and not case.expected and self.others_first(self.enter, case):
+            return
         self.come_to(case)
         kind = station.kind
         if kind == "serve":
@@ -188,7 +190,11 @@ class Flow:
             self.close_spells()
             return min(may, key=lambda each: (each.used, each.number))
         if picks == "random":
-            element = luck.key("links", self.way_name(case.station)) if case.station.escort else luck.key("steps", case.station.step.id)
+            element = (
+                luck.key("links", self.way_name(case.station))
+                if case.station.escort
+                else luck.key("steps", case.station.step.id)
+            )
             key = luck.of_case(case, element, luck.MEMBER)
             return may[int(luck.uniform(key, team.number) * len(may))]
         return may[0]
@@ -232,7 +238,7 @@ class Flow:
             self.note("PAUSED_WORK", case)
 
     def hand_back(self, case: Case, why: str) -> None:
-        """Put a case back at the head of its line; its members are free. One that is blocked just lets its people go."""
+        """Put a case back at the head of its line without its members; one that is blocked just lets its people go."""
         if case.where == "blocked":
             self.release(case, "blocked")
             return
@@ -384,7 +390,9 @@ class Flow:
             return [float(link.when is None and link.otherwise) for link in links]
         if len(open_) == 1 and open_[0].share is None and not open_[0].share_by_type:
             return [float(link is open_[0]) for link in links]
-        return [0.0 if link.when is not None else (link.share_by_type or {}).get(type_, link.share or 0.0) for link in links]
+        return [
+            0.0 if link.when is not None else (link.share_by_type or {}).get(type_, link.share or 0.0) for link in links
+        ]
 
     def at_one_place(self, case: Case, ends: list[Station]) -> Station:
         """Return the station that a case picks among the places of a step."""
@@ -414,7 +422,11 @@ class Flow:
         return held + sum(each.where in ("line", "ripening") and each.station is station for each in self.tokens)
 
     def here_at(self, station: Station) -> int:
-        return sum(each.station is station and each.where in ("line", "ripening", "held", "gathering", "joining", "served", "done", "blocked") for each in self.tokens)
+        return sum(
+            each.station is station
+            and each.where in ("line", "ripening", "held", "gathering", "joining", "served", "done", "blocked")
+            for each in self.tokens
+        )
 
     def how_long(self, ends: list[Station]) -> tuple[int, int]:
         targets = [self.target(end) for end in ends]
@@ -446,7 +458,11 @@ class Flow:
     def raise_signals(self, station: Station) -> None:
         if not station.escort:
             for hold in self.service.stations:
-                if hold.kind == "hold" and hold.step.signal is not None and hold.step.signal.after_step == station.step.id:
+                if (
+                    hold.kind == "hold"
+                    and hold.step.signal is not None
+                    and hold.step.signal.after_step == station.step.id
+                ):
                     self.signal(hold)
 
     def follow(self, case: Case) -> None:
@@ -515,7 +531,10 @@ class Flow:
             self.signal(station)
 
     def held_at(self, station: Station) -> list[Case]:
-        return sorted((each for each in self.tokens if each.where == "held" and each.station is station), key=lambda each: each.turn)
+        return sorted(
+            (each for each in self.tokens if each.where == "held" and each.station is station),
+            key=lambda each: each.turn,
+        )
 
     def signal(self, station: Station) -> None:
         """Let those go who are held: all, or so many."""
@@ -625,7 +644,9 @@ class Flow:
 
     def gathered_on_branch(self, case: Case, station: Station) -> bool:
         """Say whether a batch was gathered on a branch that ends at this join."""
-        forked_as_one = case.owns and case.owns[-1].join == station.step.id and case.owns[-1].size == len(case.together())
+        forked_as_one = (
+            case.owns and case.owns[-1].join == station.step.id and case.owns[-1].size == len(case.together())
+        )
         return not forked_as_one
 
     def wait_for_batch(self, case: Case) -> None:
@@ -681,7 +702,11 @@ class Flow:
         station = case.station
         for member in case.held[::-1]:
             keeps = member.keep_until is not None
-            if why in ("done", "blocked") and keeps and not (member.keep_until == station.step.id and not station.escort):
+            if (
+                why in ("done", "blocked")
+                and keeps
+                and not (member.keep_until == station.step.id and not station.escort)
+            ):
                 continue
             if why == "blocked" and member.team.kind != "people":
                 continue
@@ -819,7 +844,9 @@ class Flow:
         timer["missed"] += 1
         then = deadline.then
         if then.send is not None:
-            fortune = luck.chain(luck.chain(case.luck, int(luck.key("deadlines", deadline.id))), case.laps << 32 | timer["missed"])
+            fortune = luck.chain(
+                luck.chain(case.luck, int(luck.key("deadlines", deadline.id))), case.laps << 32 | timer["missed"]
+            )
             self.note("SENT", case)
             errand = self.companion(case, fortune, "errand")
             errand.station = self.at_one_place(errand, self.service.at[then.send])

@@ -7,8 +7,8 @@ from typing import Any
 from flowcore.study import minutes
 from flowcore.study.calendars import minute_of_day
 from tests.oracle import luck
-from tests.oracle.clock import ROSTER
 from tests.oracle.cases import INF, Case
+from tests.oracle.clock import ROSTER
 
 DAY = 1440.0
 

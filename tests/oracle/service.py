@@ -126,9 +126,10 @@ class Service:
         for day, midnight in self._days():
             name = day.isoformat()
             alone = row.from_date == row.to_date == name
-            if DAYS[day.weekday()] in row.days and (row.from_date or name) <= name <= (row.to_date or name):
-                if alone or name not in team.closed:
-                    found.append(_from_to(midnight, row))
+            is_open = alone or name not in team.closed
+            is_in = (row.from_date or name) <= name <= (row.to_date or name)
+            if is_open and is_in and DAYS[day.weekday()] in row.days:
+                found.append(_from_to(midnight, row))
         return [(begin, end) for begin, end in found if end > 0]
 
     def minute_of_day(self, now: float) -> float:

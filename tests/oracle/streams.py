@@ -8,7 +8,7 @@ from flowcore.study import minutes
 from flowcore.study.calendars import DAYS, minute_of_day
 from tests.oracle import luck
 from tests.oracle.cases import INF, Case
-from tests.oracle.clock import ARRIVAL, ROSTER
+from tests.oracle.clock import ARRIVAL
 from tests.oracle.service import DAY
 
 WEEK = 7 * DAY
@@ -50,7 +50,10 @@ class Streams:
                 self.at(0.0, ARRIVAL, self.plan_interval, source, 0)
             elif kind == "dates":
                 source.dates = sorted(
-                    ((_since(self.service.start, each.at, 0.0), number) for number, each in enumerate(source.made.arrivals)),
+                    (
+                        (_since(self.service.start, each.at, 0.0), number)
+                        for number, each in enumerate(source.made.arrivals)
+                    ),
                 )
                 source.dates = [each for each in source.dates if each[0] >= 0]
                 self.next_occasion(source)
@@ -127,10 +130,9 @@ class Streams:
         if calendar is None:
             return start + gap
         for begin, end in self.service.open[calendar]:
-            begin = max(begin, 0.0)
             if end <= start:
                 continue
-            here = max(begin, start)
+            here = max(begin, start, 0.0)
             if gap <= end - here:
                 return here + gap
             gap -= end - here
@@ -212,7 +214,11 @@ class Streams:
         if welcome and many > 0:
             source.created += many
             self.soon(self.arrive, source, fortune, date, appointed, many - 1)
-        if made.kind not in ("appointments",) and not (made.kind == "profile" and made.spread == "exact") and not source.over:
+        if (
+            made.kind not in ("appointments",)
+            and not (made.kind == "profile" and made.spread == "exact")
+            and not source.over
+        ):
             self.next_occasion(source)
 
     def doors_open(self) -> bool:

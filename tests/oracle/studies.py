@@ -1,6 +1,7 @@
 """Small studies put together at random from every construct, by a seed: the same seed, the same study."""
 
 import random
+from itertools import pairwise
 from typing import Any
 
 Part = dict[str, Any]
@@ -149,7 +150,8 @@ class Maker:
     def stretch(self, name: str, to: str) -> None:
         """Add a few steps that lead from the one named to the one given."""
         kinds = ["serve"] * 4 + [
-            "rework", "delay", "hold", "gather", "fork", "choose", "choose", "set", "kept", "known", "fork-gather", "gather-fork",
+            "rework", "delay", "hold", "gather", "fork", "choose", "choose", "set", "kept", "known",
+            "fork-gather", "gather-fork",
         ]  # fmt: skip
         kind = self.among(*kinds)
         getattr(self, "make_" + kind.replace("-", "_"))(name, to)
@@ -332,7 +334,9 @@ class Maker:
     def nurses(self) -> Part:
         rows = [{"days": DAYS, "from": "08:00", "to": self.among("10:00", "11:00", "13:00"), "people": 2}]
         if self.maybe(0.6):
-            rows.append({"days": DAYS, "from": self.among("09:30", "11:00"), "to": self.among("14:00", "02:00"), "people": 1})
+            rows.append(
+                {"days": DAYS, "from": self.among("09:30", "11:00"), "to": self.among("14:00", "02:00"), "people": 1}
+            )
         if self.maybe(0.2):
             rows[0]["from"] = "07:00"
         if self.maybe(0.6, "breaks"):
@@ -385,10 +389,14 @@ class Maker:
                 stream["punctuality"] = {"dist": "uniform", "low": "-6 min", "high": "4 min"}
         else:
             moments = [f"2027-03-01T{self.rng.randint(8, 10):02}:{self.rng.randint(0, 59):02}:13" for _ in range(8)]
-            stream["arrivals"] = [{"at": at} | ({"type": "urgent", "traits": {"size": 3}} if self.maybe(0.3) else {}) for at in moments]
+            stream["arrivals"] = [
+                {"at": at} | ({"type": "urgent", "traits": {"size": 3}} if self.maybe(0.3) else {}) for at in moments
+            ]
         if self.maybe(0.15, "mix-by-hour"):
             late = [{"type": "urgent", "share": 1.0}]
-            stream["mix_by_hour"] = [{"from": self.among("09:00", "23:00"), "to": self.among("10:00", "08:30"), "mix": late}]
+            stream["mix_by_hour"] = [
+                {"from": self.among("09:00", "23:00"), "to": self.among("10:00", "08:30"), "mix": late}
+            ]
         if self.maybe(0.2, "group"):
             stream["group"] = self.among({"dist": "poisson", "mean": 2}, 2)
         if self.maybe(0.15, "stream-open"):
@@ -406,7 +414,12 @@ class Maker:
         then = {"send": "errand"} if self.maybe(0.6) else {"divert": "gone"}
         if "send" in then and self.maybe(0.5):
             then["every"] = self.minutes(5, 15)
-        deadline: Part = {"id": "late", "name": "Late", "from": self.rng.choice(ids), "to": self.rng.choice([*ids, "out"])}
+        deadline: Part = {
+            "id": "late",
+            "name": "Late",
+            "from": self.rng.choice(ids),
+            "to": self.rng.choice([*ids, "out"]),
+        }
         return deadline | {"within": self.minutes(3, 25), "then": then}
 
     def study(self) -> Part:
@@ -414,7 +427,7 @@ class Maker:
         self.aside = "gone"
         count = self.rng.randint(1, 3)
         names = [self.name() for _ in range(count)] + ["out"]
-        for name, to in zip(names, names[1:], strict=False):
+        for name, to in pairwise(names):
             self.stretch(name, to)
         self.steps.append(self.serve("errand", "gone", [{"team": "clerks"}]))
         streams = [self.stream(number, names[0]) for number in range(self.rng.randint(1, 2))]
@@ -434,7 +447,10 @@ class Maker:
             ],
             "traits": [
                 {"id": "size", "name": "Size", "start": self.among(1, {"dist": "uniform", "low": 0, "high": 5})},
-                {"id": "sort", "name": "Sort", "kind": "category", "values": ["small", "big"], "start": {"shares": {"small": 0.5, "big": 0.5}}},
+                {
+                    "id": "sort", "name": "Sort", "kind": "category", "values": ["small", "big"],
+                    "start": {"shares": {"small": 0.5, "big": 0.5}},
+                },
             ],
             "streams": streams,
             "teams": [self.nurses(), self.clerks(), {"id": "rooms", "name": "Rooms", "kind": "places", "size": 2}],
@@ -442,11 +458,15 @@ class Maker:
         }  # fmt: skip
         if self.maybe(0.35, "deadlines"):
             document["deadlines"] = [self.deadline()]
-        exits = [{"id": "out", "name": "Out", "kind": "exit"}, {"id": "gone", "name": "Gone", "kind": "exit", "abandoned": True}]
+        exits = [
+            {"id": "out", "name": "Out", "kind": "exit"},
+            {"id": "gone", "name": "Gone", "kind": "exit", "abandoned": True},
+        ]
         document["steps"] = [*self.steps, *exits]
         if self.has_site:
+            room = {"capacity": self.rng.randint(1, 3)} if self.maybe(0.5, "capacity") else {}
             document["site"] = {"places": [
-                {"id": "hall", "name": "Hall", "x": 0, "y": 0} | ({"capacity": self.rng.randint(1, 3)} if self.maybe(0.5, "capacity") else {}),
+                {"id": "hall", "name": "Hall", "x": 0, "y": 0} | room,
                 {"id": "yard", "name": "Yard", "x": 61.3, "y": 17.7},
                 {"id": "den", "name": "Den", "x": 20.9, "y": 33.1},
             ], "distance": self.among("straight", "rectangular")}  # fmt: skip

@@ -24,7 +24,9 @@ class Waiting:
         if need.team is not None:
             return (self.team[need.team],)
         able = [team for team in self.teams if team.kind != "room" and need.skill in team.made.skills]
-        return tuple(sorted(able, key=lambda team: need.prefer.index(team.id) if team.id in need.prefer else len(need.prefer)))
+        return tuple(
+            sorted(able, key=lambda team: need.prefer.index(team.id) if team.id in need.prefer else len(need.prefer))
+        )
 
     def needs_at(self, station: Station) -> list[Need]:
         """Return all needs of a station, the room of its place last."""
@@ -52,8 +54,8 @@ class Waiting:
                 met[person] = number
                 left[number] -= 1
         for member in kept:
-            for number in left:
-                if member not in met and left[number] > 0 and member.team in teams[number]:
+            for number, count in left.items():
+                if member not in met and count > 0 and member.team in teams[number]:
                     met[member] = number
                     left[number] -= 1
         return met
@@ -87,7 +89,11 @@ class Waiting:
         if not self.service.is_open(station.get("open"), self.now):
             return True
         teams = [team for _, teams, _ in self.needs_at(station) for team in teams]
-        return bool(teams) and station.get("overtime", "yes") == "only" and not any(team.get("roster", []) for team in teams)
+        return (
+            bool(teams)
+            and station.get("overtime", "yes") == "only"
+            and not any(team.get("roster", []) for team in teams)
+        )
 
     def idle(self, station: Station) -> dict[Team, int]:
         return {team: sum(self.may_serve(each, station) for each in team.idle) for team in self.teams}
@@ -192,6 +198,8 @@ class Waiting:
         needs = self.lacking(case, station)
         if not needs and not self.is_shut(station):
             return True
+        if self.coming(station):
+            return False
         stood = case.station, case.where, case.turn, case.rank, case.held
         case.held = self.kept(case, station)
         case.station, case.where, case.turn = station, "line", INF
@@ -245,11 +253,12 @@ class Waiting:
                 if victims:
                     return case, [*asked.items()], victims
             if station.get("reserve") or station.get("preempts"):
-                for number, teams, count in needs:
+                for _, teams, count in needs:
+                    lacks = count
                     for team in teams:
-                        some = min(count, max(0, free[team]))
+                        some = min(lacks, max(0, free[team]))
                         free[team] -= some
-                        count -= some
+                        lacks -= some
                         if station.get("reserve"):
                             kept[team] += some
                         else:
@@ -262,11 +271,7 @@ class Waiting:
 
     def victims(self, case: Case, needs: list[Need], free: dict[Team, int]) -> list[Case]:
         """Return whose work must be put down so that a case's needs are met; empty where that does not do."""
-        lower = [
-            each
-            for each in self.tokens
-            if each.state == "work" and each.priority < case.priority and each.held
-        ]
+        lower = [each for each in self.tokens if each.state == "work" and each.priority < case.priority and each.held]
         lower.sort(key=lambda each: (each.priority, -each.begun))
         chosen: list[Case] = []
         have = Counter({team: max(0, count) for team, count in free.items()})
@@ -274,8 +279,12 @@ class Waiting:
             if self.split(needs, have) is not None:
                 break
             useful = [
-                m for m in each.held
-                if m.taken_at is each.station and not m.owed and not m.leaves_when_done and self.may_serve(m, case.station)
+                m
+                for m in each.held
+                if m.taken_at is each.station
+                and not m.owed
+                and not m.leaves_when_done
+                and self.may_serve(m, case.station)
                 and any(m.team in teams for _, teams, _ in needs)
             ]
             if useful:
@@ -324,9 +333,8 @@ class Waiting:
         if asked and not self.without(self.lacking(case, station), asked):
             return "person", None
         free = self.idle(station)
-        taken: Counter[Team] = Counter()
         needs = self.lacking(case, station)
-        for turn, (_, teams, count) in enumerate(needs):
+        for turn, (_, teams, _) in enumerate(needs):
             if self.split(needs[: turn + 1], free) is None:
                 return self.why(station, needs[: turn + 1], free), teams[0]
         return "busy", needs[0][1][0]
@@ -339,9 +347,7 @@ class Waiting:
         have = Counter(free)
         for name, away in (("interrupted", ("interrupted",)), ("break", ("break", "unpaid"))):
             for team in self.teams:
-                have[team] += sum(
-                    each.away in away and self.may_serve(each, station) for each in team.members
-                )
+                have[team] += sum(each.away in away and self.may_serve(each, station) for each in team.members)
             if self.split(needs, have) is not None:
                 return name
         for team in self.teams:
