@@ -1,0 +1,114 @@
+"""What a second engine found wrong, each shrunk to a day that can be followed with a pencil."""
+
+from flowcore.log import event_log
+from tests.flowcore.builders import Part
+from tests.flowcore.days import cases_at, day, desk, figures, shift, team
+
+NURSES = [{"team": "nurses"}]
+
+
+def hold(name: str, to: str, **more: Part) -> Part:
+    return {"id": name, "name": name.title(), "kind": "hold", "next": [{"to": to}]} | more
+
+
+def stream(name: str, minute: float, to: str) -> Part:
+    return cases_at([minute], to=to) | {"id": name, "name": name.title()}
+
+
+def test_a_case_costs_no_labour_while_its_member_is_away() -> None:
+    """Work 0 to 10 and, after a break of 10 minutes, 20 to 30: 20 minutes at 60 an hour."""
+    rest = {"after": "10 min", "length": "10 min"}
+    clerks = team(roster=[shift(0, 240, breaks=[rest])], at_break="pause", rate=60)
+    found = figures(day([cases_at([0])], [desk("20 min")], [clerks]))
+    assert (found["type/all/total/mean"], found["type/all/cost/mean"]) == (30, 20)
+
+
+def test_each_visit_has_its_own_part_of_a_kept_member() -> None:
+    steps = [
+        desk("5 min", id="first", needs=[{"team": "clerks", "keep_until": "second"}], to="second"),
+        desk("10 min", id="second"),
+    ]
+    found = figures(day([cases_at([0], to="first")], steps, [team(rate=60)]))
+    assert (found["step/first/cost/mean"], found["step/second/cost/mean"]) == (5, 10)
+
+
+def test_of_a_group_nobody_begins_before_all_have_come() -> None:
+    """Two come at once to a line that takes the last first."""
+    study = day([cases_at([0], group=2)], [desk(line={"discipline": "last-come"})], [team()])
+    assert [each.case for each in event_log(study, 0) if each.event == "work began"] == [2, 1]
+
+
+def test_who_asks_for_a_particular_person_waits_its_turn() -> None:
+    """At 5 the second case, which came at 1, goes before the first, which comes to its second step only then."""
+    steps = [
+        desk("5 min", id="first", needs=[{"team": "clerks", "as": "c"}], to="second"),
+        desk("10 min", id="second", needs=[{"team": "clerks", "same_as": "c"}]),
+    ]
+    found = figures(day([cases_at([0, 1], to="first")], steps, [team()]))
+    assert (found["step/second/wait/min"], found["step/second/wait/max"]) == (5, 10)
+
+
+def three_steps(patience: Part, third: list[Part]) -> list[Part]:
+    return [
+        desk("10 min", id="one", needs=NURSES),
+        desk("1 min", id="two", needs=[{"team": "nurses", "count": 2}], reserve=True, line=patience),
+        desk("20 min", id="three", needs=third),
+    ]
+
+
+THREE_STREAMS = [stream("a", 0, "one"), stream("b", 1, "two"), stream("c", 2, "three")]
+
+
+def test_what_is_held_back_is_not_taken_by_another() -> None:
+    """From 1 the second nurse is kept for who needs two; the third case could have her or the clerk, and has the clerk."""
+    teams = [team(2, id="nurses", skills=["desk"]), team(skills=["desk"])]
+    found = figures(day(THREE_STREAMS, three_steps({}, [{"skill": "desk", "prefer": ["nurses"]}]), teams))
+    assert (found["step/two/wait/mean"], found["step/three/wait/mean"]) == (9, 0)
+
+
+def test_what_is_held_back_is_free_when_who_waits_for_it_gives_up() -> None:
+    """Who needs two nurses gives up at 4; the other nurse serves the third case, which came at 2, from then on."""
+    patience = {"patience": "3 min", "gives_up_to": "out"}
+    found = figures(day(THREE_STREAMS, three_steps(patience, NURSES), [team(2, id="nurses")]))
+    assert found["step/three/wait/mean"] == 2
+
+
+def test_all_that_a_signal_lets_go_leave_before_one_of_them_moves() -> None:
+    """Three are held until 10; the way of each hangs on who is still held."""
+    rule = {"all": [{"fact": "line:gate", "is": "at-most", "value": 0}]}
+    choose: Part = {"id": "choose", "name": "Choose", "kind": "choose", "pick": "rule"}
+    choose["next"] = [{"to": "desk", "when": rule}, {"to": "out", "otherwise": True}]
+    steps = [hold("gate", "choose", signal={"every": "10 min"}), choose, desk("1 min", needs=[])]
+    assert figures(day([cases_at([0, 0, 0], to="gate")], steps, []))["link/choose:desk/arrived"] == 3
+
+
+def test_a_hold_may_wait_for_the_end_of_another() -> None:
+    """Both pass the first hold, at 5 and at 10; the end of the second there lets the first go on at 10."""
+    steps = [hold("one", "two", signal={"every": "5 min"}), hold("two", "out", signal={"after_step": "one"})]
+    found = figures(day([cases_at([0, 6], to="one")], steps, []))
+    assert (found["type/all/completed"], found["type/all/total/mean"]) == (1, 10)
+
+
+def test_the_cause_is_an_absence_that_would_meet_all_needs_together() -> None:
+    """A nurse or the clerk, and the clerk beside: the nurse comes at 60."""
+    teams = [team(id="nurses", skills=["desk"], roster=[shift(60, 120)]), team(skills=["desk"])]
+    found = figures(day([cases_at([0])], [desk("5 min", needs=[{"skill": "desk"}, {"team": "clerks"}])], teams))
+    assert (found["type/all/cause:off-shift/mean"], found["type/all/wait/mean"]) == (60, 60)
+
+
+def test_who_escorts_a_case_walks_to_where_it_is() -> None:
+    """1 minute in the hall; the clerk walks 2 minutes from the den to the hall, both 1 to the yard; 1 minute there."""
+    site = {
+        "places": [{"id": name, "name": name, "x": x, "y": 0} for name, x in (("hall", 0), ("yard", 72), ("den", 144))]
+    }
+    first = desk("1 min", id="first", needs=[], place="hall")
+    first["next"] = [{"to": "last", "travel": "walk", "escort": {"team": "clerks"}}]
+    steps = [first, desk("1 min", id="last", needs=[], place="yard")]
+    clerks = team(place="den", walks=True)
+    assert figures(day([cases_at([0], to="first")], steps, [clerks], site=site))["type/all/total/mean"] == 5
+
+
+def test_who_is_blocked_before_a_line_without_places_comes_in_turn() -> None:
+    """Cases at 0, 1 and 2 of 5 minutes each, one clerk and no line: they leave at 5, 10 and 15."""
+    found = figures(day([cases_at([0, 1, 2])], [desk("5 min", line={"max": 0})], [team()]))
+    assert (found["type/all/total/max"], found["type/all/blocked/max"]) == (13, 8)
