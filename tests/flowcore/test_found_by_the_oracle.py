@@ -60,7 +60,7 @@ THREE_STREAMS = [stream("a", 0, "one"), stream("b", 1, "two"), stream("c", 2, "t
 
 
 def test_what_is_held_back_is_not_taken_by_another() -> None:
-    """From 1 the second nurse is kept for who needs two; the third case could have her or the clerk, and has the clerk."""
+    """From 1 the second nurse is kept for who needs two; the third case may have her or the clerk: the clerk."""
     teams = [team(2, id="nurses", skills=["desk"]), team(skills=["desk"])]
     found = figures(day(THREE_STREAMS, three_steps({}, [{"skill": "desk", "prefer": ["nurses"]}]), teams))
     assert (found["step/two/wait/mean"], found["step/three/wait/mean"]) == (9, 0)
