@@ -198,7 +198,8 @@ class Waiting:
         needs = self.lacking(case, station)
         if not needs and not self.is_shut(station):
             return True
-        if self.coming(station):
+        others = [each for each in self.tokens if each is not case and self.place_in_line(each) is station]
+        if self.coming(station) or any(self.lacking(each, station) == needs for each in others):
             return False
         stood = case.station, case.where, case.turn, case.rank, case.held
         case.held = self.kept(case, station)
