@@ -42,7 +42,6 @@ class Case:
     state: str = "moving"
     cause: str = ""
     where: str = ""
-    since: float = 0.0
     joined_at: float = 0.0
     turn: float = 0.0
     rank: float = 0.0
@@ -52,7 +51,6 @@ class Case:
     begun: int = 0
     event: Any = None
     held: list[Any] = field(default_factory=list)
-    covers: dict[Any, int] = field(default_factory=dict)
     ahead: list[tuple[Way, Station]] = field(default_factory=list)
     goal: Station | None = None
     expected: bool = False
@@ -68,7 +66,6 @@ class Case:
     visit: Counter[str] = field(default_factory=Counter)
     timers: list[Any] = field(default_factory=list)
     riders: "list[list[Case]]" = field(default_factory=list)
-    gathered_in: list[Any] = field(default_factory=list)
     party: Party | None = None
     owns: list[Party] = field(default_factory=list)
 

@@ -8,6 +8,7 @@ import numpy as np
 from flowcore.kernel import kinds as k
 from flowcore.kernel.world import new_ledger, new_world, settle, start_afresh
 from flowcore.problems import StudyError
+from flowcore.results.counts import CAUSES
 from flowcore.simulate import Replicator
 from flowcore.study import Study, minutes
 from tests.oracle.cases import INF
@@ -39,20 +40,6 @@ NOTE_KINDS = (
     "WAS_INTERRUPTED",
 )
 STATES = ("off", "idle", "working", "walking", "break", "interrupted", "unpaid")
-CAUSES = {
-    "busy": k.BUSY,
-    "break": k.BREAK,
-    "off-shift": k.OFF_SHIFT,
-    "interrupted": k.INTERRUPTION,
-    "place": k.PLACE,
-    "closed": k.CLOSED,
-    "next-line": k.NEXT_LINE,
-    "signal": k.SIGNAL,
-    "batch": k.BATCH,
-    "branches": k.BRANCHES,
-    "minimum": k.MINIMUM,
-    "person": k.PERSON,
-}
 
 
 def difference(study: Study) -> str | None:

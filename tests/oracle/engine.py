@@ -43,7 +43,6 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
         self.service = Service(study, plan)
         self.seed = luck.chain(np.uint64(0), study.run.seed, replication)
         self.tokens: list[Case] = []
-        self.riding: list[tuple[Case, Case]] = []
         self.numbers = self.inside = self.turns = self.works = self.completed = 0
         self.turns_taken: dict[Any, int] = {}
         self.notes: list[Note] = []
@@ -135,9 +134,6 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
                 self.at(max(0.0, begin), ROSTER, lambda: None)
                 self.at(end, ROSTER, lambda: None)
 
-    def changed(self, team: Any) -> None:
-        """Nothing: everyone is looked at again at every instant."""
-
     # Accounts
 
     def pass_time(self, until: float) -> None:
@@ -165,13 +161,11 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
                 member.spell = (case, self.now)
 
     def charge(self, case: Case, spent: float) -> None:
-        account, team = self.account(case)
+        account, _ = self.account(case)
         everyone = case.together()
         for each in everyone:
             each.minutes[account] += spent
             each.visit[account] += spent
-        if team is not None and case.where == "line":
-            self.causes["team", team.id, account] += spent * len(everyone)
         if case.state == "travel":
             case.visit_travel += spent
         for member in case.held:

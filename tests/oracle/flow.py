@@ -157,7 +157,6 @@ class Flow:
             member.taken_at = station
             self.be_for(member, needs, number)
             case.held.append(member)
-            self.changed(member.team)
         for member in case.held:
             if member.name is not None:
                 for each in case.together():
@@ -676,7 +675,6 @@ class Flow:
             case.visit_over = True
         for case in others:
             self.tokens.remove(case)
-            self.riding.append((case, leader))
         if others or leader.riders:
             leader.riders.append(others)
         self.soon(self.go_on, leader)
@@ -688,7 +686,6 @@ class Flow:
             self.come_to(case)
         others = case.riders.pop()
         for other in others:
-            self.riding = [each for each in self.riding if each[0] is not other]
             self.tokens.append(other)
             other.station, other.place, other.laps, other.circle = station, case.place, case.laps, case.circle
             other.state, other.where = "moving", ""
@@ -727,9 +724,7 @@ class Flow:
             return
         self.release(case, "gone")
         for each in case.together():
-            each.timers_off = True
             self.end_deadlines(each)
-            self.riding = [pair for pair in self.riding if pair[0] is not each]
         self.tokens.remove(case)
         if case.kind == "case":
             for each in case.together():

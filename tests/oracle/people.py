@@ -173,7 +173,6 @@ class People:
         member.overtime = False
         member.leaves_when_done = False
         if member.here:
-            self.changed(member.team)
             return
         member.here = True
         self.note("SHIFT_BEGAN", None, None, member)
@@ -187,7 +186,6 @@ class People:
             self.go_on_working(member.case)
         else:
             member.team.idle.append(member)
-            self.changed(member.team)
 
     def shift_ends(self, row: Row, begin: float, end: float) -> None:
         closing = row.team.made.closing
@@ -203,7 +201,6 @@ class People:
         for member in row.members:
             if member.here:
                 member.overtime = True
-        self.changed(row.team)
         if closing.at_most is not None:
             row.event = self.at(self.now + minutes(closing.at_most), ROSTER, self.overtime_over, row)
 
@@ -257,7 +254,6 @@ class People:
         self.note("SHIFT_ENDED", None, None, member)
         if was_interrupted:
             self.wind_up_again(member)
-        self.changed(member.team)
 
     # Breaks
 

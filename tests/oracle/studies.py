@@ -151,7 +151,7 @@ class Maker:
         """Add a few steps that lead from the one named to the one given."""
         kinds = ["serve"] * 4 + [
             "rework", "delay", "hold", "gather", "fork", "choose", "choose", "set", "kept", "known",
-            "fork-gather", "gather-fork",
+            "fork-gather",
         ]  # fmt: skip
         kind = self.among(*kinds)
         getattr(self, "make_" + kind.replace("-", "_"))(name, to)
@@ -225,9 +225,6 @@ class Maker:
         self.branch(inner, join)
         self.branch(two, join)
         self.steps.append(self.plain(join, "join", to))
-
-    def make_gather_fork(self, name: str, to: str) -> None:
-        self.make_gather(name, to)
 
     def make_choose(self, name: str, to: str) -> None:
         pick = self.among("share", "rule", "shortest-line", "in-turn")

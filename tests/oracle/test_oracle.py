@@ -11,7 +11,7 @@ from tests.oracle.compare import difference
 from tests.oracle.engine import Oracle
 from tests.oracle.studies import study
 
-BRANCHES = {"fork", "gather", "fork-gather", "gather-fork"}
+BRANCHES = {"fork", "gather", "fork-gather"}
 AT_ONE_PLACE = frozenset({*BRANCHES, "least-used", "site", "escort"})
 AT_SEVERAL_PLACES = frozenset({*BRANCHES, "least-used", "escort", "max"})
 
