@@ -3,17 +3,32 @@
 from flowcore.kernel.accounts import book_minutes, next_aboard, wait_of
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
-from flowcore.kernel.kinds import CASE_ITSELF, DEADLINE_DUE, NEXT_LINE, NONE, RANK_SIGNAL, TRAVEL, WORK
+from flowcore.kernel.kinds import BRANCH, CASE_ITSELF, DEADLINE_DUE, NEXT_LINE, NONE, RANK_SIGNAL, TRAVEL, WORK
 from flowcore.kernel.state import SPAN_MARKS, VISIT_MINUTES, World
 
 
 @part
-def start_deadlines(world: World, case: int, first: int, count: int) -> None:
+def case_of(world: World, token: int) -> int:
+    """Return the case for which a token passes a point: itself, or the one whose branch it is and that has not left.
+
+    NONE for an errand.
+    """
+    while token != NONE and world.cases[token].token_kind == BRANCH:
+        party = world.cases[token].party
+        while party != NONE and world.parties[party].owner == token:
+            party = world.parties[party].outer
+        token = NONE if party == NONE else world.parties[party].owner
+    return token if token != NONE and world.cases[token].token_kind == CASE_ITSELF else NONE
+
+
+@part
+def start_deadlines(world: World, token: int, first: int, count: int) -> None:
     """Start the deadlines that begin at a step: their numbers lie in `Plan.lists`."""
     clock = world.clock[0]
-    who = world.cases[case]
-    if who.token_kind != CASE_ITSELF:
+    case = case_of(world, token)
+    if case == NONE:
         return
+    who = world.cases[case]
     for entry in range(first, first + count):
         deadline = world.plan.lists[entry]
         before = stop_timer(world, case, deadline)
@@ -41,7 +56,7 @@ def meet_deadlines(world: World, case: int, first: int, count: int) -> None:
     while other != NONE:
         for entry in range(first, first + count):
             deadline = world.plan.lists[entry]
-            timer = stop_timer(world, other, deadline)
+            timer = stop_timer(world, case_of(world, other), deadline)
             if timer != NONE and world.timers[timer].missed == 0:
                 world.deadlines[deadline].met += 1
         other = next_aboard(world, case, other)
@@ -50,7 +65,7 @@ def meet_deadlines(world: World, case: int, first: int, count: int) -> None:
 @part
 def stop_timer(world: World, case: int, deadline: int) -> int:
     """Stop a case's clock of a deadline and return the clock, or NONE where it does not run."""
-    timer = world.cases[case].timers
+    timer = NONE if case == NONE else world.cases[case].timers
     before = NONE
     while timer != NONE and world.timers[timer].deadline != deadline:
         before = timer
@@ -91,11 +106,24 @@ def stop_all_timers(world: World, case: int) -> None:
 def pass_point(world: World, case: int, leaving: int) -> None:
     """Let the spans that begin or end on coming to a step, or on leaving it, do so for a case and those with it."""
     book_minutes(world, case)
+    point = world.plan.steps[world.cases[case].step].span_point
     other = case
     while other != NONE:
-        if world.cases[other].token_kind == CASE_ITSELF:
-            pass_point_alone(world, other, world.plan.steps[world.cases[case].step].span_point, leaving)
+        passing = case_of(world, other)
+        if passing != NONE:
+            if passing != other:
+                book_minutes_of(world, passing)
+            pass_point_alone(world, passing, point, leaving)
         other = next_aboard(world, case, other)
+
+
+@part
+def book_minutes_of(world: World, case: int) -> None:
+    """Put a case's minutes on their account, wherever it is, also where it travels with others."""
+    leader = case
+    while world.cases[leader].leader != NONE:
+        leader = world.cases[leader].leader
+    book_minutes(world, leader)
 
 
 @part

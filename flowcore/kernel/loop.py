@@ -72,12 +72,11 @@ from flowcore.kernel.kinds import (
     STUCK,
     TIMELINE_ENTRY,
     TIMETABLED_SIGNAL,
-    UNPACK,
     WAITING,
 )
 from flowcore.kernel.lines import be_awaited_no_more
 from flowcore.kernel.members import book_member, is_absent, set_state
-from flowcore.kernel.parallel import form_batch, unpack
+from flowcore.kernel.parallel import form_batch
 from flowcore.kernel.rosters import come_back, end_row, settle_pool, start_row, stop_staying, strike, take_break
 from flowcore.kernel.routing import go_on, go_through, leave_blocked, let_in_blocked, raise_signal
 from flowcore.kernel.serving import serve_pool, serve_touched
@@ -245,8 +244,6 @@ def do_rarely(world: World, kind: int, subject: int) -> None:
         leave_blocked(world, subject)
     elif kind == LET_GO:
         let_go(world, subject)
-    elif kind == UNPACK:
-        unpack(world, subject)
     elif kind == SERVE_POOL:
         serve_pool(world, subject)
     elif kind == STRIKE:

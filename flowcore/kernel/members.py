@@ -1,5 +1,7 @@
 """Team members: who is idle, who is taken by a case, and for how long each does what."""
 
+import math
+
 from flowcore.kernel.accounts import book_all_levels, next_aboard
 from flowcore.kernel.causes import available, idle_for, touch
 from flowcore.kernel.compiled import part
@@ -55,7 +57,7 @@ def join_idle(world: World, member: int) -> None:
     team = world.teams[who.team]
     picks = world.plan.teams[who.team].picks
     if picks == LEAST_USED or picks == LISTED:
-        who.rank = who.used if picks == LEAST_USED else float(member)
+        who.rank = rounded(who.used) if picks == LEAST_USED else float(member)
         who.order = member
         put_in(world.members, team, member)
     else:
@@ -65,6 +67,12 @@ def join_idle(world: World, member: int) -> None:
     if who.first != NONE:
         attend(world, member)
     touch(world, who.team)
+
+
+@part
+def rounded(time: float) -> float:
+    """Return a time in whole millionths of a minute, so that the same time added up in two ways is the same."""
+    return math.floor(time * 1e6 + 0.5)
 
 
 @part

@@ -5,7 +5,7 @@ import numpy as np
 from flowcore.kernel.accounts import book_minutes, change_inside_step, turn_to
 from flowcore.kernel.compiled import part
 from flowcore.kernel.draws import chain, key_for
-from flowcore.kernel.events import do_first, do_next, schedule
+from flowcore.kernel.events import do_next, schedule
 from flowcore.kernel.kinds import (
     ACCOUNTS,
     BATCH,
@@ -24,7 +24,6 @@ from flowcore.kernel.kinds import (
     NOWHERE,
     RANK_SIGNAL,
     SCATTER,
-    UNPACK,
     VALUE_CLASSES,
     WAITING,
 )
@@ -45,46 +44,42 @@ def fork(world: World, case: int) -> None:
     """
     who = world.cases[case]
     step = world.plan.steps[who.step]
-    first = NONE
+    taken = 0
     party = NONE
     for link in range(step.first_link, step.first_link + step.links):
         if not is_taken(world, case, link):
             continue
-        if first == NONE:
-            first = link
+        taken += 1
+        if taken == 1:
+            settle_way(world, case)
+            do_next(world, GO_ON, case)
             continue
         if party == NONE:
             party = new_party(world, case)
-        key = key_for(world, case, world.plan.links[link].key, FOR_WAY)
-        branch = companion_of(world, case, chain(key, np.uint64(BRANCH)), BRANCH)
-        world.cases[branch].step = who.step
-        world.cases[branch].party = party
-        world.parties[party].outstanding += 1
-        send(world, branch, link)
+        send_branch(world, case, party, link)
     if party == NONE and who.batch != NONE:
         party = new_party(world, case)
     if party != NONE:
         world.parties[party].join = step.join
         world.parties[party].outer = who.party
         who.party = party
-    if first == NONE:
+    if taken == 0:
         who.step = step.join
         do_next(world, ENTER, case)
-    else:
-        send(world, case, first)
 
 
 @part
-def send(world: World, case: int, link: int) -> None:
-    """Send a token along a way out of the step where it forked."""
-    who = world.cases[case]
-    if who.ways_taken < who.ways_chosen:
-        settle_way(world, case)
-    else:
-        who.link = link
-        who.to = end_of_link(world, case, link)
-        who.goal = who.to
-    do_next(world, GO_ON, case)
+def send_branch(world: World, case: int, party: int, link: int) -> None:
+    """Send a branch of a case along a way out of the step where it forks."""
+    key = key_for(world, case, world.plan.links[link].key, FOR_WAY)
+    branch = companion_of(world, case, chain(key, np.uint64(BRANCH)), BRANCH)
+    world.cases[branch].step = world.cases[case].step
+    world.cases[branch].party = party
+    world.parties[party].outstanding += 1
+    world.cases[branch].link = link
+    world.cases[branch].to = end_of_link(world, branch, link)
+    world.cases[branch].goal = world.cases[branch].to
+    do_next(world, GO_ON, branch)
 
 
 @part
@@ -172,12 +167,20 @@ def form_batch(world: World, step: int) -> None:
         party = new_party(world, leader)
         here = world.parties[party]
         here.outer = world.cases[leader].batch
+        here.before = world.cases[leader].last_aboard
+        last = NONE
         here.cost = world.cases[leader].cost
         world.cases[leader].batch = party
         while line.first != NONE:
             rider = line.first
             end_wait(world, rider)
             take_along(world, leader, rider, party)
+            if last == NONE:
+                here.first = rider
+            else:
+                world.cases[last].next = rider
+            last = rider
+        world.cases[last].next = NONE
     world.cases[leader].visit_over = 1
     do_next(world, GO_ON, leader)
 
@@ -200,15 +203,12 @@ def take_along(world: World, leader: int, rider: int, party: int) -> None:
     who = world.cases[rider]
     head = world.cases[leader]
     share_minutes(world, leader, rider, -1.0)
-    who.next = world.parties[party].first
-    world.parties[party].first = rider
-    last = who.last_aboard if who.first_aboard != NONE else rider
-    world.cases[last].next_aboard = head.first_aboard
-    if last != rider:
-        who.next_aboard = who.first_aboard
+    who.next_aboard = who.first_aboard
     if head.first_aboard == NONE:
-        head.last_aboard = last
-    head.first_aboard = rider
+        head.first_aboard = rider
+    else:
+        world.cases[head.last_aboard].next_aboard = rider
+    head.last_aboard = who.last_aboard if who.first_aboard != NONE else rider
     who.leader = leader
     who.rides_in = party
     head.together += who.together
@@ -243,43 +243,45 @@ def comes_apart(world: World, case: int) -> bool:
 
 @part
 def unpack(world: World, leader: int) -> None:
-    """Let one rider of a batch go its own way, and then the others; but at a scattering the leader goes last."""
-    head = world.cases[leader]
-    party = head.batch
-    here = world.parties[party]
-    scatters = world.plan.steps[head.step].kind == SCATTER
-    rider = here.first
-    if rider == NONE:
-        head.batch = here.outer
-        free_party(world, party)
-        do_first(world, GO_ON if scatters else ENTER, leader)
-        return
+    """Undo the last gathering of a case: all go on, in the order in which they had come."""
     book_minutes(world, leader)
     pay_all(world, leader)
-    who = world.cases[rider]
-    share = (head.cost - here.cost) * who.together / head.together
-    here.first = who.next
+    head = world.cases[leader]
+    here = world.parties[head.batch]
+    then = GO_ON if world.plan.steps[head.step].kind == SCATTER else ENTER
+    do_next(world, then, leader)
+    rider = here.first
+    while rider != NONE:
+        following = world.cases[rider].next
+        let_off(world, leader, rider)
+        do_next(world, then, rider)
+        rider = following
+    if here.before == NONE:
+        head.first_aboard = NONE
+    else:
+        world.cases[here.before].next_aboard = NONE
+    head.last_aboard = here.before
+    outer = here.outer
+    free_party(world, head.batch)
+    head.batch = outer
+
+
+@part
+def let_off(world: World, leader: int, rider: int) -> None:
+    """Let a rider, with those who travel with it, be where its leader is, with its part of what the batch has cost."""
+    head, who = world.cases[leader], world.cases[rider]
+    share = (head.cost - world.parties[head.batch].cost) * who.together / head.together
     head.cost -= share
     who.cost += share
     share_minutes(world, leader, rider, 1.0)
-    leave_leader(world, leader, rider)
+    head.together -= who.together
+    last = who.last_aboard if who.first_aboard != NONE else rider
+    world.cases[last].next_aboard = NONE
+    who.next_aboard = NONE
+    who.leader = NONE
+    who.rides_in = NONE
     who.since = world.clock[0].now
     who.step = head.step
     who.place = head.place
     who.circle = head.circle
     who.laps = head.laps
-    do_first(world, UNPACK, leader)
-    do_first(world, GO_ON if scatters else ENTER, rider)
-
-
-@part
-def leave_leader(world: World, leader: int, rider: int) -> None:
-    """Take the rider who came last, with those who travel with it, from those aboard."""
-    head, who = world.cases[leader], world.cases[rider]
-    last = who.last_aboard if who.first_aboard != NONE else rider
-    head.first_aboard = world.cases[last].next_aboard
-    world.cases[last].next_aboard = NONE
-    who.next_aboard = NONE
-    who.leader = NONE
-    who.rides_in = NONE
-    head.together -= who.together

@@ -190,7 +190,7 @@ def settle_way(world: World, case: int) -> None:
         who.to = world.memory[case, column + 1]
         who.ways_taken += 1
         return
-    who.link = choose_link(world, case)
+    who.link = first_way(world, case)
     who.to = end_of_link(world, case, who.link)
     who.goal = who.to
 

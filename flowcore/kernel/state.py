@@ -296,6 +296,7 @@ PARTY = record(
     ("join", "i8"),
     ("outstanding", "i8"),
     ("outer", "i8"),
+    ("before", "i8"),
     ("first", "i8"),
     ("size", "i8"),
     ("serial", "i8"),

@@ -40,14 +40,13 @@ from flowcore.kernel.kinds import (
     STUCK,
     TURNED_AWAY,
     TURNS_AWAY,
-    UNPACK,
     WAITING,
     WAS_HELD,
 )
 from flowcore.kernel.ledger import note
 from flowcore.kernel.lines import be_awaited_no_more, join_line, leave_line, line_for, stand_blocked, take_a_stand
 from flowcore.kernel.members import bring_people, pay_all
-from flowcore.kernel.parallel import comes_apart, end_branch, fork, reach_join, wait_for_batch
+from flowcore.kernel.parallel import comes_apart, end_branch, fork, reach_join, unpack, wait_for_batch
 from flowcore.kernel.queues import append
 from flowcore.kernel.routing import at_one_place, is_full, is_instant, raise_signal, set_traits
 from flowcore.kernel.serving import (
@@ -70,7 +69,7 @@ def enter(world: World, case: int) -> None:
         if step.kind == SCATTER:
             come_to(world, case)
             world.step_tally[step.document].served += who.together
-        do_first(world, UNPACK, case)
+        unpack(world, case)
         return
     line = NONE
     if step.kind == SERVE:

@@ -178,6 +178,7 @@ def new_party(world: World, owner: int) -> int:
     here.join = NONE
     here.outstanding = 0
     here.first = NONE
+    here.before = NONE
     here.size = 1
     clock.party_serial += 1
     here.serial = clock.party_serial

@@ -292,7 +292,8 @@ class _StudyCompiler:
         holds = [
             number
             for number, other in enumerate(self.layout.steps)
-            if isinstance(other.step, Hold) and other.step.signal and other.step.signal.after_step == step.id
+            if other.escort is None and isinstance(other.step, Hold)
+            if other.step.signal and other.step.signal.after_step == step.id
         ]
         return {"first_raised": self.store.put(holds), "raised": len(holds)}
 

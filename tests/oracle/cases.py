@@ -57,6 +57,7 @@ class Case:
     called: bool = False
     outside: bool = False
     visit_over: bool = False
+    gone: bool = False
     turned_away: bool = False
     last_wait: float = 0.0
     cost: float = 0.0

@@ -45,6 +45,7 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
         self.tokens: list[Case] = []
         self.numbers = self.inside = self.turns = self.works = self.completed = 0
         self.turns_taken: dict[Any, int] = {}
+        self.known_needs: dict[Any, list[Any]] = {}
         self.notes: list[Note] = []
         self.visits: list[dict[str, Any]] = []
         self.departures: list[dict[str, Any]] = []

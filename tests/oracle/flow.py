@@ -187,7 +187,7 @@ class Flow:
             return min(may, key=lambda each: each.number)
         if picks == "least-used":
             self.close_spells()
-            return min(may, key=lambda each: (each.used, each.number))
+            return min(may, key=lambda each: (round(each.used * 1e6), each.number))
         if picks == "random":
             element = (
                 luck.key("links", self.way_name(case.station))
@@ -582,27 +582,25 @@ class Flow:
         station = case.station
         taken = [way for way in station.ways if self.is_taken(case, way)]
         party = Party(case, station.step.join, size=len(case.together()))
+        if taken:
+            if not case.ahead:
+                self.choose_ways(case)
+            self.soon(self.go_on, case)
         for way in taken[1:]:
             key = luck.of_case(case, luck.key("links", way.name), luck.WAY)
             branch = self.companion(case, luck.chain(key, 1), "branch")
             branch.station = station
             branch.party = party
             party.outstanding += 1
-            self.soon(self.send_branch, branch, way)
+            to = self.at_one_place(branch, way.ends)
+            branch.ahead, branch.goal = [(way, to)], to
+            self.soon(self.go_on, branch)
         if party.outstanding or case.riders:
             case.owns.append(party)
         if not taken:
             case.ahead = []
             case.station = self.at_one_place(case, self.service.at[station.step.join])
             self.soon(self.enter, case)
-            return
-        self.soon(self.go_on, case)
-
-    def send_branch(self, branch: Case, way: Way) -> None:
-        to = self.at_one_place(branch, way.ends)
-        branch.ahead = [(way, to)]
-        branch.goal = to
-        self.go_on(branch)
 
     def companion(self, case: Case, fortune: Any, kind: str) -> Case:
         """Return a branch or an errand of a case."""
@@ -690,7 +688,7 @@ class Flow:
             other.station, other.place, other.laps, other.circle = station, case.place, case.laps, case.circle
             other.state, other.where = "moving", ""
         for each in [case, *others]:
-            self.first(self.go_on if station.kind == "scatter" else self.enter, each)
+            self.soon(self.go_on if station.kind == "scatter" else self.enter, each)
 
     # Leaving
 
@@ -724,6 +722,7 @@ class Flow:
             return
         self.release(case, "gone")
         for each in case.together():
+            each.gone = True
             self.end_deadlines(each)
         self.tokens.remove(case)
         if case.kind == "case":
@@ -800,9 +799,18 @@ class Flow:
 
     # Deadlines
 
-    def start_deadlines(self, case: Case) -> None:
+    def case_of(self, token: Case) -> Case | None:
+        """Return the case for which a token passes a point: itself, or the one whose branch it is and that is here."""
+        while token.kind == "branch":
+            token = token.party.owner
+        return None if token.gone or token.kind == "errand" else token
+
+    def start_deadlines(self, token: Case) -> None:
+        at, case = token.station.step.id, self.case_of(token)
+        if case is None:
+            return
         for deadline in self.study.deadlines:
-            if deadline.from_ != case.station.step.id:
+            if deadline.from_ != at:
                 continue
             for timer in case.timers:
                 if timer["deadline"] is deadline:
@@ -824,8 +832,9 @@ class Flow:
             self.end_timer(case, timer)
 
     def meet_deadlines(self, case: Case) -> None:
-        for each in case.together():
-            for timer in list(each.timers):
+        for token in case.together():
+            each = self.case_of(token)
+            for timer in list(each.timers) if each is not None else []:
                 if timer["deadline"].to == case.station.step.id:
                     timer["event"].off = True
                     each.timers.remove(timer)

@@ -410,7 +410,7 @@ class Maker:
         ids = [step["id"] for step in self.steps if step["kind"] != "join"]
         then = {"send": "errand"} if self.maybe(0.6) else {"divert": "gone"}
         if "send" in then and self.maybe(0.5):
-            then["every"] = self.minutes(5, 15)
+            then["every"] = self.minutes(20, 60)
         deadline: Part = {
             "id": "late",
             "name": "Late",

@@ -30,10 +30,12 @@ class Waiting:
 
     def needs_at(self, station: Station) -> list[Need]:
         """Return all needs of a station, the room of its place last."""
-        needs = [(number, self.teams_for(each), each.count) for number, each in enumerate(station.needs)]
-        if station.place in self.room and not station.escort:
-            needs.append((len(needs), (self.room[station.place],), 1))
-        return needs
+        if station not in self.known_needs:
+            needs = [(number, self.teams_for(each), each.count) for number, each in enumerate(station.needs)]
+            if station.place in self.room and not station.escort:
+                needs.append((len(needs), (self.room[station.place],), 1))
+            self.known_needs[station] = needs
+        return self.known_needs[station]
 
     def kept(self, case: Case, station: Station) -> list[Member]:
         """Return the members whom a case still has when it is at a station."""
@@ -62,6 +64,8 @@ class Waiting:
 
     def lacking(self, case: Case, station: Station) -> list[Need]:
         """Return the needs that are not met by whom the case keeps."""
+        if not case.held:
+            return self.needs_at(station)
         met = Counter(self.cover(case, station).values())
         needs = [(number, teams, count - met[number]) for number, teams, count in self.needs_at(station)]
         return [need for need in needs if need[2] > 0]
@@ -69,6 +73,8 @@ class Waiting:
     def persons(self, case: Case, station: Station) -> dict[int, Member]:
         """Return the particular members that a case's lacking needs ask for, by need."""
         asked: dict[int, Member] = {}
+        if not case.known:
+            return asked
         for number, teams, _ in self.lacking(case, station):
             need = station.needs[number] if number < len(station.needs) else None
             person = case.known.get(need.same_as) if need is not None and need.same_as else None
@@ -199,7 +205,8 @@ class Waiting:
         if not needs and not self.is_shut(station):
             return True
         others = [each for each in self.tokens if each is not case and self.place_in_line(each) is station]
-        if self.coming(station) or any(self.lacking(each, station) == needs for each in others):
+        same = [each for each in others if self.lacking(each, station) == needs and not self.persons(each, station)]
+        if self.coming(station) or (same and not self.persons(case, station)):
             return False
         stood = case.station, case.where, case.turn, case.rank, case.held
         case.held = self.kept(case, station)
