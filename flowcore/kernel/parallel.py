@@ -84,19 +84,39 @@ def send_branch(world: World, case: int, party: int, link: int) -> None:
 
 @part
 def reach_join(world: World, case: int) -> None:
-    """Let a branch end at its join, or a case wait there for the branches that are still out."""
+    """Let a branch end at its join, or a case go on there once all its branches are back."""
+    while case != NONE:
+        case = join_or_wait(world, case)
+
+
+@part
+def join_or_wait(world: World, case: int) -> int:
+    """Let a case or a branch be at a join, and return whom its end may let go on, or NONE.
+
+    Several forks may end at one join: those within first.
+    """
     who = world.cases[case]
-    party = who.party
-    is_owner = party != NONE and world.parties[party].owner == case
-    if who.token_kind == BRANCH and not is_owner and world.parties[party].join == who.step:
+    if who.state != MOVING:
         turn_to(world, case, MOVING, NONE)
-        end_branch(world, case)
-    elif is_owner and world.parties[party].join == who.step and world.parties[party].outstanding > 0:
+    while is_at_join_of(world, case, who.party) and world.parties[who.party].outstanding == 0:
+        end_party(world, case)
+    party = who.party
+    if is_at_join_of(world, case, party):
         turn_to(world, case, WAITING, BRANCHES)
+    elif party != NONE and world.parties[party].owner != case and world.parties[party].join == who.step:
+        return end_branch(world, case)
     else:
-        if is_owner and world.parties[party].join == who.step:
-            end_party(world, case)
         do_next(world, GO_ON, case)
+    return NONE
+
+
+@part
+def is_at_join_of(world: World, case: int, party: int) -> bool:
+    """Say whether a case forked as this party and is now at the join of it."""
+    if party == NONE:
+        return False
+    here = world.parties[party]
+    return here.owner == case and here.join == world.cases[case].step
 
 
 @part
@@ -109,8 +129,8 @@ def end_party(world: World, case: int) -> None:
 
 
 @part
-def end_branch(world: World, case: int) -> None:
-    """End a branch; the last one lets the case that waits for it go on."""
+def end_branch(world: World, case: int) -> int:
+    """End a branch, and return the case that waits for it where it was the last one, or NONE."""
     who = world.cases[case]
     let_go_of(world, case, NONE, False)
     party = who.party
@@ -123,16 +143,14 @@ def end_branch(world: World, case: int) -> None:
         world.steps[who.step].here -= 1
     leave_party(world, case)
     free_token(world, case)
+    if here.outstanding > 0:
+        return NONE
     if here.owner == NONE:
-        if here.outstanding == 0:
-            free_party(world, party)
-        return
+        free_party(world, party)
+        return NONE
     owner = world.cases[here.owner]
-    if here.outstanding == 0 and owner.state == WAITING and owner.cause == BRANCHES:
-        waiting = here.owner
-        turn_to(world, waiting, MOVING, NONE)
-        end_party(world, waiting)
-        do_next(world, GO_ON, waiting)
+    is_waiting = owner.party == party and owner.state == WAITING and owner.cause == BRANCHES
+    return here.owner if is_waiting else NONE
 
 
 @part

@@ -275,7 +275,7 @@ def leave_by(world: World, case: int) -> None:
     if kind == CASE_ITSELF:
         depart(world, case)
     elif kind == BRANCH and world.cases[case].party != NONE:
-        end_branch(world, case)
+        reach_join(world, end_branch(world, case))
     else:
         let_go_of(world, case, NONE, False)
         free_token(world, case)

@@ -612,21 +612,15 @@ class Flow:
 
     def reach_join(self, case: Case) -> None:
         here = case.station.step.id
+        case.where, case.state = "", "moving"
+        while case.owns and case.owns[-1].join == here and not case.owns[-1].outstanding:
+            case.cost += case.owns.pop().cost
         if case.owns and case.owns[-1].join == here:
-            party = case.owns[-1]
-            if party.outstanding:
-                case.where, case.state, case.cause = "joining", "waiting", "branches"
-            else:
-                self.join(case)
+            case.where, case.state, case.cause = "joining", "waiting", "branches"
         elif case.party is not None and case.party.join == here:
             self.end_branch(case)
         else:
             self.soon(self.go_on, case)
-
-    def join(self, case: Case) -> None:
-        case.cost += case.owns.pop().cost
-        case.where, case.state = "", "moving"
-        self.soon(self.go_on, case)
 
     def end_branch(self, branch: Case) -> None:
         party = branch.party
@@ -637,7 +631,7 @@ class Flow:
         party.cost += branch.cost
         party.outstanding -= 1
         if not party.outstanding and party.owner.where == "joining" and party.owner.owns[-1] is party:
-            self.join(party.owner)
+            self.reach_join(party.owner)
 
     def gathered_on_branch(self, case: Case, station: Station) -> bool:
         """Say whether a batch was gathered on a branch that ends at this join."""
