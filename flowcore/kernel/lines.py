@@ -113,7 +113,6 @@ def stand_in_line(world: World, case: int) -> None:
     else:
         append(world.cases, line, case)
     who.stands = IN_THE_LINE
-    line.count += 1
     settle_line(world, who.line, before)
     ask_pool(world, world.plan.lines[who.line].pool)
 
@@ -138,7 +137,6 @@ def step_out_of_line(world: World, case: int) -> None:
         unchain(world.cases, line, case)
     else:
         take_out(world.cases, line, case)
-    line.count -= 1
     settle_line(world, who.line, before)
     ask_pool_no_more(world, world.plan.lines[who.line].pool)
 
@@ -241,6 +239,7 @@ def enter_room(world: World, case: int, change: int) -> None:
     index = world.plan.lines[world.cases[case].line].room
     room = world.rooms[index]
     room.length += change
+    world.lines[world.cases[case].line].count += change
     if index < world.plan.run[0].rooms:
         change_level(world, room_level(world, index), change)
     if change < 0 and room.first != NONE:
@@ -269,10 +268,8 @@ def waiting_at(world: World, step: int) -> int:
 @part
 def waiting_at_place(world: World, step: int) -> int:
     """Return how many wait at one place of a step."""
-    here = world.plan.steps[step]
-    if here.line == NONE:
-        return 0
-    return world.rooms[world.plan.lines[here.line].room].length if here.kind == SERVE else world.lines[here.line].count
+    line = world.plan.steps[step].line
+    return 0 if line == NONE else world.lines[line].count
 
 
 @part

@@ -228,7 +228,7 @@ def leave_shift(world: World, member: int) -> None:
         pause_work(world, who.case)
     elif rule == HAND_OVER and who.step == world.cases[who.case].step:
         hand_back(world, who.case)
-        if who.state != OFF:
+        if who.case == NONE and who.state != OFF:
             go_off(world, member)
 
 

@@ -300,6 +300,7 @@ def serve_waiting(world: World, case: int) -> None:
     leave_line(world, case)
     if was_blocked:
         do_first(world, LET_IN_CASE, case)
+        world.clock[0].serve_first = 0
     else:
         begin_with_what_is_left(world, case)
 

@@ -154,7 +154,7 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
     def close_spells(self) -> None:
         """Add up how long each member worked, a spell on one case after another."""
         for member in self.members:
-            case = member.case if member.state == "working" else None
+            case = member.case if member.state in ("working", "walking") else None
             if member.spell is not None and member.spell[0] is not case:
                 member.used += self.now - member.spell[1]
                 member.spell = None

@@ -664,7 +664,7 @@ class Flow:
             case.token += 1
             self.note("GATHERED", case)
             self.end_visit(case)
-            case.visit_over = True
+        leader.visit_over = True
         for case in others:
             self.tokens.remove(case)
         if others or leader.riders:
