@@ -89,10 +89,12 @@ def forget_what_is_owed(world: World, member: int) -> None:
 def owe_break(world: World, member: int, rest: int) -> None:
     """Let a member owe a break that is due now: of its full length, or until it would have ended."""
     who = world.members[member]
-    if who.owes_break:
-        call_next_to_break(world, member, who.owed_rest)
+    owes_in_turn = who.owes_break and world.plan.rests[who.owed_rest].taken == TAKEN_IN_TURN
+    if not owes_in_turn or world.plan.rests[rest].taken == TAKEN_IN_TURN:
+        if owes_in_turn:
+            call_next_to_break(world, member, who.owed_rest)
+        who.owed_rest = rest
     who.owes_break = 1
-    who.owed_rest = rest
     length = world.plan.rests[rest].length
     if world.plan.teams[who.team].at_break == FINISH:
         who.break_length += length

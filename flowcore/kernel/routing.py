@@ -354,14 +354,21 @@ def block(world: World, case: int, line: int) -> None:
 
 
 @part
+def most_at_goal(world: World, case: int) -> int:
+    """Return how many have room in the line before which a case is blocked."""
+    return world.plan.lines[line_for(world, case, world.cases[case].goal)].most
+
+
+@part
 def let_in_blocked(world: World, room: int) -> None:
     """Let the first of those who are blocked before a waiting room go on, where a place is free."""
     here = world.rooms[room]
-    case = here.first
-    if case == NONE:
+    if here.length + here.coming >= here.most:
         return
-    line = line_for(world, case, world.cases[case].goal)
-    if here.length + here.coming >= world.plan.lines[line].most:
+    case = here.first
+    while case != NONE and here.length + here.coming >= most_at_goal(world, case):
+        case = world.cases[case].next
+    if case == NONE:
         return
     unchain(world.cases, here, case)
     here.coming += 1

@@ -290,19 +290,23 @@ def forget_touched(world: World) -> None:
 def serve_waiting(world: World, case: int) -> None:
     """Let a waiting case begin; one that was blocked before a line without places comes in first."""
     pool = world.plan.lines[world.cases[case].line].pool
-    if world.plan.pools[pool].preempts:
+    others_hold_back = world.clock[0].first_reserving != NONE
+    if others_hold_back:
         hold_back_for_those_before(world, case)
+    if world.plan.pools[pool].preempts:
         keep_persons(world, case, world.cases[case].line, 1)
         if not needs_can_be_met(world, pool):
             pre_empt(world, case, pool)
-        hold_nothing_back(world)
+        keep_persons(world, case, world.cases[case].line, -1)
     was_blocked = world.cases[case].state == STUCK
     leave_line(world, case)
     if was_blocked:
         do_first(world, LET_IN_CASE, case)
         world.clock[0].serve_first = 0
     else:
-        begin_with_what_is_left(world, case)
+        begin(world, case)
+    if others_hold_back:
+        hold_nothing_back(world)
 
 
 @part

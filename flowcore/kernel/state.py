@@ -145,8 +145,9 @@ LINE_STATE = record(
 )
 """The cases waiting at a step, and the line's own place among the lines of its pool."""
 
-ROOM = record(("length", "i8"), ("coming", "i8"), ("first", "i8"), ("last", "i8"))
-"""A waiting room: how many wait, for how many on their way a place is kept, and who is blocked before it."""
+ROOM = record(("length", "i8"), ("coming", "i8"), ("most", "i8"), ("first", "i8"), ("last", "i8"))
+"""A waiting room: how many wait, for how many on their way a place is kept, the most places that one of its lines has,
+and who is blocked before it."""
 
 POOL_STATE = record(
     ("since", "f8"),

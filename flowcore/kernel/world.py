@@ -136,6 +136,7 @@ def _set_up(world: s.World) -> None:
     for records in (world.lines, world.rooms, world.teams, world.stalled, world.members):
         records.first[:] = k.NONE
         records.last[:] = k.NONE
+    np.maximum.at(world.rooms.most, plan.lines.room, plan.lines.most)
     world.pools.first[:] = k.NONE
     world.pools.team[:] = k.NONE
     world.pools.cause[:] = k.BUSY

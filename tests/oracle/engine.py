@@ -196,7 +196,7 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
     def write_visit(self, case: Case) -> None:
         step = case.station
         waits = {k: v for k, v in case.visit.items() if k not in ("work", "travel")}
-        case.last_wait = sum(v for k, v in waits.items() if k != "next-line")
+        case.last_wait = self.waited_here(case)
         worked = case.visit["work"]
         for each in case.together():
             if not step.escort:

@@ -55,7 +55,7 @@ class Flow:
     def others_first(self, action: Any, case: Case) -> bool:
         """Let the next of those who wait be served before a case goes on; say whether there was one."""
         self.first(action, case)
-        if self.serve_next():
+        if self.look_at_stays() or self.serve_next():
             return True
         self.agenda.popleft()
         return False
@@ -81,7 +81,7 @@ class Flow:
             if station.kind not in INSTANT and station.kind != "exit":
                 each.turned_away = False
             self.start_deadlines(each)
-        if station.kind != "serve" or station.step.kind == "delay":
+        if station.kind != "serve":
             self.meet_deadlines(case)
 
     def ask_for_work(self, case: Case) -> None:
@@ -323,7 +323,9 @@ class Flow:
             case.goal = self.at_one_place(case, way.ends)
             case.ahead = [(way, case.goal)]
             return
-        kept = case.station, case.laps, case.circle, case.place, case.visits.copy(), dict(case.traits)
+        kept = case.station, case.laps, case.circle, case.place, case.visits.copy(), dict(case.traits), case.last_wait
+        if case.station.kind not in INSTANT and not case.visit_over:
+            case.last_wait = self.waited_here(case)
         ways = []
         while True:
             way = self.first_taken(case) if case.station.kind == "fork" else self.choose_way(case)
@@ -341,9 +343,13 @@ class Flow:
             case.visits[to.step.id] += 1
             if to.kind == "set":
                 self.set_traits(case, to.step.traits, to.step.id)
-        case.station, case.laps, case.circle, case.place, case.visits, case.traits = kept
+        case.station, case.laps, case.circle, case.place, case.visits, case.traits, case.last_wait = kept
         case.ahead = ways
         case.goal = ways[-1][1]
+
+    def waited_here(self, case: Case) -> float:
+        """Return how long a case has waited in this visit, without being blocked."""
+        return sum(spent for account, spent in case.visit.items() if account not in ("work", "travel", "next-line"))
 
     def may_come_to_a_block(self, station: Station) -> bool:
         """Say whether a line that blocks can be reached through at least one step that takes no time."""
@@ -421,11 +427,13 @@ class Flow:
         return held + sum(each.where in ("line", "ripening") and each.station is station for each in self.tokens)
 
     def here_at(self, station: Station) -> int:
-        return sum(
-            each.station is station
-            and each.where in ("line", "ripening", "held", "gathering", "joining", "served", "done", "blocked")
-            for each in self.tokens
-        )
+        places = ("line", "ripening", "held", "gathering", "joining", "served", "done", "blocked")
+        return sum(each.station is station and each.where in places for each in self.tokens if self.is_at_step(each))
+
+    def is_at_step(self, case: Case) -> bool:
+        """Say whether a case is at its step, not blocked before it or between two."""
+        is_between = case.outside or case.visit_over or case.station is None or case.station.kind in INSTANT
+        return not (case.where == "blocked" and is_between)
 
     def how_long(self, ends: list[Station]) -> tuple[int, int]:
         targets = [self.target(end) for end in ends]
@@ -520,6 +528,7 @@ class Flow:
         station = case.station
         signal = station.step.signal
         if signal is None and self.service.is_open(station.step.open, self.now):
+            case.where = "done"
             self.soon(self.go_on, case)
             return
         case.where, case.state, case.cause = "held", "waiting", "signal"
@@ -614,12 +623,15 @@ class Flow:
         here = case.station.step.id
         case.where, case.state = "", "moving"
         while case.owns and case.owns[-1].join == here and not case.owns[-1].outstanding:
-            case.cost += case.owns.pop().cost
+            cost = case.owns.pop().cost
+            for each in case.together():
+                each.cost += cost / len(case.together())
         if case.owns and case.owns[-1].join == here:
             case.where, case.state, case.cause = "joining", "waiting", "branches"
         elif case.party is not None and case.party.join == here:
             self.end_branch(case)
         else:
+            case.where = "done"
             self.soon(self.go_on, case)
 
     def end_branch(self, branch: Case) -> None:

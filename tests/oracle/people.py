@@ -297,6 +297,8 @@ class People:
     def absence_due(self, member: Member, kind: str, length: float, rule: str, then: Any) -> None:
         """Let a member go away now, or once its case is done; `then` is the next whose break it is."""
         owed = (kind, length, self.now + length if rule != "finish" else INF, then)
+        if then is not None:
+            self.call_instead(member)
         if member.away:
             member.owed.append(owed)
             member.goes_again = True
@@ -310,6 +312,13 @@ class People:
             self.hand_back(member.case, "HANDED_BACK")
         else:
             member.owed.append(owed)
+
+    def call_instead(self, member: Member) -> None:
+        """Call the next to a break that a member owes, where another break in turn comes due for it."""
+        for number, (kind, length, until, then) in enumerate(member.owed):
+            if then is not None:
+                member.owed[number] = (kind, length, until, None)
+                self.at(self.now, ROSTER, self.next_in_turn, *then, self.now)
 
     def go_away(self, member: Member, kind: str, length: float, then: Any) -> None:
         if member in member.team.idle:
@@ -364,9 +373,10 @@ class People:
             member.owed = [each for each in member.owed if each not in mine]
             length = sum(each[1] for each in mine if each[2] == INF)
             length = max([length, *(each[2] - self.now for each in mine if each[2] < INF)])
-            then = mine[-1][3] if mine else None
+            decides = next((each for each in mine if each[3] is not None), mine[-1] if mine else None)
+            then = decides[3] if decides else None
             if length > 0:
-                self.go_away(member, mine[-1][0], length, then)
+                self.go_away(member, decides[0], length, then)
                 return
             if mine and not breaks:
                 self.wind_up_again(member)
