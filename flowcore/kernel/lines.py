@@ -239,7 +239,7 @@ def enter_room(world: World, case: int, change: int) -> None:
     index = world.plan.lines[world.cases[case].line].room
     room = world.rooms[index]
     room.length += change
-    world.lines[world.cases[case].line].count += change
+    world.steps[world.cases[case].step].waiting += change
     if index < world.plan.run[0].rooms:
         change_level(world, room_level(world, index), change)
     if change < 0 and room.first != NONE:
@@ -268,8 +268,10 @@ def waiting_at(world: World, step: int) -> int:
 @part
 def waiting_at_place(world: World, step: int) -> int:
     """Return how many wait at one place of a step."""
-    line = world.plan.steps[step].line
-    return 0 if line == NONE else world.lines[line].count
+    here = world.plan.steps[step]
+    if here.kind == SERVE:
+        return world.steps[step].waiting
+    return 0 if here.line == NONE else world.lines[here.line].count
 
 
 @part

@@ -420,7 +420,7 @@ def can_begin_at_once(world: World, case: int, line: int) -> bool:
         return False
     if busy_person(world, case, line) != NONE:
         return False
-    if someone_may_be_next(world):
+    if world.plan.steps[rules.step].needs > 0 and someone_may_be_next(world):
         return False
     world.cases[case].order = world.clock[0].turns + 1
     return can_begin_with_what_is_left(world, case, line)

@@ -254,7 +254,13 @@ WEAR = record(
 starts anew when its interruption is over."""
 
 STEP_STATE = record(
-    ("turn", "i8"), ("place_turn", "i8"), ("quota", "i8"), ("token", "i8"), ("shut", "i8"), ("here", "i8")
+    ("turn", "i8"),
+    ("place_turn", "i8"),
+    ("quota", "i8"),
+    ("token", "i8"),
+    ("shut", "i8"),
+    ("here", "i8"),
+    ("waiting", "i8"),
 )
 
 LEVEL = record(("area", "f8"), ("overtime", "f8"), ("since", "f8"), ("now", "i8"), ("highest", "i8"))

@@ -347,7 +347,7 @@ class _StudyCompiler:
                 self.timeline += openings(periods, k.POOL_OPENS, k.POOL_SHUTS, pool, self.length)
         doors = self.study.run.doors
         if doors is not None:
-            self.timeline += openings(self.calendars.periods[doors], k.DOORS_OPEN, k.DOORS_SHUT, 0, self.length + 1)
+            self.timeline += openings(self.calendars.periods[doors], k.DOORS_OPEN, k.DOORS_SHUT, 0, self.length)
 
     def _run(self) -> tuple[object, ...]:
         study, run = self.study, self.study.run

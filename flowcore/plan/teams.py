@@ -176,7 +176,7 @@ def openings(periods: list[Period], opens: int, shuts: int, subject: int, length
     yield BEFORE_START, 0.0, 0.0, k.RANK_ROSTER, shuts, subject
     for begin, end in periods:
         yield begin, begin, end, k.RANK_ROSTER, opens, subject
-        if end < length:
+        if end <= length:
             yield end, begin, end, k.RANK_ROSTER, shuts, subject
 
 
@@ -203,7 +203,7 @@ class CalendarTable:
     def __init__(self, study: Study, store: Store, length: float) -> None:
         start = datetime.fromisoformat(study.start)
         self.numbers = {calendar.id: number for number, calendar in enumerate(study.calendars)}
-        self.periods = {each.id: open_periods(each, start, length) for each in study.calendars}
+        self.periods = {each.id: open_periods(each, start, length + 1) for each in study.calendars}
         self._rows = []
         for periods in self.periods.values():
             before, flat = 0.0, []

@@ -16,7 +16,7 @@ class Party:
     owner: "Case"
     join: str
     outstanding: int = 0
-    size: int = 1
+    gathered: int = 0
     cost: float = 0.0
 
 

@@ -167,7 +167,7 @@ class Flow:
         case.state = "waiting"
         if step_id is not None:
             self.meet_deadlines(case)
-        for member in case.held:
+        for member in case.held[len(case.held) - len(takes) :]:
             team = member.team
             if team.get("walks", False) and not member.away and member.here:
                 place = case.place if station.escort else station.place
@@ -590,7 +590,7 @@ class Flow:
         """Send the case itself along the first way that it takes, and a branch along each other."""
         station = case.station
         taken = [way for way in station.ways if self.is_taken(case, way)]
-        party = Party(case, station.step.join, size=len(case.together()))
+        party = Party(case, station.step.join, gathered=len(case.riders))
         if taken:
             if not case.ahead:
                 self.choose_ways(case)
@@ -647,10 +647,8 @@ class Flow:
 
     def gathered_on_branch(self, case: Case, station: Station) -> bool:
         """Say whether a batch was gathered on a branch that ends at this join."""
-        forked_as_one = (
-            case.owns and case.owns[-1].join == station.step.id and case.owns[-1].size == len(case.together())
-        )
-        return not forked_as_one
+        party = case.owns[-1] if case.owns else None
+        return party is None or party.join != station.step.id or party.gathered < len(case.riders)
 
     def wait_for_batch(self, case: Case) -> None:
         station = case.station

@@ -219,13 +219,18 @@ class People:
 
     def look_at_stays(self) -> bool:
         """Let a row leave that stays for what is done by now; say whether there was one."""
+        row = self.has_stayed_enough()
+        if row is not None:
+            self.row_leaves(row)
+        return row is not None
+
+    def has_stayed_enough(self) -> Row | None:
+        """Return a row that stays for what is done by now."""
         for row in self.rows:
-            if row.staying:
-                empty = row.team.made.closing.stay == "empty"
-                if (self.inside == 0) if empty else not row.awaited:
-                    self.row_leaves(row)
-                    return True
-        return False
+            empty = row.team.made.closing.stay == "empty"
+            if row.staying and ((self.inside == 0) if empty else not row.awaited):
+                return row
+        return None
 
     def end_shift(self, member: Member) -> None:
         rule = member.team.made.at_shift_end

@@ -115,7 +115,7 @@ class Service:
                 merged[-1] = (merged[-1][0], max(end, merged[-1][1]))
             else:
                 merged.append((begin, end))
-        return [(begin, end) for begin, end in merged if end > 0 and begin < self.length]
+        return [(begin, end) for begin, end in merged if end > 0 and begin <= self.length]
 
     def is_open(self, calendar: str | None, now: float) -> bool:
         return calendar is None or any(begin <= now < end for begin, end in self.open[calendar])

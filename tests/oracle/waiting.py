@@ -206,7 +206,7 @@ class Waiting:
             return True
         others = [each for each in self.tokens if each is not case and self.place_in_line(each) is station]
         same = [each for each in others if self.lacking(each, station) == needs and not self.persons(each, station)]
-        if self.coming(station) or (same and not self.persons(case, station)):
+        if self.coming(station) or self.has_stayed_enough() or (same and not self.persons(case, station)):
             return False
         stood = case.station, case.where, case.turn, case.rank, case.held
         case.held = self.kept(case, station)
@@ -238,15 +238,18 @@ class Waiting:
                     first[group] = case
         return sorted(first.values(), key=lambda case: (-case.priority, case.turn))
 
-    def next_served(self) -> tuple[Case, list[tuple[int, Any]], list[Case]] | None:
-        """Return who is served next, by which teams or persons, and whose work is put down for it."""
+    def next_served(self) -> tuple[Case, list[tuple[int, Any]], list[Case], Counter[Team]] | None:
+        """Return who is served next, by which teams or persons, whose work is put down for it, who is kept from it."""
         kept: Counter[Team] = Counter()
         kept_from_lower: list[tuple[float, Team, int]] = []
         for case in self.heads():
             station = self.place_in_line(case)
             free = self.idle(station)
+            kept_from_it = kept.copy()
+            for priority, team, some in kept_from_lower:
+                kept_from_it[team] += some if priority > case.priority else 0
             for team in self.teams:
-                free[team] -= kept[team] + sum(n for p, t, n in kept_from_lower if t is team and p > case.priority)
+                free[team] -= kept_from_it[team]
             asked = self.persons(case, station)
             if any(each not in each.team.idle or not self.may_serve(each, station) for each in asked.values()):
                 continue
@@ -255,11 +258,11 @@ class Waiting:
                 free[person.team] -= 1
             found = self.split(needs, free) if min(free.values(), default=0) >= 0 or not asked else None
             if found is not None:
-                return case, [*asked.items(), *found], []
+                return case, [*asked.items(), *found], [], kept_from_it
             if station.get("preempts"):
                 victims = self.victims(case, needs, free)
                 if victims:
-                    return case, [*asked.items()], victims
+                    return case, [*asked.items()], victims, kept_from_it
             if station.get("reserve") or station.get("preempts"):
                 for _, teams, count in needs:
                     lacks = count
@@ -305,7 +308,7 @@ class Waiting:
         found = self.next_served()
         if found is None:
             return False
-        case, takes, victims = found
+        case, takes, victims, kept = found
         for victim in victims:
             self.displace(victim)
         if case.where == "blocked":
@@ -314,6 +317,8 @@ class Waiting:
             return True
         if victims:
             free = self.idle(case.station)
+            for team in self.teams:
+                free[team] -= kept[team]
             asked = dict(takes)
             for person in asked.values():
                 free[person.team] -= 1
