@@ -76,7 +76,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.lines import be_awaited_no_more
 from flowcore.kernel.members import book_member, is_absent, set_state
-from flowcore.kernel.parallel import form_batch
+from flowcore.kernel.parallel import end_wait_for_batch
 from flowcore.kernel.rosters import come_back, end_row, settle_pool, start_row, stop_staying, strike, take_break
 from flowcore.kernel.routing import go_on, go_through, leave_blocked, let_in_blocked, raise_signal
 from flowcore.kernel.serving import serve_pool, serve_touched
@@ -173,7 +173,7 @@ def happen_rarely(world: World, kind: int, subject: int, token: int) -> None:
         schedule(world, world.clock[0].now + world.plan.steps[subject].every, RANK_SIGNAL, SIGNAL_DUE, subject, 0)
     elif kind == BATCH_DUE:
         if world.steps[subject].token == token:
-            form_batch(world, subject)
+            end_wait_for_batch(world, subject)
     elif kind == DEADLINE_DUE:
         miss_deadline(world, subject, token)
     elif kind == NEW_DAY:

@@ -173,6 +173,20 @@ def wait_for_batch(world: World, case: int) -> None:
 
 
 @part
+def end_wait_for_batch(world: World, step: int) -> None:
+    """Send those who wait at a step on once its time has passed for the first of them; others may have left."""
+    here = world.steps[step]
+    first = world.lines[world.plan.steps[step].line].first
+    if first == NONE:
+        return
+    ends = world.cases[first].joined_at + world.plan.steps[step].every
+    if ends > world.clock[0].now:
+        schedule(world, ends, RANK_SIGNAL, BATCH_DUE, step, here.token)
+    else:
+        form_batch(world, step)
+
+
+@part
 def form_batch(world: World, step: int) -> None:
     """Send those who wait at a step on as one; each of them keeps its own times, and ends its own visit here."""
     line = world.lines[world.plan.steps[step].line]

@@ -19,6 +19,7 @@ from flowcore.kernel.kinds import (
 from flowcore.kernel.lines import (
     asks_someone,
     busy_person,
+    first_person,
     leave_line,
     leave_person,
     person_for,
@@ -411,16 +412,22 @@ def someone_may_be_next(world: World) -> bool:
 
 
 @part
+def lacks_nobody(world: World, case: int, line: int) -> bool:
+    """Say whether a case lacks nobody where it comes to a line: its own people, if any, meet all needs."""
+    return not asks_someone(world, line) and first_person(world, case, world.plan.lines[line].step) == NONE
+
+
+@part
 def can_begin_at_once(world: World, case: int, line: int) -> bool:
     """Say whether a case that comes to a line need not wait: nobody is before it and all is there."""
     rules = world.plan.lines[line]
     if rules.pool == NONE:
         return True
-    if rules.min_wait > 0.0 or world.lines[line].first != NONE or world.rooms[rules.room].coming > 0:
+    if rules.min_wait > 0.0 or world.lines[line].first != NONE:
         return False
     if busy_person(world, case, line) != NONE:
         return False
-    if world.plan.steps[rules.step].needs > 0 and someone_may_be_next(world):
+    if not lacks_nobody(world, case, line) and (world.rooms[rules.room].coming > 0 or someone_may_be_next(world)):
         return False
     world.cases[case].order = world.clock[0].turns + 1
     return can_begin_with_what_is_left(world, case, line)

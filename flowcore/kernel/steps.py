@@ -53,6 +53,7 @@ from flowcore.kernel.serving import (
     begin_with_what_is_left,
     can_begin_at_once,
     can_begin_with_what_is_left,
+    lacks_nobody,
     someone_may_be_next,
 )
 from flowcore.kernel.state import VISIT_MINUTES, World
@@ -182,8 +183,8 @@ def ask_for_work(world: World, case: int, line: int) -> None:
             wait_outside(world, case, line)
         return
     is_called = was_expected == CALLED and can_begin_with_what_is_left(world, case, line)
-    asks_nobody = world.plan.steps[rules.step].needs == 0
-    if is_called or ((asks_nobody or world.clock[0].doings == 0) and can_begin_at_once(world, case, line)):
+    waits_for_none = lacks_nobody(world, case, line) or world.clock[0].doings == 0
+    if is_called or (waits_for_none and can_begin_at_once(world, case, line)):
         if was_expected and room.first != NONE:
             do_next(world, LET_IN, rules.room)
         begin_with_what_is_left(world, case)

@@ -187,7 +187,7 @@ def timetable(times: list[str], subject: int, start: datetime, length: float) ->
         for time in times:
             at = midnight + minute_of_day(time)
             if 0 <= at <= length:
-                yield at, at, at, k.RANK_SIGNAL, k.TIMETABLED_SIGNAL, subject
+                yield at, at, at, k.RANK_TIMETABLE, k.TIMETABLED_SIGNAL, subject
         midnight += 1440
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from itertools import count
 from typing import Any
 
-ROSTER, WORK, SIGNAL, ARRIVAL = range(4)
+ROSTER, WORK, TIMETABLE, SIGNAL, ARRIVAL = range(5)
 """The order at one instant."""
 
 

@@ -9,7 +9,7 @@ from flowcore.study.distributions import mean_of
 from flowcore.study.steps import Add
 from tests.oracle import luck
 from tests.oracle.cases import Case, Party
-from tests.oracle.clock import ROSTER, SIGNAL, WORK
+from tests.oracle.clock import ROSTER, SIGNAL, TIMETABLE, WORK
 from tests.oracle.people import Member
 from tests.oracle.service import DAY, INSTANT, Station, Way
 
@@ -570,7 +570,7 @@ class Flow:
             for time in signal.at if signal is not None else []:
                 at = (minute_of_day(time) - self.service.minute_of_day(0.0)) % DAY
                 while at <= self.service.length:
-                    self.at(at, SIGNAL, self.signal, station)
+                    self.at(at, TIMETABLE, self.signal, station)
                     at += DAY
 
     def signal_again(self, station: Station, every: float) -> None:
@@ -658,7 +658,7 @@ class Flow:
         waiting = self.gathering_at(station)
         if len(waiting) >= station.step.count:
             self.form_batch(station, waiting[: station.step.count])
-        elif len(waiting) == 1 and station.step.or_after is not None:
+        elif station.step.or_after is not None:
             self.at(self.now + minutes(station.step.or_after), SIGNAL, self.batch_due, case, case.token)
 
     def gathering_at(self, station: Station) -> list[Case]:

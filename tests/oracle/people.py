@@ -247,7 +247,6 @@ class People:
             member.leaves_when_done = True
 
     def go_home(self, member: Member) -> None:
-        was_interrupted = member.away == "interrupted"
         member.here = member.overtime = member.leaves_when_done = False
         member.away = ""
         member.owed = []
@@ -257,8 +256,7 @@ class People:
         if member in member.team.idle:
             member.team.idle.remove(member)
         self.note("SHIFT_ENDED", None, None, member)
-        if was_interrupted:
-            self.wind_up_again(member)
+        self.wind_up_again(member)
 
     # Breaks
 

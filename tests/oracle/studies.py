@@ -319,7 +319,9 @@ class Maker:
 
     def interruption(self) -> Part:
         measure = self.among("clock", "working", "cases")
-        amount = self.time(20, 60) if measure != "cases" else self.rng.randint(1, 5)
+        amount: Any = self.time(20, 60) if measure != "cases" else self.rng.randint(1, 5)
+        if measure == "working":
+            amount = {"dist": "uniform", "low": "20 min", "high": "60 min"}
         return {
             "name": "Call",
             "after": {measure: amount},

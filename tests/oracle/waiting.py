@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Iterator
+from itertools import combinations
 from typing import Any
 
 from flowcore.study import minutes
@@ -78,9 +79,17 @@ class Waiting:
         for number, teams, _ in self.lacking(case, station):
             need = station.needs[number] if number < len(station.needs) else None
             person = case.known.get(need.same_as) if need is not None and need.same_as else None
-            if person is not None and person not in case.held and person.team in teams and person not in asked.values():
+            is_with_it = person in self.kept(case, station) or person in asked.values()
+            if person is not None and not is_with_it and person.team in teams:
                 asked[number] = person
         return asked
+
+    def are_there(self, case: Case, station: Station) -> bool:
+        """Say whether the particular members whom a case asks for are idle, or will be as it leaves its step."""
+        return all(
+            (each in each.team.idle or each in case.held) and self.may_serve(each, station)
+            for each in self.persons(case, station).values()
+        )
 
     # Who may serve
 
@@ -208,6 +217,8 @@ class Waiting:
         same = [each for each in others if self.lacking(each, station) == needs and not self.persons(each, station)]
         if self.coming(station) or self.has_stayed_enough() or (same and not self.persons(case, station)):
             return False
+        if self.next_served() is not None:
+            return False
         stood = case.station, case.where, case.turn, case.rank, case.held
         case.held = self.kept(case, station)
         case.station, case.where, case.turn = station, "line", INF
@@ -242,6 +253,7 @@ class Waiting:
         """Return who is served next, by which teams or persons, whose work is put down for it, who is kept from it."""
         kept: Counter[Team] = Counter()
         kept_from_lower: list[tuple[float, Team, int]] = []
+        holding: set[Any] = set()
         for case in self.heads():
             station = self.place_in_line(case)
             free = self.idle(station)
@@ -249,13 +261,13 @@ class Waiting:
             for priority, team, some in kept_from_lower:
                 kept_from_it[team] += some if priority > case.priority else 0
             for team in self.teams:
-                free[team] -= kept_from_it[team]
+                free[team] = min(free[team], len(team.idle) - kept_from_it[team])
             asked = self.persons(case, station)
-            if any(each not in each.team.idle or not self.may_serve(each, station) for each in asked.values()):
+            if not self.are_there(case, station):
                 continue
             needs = self.without(self.lacking(case, station), asked)
             for person in asked.values():
-                free[person.team] -= 1
+                free[person.team] -= person not in case.held
             found = self.split(needs, free) if min(free.values(), default=0) >= 0 or not asked else None
             if found is not None:
                 return case, [*asked.items(), *found], [], kept_from_it
@@ -263,7 +275,9 @@ class Waiting:
                 victims = self.victims(case, needs, free)
                 if victims:
                     return case, [*asked.items()], victims, kept_from_it
-            if station.get("reserve") or station.get("preempts"):
+            kind = (tuple(needs), station.get("overtime"), station.get("open"), station.get("preempts"))
+            if not asked and (station.get("reserve"), kind) not in holding:
+                holding.add((station.get("reserve"), kind))
                 for _, teams, count in needs:
                     lacks = count
                     for team in teams:
@@ -272,7 +286,7 @@ class Waiting:
                         lacks -= some
                         if station.get("reserve"):
                             kept[team] += some
-                        else:
+                        elif station.get("preempts"):
                             kept_from_lower.append((case.priority, team, some))
         return None
 
@@ -284,24 +298,43 @@ class Waiting:
         """Return whose work must be put down so that a case's needs are met; empty where that does not do."""
         lower = [each for each in self.tokens if each.state == "work" and each.priority < case.priority and each.held]
         lower.sort(key=lambda each: (each.priority, -each.begun))
+        station = self.place_in_line(case)
         chosen: list[Case] = []
         have = Counter({team: max(0, count) for team, count in free.items()})
-        for each in lower:
-            if self.split(needs, have) is not None:
-                break
-            useful = [
-                m
-                for m in each.held
-                if m.taken_at is each.station
-                and not m.owed
-                and not m.leaves_when_done
-                and self.may_serve(m, case.station)
-                and any(m.team in teams for _, teams, _ in needs)
-            ]
-            if useful:
-                chosen.append(each)
-                have.update(m.team for m in useful)
+        for teams, count in self.sets_of(needs):
+            for each in lower:
+                useful = [member.team for member in each.held if self.can_be_taken(member, each, station)]
+                if sum(have[team] for team in teams) >= count:
+                    break
+                if each not in chosen and any(team in teams for team in useful):
+                    chosen.append(each)
+                    have.update(useful)
         return chosen if self.split(needs, have) is not None else []
+
+    def can_be_taken(self, member: Member, case: Case, station: Station) -> bool:
+        """Say whether a member would be free for a station if its case were put down."""
+        stays = member.owed or member.leaves_when_done or member.taken_at is not case.station
+        return not stays and self.may_serve(member, station)
+
+    def sets_of(self, needs: list[Need]) -> list[tuple[tuple[Team, ...], int]]:
+        """Return which teams must have how many for needs that share teams, those for the first needs first."""
+        found = []
+        for last in range(len(needs)):
+            for chosen in (combination for size in range(last + 1) for combination in combinations(range(last), size)):
+                among = [needs[number] for number in (*chosen, last)]
+                if self.hang_together([set(teams) for _, teams, _ in among]):
+                    teams = {team for _, each, _ in among for team in each}
+                    numbers = sorted(team.number for team in teams)
+                    found.append((last, numbers, tuple(teams), sum(count for _, _, count in among)))
+        return [(teams, count) for _, _, teams, count in sorted(found, key=lambda each: each[:2])]
+
+    def hang_together(self, sets: list[set[Team]]) -> bool:
+        """Say whether teams are shared so that all sets are one."""
+        reached, rest = sets[0], sets[1:]
+        while touching := [each for each in rest if each & reached]:
+            rest = [each for each in rest if not each & reached]
+            reached = reached.union(*touching)
+        return not rest
 
     def serve_next(self) -> bool:
         """Let the next case be served, if there is one."""
@@ -318,7 +351,7 @@ class Waiting:
         if victims:
             free = self.idle(case.station)
             for team in self.teams:
-                free[team] -= kept[team]
+                free[team] = min(free[team], len(team.idle) - kept[team])
             asked = dict(takes)
             for person in asked.values():
                 free[person.team] -= 1
@@ -341,7 +374,7 @@ class Waiting:
         if self.is_shut(station):
             return "off-shift", None
         asked = self.persons(case, station)
-        if any(each not in each.team.idle or not self.may_serve(each, station) for each in asked.values()):
+        if not self.are_there(case, station):
             return "person", None
         if asked and not self.without(self.lacking(case, station), asked):
             return "person", None
