@@ -6,7 +6,7 @@ from flowcore.kernel.accounts import book_all_levels, book_pool, turn_to
 from flowcore.kernel.arrivals import arrive, occasion_comes, open_streams, plan_day
 from flowcore.kernel.compiled import entry, part
 from flowcore.kernel.draws import chain
-from flowcore.kernel.events import drop_first, moves_cases, roster_goes_on, schedule
+from flowcore.kernel.events import do_next, drop_first, moves_cases, roster_goes_on, schedule
 from flowcore.kernel.intervals import collect_interval, end_interval, schedule_interval
 from flowcore.kernel.kinds import (
     ARRIVAL,
@@ -78,7 +78,7 @@ from flowcore.kernel.lines import be_awaited_no_more
 from flowcore.kernel.members import book_member, is_absent, set_state
 from flowcore.kernel.parallel import end_wait_for_batch
 from flowcore.kernel.rosters import come_back, end_row, settle_pool, start_row, stop_staying, strike, take_break
-from flowcore.kernel.routing import go_on, go_through, leave_blocked, let_in_blocked, raise_signal
+from flowcore.kernel.routing import go_on, go_through, leave_blocked, let_in_blocked, raise_signal, set_quota
 from flowcore.kernel.serving import serve_pool, serve_touched
 from flowcore.kernel.state import World
 from flowcore.kernel.steps import enter, let_go, lose_patience, miss_deadline, ripen
@@ -124,7 +124,22 @@ def schedule_entry(world: World) -> None:
 
 @part
 def follow_timeline(world: World, number: int) -> None:
-    """Let something happen that was known to come: a shift, an opening, a signal by timetable."""
+    """Let something happen that was known to come; holds that open at one time are all open before anyone goes on."""
+    clock = world.clock[0]
+    timeline = world.plan.timeline
+    follow_entry(world, number)
+    while clock.next_entry < len(timeline):
+        here, following = timeline[number], timeline[clock.next_entry]
+        if here.kind != HOLD_OPENS or following.kind != HOLD_OPENS or following.at != here.at:
+            break
+        follow_entry(world, clock.next_entry)
+        clock.next_entry += 1
+    schedule_entry(world)
+
+
+@part
+def follow_entry(world: World, number: int) -> None:
+    """Let an entry of the timeline happen: a shift, an opening, a signal by timetable."""
     here = world.plan.timeline[number]
     if here.kind == SHIFT_STARTS:
         start_row(world, here.subject, here.since, here.until)
@@ -135,14 +150,14 @@ def follow_timeline(world: World, number: int) -> None:
         settle_pool(world, here.subject)
     elif here.kind == HOLD_OPENS or here.kind == HOLD_SHUTS:
         world.steps[here.subject].shut = int(here.kind == HOLD_SHUTS)
-        if here.kind == HOLD_OPENS and world.plan.steps[here.subject].signal == OPENING:
-            raise_signal(world, here.subject)
+        opens = here.kind == HOLD_OPENS and world.plan.steps[here.subject].signal == OPENING
+        if opens and set_quota(world, here.subject) > 0:
+            do_next(world, LET_GO, here.subject)
     elif here.kind == TIMETABLED_SIGNAL:
         raise_signal(world, here.subject)
     elif here.kind == DOORS_OPEN or here.kind == DOORS_SHUT:
         world.clock[0].doors_open = int(here.kind == DOORS_OPEN)
         world.clock[0].has_closed |= int(here.kind == DOORS_SHUT)
-    schedule_entry(world)
 
 
 @part

@@ -17,7 +17,6 @@ from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
     BREAK_DUE,
-    BUSY,
     BY_CLOCK,
     CAME_BACK,
     CLEARS_LINE,
@@ -139,12 +138,7 @@ def take_up_again(world: World, member: int) -> None:
     who.absent -= 1
     if not who.in_work or who.state != WAITING:
         return
-    if who.absent > 0:
-        turn_to(world, case, WAITING, cause_of_absence(world, case))
-    elif who.walking > 0:
-        turn_to(world, case, WAITING, BUSY)
-    else:
-        start_work(world, case)
+    start_work(world, case)
 
 
 @part

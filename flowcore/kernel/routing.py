@@ -438,14 +438,20 @@ def end_step(world: World, case: int) -> None:
 
 @part
 def raise_signal(world: World, hold: int) -> None:
-    """Let the cases held at a step go: all, or as many as a signal lets go."""
+    """Let the cases held at a step go, all or as many as a signal lets go, before anything else happens."""
+    if set_quota(world, hold) > 0:
+        do_first(world, LET_GO, hold)
+
+
+@part
+def set_quota(world: World, hold: int) -> int:
+    """Say how many of those who are held at a step a signal lets go now."""
     if world.steps[hold].shut:
-        return
+        return 0
     lets_go = world.plan.steps[hold].lets_go
     waiting = world.lines[world.plan.steps[hold].line].count
     world.steps[hold].quota = min(waiting, lets_go) if lets_go > 0 else waiting
-    if world.steps[hold].quota > 0:
-        do_first(world, LET_GO, hold)
+    return int(world.steps[hold].quota)
 
 
 @part

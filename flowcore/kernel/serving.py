@@ -186,6 +186,15 @@ def next_stalled(world: World, pool: int, chosen: int) -> int:
 
 
 @part
+def next_of_all_stalled(world: World, chosen: int) -> int:
+    """Return the case to serve, be it `chosen` or one whose person was free, but held back from it until now."""
+    for pool in range(len(world.pools)):
+        if world.stalled[pool].first != NONE:
+            chosen = next_stalled(world, pool, chosen)
+    return chosen
+
+
+@part
 def move_to_person(world: World, case: int, person: int) -> None:
     """Let a case that was stalled stand with a member again."""
     leave_person(world, case)
@@ -258,6 +267,8 @@ def serve_touched(world: World) -> None:
             world.teams[team].touched = TOUCHED
             chosen = case if is_before(world, case, chosen) else chosen
         team = after
+    if clock.first_reserving != NONE and clock.stalled > 0:
+        chosen = next_of_all_stalled(world, chosen)
     if chosen != NONE:
         serve_waiting(world, chosen)
     else:

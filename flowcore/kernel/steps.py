@@ -44,21 +44,29 @@ from flowcore.kernel.kinds import (
     WAS_HELD,
 )
 from flowcore.kernel.ledger import note
-from flowcore.kernel.lines import be_awaited_no_more, join_line, leave_line, line_for, stand_blocked, take_a_stand
+from flowcore.kernel.lines import (
+    be_awaited_no_more,
+    busy_person,
+    join_line,
+    leave_line,
+    line_for,
+    stand_blocked,
+    take_a_stand,
+)
 from flowcore.kernel.members import bring_people, pay_all
 from flowcore.kernel.parallel import comes_apart, end_branch, fork, reach_join, unpack, wait_for_batch
 from flowcore.kernel.queues import append
 from flowcore.kernel.routing import at_one_place, is_full, is_instant, raise_signal, set_traits
 from flowcore.kernel.serving import (
+    all_is_there,
     begin_with_what_is_left,
     can_begin_at_once,
-    can_begin_with_what_is_left,
     lacks_nobody,
     someone_may_be_next,
 )
 from flowcore.kernel.state import VISIT_MINUTES, World
 from flowcore.kernel.tokens import companion_of, depart, free_token
-from flowcore.kernel.work import let_go_of
+from flowcore.kernel.work import begin, let_go_of
 
 
 @part
@@ -182,12 +190,15 @@ def ask_for_work(world: World, case: int, line: int) -> None:
         else:
             wait_outside(world, case, line)
         return
-    is_called = was_expected == CALLED and can_begin_with_what_is_left(world, case, line)
+    is_called = was_expected == CALLED and busy_person(world, case, line) == NONE and all_is_there(world, case, line)
     waits_for_none = lacks_nobody(world, case, line) or world.clock[0].doings == 0
     if is_called or (waits_for_none and can_begin_at_once(world, case, line)):
         if was_expected and room.first != NONE:
             do_next(world, LET_IN, rules.room)
-        begin_with_what_is_left(world, case)
+        if is_called:
+            begin(world, case)
+        else:
+            begin_with_what_is_left(world, case)
     else:
         join_line(world, case, False)
 
@@ -218,7 +229,8 @@ def leave_uncounted(world: World, case: int) -> None:
     who.waited = 0
     if world.plan.run[0].awaiting > 0:
         be_awaited_no_more(world, case)
-    change_inside_step(world, case, -1)
+    if world.plan.steps[who.step].is_travel == 0:
+        change_inside_step(world, case, -1)
     world.steps[who.step].here -= 1
 
 

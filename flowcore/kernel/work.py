@@ -50,10 +50,7 @@ def begin(world: World, case: int) -> None:
     who.in_work = 1
     world.clock[0].begun += 1
     who.begun = world.clock[0].begun
-    if who.walking > 0:
-        turn_to(world, case, WAITING, BUSY)
-    else:
-        start_work(world, case)
+    start_work(world, case)
 
 
 @part
@@ -88,10 +85,10 @@ def let_kept_cover(world: World, case: int) -> None:
 
 @part
 def start_work(world: World, case: int) -> None:
-    """Let the work on a case begin or go on, unless one of its members is away."""
+    """Let the work on a case begin or go on, unless one of its members is away or still walks to it."""
     who = world.cases[case]
-    if who.absent > 0:
-        turn_to(world, case, WAITING, cause_of_absence(world, case))
+    if who.absent > 0 or who.walking > 0:
+        turn_to(world, case, WAITING, cause_of_absence(world, case) if who.absent > 0 else BUSY)
         return
     is_new = who.work_left < 0.0
     if is_new:
@@ -184,7 +181,7 @@ def arrive_at_case(world: World, member: int) -> None:
     here.walking -= 1
     who.walk_left = 0.0
     set_state(world, member, WORKING)
-    if here.walking == 0 and here.in_work:
+    if here.in_work:
         start_work(world, case)
 
 

@@ -169,12 +169,14 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
             each.visit[account] += spent
         if case.state == "travel":
             case.visit_travel += spent
-        for member in case.held:
-            if not member.away and member.here:
-                team = member.team
-                rate = team.get("rate", 0.0) * (team.get("overtime", 1.0) if member.overtime else 1.0)
-                for each in everyone:
-                    each.cost += rate * spent / 60 / len(everyone)
+        for holder in everyone:
+            sharing = holder.together()
+            for member in holder.held:
+                if not member.away and member.here:
+                    team = member.team
+                    rate = team.get("rate", 0.0) * (team.get("overtime", 1.0) if member.overtime else 1.0)
+                    for each in sharing:
+                        each.cost += rate * spent / 60 / len(sharing)
 
     def account(self, case: Case) -> tuple[str, Any]:
         """Return what a case's minutes are booked on now."""

@@ -129,6 +129,8 @@ class Flow:
             for each in case.together():
                 each.turned_away = True
         self.is_awaited_no_more(case)
+        if case.where in ("line", "ripening"):
+            self.soon(self.let_in_blocked)
         case.where, case.state = "", "moving"
         self.move_minutes(case)
         self.release(case, "given up")
@@ -557,13 +559,14 @@ class Flow:
             self.soon(self.go_on, case)
 
     def schedule_signals(self) -> None:
+        opening: dict[float, list[Station]] = {}
         for station in self.service.stations:
             if station.kind != "hold":
                 continue
             signal = station.step.signal
             if signal is None:
                 for begin, _ in self.service.open.get(station.step.open, []):
-                    self.at(max(0.0, begin), ROSTER, self.signal, station)
+                    opening.setdefault(max(0.0, begin), []).append(station)
             elif signal.every is not None:
                 first = minutes(signal.every if signal.first is None else signal.first)
                 self.at(first, SIGNAL, self.signal_again, station, minutes(signal.every))
@@ -572,6 +575,14 @@ class Flow:
                 while at <= self.service.length:
                     self.at(at, TIMETABLE, self.signal, station)
                     at += DAY
+        for time, stations in opening.items():
+            self.at(time, ROSTER, self.open_all, stations)
+
+    def open_all(self, stations: list[Station]) -> None:
+        """Let those go who are held where it opens at one time."""
+        for station in stations:
+            waiting = self.held_at(station)
+            self.soon(self.let_go, station, min(len(waiting), station.step.lets_go or len(waiting)))
 
     def signal_again(self, station: Station, every: float) -> None:
         self.signal(station)
