@@ -104,11 +104,12 @@ def settle_cause(world: World, pool: int) -> None:
     book_pool(world, pool)
     here = world.pools[pool]
     asks = world.plan.pools[pool]
-    here.team = world.asks[asks.first_ask].team if asks.asks > 0 else NONE
-    here.cause = BUSY
+    here.team = NONE
     if here.closed != OPEN:
         here.cause = CLOSED if here.closed == SHUT_BY_HOURS else OFF_SHIFT
         return
+    here.team = world.asks[asks.first_ask].team if asks.asks > 0 else NONE
+    here.cause = BUSY
     lacking = first_lacking(world, pool, IDLE, asks.first_condition + asks.conditions)
     if lacking == NONE:
         return

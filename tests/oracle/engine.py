@@ -19,8 +19,8 @@ from tests.oracle.waiting import Waiting
 ENDLESS = 3_000
 
 
-class StandStill(Exception):
-    """Raised where cases wait only for each other."""
+class GoesRound(Exception):
+    """Raised where things go on for ever at one instant."""
 
 
 @dataclass
@@ -46,6 +46,7 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
         self.numbers = self.inside = self.turns = self.works = self.completed = 0
         self.turns_taken: dict[Any, int] = {}
         self.known_needs: dict[Any, list[Any]] = {}
+        self.causes_now: dict[Any, Any] = {}
         self.notes: list[Note] = []
         self.visits: list[dict[str, Any]] = []
         self.departures: list[dict[str, Any]] = []
@@ -116,7 +117,7 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
         while True:
             done += 1
             if done > ENDLESS:
-                raise StandStill
+                raise GoesRound
             if self.agenda:
                 self.agenda.popleft()()
             elif self.roster_goes_on():
@@ -141,6 +142,7 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
         """Book the minutes until a time on every case and every member."""
         spent = until - self.now
         if spent > 0:
+            self.causes_now.clear()
             for case in self.tokens:
                 self.charge(case, spent)
             self.close_spells()
@@ -162,8 +164,10 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
                 member.spell = (case, self.now)
 
     def charge(self, case: Case, spent: float) -> None:
-        account, _ = self.account(case)
+        account, team = self.account(case)
         everyone = case.together()
+        if team is not None:
+            self.causes["team", team.id, account] += spent * len(everyone)
         for each in everyone:
             each.minutes[account] += spent
             each.visit[account] += spent
@@ -193,7 +197,11 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
                     away[0].state
                 ], None
             return "busy", None
-        return self.cause(case)
+        if case.where != "line" or case.held or case.known:
+            return self.cause(case)
+        if case.station not in self.causes_now:
+            self.causes_now[case.station] = self.cause(case)
+        return self.causes_now[case.station]
 
     def write_visit(self, case: Case) -> None:
         step = case.station
@@ -260,5 +268,13 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
     def start_afresh(self) -> None:
         self.visits, self.departures = [], []
         self.causes.clear()
+        for deadline, counts in self.deadlines.items():
+            counts.clear()
+            counts["started"] = sum(
+                timer["deadline"].id == deadline and not timer["missed"]
+                for token in self.tokens
+                for each in token.together()
+                for timer in each.timers
+            )
         for member in self.members:
             member.time.clear()

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
+from functools import cached_property
 from typing import Any
 
 from flowcore.study import Study, minutes
@@ -22,19 +23,27 @@ class Station:
     circle: int = -1
     escort: Any = None
 
-    @property
+    @cached_property
     def kind(self) -> str:
         return "serve" if self.escort or self.step.kind == "delay" else str(self.step.kind)
 
-    @property
+    @cached_property
     def needs(self) -> list[Any]:
         return [self.escort.escort] if self.escort else getattr(self.step, "needs", [])
+
+    @cached_property
+    def open(self) -> str | None:
+        return self.get("open")
+
+    @cached_property
+    def overtime(self) -> str:
+        return str(self.get("overtime", "yes"))
 
     def get(self, key: str, default: Any = None) -> Any:
         """Return a key of the step; the way of an escort has none."""
         return default if self.escort else getattr(self.step, key, default)
 
-    @property
+    @cached_property
     def line(self) -> Any:
         return self.get("line")
 

@@ -95,22 +95,21 @@ class Waiting:
 
     def may_serve(self, member: Member, station: Station) -> bool:
         """Say whether a member does what is asked as far as overtime goes."""
-        overtime = station.get("overtime", "yes")
-        if overtime == "yes" or member.row is None:
+        if station.overtime == "yes" or member.row is None:
             return True
-        return member.overtime == (overtime == "only")
+        return member.overtime == (station.overtime == "only")
 
     def is_shut(self, station: Station) -> bool:
-        if not self.service.is_open(station.get("open"), self.now):
+        if not self.service.is_open(station.open, self.now):
             return True
+        if station.overtime != "only":
+            return False
         teams = [team for _, teams, _ in self.needs_at(station) for team in teams]
-        return (
-            bool(teams)
-            and station.get("overtime", "yes") == "only"
-            and not any(team.get("roster", []) for team in teams)
-        )
+        return bool(teams) and not any(team.get("roster", []) for team in teams)
 
     def idle(self, station: Station) -> dict[Team, int]:
+        if station.overtime == "yes":
+            return {team: len(team.idle) for team in self.teams}
         return {team: sum(self.may_serve(each, station) for each in team.idle) for team in self.teams}
 
     def split(self, needs: list[Need], free: dict[Team, int]) -> list[tuple[int, Team]] | None:
@@ -275,7 +274,7 @@ class Waiting:
                 victims = self.victims(case, needs, free)
                 if victims:
                     return case, [*asked.items()], victims, kept_from_it
-            kind = (tuple(needs), station.get("overtime"), station.get("open"), station.get("preempts"))
+            kind = (tuple(needs), station.overtime, station.open, station.get("preempts"))
             if not asked and (station.get("reserve"), kind) not in holding:
                 holding.add((station.get("reserve"), kind))
                 for _, teams, count in needs:
@@ -369,7 +368,7 @@ class Waiting:
         if case.where != "line":
             return case.cause, None
         station = case.station
-        if not self.service.is_open(station.get("open"), self.now):
+        if not self.service.is_open(station.open, self.now):
             return "closed", None
         if self.is_shut(station):
             return "off-shift", None
@@ -405,7 +404,7 @@ class Waiting:
         """Yield the cases that wait for a team in a line where they would be served in overtime."""
         for case in self.tokens:
             station = case.station if case.where == "ripening" else self.place_in_line(case)
-            if station is not None and station.get("overtime", "yes") != "no":
+            if station is not None and station.overtime != "no":
                 teams = [each for _, teams, _ in self.lacking(case, station) for each in teams]
                 if team in teams:
                     yield case
