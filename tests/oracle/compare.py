@@ -100,11 +100,12 @@ def go(world: Any, until: float) -> Any:
 
 def logs(world: Any, oracle: Oracle, only_cases: bool = False) -> str | None:
     kernel = defaultdict(list)
-    for note in world.notes[: world.clock[0].notes]:
-        if note.kind == k.JOINED_LINE:
+    notes = world.notes[: world.clock[0].notes]
+    for at, kind, case, step, member in notes[["at", "kind", "case", "step", "member"]].tolist():
+        if kind == k.JOINED_LINE:
             continue
-        who = ("case", int(note.case)) if note.case else ("member", int(note.member))
-        kernel[who].append((float(note.at), NOTE_KINDS[note.kind], int(note.step), int(note.member)))
+        who = ("case", case) if case else ("member", member)
+        kernel[who].append((at, NOTE_KINDS[kind], step, member))
     other = defaultdict(list)
     for note in oracle.notes:
         who = ("case", note.case) if note.case else ("member", note.member)
