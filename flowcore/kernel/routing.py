@@ -445,13 +445,14 @@ def raise_signal(world: World, hold: int) -> None:
 
 @part
 def set_quota(world: World, hold: int) -> int:
-    """Say how many of those who are held at a step a signal lets go now."""
-    if world.steps[hold].shut:
+    """Say how many of those who are held at a step signals let go now: this one, and those just before it."""
+    here = world.steps[hold]
+    if here.shut:
         return 0
     lets_go = world.plan.steps[hold].lets_go
     waiting = world.lines[world.plan.steps[hold].line].count
-    world.steps[hold].quota = min(waiting, lets_go) if lets_go > 0 else waiting
-    return int(world.steps[hold].quota)
+    here.quota = min(waiting, here.quota + lets_go) if lets_go > 0 else waiting
+    return int(here.quota)
 
 
 @part

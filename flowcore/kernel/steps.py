@@ -320,6 +320,7 @@ def let_go(world: World, step: int) -> None:
     line = world.lines[world.plan.steps[step].line]
     here = world.steps[step]
     if here.quota <= 0 or line.first == NONE:
+        here.quota = 0
         return
     here.quota -= 1
     case = line.first

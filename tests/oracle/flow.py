@@ -555,7 +555,7 @@ class Flow:
 
     def let_go(self, station: Station, many: int) -> None:
         for case in self.held_at(station)[:many]:
-            case.where, case.state = "", "moving"
+            case.where, case.state = "done", "moving"
             self.soon(self.go_on, case)
 
     def schedule_signals(self) -> None:
