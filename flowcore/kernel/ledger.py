@@ -2,7 +2,7 @@
 
 from flowcore.kernel.accounts import wait_of
 from flowcore.kernel.compiled import part
-from flowcore.kernel.kinds import ACCOUNTS, NEXT_LINE, NONE, TRAVEL, VALUE_CLASSES, WORK
+from flowcore.kernel.kinds import ACCOUNTS, NEXT_LINE, NONE, SIGNAL, TRAVEL, VALUE_CLASSES, WORK
 from flowcore.kernel.state import VALUES, VISIT_MINUTES, World
 
 
@@ -46,7 +46,8 @@ def write_visit(world: World, case: int) -> None:
     visit.type = who.type
     visit.stream = who.stream
     if step.value != NONE:
-        minutes[case, VALUES + step.value] += minutes[case, VISIT_MINUTES + WORK]
+        held = minutes[case, VISIT_MINUTES + SIGNAL]
+        minutes[case, VALUES + step.value] += minutes[case, VISIT_MINUTES + WORK] + held
     minutes[case, WORK] += minutes[case, VISIT_MINUTES + WORK]
     minutes[case, TRAVEL] += minutes[case, VISIT_MINUTES + TRAVEL]
     minutes[case, VISIT_MINUTES + WORK] = 0.0

@@ -278,14 +278,17 @@ class _StudyCompiler:
 
     def _activity(self, number: int, planned: PlannedStep, step: Serve | Delay) -> dict[str, object]:
         work = step.work if isinstance(step, Serve) else step.time
-        value = k.NONE if step.value is None else _VALUE[step.value]
-        fields: dict[str, object] = {"cost": step.cost, "value": value} | self._times(work)
+        fields = self._accounts(step) | self._times(work)
         fields |= self._served(number, planned, step if isinstance(step, Serve) else None)
         if isinstance(step, Serve):
             fields["changeover"] = k.NONE if step.changeover is None else self.store.number_of(step.changeover)
             fields["changeover_cost"] = step.changeover_cost
             fields["keeps_people"] = step.when_blocked == "keeps-people"
         return fields
+
+    def _accounts(self, step: Serve | Delay | Hold) -> dict[str, object]:
+        """Return what a visit costs, and what its minutes count as."""
+        return {"cost": step.cost, "value": k.NONE if step.value is None else _VALUE[step.value]}
 
     def _raised(self, step: Step) -> dict[str, object]:
         """Return the holds whose signal comes when a step ends."""
@@ -322,7 +325,7 @@ class _StudyCompiler:
         }
 
     def _hold(self, number: int, step: Hold) -> dict[str, object]:
-        fields: dict[str, object] = {"line": self.lines.add_plain(number), "lets_go": step.lets_go or 0}
+        fields = self._accounts(step) | {"line": self.lines.add_plain(number), "lets_go": step.lets_go or 0}
         if step.open is not None:
             periods = self.calendars.periods[step.open]
             self.timeline += openings(periods, k.HOLD_OPENS, k.HOLD_SHUTS, number, self.length)

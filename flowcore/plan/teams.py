@@ -193,8 +193,9 @@ def timetable(times: list[str], subject: int, start: datetime, length: float) ->
 
 def timeline_records(entries: list[Entry]) -> np.recarray:
     """Return the timeline by time, at one time by rank, who goes before who comes; holds open last."""
-    turns = dict.fromkeys((k.SHIFT_ENDS, k.DOORS_SHUT, k.POOL_SHUTS, k.HOLD_SHUTS), 0) | {k.HOLD_OPENS: 2}
-    return records(sorted(entries, key=lambda e: (e[0], e[3], turns.get(e[4], 1))), p.TIMELINE)
+    goes = (k.SHIFT_ENDS, k.DOORS_SHUT, k.POOL_SHUTS, k.HOLD_SHUTS)
+    in_turn = sorted(entries, key=lambda e: (e[0], e[3], e[4] not in goes, e[4] == k.HOLD_OPENS))
+    return records(in_turn, p.TIMELINE)
 
 
 class CalendarTable:

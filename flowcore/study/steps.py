@@ -102,9 +102,11 @@ class _Passage(_Step):
     next: list[Link] = []
 
 
+Overtime = Literal["yes", "no", "only"]
+
+
 class _Activity(_Passage):
     open: Id | None = None
-    overtime: Literal["yes", "no", "only"] = "yes"
     cost: Money = 0.0
     value: Literal["adds", "necessary", "waste"] | None = None
 
@@ -113,6 +115,7 @@ class Serve(_Activity):
     """Work by people, in places; without needs it runs by itself and never queues."""
 
     kind: Literal["serve"]
+    overtime: Overtime = "yes"
     work: Work
     needs: list[Need] = []
     line: Line = Line()
@@ -127,6 +130,7 @@ class Delay(_Activity):
     """Time passes and nobody is needed."""
 
     kind: Literal["delay"]
+    overtime: Overtime = "yes"
     time: Work
 
 

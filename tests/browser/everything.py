@@ -165,7 +165,7 @@ def everything() -> dict[str, Any]:
             "kind": "hold",
             "signal": {"at": ["12:00", "15:00"]},
             "lets_go": 5,
-            **extra,
+            **{key: value for key, value in extra.items() if key != "overtime"},
             "next": [{"to": "hold-every"}],
         },
         {

@@ -880,12 +880,6 @@ export interface components {
             /** Open */
             open?: string | null;
             /**
-             * Overtime
-             * @default yes
-             * @enum {string}
-             */
-            overtime?: "yes" | "no" | "only";
-            /**
              * Cost
              * @default 0
              */
@@ -897,6 +891,12 @@ export interface components {
              * @enum {string}
              */
             kind: "delay";
+            /**
+             * Overtime
+             * @default yes
+             * @enum {string}
+             */
+            overtime?: "yes" | "no" | "only";
             time: components["schemas"]["Work"];
         };
         /** Discrete[Duration] */
@@ -1192,12 +1192,6 @@ export interface components {
             next?: components["schemas"]["Link"][];
             /** Open */
             open?: string | null;
-            /**
-             * Overtime
-             * @default yes
-             * @enum {string}
-             */
-            overtime?: "yes" | "no" | "only";
             /**
              * Cost
              * @default 0
@@ -1845,12 +1839,6 @@ export interface components {
             /** Open */
             open?: string | null;
             /**
-             * Overtime
-             * @default yes
-             * @enum {string}
-             */
-            overtime?: "yes" | "no" | "only";
-            /**
              * Cost
              * @default 0
              */
@@ -1862,6 +1850,12 @@ export interface components {
              * @enum {string}
              */
             kind: "serve";
+            /**
+             * Overtime
+             * @default yes
+             * @enum {string}
+             */
+            overtime?: "yes" | "no" | "only";
             work: components["schemas"]["Work"];
             /**
              * Needs

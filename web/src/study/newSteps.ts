@@ -131,15 +131,18 @@ export function branch(study: StudyDocument, id: string, kind: AddedKind): strin
 export const TURNS: StepKind[] = ["serve", "delay", "hold", "choose", "gather", "scatter", "set"];
 
 const KEPT = ["id", "name", "next", "place", "places", "pick_place", "checkpoint"];
-const KEPT_AT_WORK = ["open", "overtime", "cost", "value"];
-const AT_WORK: StepKind[] = ["serve", "delay", "hold"];
+const KEPT_AT: Partial<Record<StepKind, string[]>> = {
+  serve: ["open", "overtime", "cost", "value"],
+  delay: ["open", "overtime", "cost", "value"],
+  hold: ["open", "cost", "value"],
+};
 
 /** Turns a step into one of another kind: its name, its ways and all settings that both kinds have stay. */
 export function turnInto(study: StudyDocument, id: string, kind: StepKind): void {
   const place = study.steps.findIndex((step) => step.id === id);
   const step = study.steps[place];
   if (!step || !TURNS.includes(kind) || !TURNS.includes(step.kind)) return;
-  const kept = [...KEPT, ...(AT_WORK.includes(kind) ? KEPT_AT_WORK : [])];
+  const kept = [...KEPT, ...(KEPT_AT[kind] ?? [])];
   const settings = settingsOf(study, kind, linksOf(step)) as Record<string, unknown>;
   if (kind === "delay" && step.kind === "serve") settings.time = step.work;
   if (kind === "serve" && step.kind === "delay") settings.work = step.time;

@@ -19,25 +19,27 @@ export function WhereSection({ study, at, kind }: { study: StudyDocument; at: At
           <p>
             It is open <RefAt at={within(at, "open")} label="Opening hours" kind="calendar" none="whenever somebody is there" />.
           </p>
-          <p>
-            It is done{" "}
-            <ChoiceAt
-              at={within(at, "overtime")}
-              label="In overtime"
-              fallback="yes"
-              options={[
-                { value: "yes", label: "in overtime too" },
-                { value: "no", label: "not in overtime" },
-                { value: "only", label: "only in overtime" },
-              ]}
-            />
-            .
-          </p>
+          {kind !== "hold" && (
+            <p>
+              It is done{" "}
+              <ChoiceAt
+                at={within(at, "overtime")}
+                label="In overtime"
+                fallback="yes"
+                options={[
+                  { value: "yes", label: "in overtime too" },
+                  { value: "no", label: "not in overtime" },
+                  { value: "only", label: "only in overtime" },
+                ]}
+              />
+              .
+            </p>
+          )}
           <p>
             Each time costs {study.currency ?? "EUR"} <NumberAt at={within(at, "cost")} label="Cost each time" low={0} high={1e9} fallback={0} />.
           </p>
           <p>
-            The work{" "}
+            {kind === "hold" ? "The time there" : "The work"}{" "}
             <ChoiceAt
               at={within(at, "value")}
               label="Value class"
