@@ -45,7 +45,7 @@ from flowcore.kernel.queues import unchain
 from flowcore.kernel.rules import rule_holds
 from flowcore.kernel.samples import sample
 from flowcore.kernel.serving import can_begin_at_once, someone_may_be_next
-from flowcore.kernel.state import INSIDE_LEVEL, World
+from flowcore.kernel.state import World
 from flowcore.kernel.work import let_go_of, walk_minutes
 
 
@@ -76,8 +76,12 @@ def is_shorter(world: World, one: int, other: int) -> bool:
 
 @part
 def inside_of(world: World, step: int) -> int:
-    """Return how many cases wait or are served at a step of the document."""
-    return world.levels[2 * world.plan.steps[step].document + INSIDE_LEVEL].now
+    """Return how many cases wait or are served at a step of the document, at all its places; a batch is one."""
+    here = world.plan.steps[step]
+    total = 0
+    for number in range(here.first_place, here.first_place + here.places):
+        total += world.steps[world.plan.lists[number]].here
+    return total
 
 
 @part

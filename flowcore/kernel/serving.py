@@ -267,7 +267,7 @@ def serve_touched(world: World) -> None:
             world.teams[team].touched = TOUCHED
             chosen = case if is_before(world, case, chosen) else chosen
         team = after
-    if clock.first_reserving != NONE and clock.stalled > 0:
+    if clock.stalled > 0:
         chosen = next_of_all_stalled(world, chosen)
     if chosen != NONE:
         serve_waiting(world, chosen)

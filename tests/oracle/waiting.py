@@ -246,7 +246,10 @@ class Waiting:
                     group = (case,)
                 if group not in first or self.order_in_line(case) < self.order_in_line(first[group]):
                     first[group] = case
-        return sorted(first.values(), key=lambda case: (-case.priority, case.turn))
+        return sorted(first.values(), key=lambda case: (self.lacks_someone(case), -case.priority, case.turn))
+
+    def lacks_someone(self, case: Case) -> bool:
+        return bool(self.lacking(case, self.place_in_line(case)))
 
     def next_served(self) -> tuple[Case, list[tuple[int, Any]], list[Case], Counter[Team]] | None:
         """Return who is served next, by which teams or persons, whose work is put down for it, who is kept from it."""
@@ -382,7 +385,7 @@ class Waiting:
         for turn, (_, teams, _) in enumerate(needs):
             if self.split(needs[: turn + 1], free) is None:
                 return self.why(station, needs[: turn + 1], free), teams[0]
-        return "busy", needs[0][1][0]
+        return "busy", self.without(needs, self.persons(case, station))[0][1][0]
 
     def why(self, station: Station, needs: list[Need], free: dict[Team, int]) -> str:
         """Return why a need is not met: the first absence whose end would meet it, else that all are busy."""
