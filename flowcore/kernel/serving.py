@@ -10,7 +10,6 @@ from flowcore.kernel.kinds import (
     LOOKED_AT,
     NEVER,
     NONE,
-    NOWHERE,
     OPEN,
     SERVE_POOL,
     STUCK,
@@ -94,18 +93,15 @@ def hold_nothing_back(world: World) -> None:
 def hold_back_for_those_before(world: World, case: int) -> None:
     """Keep from a case what is idle and asked for by those before it who hold back, in their order.
 
-    A step that reserves holds back from all behind; one that pre-empts from those of lower priority. Who has been
-    called has come before those who wait with it.
+    A step that reserves holds back from all behind; one that pre-empts from those of lower priority.
     """
-    who = world.cases[case]
-    own = world.plan.lines[who.line].pool if who.stands == NOWHERE else NONE
     last = case
     while True:
         first = NONE
         pool = world.clock[0].first_reserving
         while pool != NONE:
             other = first_of_pool(world, pool)
-            if other != NONE and other != case and pool != own and holds_back_from(world, pool, other, case):
+            if other != NONE and other != case and holds_back_from(world, pool, other, case):
                 is_later = last == case or is_before(world, last, other)
                 if other != last and is_later and is_before(world, other, first):
                     first = other
@@ -312,9 +308,9 @@ def serve_waiting(world: World, case: int) -> None:
         keep_persons(world, case, world.cases[case].line, -1)
     was_blocked = world.cases[case].state == STUCK
     leave_line(world, case)
+    world.clock[0].serve_first = 0
     if was_blocked:
         do_first(world, LET_IN_CASE, case)
-        world.clock[0].serve_first = 0
     else:
         begin(world, case)
     if others_hold_back:
