@@ -59,7 +59,7 @@ def roster_goes_on(world: World) -> bool:
     if clock.events == 0:
         return False
     first = world.events[0]
-    return first.time <= clock.now and first.order >> _RANK_SHIFT == RANK_ROSTER
+    return first.time <= clock.now and first.order >> _RANK_SHIFT <= RANK_ROSTER
 
 
 @part

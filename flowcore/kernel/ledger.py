@@ -52,17 +52,20 @@ def write_visit(world: World, case: int) -> None:
     minutes[case, TRAVEL] += minutes[case, VISIT_MINUTES + TRAVEL]
     minutes[case, VISIT_MINUTES + WORK] = 0.0
     minutes[case, VISIT_MINUTES + TRAVEL] = 0.0
-    who.last_wait = 0.0
     if who.waited:
         visit.wait = wait_of(minutes, case, VISIT_MINUTES)
         visit.blocked = minutes[case, VISIT_MINUTES + NEXT_LINE]
-        who.last_wait = visit.wait
+        who.last_wait += visit.wait
         for account in range(TRAVEL + 1, ACCOUNTS):
             spent = minutes[case, VISIT_MINUTES + account]
             world.cause_minutes[step.document, account] += spent * who.together
             minutes[case, account] += spent
             minutes[case, VISIT_MINUTES + account] = 0.0
         who.waited = 0
+    other = who.first_aboard
+    while other != NONE:
+        world.cases[other].last_wait = who.last_wait
+        other = world.cases[other].next_aboard
     if step.is_travel == 0:
         tally = world.step_tally[step.document]
         tally.served += who.together

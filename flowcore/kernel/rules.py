@@ -37,7 +37,7 @@ def fact_of(world: World, case: int, fact: int, about: int) -> float:
     if fact == F_IN_SYSTEM:
         return clock.now - who.arrived_at
     if fact == F_WAITED_HERE:
-        return wait_of(world.minutes, case, VISIT_MINUTES) if who.waited else who.last_wait
+        return who.last_wait + wait_of(world.minutes, case, VISIT_MINUTES)
     if fact == F_WAITED:
         return wait_of(world.minutes, case, 0) + wait_of(world.minutes, case, VISIT_MINUTES)
     if fact == F_VISITS:

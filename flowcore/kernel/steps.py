@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from flowcore.kernel.accounts import book_minutes, change_inside_step, next_aboard, turn_to
+from flowcore.kernel.accounts import book_minutes, change_inside_step, next_aboard, turn_to, wait_of
 from flowcore.kernel.compiled import part
 from flowcore.kernel.deadlines import meet_deadlines, pass_point, start_deadlines
 from flowcore.kernel.draws import chain
@@ -142,6 +142,7 @@ def come_to(world: World, case: int) -> None:
         who.work_left = -1.0
         world.steps[who.step].here += 1
         if step.is_travel == 0:
+            who.last_wait = 0.0
             change_inside_step(world, case, 1)
     other = case
     while other != NONE:
@@ -221,6 +222,7 @@ def leave_uncounted(world: World, case: int) -> None:
     book_minutes(world, case)
     who = world.cases[case]
     document = world.plan.steps[who.step].document
+    who.last_wait += wait_of(world.minutes, case, VISIT_MINUTES)
     for account in range(ACCOUNTS):
         spent = world.minutes[case, VISIT_MINUTES + account]
         world.minutes[case, account] += spent

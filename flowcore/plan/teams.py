@@ -155,10 +155,10 @@ def _rest(each: Break, row: int) -> tuple[object, ...]:
 def _shift_entries(shifts: list[Period], row: int, length: float) -> Iterator[Entry]:
     """Yield the beginnings and ends of a row's shifts; where one follows on another nobody leaves between."""
     for number, (begin, end) in enumerate(shifts):
-        yield max(0.0, begin), begin, end, k.RANK_ROSTER, k.SHIFT_STARTS, row
+        yield max(0.0, begin), begin, end, k.RANK_CALENDAR, k.SHIFT_STARTS, row
         follows = number + 1 < len(shifts) and shifts[number + 1][0] <= end
         if not follows and end <= length:
-            yield end, begin, end, k.RANK_ROSTER, k.SHIFT_ENDS, row
+            yield end, begin, end, k.RANK_CALENDAR, k.SHIFT_ENDS, row
 
 
 def most_at_once(shifts: list[tuple[Period, int]]) -> int:
@@ -173,11 +173,11 @@ def most_at_once(shifts: list[tuple[Period, int]]) -> int:
 
 def openings(periods: list[Period], opens: int, shuts: int, subject: int, length: float) -> Iterator[Entry]:
     """Yield the openings and closings of something that follows a calendar; before the start it is shut."""
-    yield BEFORE_START, 0.0, 0.0, k.RANK_ROSTER, shuts, subject
+    yield BEFORE_START, 0.0, 0.0, k.RANK_CALENDAR, shuts, subject
     for begin, end in periods:
-        yield begin, begin, end, k.RANK_ROSTER, opens, subject
+        yield begin, begin, end, k.RANK_CALENDAR, opens, subject
         if end <= length:
-            yield end, begin, end, k.RANK_ROSTER, shuts, subject
+            yield end, begin, end, k.RANK_CALENDAR, shuts, subject
 
 
 def timetable(times: list[str], subject: int, start: datetime, length: float) -> Iterator[Entry]:

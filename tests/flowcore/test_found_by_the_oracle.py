@@ -112,3 +112,49 @@ def test_who_is_blocked_before_a_line_without_places_comes_in_turn() -> None:
     """Cases at 0, 1 and 2 of 5 minutes each, one clerk and no line: they leave at 5, 10 and 15."""
     found = figures(day([cases_at([0, 1, 2])], [desk("5 min", line={"max": 0})], [team()]))
     assert (found["type/all/total/max"], found["type/all/blocked/max"]) == (13, 8)
+
+
+def choice_by_wait(over: str, otherwise: str) -> Part:
+    late = {"to": "late", "when": {"all": [{"fact": "waited-here", "is": "over", "value": over}]}}
+    return {"id": "choice", "name": "Choice", "kind": "choose", "next": [late, {"to": otherwise}]}
+
+
+LATE = {"id": "late", "name": "Late", "kind": "exit"}
+
+
+def test_a_choice_before_a_line_that_blocks_knows_the_wait_of_this_step_only() -> None:
+    """The second waits 10 minutes for the first desk and none for the second, so it goes on to the third."""
+    steps = [
+        desk(id="first", to="second"),
+        desk("5 min", id="second", team="nurses", to="choice"),
+        choice_by_wait("5 min", "third"),
+        desk("1 min", id="third", needs=[], line={"max": 1}),
+        LATE,
+    ]
+    found = figures(day([cases_at([0, 0], to="first")], steps, [team(), team(id="nurses")]))
+    assert (found["step/first/wait/max"], found["outcome/out/served"]) == (10, 2)
+
+
+def test_who_gave_up_has_waited_where_it_gave_up() -> None:
+    line = {"patience": "20 min", "gives_up_to": "choice"}
+    steps = [desk("60 min", line=line), choice_by_wait("10 min", "out"), LATE]
+    found = figures(day([cases_at([0, 0])], steps, [team()]))
+    assert (found["outcome/late/served"], found["outcome/out/served"]) == (1, 1)
+
+
+def test_the_wait_for_an_escort_is_part_of_the_wait_at_the_step_it_leaves() -> None:
+    """The second waits 10 minutes at the desk and 5 for its guide: 15 in all."""
+    way = [{"to": "choice", "escort": {"team": "guides"}}]
+    late = {"days": ["mon"], "from": "08:25", "to": "12:00", "people": 1}
+    steps = [desk(next=way), choice_by_wait("12 min", "out"), LATE]
+    found = figures(day([cases_at([0, 0])], steps, [team(), team(id="guides", roster=[late])]))
+    assert (found["outcome/late/served"], found["outcome/out/served"]) == (2, 0)
+
+
+def test_who_goes_home_is_not_called_away_at_the_same_instant() -> None:
+    """Calls come 60 minutes after another and last 10; the shift ends at 130 as the second comes due."""
+    calls = {"name": "Call", "after": {"clock": "60 min"}, "length": "10 min", "strikes": "each"}
+    others = team(id="nurses", roster=[shift(100, 200)])
+    study = day([], [desk()], [team(roster=[shift(0, 130)], interruptions=[calls]), others], length="150 min")
+    found = [(each.minute, each.event) for each in event_log(study, 0) if each.event != "shift began"]
+    assert found == [(60, "interrupted"), (70, "came back"), (130, "shift ended")]

@@ -206,16 +206,18 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
     def write_visit(self, case: Case) -> None:
         step = case.station
         waits = {k: v for k, v in case.visit.items() if k not in ("work", "travel")}
-        case.last_wait = self.waited_here(case)
+        waited = self.waited_here(case)
         worked = case.visit["work"]
+        case.last_wait += waited
         for each in case.together():
+            each.last_wait = case.last_wait
             if not step.escort:
                 self.visits.append(
                     {
                         "step": step.number,
                         "type": each.type,
                         "joined_at": case.joined_at,
-                        "wait": case.last_wait,
+                        "wait": waited,
                         "blocked": waits.get("next-line", 0.0),
                         "work": worked,
                         "travel": case.visit_travel,
@@ -228,6 +230,7 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
 
     def move_minutes(self, case: Case) -> None:
         """Leave a step without having been served: its waiting is of the step, and no visit is written."""
+        case.last_wait += self.waited_here(case)
         for account, spent in case.visit.items():
             if account not in ("work", "travel"):
                 self.causes["step", case.station.step.id, account] += spent * len(case.together())

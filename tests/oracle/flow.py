@@ -70,6 +70,8 @@ class Flow:
                 case.place = station.place
             for member in case.held:
                 member.place = station.place or member.place
+        if not station.escort and station.kind not in INSTANT:
+            case.last_wait = 0.0
         case.joined_at = self.now
         case.visit_cost = case.cost
         case.work_left = None
@@ -113,7 +115,7 @@ class Flow:
         """Return whom a case takes that has been called from before a line without places, if all are still there."""
         station = case.station
         asked = self.persons(case, station)
-        if any(each not in each.team.idle for each in asked.values()):
+        if self.is_shut(station) or any(each not in each.team.idle for each in asked.values()):
             return None
         free = self.idle(station)
         for person in asked.values():
@@ -325,9 +327,7 @@ class Flow:
             case.goal = self.at_one_place(case, way.ends)
             case.ahead = [(way, case.goal)]
             return
-        kept = case.station, case.laps, case.circle, case.place, case.visits.copy(), dict(case.traits), case.last_wait
-        if case.station.kind not in INSTANT and not case.visit_over:
-            case.last_wait = self.waited_here(case)
+        kept = case.station, case.laps, case.circle, case.place, case.visits.copy(), dict(case.traits)
         ways = []
         while True:
             way = self.first_taken(case) if case.station.kind == "fork" else self.choose_way(case)
@@ -345,7 +345,7 @@ class Flow:
             case.visits[to.step.id] += 1
             if to.kind == "set":
                 self.set_traits(case, to.step.traits, to.step.id)
-        case.station, case.laps, case.circle, case.place, case.visits, case.traits, case.last_wait = kept
+        case.station, case.laps, case.circle, case.place, case.visits, case.traits = kept
         case.ahead = ways
         case.goal = ways[-1][1]
 
@@ -799,7 +799,7 @@ class Flow:
         if kind == "in-system":
             return self.now - case.arrived_at
         if kind == "waited-here":
-            return case.last_wait
+            return case.last_wait + self.waited_here(case)
         if kind == "waited":
             return sum(v for k, v in case.minutes.items() if k not in ("work", "travel", "next-line"))
         if kind == "visits":

@@ -275,13 +275,20 @@ class People:
             while first < many and due + length <= self.now:
                 first, due = first + 1, due + length
             if first < many:
-                self.at(max(due, self.now), ROSTER, self.next_in_turn, row, shift, rest, first, due)
+                self.at_or_now(due, self.next_in_turn, row, shift, rest, first, due)
             return
         window = max(0.0, minutes(rest.within) - length) if rest.taken == "spread" else 0.0
         for number, member in enumerate(row.members):
             at = due + (window * number / (many - 1) if many > 1 else 0.0)
             if at + length > self.now or at >= self.now:
-                self.at(max(at, self.now), ROSTER, self.break_due, member, shift, rest, at, None)
+                self.at_or_now(at, self.break_due, member, shift, rest, at, None)
+
+    def at_or_now(self, time: float, action: Any, *about: Any) -> None:
+        """Let something happen at a time, or at once where the run begins after it."""
+        if time >= self.now:
+            self.at(time, ROSTER, action, *about)
+        else:
+            action(*about)
 
     def next_in_turn(self, row: Row, shift: int, rest: Any, number: int, planned: float) -> None:
         if number < len(row.members) and row.shift == shift:

@@ -277,7 +277,7 @@ class Waiting:
                 victims = self.victims(case, needs, free)
                 if victims:
                     return case, [*asked.items()], victims, kept_from_it
-            kind = (tuple(needs), station.overtime, station.open, station.get("preempts"))
+            kind = (tuple(self.asked_as(station, needs)), station.overtime, station.open, station.get("preempts"))
             if not asked and (station.get("reserve"), kind) not in holding:
                 holding.add((station.get("reserve"), kind))
                 for _, teams, count in needs:
@@ -291,6 +291,15 @@ class Waiting:
                         elif station.get("preempts"):
                             kept_from_lower.append((case.priority, team, some))
         return None
+
+    def asked_as(self, station: Station, needs: list[Need]) -> list[Any]:
+        """Return for how many of which teams a case waits, under which names and until when."""
+        asked: list[Any] = []
+        for number, teams, count in needs:
+            made = station.needs[number] if number < len(station.needs) else None
+            names = None if made is None else (made.as_, made.same_as, made.keep_until)
+            asked.append((teams, count, names))
+        return asked
 
     def without(self, needs: list[Need], asked: dict[int, Member]) -> list[Need]:
         left = [(number, teams, count - (number in asked)) for number, teams, count in needs]
