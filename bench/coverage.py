@@ -1,7 +1,7 @@
 """How often an interval holds the truth: a terminating day simulated anew for many seeds.
 
 `python -m bench.coverage [SEEDS]` prints for each figure, and for so many replications in a run, the share of the 95 %
-intervals that hold the mean over all of them. The day is 8 hours of two clerks at 80 % load, empty at its start.
+intervals that hold the figure of all of them together. The day is 8 hours of two clerks at 80 % load, empty at its start.
 """
 
 import sys
@@ -9,11 +9,23 @@ from multiprocessing import Pool
 
 import numpy as np
 
-from flowcore.results.statistics import estimate
+from flowcore.results.replication import Replication
+from flowcore.results.run import EACH, Results
+from flowcore.results.statistics import STATISTICS
 from flowcore.simulate import Replicator
 from flowcore.study import Study, read_study
 
-FIGURES = ("type/all/total/mean", "step/desk/wait/mean", "step/desk/wait/p50", "step/desk/wait/p90", "cost/total/run")
+FIGURES = (
+    "type/all/total/mean",
+    "step/desk/wait/mean",
+    "step/desk/wait/p50",
+    "step/desk/wait/p90",
+    "step/desk/wait/p50:each",
+    "step/desk/wait/p90:each",
+    "step/desk/wait/within:5min",
+    "cost/total/run",
+)
+POOLED = "step/desk/wait"
 REPLICATIONS = 30
 RUNS = (10, 20, 30)
 
@@ -43,29 +55,36 @@ def day(seed: int) -> Study:
     )  # fmt: skip
 
 
-def figures_of(seed: int) -> np.ndarray:
-    """Return the figures of all replications of one seed, (FIGURES × REPLICATIONS)."""
+def run_of(seed: int) -> Results:
+    """Return the replications of one seed, with no more than FIGURES need."""
     replicate = Replicator(day(seed))
-    found = [replicate(number).figures for number in range(REPLICATIONS)]
-    return np.array([[each[address] for each in found] for address in FIGURES])
+    return Results([slim(replicate(number)) for number in range(REPLICATIONS)], 0.95)
+
+
+def slim(replication: Replication) -> Replication:
+    """Return a replication with no more than FIGURES need."""
+    needed = {each.removesuffix(EACH) for each in FIGURES} | {f"{POOLED}/{name}" for name in STATISTICS}
+    figures = {address: value for address, value in replication.figures.items() if address in needed}
+    return Replication(replication.number, figures, {POOLED: replication.histograms[POOLED]})
 
 
 def main() -> None:
     """Print the coverage."""
     seeds = int(sys.argv[1]) if len(sys.argv) > 1 else 1_000
     with Pool() as pool:
-        table = np.array(pool.map(figures_of, range(seeds), chunksize=10))
-    print(f"{'':24}" + "".join(f"{count:>8}" for count in RUNS), " replications a run")
-    for place, address in enumerate(FIGURES):
-        truth = np.nanmean(table[:, place])
-        shares = [np.mean([holds(row[place, :count], truth) for row in table]) for count in RUNS]
-        print(f"{address:24}" + "".join(f"{share:8.1%}" for share in shares))
+        runs = pool.map(run_of, range(seeds), chunksize=10)
+    whole = Results([each for run in runs for each in run.replications], 0.95)
+    print(f"{'':28}" + "".join(f"{count:>8}" for count in RUNS), " replications a run")
+    for address in FIGURES:
+        truth = whole.figure(address).mean
+        shares = [np.mean([holds(run, count, address, truth) for run in runs]) for count in RUNS]
+        print(f"{address:28}" + "".join(f"{share:8.1%}" for share in shares))
 
 
-def holds(values: np.ndarray, truth: float) -> bool:
-    """Say whether the interval of some values holds the truth."""
-    found = estimate(values, 0.95)
-    return found.low is not None and found.high is not None and found.low <= truth <= found.high
+def holds(run: Results, count: int, address: str, truth: float | None) -> bool:
+    """Say whether the interval of the first replications of a run holds the truth."""
+    found = Results(run.replications[:count], run.confidence).figure(address)
+    return truth is not None and found.low is not None and found.high is not None and found.low <= truth <= found.high
 
 
 if __name__ == "__main__":

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from flowcore import __version__
 from flowcore.results.comparison import Difference, adjusted, compare
 from flowcore.results.counts import least_of_bins
-from flowcore.results.run import Results
+from flowcore.results.run import EACH, Results
 from flowcore.results.series import by_week
 from flowcore.results.settling import doubts, proposed_warm_up
 from flowcore.study import Study
@@ -29,7 +29,7 @@ MEASURES = (
 def run_report(study: Study, results: Results) -> dict[str, Any]:
     """Return every figure with its interval and values, levels and series, and what is doubtful."""
     figures = {
-        address: asdict(found) | {"values": _numbers(results.values[address])}
+        address: asdict(found) | {"values": _numbers(results.values[address.removesuffix(EACH)])}
         for address, found in results.figures().items()
     }
     series = results.series()
@@ -62,8 +62,9 @@ def comparison_report(
 
 def differences(baseline: Results, scenarios: Sequence[Results], address: str) -> list[Difference]:
     """Return one figure's differences of scenarios from the baseline, adjusted for their number."""
-    first = baseline.values[address]
-    return adjusted([compare(address, first, each.values[address], baseline.confidence) for each in scenarios])
+    first = baseline.contributions(address)
+    compared = [compare(address, first, each.contributions(address), baseline.confidence) for each in scenarios]
+    return adjusted(compared)
 
 
 def _numbers(values: NDArray[Any]) -> list[float | None]:

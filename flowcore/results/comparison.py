@@ -60,13 +60,14 @@ def compare(address: str, first: NDArray[np.float64], other: NDArray[np.float64]
     is there, or the interval of the mean difference holds zero, no difference is claimed.
     """
     pairs = min(len(first), len(other))
-    difference = estimate(other[:pairs] - first[:pairs], confidence)
+    differences = other[:pairs] - first[:pairs]
+    difference = estimate(differences, confidence)
     return Difference(
         address=address,
         first=estimate(first, confidence),
         other=estimate(other, confidence),
         difference=difference,
-        p=p_value(difference),
+        p=p_value(differences),
         verdict=_verdict(difference, wish_for(address)),
         confidence=confidence,
     )

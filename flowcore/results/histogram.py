@@ -44,3 +44,28 @@ class Histogram:
         length = max(len(mine), len(theirs))
         total = np.pad(mine, (0, length - len(mine))) + np.pad(theirs, (0, length - len(theirs)))
         return Histogram(exponent, tuple(int(count) for count in total))
+
+    def at_ranks(self, ranks: NDArray[np.float64], zeros: int) -> NDArray[np.float64]:
+        """Return the values at ranks counted from 0, wrong by less than a bin; `zeros` of all are exactly 0."""
+        counts = np.array(self.counts, np.int64)
+        counts[0] -= zeros
+        up_to = np.cumsum(counts) + zeros
+        bins = np.minimum(np.searchsorted(up_to, ranks, side="right"), len(counts) - 1)
+        into = (ranks - (up_to[bins] - counts[bins]) + 0.5) / np.maximum(counts[bins], 1)
+        return np.where(ranks < zeros, 0.0, (bins + np.clip(into, 0.0, 1.0)) * self.width)
+
+    def percentiles(self, shares: NDArray[np.float64], zeros: int) -> NDArray[np.float64]:
+        """Return the percentiles at these shares, defined as in `sample_statistics`, wrong by less than a bin."""
+        position = (sum(self.counts) - 1) * np.clip(shares, 0.0, 1.0)
+        below = np.floor(position)
+        low, high = self.at_ranks(below, zeros), self.at_ranks(np.ceil(position), zeros)
+        return low + (position - below) * (high - low)
+
+    def number_within(self, limit: float, zeros: int) -> float:
+        """Return how many values are at most a limit, wrong by less than those in its bin."""
+        if limit < 0:
+            return 0.0
+        place = limit / self.width
+        whole = min(int(place), len(self.counts))
+        inside = (self.counts[whole] if whole < len(self.counts) else 0) - (zeros if whole == 0 else 0)
+        return max(zeros if whole == 0 else 0, sum(self.counts[:whole])) + (place - whole) * inside

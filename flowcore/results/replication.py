@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from flowcore.kernel.state import World
 from flowcore.results.counts import causes, counts, level_shares, levels, outcomes, values
 from flowcore.results.histogram import Histogram
-from flowcore.results.samples import Figures, figures_of, samples_of
+from flowcore.results.samples import Figures, figures_of, histograms_of, samples_of
 from flowcore.results.series import Series, series_of
 from flowcore.results.staff import costs, teams
 from flowcore.study import Study
@@ -13,11 +13,11 @@ from flowcore.study import Study
 
 @dataclass(frozen=True)
 class Replication:
-    """What one replication yields: figures by address, histograms of waits, series by interval, levels over time."""
+    """What one replication yields: figures and histograms by address, series by interval, levels over time."""
 
     number: int
     figures: Figures
-    waits: dict[str, Histogram]
+    histograms: dict[str, Histogram]
     series: Series = field(default_factory=dict, compare=False)
     levels: Series = field(default_factory=dict, compare=False)
 
@@ -45,6 +45,6 @@ def summarise(study: Study, world: World, number: int, minutes: float) -> Replic
     figures |= teams(study, world, minutes)
     figures |= costs(study, world, minutes)
     figures["run/minutes"] = minutes
-    histograms = {subject: Histogram.of(each["wait"]) for subject, each in samples.items()}
+    histograms = histograms_of(samples)
     series = series_of(study, world, departures, float(clock.now))
     return Replication(number, figures, histograms, series, level_shares(study, world))

@@ -9,8 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.results.histogram import Histogram
+from flowcore.results.pooled import Pool
 from flowcore.results.replication import Replication
-from flowcore.results.statistics import Estimate, estimate
+from flowcore.results.statistics import PERCENTILE_NAMES, Estimate, estimate
+from flowcore.study import minutes
+
+EACH = ":each"
+"""Behind the address of a percentile of all cases together: the mean of the percentiles of each replication."""
 
 
 @dataclass(frozen=True)
@@ -50,11 +55,56 @@ class Results:
 
     def figure(self, address: str) -> Estimate:
         """Return one figure with its interval; KeyError names an address that is not there."""
-        return estimate(self.values[address], self.confidence)
+        return estimate(self.contributions(address), self.confidence)
 
     def figures(self) -> dict[str, Estimate]:
         """Return every figure with its interval."""
-        return {address: estimate(values, self.confidence) for address, values in self.values.items()}
+        of_each = [f"{subject}/{name}{EACH}" for subject in self._pools for name in PERCENTILE_NAMES]
+        return {address: self.figure(address) for address in [*self.values, *of_each]}
+
+    def contributions(self, address: str) -> NDArray[np.float64]:
+        """Return one number a replication, of which the figure is the mean.
+
+        KeyError names an address that is not there, ValueError says what is wrong with a time. Percentiles of waits and
+        of times in all are those of the cases of all replications together, with `:each` those of each replication.
+        Shares `within:` any time are at hand for the same quantities.
+        """
+        subject, _, statistic = address.rpartition("/")
+        pool = self._pools.get(subject)
+        if pool is not None and statistic in PERCENTILE_NAMES:
+            of_all: NDArray[np.float64] = pool.percentiles[PERCENTILE_NAMES.index(statistic)]
+            return of_all
+        if pool is not None and address not in self.values and statistic.startswith("within:"):
+            return pool.within(minutes(statistic.removeprefix("within:")))
+        return self.values[address.removesuffix(EACH)]
+
+    def has(self, address: str) -> bool:
+        """Say whether a figure is at hand."""
+        try:
+            self.contributions(address)
+        except (KeyError, ValueError):
+            return False
+        return True
+
+    def bin_of(self, address: str) -> float | None:
+        """Return how wide the bins are from which a share `within:` a time is read, in minutes; None for others."""
+        subject, _, statistic = address.rpartition("/")
+        if address in self.values or not statistic.startswith("within:") or subject not in self._pools:
+            return None
+        return self._pools[subject].width
+
+    @cached_property
+    def _pools(self) -> dict[str, Pool]:
+        """The cases of all replications together, by each subject and quantity of which there are histograms."""
+        addresses = self.replications[0].histograms if self.replications else {}
+        return {address: self._pool(address) for address in addresses}
+
+    def _pool(self, address: str) -> Pool:
+        histograms = [each.histograms[address] for each in self.replications]
+        none = np.nan_to_num(self.values[f"{address}/none"])
+        zeros = [round(share * sum(each.counts)) for share, each in zip(none, histograms, strict=True)]
+        exact = np.array([self.values[f"{address}/{name}"] for name in PERCENTILE_NAMES])
+        return Pool(histograms, zeros, exact, self.confidence)
 
     def series(self) -> dict[str, NDArray[np.float64]]:
         """Return the mean over the replications of each series by interval; NaN where none has a value."""
@@ -68,8 +118,11 @@ class Results:
 
     def waits(self) -> dict[str, Histogram]:
         """Return the waits of all replications together, by subject."""
-        subjects = self.replications[0].waits if self.replications else {}
-        return {subject: reduce(add, (each.waits[subject] for each in self.replications)) for subject in subjects}
+        return {
+            address.removesuffix("/wait"): reduce(add, pool.histograms)
+            for address, pool in self._pools.items()
+            if address.endswith("/wait")
+        }
 
 
 def _mean_course(rows: list[NDArray[np.float64]]) -> NDArray[np.float64]:

@@ -3,6 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from flowcore.results.histogram import Histogram
 from flowcore.results.statistics import STATISTICS, sample_statistics
 from flowcore.study import Study, checkpoints_of, minutes
 from flowcore.study.steps import Exit
@@ -12,6 +13,7 @@ Rows = NDArray[np.void]
 Samples = dict[str, NDArray[np.float64]]
 
 QUANTITIES = ("wait", "work", "travel", "blocked", "total", "cost")
+POOLED = ("wait", "total")
 INSTANT = ("choose", "fork", "scatter", "set", "exit")
 
 
@@ -46,6 +48,19 @@ def figures_of(subjects: dict[str, Samples], wanted: set[str]) -> Figures:
             limit = minutes(statistic.removeprefix("within:"))
             figures[address] = float(np.mean(values <= limit)) if len(values) else float("nan")
     return figures
+
+
+def histograms_of(subjects: dict[str, Samples]) -> dict[str, Histogram]:
+    """Return the histograms of the POOLED quantities of every subject; samples that subjects share are read once."""
+    known: dict[int, Histogram] = {}
+    found: dict[str, Histogram] = {}
+    for subject, samples in subjects.items():
+        for quantity in POOLED:
+            values = samples[quantity]
+            if id(values) not in known:
+                known[id(values)] = Histogram.of(values)
+            found[f"{subject}/{quantity}"] = known[id(values)]
+    return found
 
 
 def _grouped(rows: Rows, everything: Samples, key: str, ids: list[str]) -> dict[str, Samples]:

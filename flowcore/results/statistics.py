@@ -7,7 +7,8 @@ from numpy.typing import NDArray
 from scipy.special import stdtr, stdtrit
 
 PERCENTILES = (5, 10, 25, 50, 75, 90, 95, 99)
-STATISTICS = ("mean", "sd", "min", "max", *(f"p{p}" for p in PERCENTILES), "none")
+PERCENTILE_NAMES = tuple(f"p{percentile}" for percentile in PERCENTILES)
+STATISTICS = ("mean", "sd", "min", "max", *PERCENTILE_NAMES, "none")
 
 
 def sample_statistics(values: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -45,23 +46,56 @@ class Estimate:
 
 
 def estimate(values: NDArray[np.float64], confidence: float) -> Estimate:
-    """Return the mean of independent values with its Student interval; undefined values are left out."""
+    """Return the mean of independent values with its interval, adjusted for skewness; undefined values are left out.
+
+    Student's interval, which the mean of few skewed values leaves too often on the side of the long tail, with its
+    two ends moved by the cubic transformation that makes the mean's distribution symmetric; without skewness it is
+    Student's own. `half_width` is half its length. Sources: Hall, On the removal of skewness by transformation, Journal
+    of the Royal Statistical Society B 54 (1992); Willink, A confidence interval and test for the mean of an asymmetric
+    distribution, Communications in Statistics: Theory and Methods 34 (2005).
+    """
     known = values[~np.isnan(values)]
-    if len(known) == 0:
+    count = len(known)
+    if count == 0:
         return Estimate(None, None, None, None, None, 0)
     mean = float(known.mean())
-    if len(known) == 1:
+    if count == 1:
         return Estimate(mean, None, None, None, None, 1)
     sd = float(known.std(ddof=1))
-    half_width = float(stdtrit(len(known) - 1, (1 + confidence) / 2)) * sd / len(known) ** 0.5
-    return Estimate(mean, half_width, mean - half_width, mean + half_width, sd, len(known))
+    t = float(stdtrit(count - 1, (1 + confidence) / 2))
+    lean = _lean(known)
+    low = mean - _untransformed(t, lean) * sd / count**0.5
+    high = mean - _untransformed(-t, lean) * sd / count**0.5
+    return Estimate(mean, (high - low) / 2, low, high, sd, count)
 
 
-def p_value(difference: Estimate) -> float | None:
-    """Return the two-sided p-value of a mean paired difference being zero (Student's t)."""
-    if difference.mean is None or difference.sd is None:
+def _lean(values: NDArray[np.float64]) -> float:
+    """Return the skewness of values over 6 √n, by the unbiased third moment; 0 where it cannot be told."""
+    count = len(values)
+    apart = values - values.mean()
+    variance = float((apart**2).mean())
+    if count < 3 or variance <= 1e-24 * float((values**2).mean()):
+        return 0.0
+    skewness: float = (apart**3).mean() / variance**1.5 * (count * (count - 1)) ** 0.5 / (count - 2)
+    return skewness / (6 * count**0.5)
+
+
+def _untransformed(t: float, lean: float) -> float:
+    """Return the standardised mean whose cubic transform is t."""
+    if abs(lean) < 1e-9:
+        return t
+    return (float(np.cbrt(1 + 6 * lean * (t - lean))) - 1) / (2 * lean)
+
+
+def p_value(values: NDArray[np.float64]) -> float | None:
+    """Return the two-sided p-value of a mean paired difference being zero, by the same transformation as `estimate`."""
+    known = values[~np.isnan(values)]
+    if len(known) < 2:
         return None
-    if difference.sd == 0:
-        return 1.0 if difference.mean == 0 else 0.0
-    t = abs(difference.mean) / (difference.sd / difference.n**0.5)
-    return float(2 * stdtr(difference.n - 1, -t))
+    mean, sd = float(known.mean()), float(known.std(ddof=1))
+    if sd == 0:
+        return 1.0 if mean == 0 else 0.0
+    lean = _lean(known)
+    standardised = mean / (sd / len(known) ** 0.5)
+    t = standardised + lean * (1 + 2 * standardised**2) + 4 / 3 * lean**2 * standardised**3
+    return float(2 * stdtr(len(known) - 1, -abs(t)))

@@ -51,11 +51,12 @@ class Waits(Schema):
 
 
 class Figures(Schema):
-    """What a run says."""
+    """What a run says; `bins` tells of shares within a time that were read from bins so many minutes wide."""
 
     confidence: float
     replications: int
     figures: dict[str, Estimate]
+    bins: dict[str, float]
     waits: list[Waits]
 
 
@@ -134,13 +135,19 @@ def cancel_run(request: HttpRequest, run_id: int) -> RunEntry:
     operation_id="getFigures",
     summary="Figures",
 )
-def get_figures(request: HttpRequest, run_id: int) -> Figures:
-    """Return every figure with its interval, over the replications that are done."""
+def get_figures(
+    request: HttpRequest,
+    run_id: int,
+    address: Annotated[list[str], Query()] = [],  # noqa: B006
+) -> Figures:
+    """Return figures with their intervals, over the replications that are done; without addresses, all."""
     results = actions.results_of(RunPolicy(person_of(request)).get(run_id))
+    asked = {each: results.figure(each) for each in address if results.has(each)}
     return Figures(
         confidence=results.confidence,
         replications=len(results.replications),
-        figures=results.figures(),
+        figures=asked if address else results.figures(),
+        bins={each: width for each in asked if (width := results.bin_of(each)) is not None},
         waits=[
             Waits(subject=subject, width=waits.width, counts=list(waits.counts))
             for subject, waits in results.waits().items()
@@ -186,7 +193,7 @@ def compare_runs(
     before, after = document_of(first.version), document_of(other.version)
     ours, theirs = actions.results_of(first), actions.results_of(other)
     common = sorted({each.number for each in ours.replications} & {each.number for each in theirs.replications})
-    chosen = [each for each in address or _main_measures(ours.values) if each in ours.values and each in theirs.values]
+    chosen = [each for each in address or _main_measures(ours.values) if ours.has(each) and theirs.has(each)]
     places = [[row.number for row in results.replications].index for results in (ours, theirs)]
     return Against(
         pairs=len(common),
@@ -196,8 +203,8 @@ def compare_runs(
         differences=[
             compare(
                 each,
-                ours.values[each][[places[0](n) for n in common]],
-                theirs.values[each][[places[1](n) for n in common]],
+                ours.contributions(each)[[places[0](n) for n in common]],
+                theirs.contributions(each)[[places[1](n) for n in common]],
                 ours.confidence,
             )
             for each in chosen

@@ -126,7 +126,7 @@ def _row(run: Run, replication: Replication) -> ReplicationRow:
         run=run,
         number=replication.number,
         values=[replication.figures[address] for address in run.addresses],
-        waits={subject: [waits.exponent, *waits.counts] for subject, waits in replication.waits.items()},
+        histograms={address: [each.exponent, *each.counts] for address, each in replication.histograms.items()},
     )
 
 
@@ -149,7 +149,7 @@ def results_of(run: Run) -> Results:
             Replication(
                 number=row.number,
                 figures=dict(zip(run.addresses, row.values, strict=True)),
-                waits={subject: Histogram(w[0], tuple(w[1:])) for subject, w in row.waits.items()},
+                histograms={address: Histogram(h[0], tuple(h[1:])) for address, h in row.histograms.items()},
             )
             for row in run.rows.all()
         ),

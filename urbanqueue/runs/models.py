@@ -65,7 +65,7 @@ class ReplicationRow(models.Model):
     run = models.ForeignKey(Run, models.CASCADE, related_name="rows")
     number = models.PositiveIntegerField()
     values = ArrayField(models.FloatField())
-    waits = models.JSONField()
+    histograms = models.JSONField()
 
     class Meta:
         ordering = ("number",)
