@@ -1,7 +1,7 @@
 """How often an interval holds the truth: a terminating day simulated anew for many seeds.
 
 `python -m bench.coverage [SEEDS]` prints for each figure, and for so many replications in a run, the share of the 95 %
-intervals that hold the figure of all of them together. The day is 8 hours of two clerks at 80 % load, empty at its start.
+intervals that hold the figure of all of them together. The day is 8 hours of two clerks at 80 % load, empty at first.
 """
 
 import sys

@@ -42,6 +42,7 @@ def write_visit(world: World, case: int) -> None:
     visit.work = minutes[case, VISIT_MINUTES + WORK] + minutes[case, VISIT_MINUTES + TRAVEL]
     visit.travel = who.visit_travel
     visit.cost = (who.cost - who.visit_cost) / who.together
+    visit.in_overtime = int(clock.in_overtime > 0)
     visit.step = step.document
     visit.type = who.type
     visit.stream = who.stream
@@ -84,7 +85,7 @@ def write_rows_of_all(world: World, case: int) -> None:
         row = world.visits[clock.visits]
         clock.visits += 1
         row.joined_at, row.wait, row.work, row.blocked = visit.joined_at, visit.wait, visit.work, visit.blocked
-        row.travel, row.cost, row.step = visit.travel, visit.cost, visit.step
+        row.travel, row.cost, row.step, row.in_overtime = visit.travel, visit.cost, visit.step, visit.in_overtime
         row.type = world.cases[other].type
         row.stream = world.cases[other].stream
         other = world.cases[other].next_aboard
@@ -104,6 +105,7 @@ def write_departure(world: World, case: int) -> None:
     row.travel = world.minutes[case, TRAVEL]
     row.total = clock.now - who.arrived_at
     row.cost = who.cost
+    row.in_overtime = int(clock.in_overtime > 0)
     row.step = world.plan.steps[who.step].document
     row.type = who.type
     row.stream = who.stream

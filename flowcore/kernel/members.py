@@ -2,7 +2,7 @@
 
 import math
 
-from flowcore.kernel.accounts import book_all_levels, next_aboard
+from flowcore.kernel.accounts import next_aboard
 from flowcore.kernel.causes import available, idle_for, touch
 from flowcore.kernel.compiled import part
 from flowcore.kernel.draws import key_for, uniform
@@ -26,6 +26,7 @@ from flowcore.kernel.kinds import (
     WALKING,
     WORKING,
 )
+from flowcore.kernel.overtime import change_overtime
 from flowcore.kernel.queues import append, put_in, take_out, unchain
 from flowcore.kernel.state import World
 from flowcore.kernel.wear import change_working_clocks
@@ -159,15 +160,7 @@ def set_overtime(world: World, member: int, overtime: int) -> None:
     who.in_overtime = overtime
     count_state(world, member, 1)
     touch(world, who.team)
-    clock = world.clock[0]
-    before = clock.in_overtime
-    if before == 1 - overtime:
-        book_all_levels(world)
-    clock.in_overtime += 1 if overtime else -1
-    if before == 0:
-        clock.overtime_since = clock.now
-    elif clock.in_overtime == 0:
-        clock.overtime_minutes += clock.now - clock.overtime_since
+    change_overtime(world, 1 if overtime else -1)
 
 
 @part

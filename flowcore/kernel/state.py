@@ -189,6 +189,7 @@ TEAM_STATE = record(
     ("staying", "i8"),
     ("first_attending", "i8"),
     ("uses", "i8"),
+    ("uses_in_overtime", "i8"),
 )
 
 ROW_STATE = record(("staying", "i8"), ("awaited", "i8"), ("token", "i8"), ("on_shift", "i8"), ("until", "f8"))
@@ -331,6 +332,7 @@ VISIT = record(
     ("blocked", "f8"),
     ("travel", "f8"),
     ("cost", "f8"),
+    ("in_overtime", "i8"),
     ("step", "i4"),
     ("type", "i2"),
     ("stream", "i2"),
@@ -344,6 +346,7 @@ DEPARTURE = record(
     ("travel", "f8"),
     ("total", "f8"),
     ("cost", "f8"),
+    ("in_overtime", "i8"),
     ("step", "i4"),
     ("type", "i2"),
     ("stream", "i2"),
@@ -356,6 +359,7 @@ SPAN_ROW = record(
     ("travel", "f8"),
     ("total", "f8"),
     ("cost", "f8"),
+    ("in_overtime", "i8"),
     ("span", "i4"),
     ("type", "i4"),
 )
@@ -401,6 +405,10 @@ class World(Bundle):
     type_tally: np.recarray  # TALLY
     stream_tally: np.recarray  # TALLY
     cause_minutes: np.ndarray  # f8, ((steps of the document, types, teams) × ACCOUNTS)
+    steps_in_overtime: np.recarray  # TALLY, what of the above was counted in overtime
+    types_in_overtime: np.recarray  # TALLY
+    streams_in_overtime: np.recarray  # TALLY
+    causes_in_overtime: np.ndarray  # f8
     value_minutes: np.ndarray  # f8, (types × VALUE_CLASSES), work of those who left, by its value
     marks: np.ndarray  # f8, what the columns of the series stood at when the interval began
     series: np.ndarray  # f8, (intervals × [lines of steps, insides of types, present, working, arrivals])

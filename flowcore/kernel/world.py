@@ -109,6 +109,10 @@ def new_world(plan: p.Plan, seed: int, replication: int, ledger: Ledger) -> s.Wo
         type_tally=_blank(types, s.TALLY),
         stream_tally=_blank(len(plan.streams), s.TALLY),
         cause_minutes=np.zeros((steps + types + max(1, teams), k.ACCOUNTS)),
+        steps_in_overtime=_blank(steps, s.TALLY),
+        types_in_overtime=_blank(types, s.TALLY),
+        streams_in_overtime=_blank(len(plan.streams), s.TALLY),
+        causes_in_overtime=np.zeros((steps + types + max(1, teams), k.ACCOUNTS)),
         value_minutes=np.zeros((types, k.VALUE_CLASSES)),
         marks=np.zeros(columns),
         series=np.zeros((rows, columns)),
@@ -210,14 +214,17 @@ def start_afresh(world: s.World) -> None:
     world.levels.area = 0.0
     world.levels.overtime = 0.0
     world.levels.highest = world.levels.now
-    for numbers in (world.level_minutes, world.member_time, world.cause_minutes, world.value_minutes, world.marks):
+    minutes = (world.member_time, world.cause_minutes, world.causes_in_overtime, world.value_minutes)
+    for numbers in (world.level_minutes, world.marks, *minutes):
         numbers[:] = 0.0
     world.marks[-1] = world.clock[0].completed
-    for records in (world.step_tally, world.type_tally, world.stream_tally, world.links, world.deadlines):
+    regular = (world.step_tally, world.type_tally, world.stream_tally)
+    in_overtime = (world.steps_in_overtime, world.types_in_overtime, world.streams_in_overtime)
+    for records in (*regular, *in_overtime, world.links, world.deadlines):
         records[:] = np.zeros((), records.dtype)
     for timer in world.timers[world.timers.case != k.NONE]:
         world.deadlines.started[timer.deadline] += timer.missed == 0
-    world.teams.uses[:] = 0
+    world.teams.uses[:] = world.teams.uses_in_overtime[:] = 0
     clock = world.clock[0]
     clock.overtime_minutes = 0.0
     clock.visits = clock.departures = clock.span_rows = 0

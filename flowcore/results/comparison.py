@@ -1,5 +1,6 @@
 """Two runs side by side: paired differences, their intervals, and a verdict."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -45,7 +46,7 @@ def wish_for(address: str) -> int:
         return 1 if parts[1] == "value" else -1
     if len(parts) < 3:
         return 0
-    quantity, statistic = parts[2], parts[-1]
+    quantity, statistic = re.sub(":(regular|overtime)$", "", parts[2]), parts[-1]
     if statistic == "sd":
         return 0
     if statistic == "none" or statistic.startswith("within:"):

@@ -123,7 +123,8 @@ def levels(study: Study, world: World, minutes: float) -> Figures:
         for each, level in zip(ids, here, strict=False):
             if each:
                 figures |= _level(f"{subject}/{each}/{quantity}", level, minutes)
-                figures |= _split(f"{subject}/{each}/{quantity}", level, world, minutes)
+                if study.has_shifts:
+                    figures |= _split(f"{subject}/{each}/{quantity}", level, world, minutes)
     for name, level in zip(shared_rooms(study), world.levels[last:], strict=True):
         figures |= _level(f"line/{name}/inside", level, minutes)
     return figures
@@ -184,15 +185,12 @@ def _level(address: str, level: np.record, minutes: float) -> Figures:
 
 
 def _split(address: str, level: np.record, world: World, minutes: float) -> Figures:
-    """Return the means in regular time and in overtime, where there was any."""
+    """Return the means in regular time and in overtime."""
     overtime = float(world.clock[0].overtime_minutes)
-    if overtime <= 0:
-        return {}
-    regular = minutes - overtime
-    rest = float(level["area"]) - float(level["overtime"])
+    beyond = float(level["overtime"])
     return {
-        f"{address}:regular/mean": rest / regular if regular > 0 else float("nan"),
-        f"{address}:overtime/mean": float(level["overtime"]) / overtime,
+        f"{address}:regular/mean": ratio(float(level["area"]) - beyond, minutes - overtime),
+        f"{address}:overtime/mean": ratio(beyond, overtime),
     }
 
 

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 
 from flowcore.kernel.state import World
+from flowcore.results.apart import apart
 from flowcore.results.counts import causes, counts, level_shares, levels, outcomes, values
 from flowcore.results.histogram import Histogram
 from flowcore.results.samples import Figures, figures_of, histograms_of, samples_of
@@ -44,6 +45,7 @@ def summarise(study: Study, world: World, number: int, minutes: float) -> Replic
     figures |= values(study, world)
     figures |= teams(study, world, minutes)
     figures |= costs(study, world, minutes)
+    figures |= apart(study, world, minutes)
     figures["run/minutes"] = minutes
     histograms = histograms_of(samples)
     series = series_of(study, world, departures, float(clock.now))

@@ -66,7 +66,7 @@ def teams(study: Study, world: World, minutes: float) -> Figures:
         whole = times.sum(axis=(0, 1))
         figures |= _figures_of(f"team/{team.id}", team, whole, minutes)
         figures |= _states_of(f"team/{team.id}", whole)
-        if overtime > 0:
+        if study.has_shifts:
             regular, beyond = times[:, 0].sum(axis=0), times[:, 1].sum(axis=0)
             split = {"regular": (regular, minutes - overtime), "overtime": (beyond, overtime)}
             for name, (part, length) in split.items():

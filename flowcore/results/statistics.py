@@ -77,7 +77,7 @@ def _lean(values: NDArray[np.float64]) -> float:
     if count < 3 or variance <= 1e-24 * float((values**2).mean()):
         return 0.0
     skewness: float = (apart**3).mean() / variance**1.5 * (count * (count - 1)) ** 0.5 / (count - 2)
-    return skewness / (6 * count**0.5)
+    return float(skewness / (6 * count**0.5))
 
 
 def _untransformed(t: float, lean: float) -> float:

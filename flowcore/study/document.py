@@ -44,6 +44,11 @@ class Study(Part):
         """Return the step with this id, or None."""
         return next((step for step in self.steps if step.id == step_id), None)
 
+    @property
+    def has_shifts(self) -> bool:
+        """Whether a team works in shifts, after which there may be overtime."""
+        return any(team.roster for team in self.teams)
+
 
 def checkpoints_of(study: Study) -> list[Id]:
     """Return the steps that are checkpoints, in the order of the document."""

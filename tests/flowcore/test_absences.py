@@ -151,3 +151,45 @@ def test_steps_in_overtime_only_or_not_at_all() -> None:
     found = figures(day(streams, [filing, late], [clerks], length="1 h"))
     assert found["step/filing/wait/max"] == pytest.approx(15)
     assert found["step/late/served"] == 1
+
+
+def test_regular_time_and_overtime_are_told_apart() -> None:
+    """The shift ends at 30; the clerk stays for who waits: served 0 to 20, 20 to 40 and 40 to 60, of which 30 overtime.
+
+    Two leave in overtime, after waits of 20 and 40; one arrives in overtime and finds nobody.
+    """
+    clerks = team(roster=[shift(0, 30)], closing={"stay": "clear-line"}, rate=60, overtime=1.5, use_cost=1)
+    steps = [desk("20 min", cost=2)]
+    found = figures(day([cases_at([0, 0, 0, 50])], steps, [clerks], length="2 h"))
+    assert (found["step/desk/arrived:regular"], found["step/desk/arrived:overtime"]) == (3, 1)
+    assert (found["step/desk/served:regular"], found["step/desk/served:overtime"]) == (1, 2)
+    assert (found["type/all/completed:regular"], found["outcome/out/served:overtime"]) == (1, 2)
+    assert (found["step/desk/wait:regular/mean"], found["step/desk/wait:overtime/mean"]) == (0, 30)
+    assert (found["type/all/wait:overtime/p90"], found["type/all/wait/mean"]) == (38, 20)
+    assert (found["step/desk/cause:busy:overtime/mean"], found["type/all/cause:busy:regular/mean"]) == (30, 0)
+    assert (found["cost/team/clerks/total:regular/run"], found["cost/team/clerks/total:overtime/run"]) == (32, 46)
+    assert (found["cost/case:regular/run"], found["cost/case:overtime/run"]) == (2, 4)
+    assert (found["cost/total:regular/run"], found["cost/total:overtime/run"]) == (34, 50)
+    assert found["cost/total/run"] == 84
+
+
+def test_a_day_without_overtime_has_none_of_it() -> None:
+    found = figures(day([cases_at([0])], [desk()], [team(roster=[shift(0, 60)])]))
+    assert (found["step/desk/served:regular"], found["step/desk/served:overtime"]) == (1, 0)
+    assert (found["cost/total:overtime/run"], found["cost/total:regular/run"]) == (0, found["cost/total/run"])
+    assert found["step/desk/wait:overtime/mean"] != found["step/desk/wait:overtime/mean"]
+
+
+def test_a_run_that_ends_in_overtime_counts_it() -> None:
+    clerks = team(roster=[shift(0, 30)], closing={"stay": "clear-line"}, rate=60, overtime=2)
+    found = figures(day([cases_at([0, 0, 0])], [desk("20 min")], [clerks], length="50 min"))
+    assert (found["step/desk/served:regular"], found["step/desk/served:overtime"]) == (1, 1)
+    assert (found["cost/total:regular/run"], found["cost/total:overtime/run"]) == (30, 40)
+
+
+def test_overtime_before_the_warm_up_ends_is_not_counted() -> None:
+    clerks = team(roster=[shift(0, 30)], closing={"stay": "clear-line"}, rate=60)
+    study = day([cases_at([0, 0, 0])], [desk("20 min")], [clerks], run={"warm_up": "45 min"})
+    found = figures(study)
+    assert (found["step/desk/served:regular"], found["step/desk/served:overtime"]) == (0, 1)
+    assert (found["cost/total:regular/run"], found["cost/total:overtime/run"]) == (0, 15)

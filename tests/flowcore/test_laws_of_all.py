@@ -92,6 +92,22 @@ def test_minutes_and_members_and_money_add_up(document: dict[str, Any]) -> None:
 
 
 @MANY
+@given(documents(length="20 h", warm_up="2 h"))
+def test_regular_time_and_overtime_add_up(document: dict[str, Any]) -> None:
+    study, figures = run_of(document)
+    parts = {address: value for address, value in figures.items() if ":regular" in address}
+    assert bool(parts) == study.has_shifts
+    for address, regular in parts.items():
+        whole, quantity = figures[address.replace(":regular", "")], address.split("/")[-1]
+        beyond = figures[address.replace(":regular", ":overtime")]
+        if quantity == "run" or (address.endswith(":regular") and not address.startswith(("team/", "cost/"))):
+            assert regular + beyond == pytest.approx(whole), address
+        elif quantity == "mean" and "/wait:" in address and not math.isnan(whole):
+            means = [each for each in (regular, beyond, whole) if not math.isnan(each)]
+            assert min(means[:-1]) - 1e-9 <= whole <= max(means[:-1]) + 1e-9, address
+
+
+@MANY
 @given(documents(**UNTIL_EMPTY))
 def test_littles_law_on_every_line_and_inside(document: dict[str, Any]) -> None:
     """All cases have left at the end, so what stood in a line over time is what was waited there, and so inside."""

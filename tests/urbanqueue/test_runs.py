@@ -52,6 +52,25 @@ def test_a_run_says_what_the_engine_says(api: Api, study_id: int, demo: dict[str
     assert sum(counts) == engine.values["type/all/completed"].sum()
 
 
+def test_any_share_within_a_time_can_be_asked_for_later(
+    api: Api, study_id: int, demo: dict[str, Any], work: Work
+) -> None:
+    run = start(api, study_id)
+    work()
+    share = "step/counter/wait/within:7min"
+    asked = f"address={share}&address=step/counter/wait/p90:each&address=step/counter/wait/within:soon&address=no/such"
+    found = api("GET", f"/runs/{run['id']}/figures?{asked}")[1]
+    engine = simulate(read_study(demo))
+    assert set(found["figures"]) == {share, "step/counter/wait/p90:each"}
+    assert found["figures"][share]["mean"] == engine.figure(share).mean
+    assert found["bins"] == {share: engine.bin_of(share)}
+    whole = api("GET", f"/runs/{run['id']}/figures")[1]["figures"]
+    assert whole["step/counter/wait/p90:each"] == found["figures"]["step/counter/wait/p90:each"]
+    assert whole["step/counter/wait/p90"]["mean"] == engine.figure("step/counter/wait/p90").mean
+    against = api("GET", f"/runs/{run['id']}/against/{run['id']}?address={share}")[1]
+    assert against["differences"][0]["verdict"] == "same"
+
+
 def test_a_run_stays_with_its_version(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
     first = start(api, study_id)
     changed = copy.deepcopy(demo)

@@ -353,7 +353,7 @@ export interface paths {
         };
         /**
          * Figures
-         * @description Return every figure with its interval, over the replications that are done.
+         * @description Return figures with their intervals, over the replications that are done; without addresses, all.
          */
         get: operations["getFigures"];
         put?: never;
@@ -2629,7 +2629,7 @@ export interface components {
         };
         /**
          * Figures
-         * @description What a run says.
+         * @description What a run says; `bins` tells of shares within a time that were read from bins so many minutes wide.
          */
         Figures: {
             /** Confidence */
@@ -2639,6 +2639,10 @@ export interface components {
             /** Figures */
             figures: {
                 [key: string]: components["schemas"]["Estimate"];
+            };
+            /** Bins */
+            bins: {
+                [key: string]: number;
             };
             /** Waits */
             waits: components["schemas"]["Waits"][];
@@ -3388,7 +3392,9 @@ export interface operations {
     };
     getFigures: {
         parameters: {
-            query?: never;
+            query?: {
+                address?: string[];
+            };
             header?: never;
             path: {
                 run_id: number;

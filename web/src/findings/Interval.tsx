@@ -1,10 +1,11 @@
-import { type Estimate, withInterval } from "./figures";
+import { type Estimate, round, withInterval } from "./figures";
 
-/** A mean and half its interval; the digits stand under each other. */
+/** A mean and half its interval, whose ends are told where it is pointed at; the digits stand under each other. */
 export function Interval({ figure }: { figure: Estimate | undefined }) {
   const { mean, half } = withInterval(figure);
+  const ends = half && figure?.low != null && figure.high != null ? `between ${round(figure.low)} and ${round(figure.high)}` : undefined;
   return (
-    <span className="whitespace-nowrap">
+    <span className="whitespace-nowrap" title={ends}>
       <b>{mean}</b>
       {half && <span className="ml-1.5 inline-block w-12 text-left text-sm text-ink-2">{half}</span>}
     </span>

@@ -1,0 +1,115 @@
+"""Figures of regular time and of overtime, apart: who leaves a step while anyone is in overtime counts there."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from flowcore.kernel import kinds as k
+from flowcore.kernel.state import World
+from flowcore.results.counts import causes, counts, outcomes
+from flowcore.results.samples import Figures, samples_of
+from flowcore.results.staff import costs
+from flowcore.results.statistics import STATISTICS, sample_statistics
+from flowcore.study import Study
+
+COUNTS = ("arrived", "served", "completed", "abandoned", "turned-away")
+OF_WAITS = ("mean", "p50", "p90")
+
+
+def apart(study: Study, world: World, minutes: float) -> Figures:
+    """Return waits, counts, causes and costs of regular time and of overtime, where teams have shifts.
+
+    The quantity in an address is followed by `:regular` or `:overtime`. Labour counts by what the member
+    was in, all else by whether anyone was in overtime.
+    """
+    if not study.has_shifts:
+        return {}
+    figures: Figures = {}
+    for name, part, length in _parts(world, minutes):
+        counted = outcomes(study, part) | counts(study, part)
+        counted = {address: value for address, value in counted.items() if address.split("/")[-1] in COUNTS}
+        figures |= {f"{address}:{name}": value for address, value in counted.items() if not address.startswith("link/")}
+        for address, value in (_waits(study, part) | causes(study, part) | costs(study, part, length)).items():
+            subject, _, statistic = address.rpartition("/")
+            figures[f"{subject}:{name}/{statistic}"] = value
+    return figures
+
+
+TALLIES = {
+    "step_tally": "steps_in_overtime",
+    "type_tally": "types_in_overtime",
+    "stream_tally": "streams_in_overtime",
+}
+
+
+def _parts(world: World, minutes: float) -> Iterator[tuple[str, World, float]]:
+    """Yield the world as it counted in regular time and in overtime, and for how many minutes."""
+    clock = world.clock[0]
+    length = float(clock.overtime_minutes)
+    now = 1 if clock.in_overtime > 0 else 0
+    counted = {whole: _sum(getattr(world, part), getattr(world, whole), now) for whole, part in TALLIES.items()}
+    by_cause = world.causes_in_overtime + now * world.cause_minutes
+    uses = world.teams.uses_in_overtime + now * world.teams.uses
+    yield "overtime", _part(world, 1, counted, by_cause, world.levels.overtime, uses), length
+    rest = {whole: _sum(getattr(world, whole), part, -1) for whole, part in counted.items()}
+    area = world.levels.area - world.levels.overtime
+    regular = _part(world, 0, rest, world.cause_minutes - by_cause, area, world.teams.uses - uses)
+    yield "regular", regular, minutes - length
+
+
+def _part(
+    world: World,
+    in_overtime: int,
+    tallies: dict[str, Any],
+    cause_minutes: np.ndarray,
+    area: np.ndarray,
+    uses: np.ndarray,
+) -> World:
+    """Return a world with what was counted in overtime (1) or in regular time (0)."""
+    clock = world.clock[0]
+    return replace(
+        world,
+        visits=_rows(world.visits, clock.visits, in_overtime),
+        departures=_rows(world.departures, clock.departures, in_overtime),
+        spans=_rows(world.spans, clock.span_rows, in_overtime),
+        cause_minutes=cause_minutes,
+        member_time=_of_half(world, in_overtime),
+        levels=_with(world.levels, area=area),
+        teams=_with(world.teams, uses=uses),
+        **tallies,
+    )
+
+
+def _rows(rows: np.recarray, count: int, in_overtime: int) -> np.recarray:
+    here = rows[:count]
+    return np.ascontiguousarray(here[here["in_overtime"] == in_overtime]).view(np.recarray)
+
+
+def _sum(records: np.recarray, others: np.recarray, sign: int) -> np.recarray:
+    """Return records with others added as often as `sign` says, field by field."""
+    return _with(records, **{name: records[name] + sign * others[name] for name in records.dtype.names or ()})
+
+
+def _with(records: np.recarray, **columns: np.ndarray) -> np.recarray:
+    """Return a copy of records with other columns."""
+    copy = records.copy()
+    for name, column in columns.items():
+        copy[name] = column
+    return copy
+
+
+def _of_half(world: World, in_overtime: int) -> np.ndarray:
+    """Return the members' minutes of one half, regular or overtime, and none of the other."""
+    halves = world.member_time.reshape(-1, 2, k.MEMBER_STATES).copy()
+    halves[:, 1 - in_overtime] = 0.0
+    return halves.reshape(world.member_time.shape)
+
+
+def _waits(study: Study, world: World) -> Figures:
+    figures: Figures = {}
+    for subject, samples in samples_of(study, world.visits, world.departures, world.spans).items():
+        named = dict(zip(STATISTICS, sample_statistics(samples["wait"]), strict=True))
+        figures |= {f"{subject}/wait/{name}": float(named[name]) for name in OF_WAITS}
+    return figures
