@@ -109,20 +109,29 @@ def stand_in_line(world: World, case: int) -> None:
     elif who.order < 0:
         prepend(world.cases, line, case)
     elif discipline == LAST_COME and who.state != STUCK:
-        insert_after(world.cases, line, last_put_first(world, line), case)
+        insert_after(world.cases, line, last_come_after(world, line, who.order), case)
     else:
-        append(world.cases, line, case)
+        insert_after(world.cases, line, last_come_before(world, line, who.order), case)
     who.stands = IN_THE_LINE
     settle_line(world, who.line, before)
     ask_pool(world, world.plan.lines[who.line].pool)
 
 
 @part
-def last_put_first(world: World, line: np.record) -> int:
-    """Return the last of those at the head of a line who were put there with their work begun, or NONE."""
+def last_come_before(world: World, line: np.record, order: int) -> int:
+    """Return the last in a line whose turn came before another, or NONE; who came later may stand there before."""
+    case = line.last
+    while case != NONE and world.cases[case].order > order:
+        case = world.cases[case].prev
+    return case
+
+
+@part
+def last_come_after(world: World, line: np.record, order: int) -> int:
+    """Return the last who goes before a case where the last is first: put there with its work begun, or come later."""
     last = NONE
     case = line.first
-    while case != NONE and world.cases[case].order < 0:
+    while case != NONE and world.cases[case].state != STUCK and not 0 <= world.cases[case].order < order:
         last, case = case, world.cases[case].next
     return last
 

@@ -385,7 +385,7 @@ def advance(world: World, budget: int) -> int:
         if clock.doings > 0 and (clock.serve_first == 0 or clock.first_touched == NONE):
             clock.serve_first = 0
             do(world)
-        elif clock.first_touched != NONE and roster_goes_on(world):
+        elif roster_goes_on(world):
             happen(world)
         elif clock.first_touched != NONE:
             serve_touched(world)

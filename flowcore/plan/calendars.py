@@ -41,7 +41,7 @@ def hours_to_period(midnight: float, begins: str, ends: str) -> Period:
 
 
 def open_periods(calendar: Calendar, start: datetime, length: float) -> list[Period]:
-    """Return when a calendar is open between 0 and `length`, in order, touching periods made one."""
+    """Return when a calendar is open from 0 on, in order, touching periods made one: all that begin by `length`."""
     closed = set(calendar.closed)
     dated = {each.date for each in calendar.open}
     periods: list[Period] = []
@@ -53,7 +53,12 @@ def open_periods(calendar: Calendar, start: datetime, length: float) -> list[Per
             periods += [
                 hours_to_period(midnight, each.from_, each.to) for each in calendar.weekly if weekday in each.days
             ]
-    return joined((max(0.0, begin), min(length, end)) for begin, end in periods)
+    return joined((max(0.0, begin), end) for begin, end in periods if begin <= length)
+
+
+def cut(periods: Iterable[Period], length: float) -> list[Period]:
+    """Return what of periods lies before a length."""
+    return [(begin, min(length, end)) for begin, end in periods if begin < length]
 
 
 def joined(periods: Iterable[Period]) -> list[Period]:

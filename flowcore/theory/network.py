@@ -5,7 +5,7 @@ from datetime import datetime
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.plan.calendars import open_periods
+from flowcore.plan.calendars import cut, open_periods
 from flowcore.plan.needs import teams_of
 from flowcore.study import Study, links_of, may_take, minutes, shares_of, side_ways
 from flowcore.study.calendars import minute_of_day
@@ -39,7 +39,7 @@ def _open_share(study: Study, stream: Stream) -> float:
     if stream.open is None:
         return 1.0
     calendar = next(each for each in study.calendars if each.id == stream.open)
-    periods = open_periods(calendar, datetime.fromisoformat(study.start), WEEK)
+    periods = cut(open_periods(calendar, datetime.fromisoformat(study.start), WEEK), WEEK)
     return sum(end - begin for begin, end in periods) / WEEK
 
 

@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.plan.calendars import Period, minutes_of_all, open_periods, shifts_of
+from flowcore.plan.calendars import Period, cut, minutes_of_all, open_periods, shifts_of
 from flowcore.study import Study, minutes
 from flowcore.study.calendars import DAYS, minute_of_day
 from flowcore.study.distributions import mean_of
@@ -71,7 +71,7 @@ def _open_minutes(study: Study, stream: Stream) -> Hourly:
     calendar = next((each for each in study.calendars if each.id == stream.open), None)
     if calendar is None:
         return np.full(HOURS, _HOUR)
-    return _minutes_in_hours(open_periods(calendar, ordinary_monday(study), _WEEK))
+    return _minutes_in_hours(cut(open_periods(calendar, ordinary_monday(study), _WEEK), _WEEK))
 
 
 def _profile(stream: ProfileStream) -> Hourly:

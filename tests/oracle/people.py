@@ -240,7 +240,7 @@ class People:
             self.put_aside(member)
             self.go_home(member)
         elif rule == "hand-over" and self.may_hand_over(member):
-            member.leaves_when_done = True
+            member.overtime = member.leaves_when_done = True
             self.hand_back(member.case, "HANDED_BACK")
         else:
             member.overtime = True
