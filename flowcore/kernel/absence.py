@@ -60,6 +60,14 @@ def become_free(world: World, member: int) -> None:
 
 
 @part
+def be_let_go(world: World, member: int) -> None:
+    """Let a member without a case any more turn to what it owes; who is away stays so, or goes home from there."""
+    who = world.members[member]
+    if who.shift_over or not is_absent(who.state):
+        become_free(world, member)
+
+
+@part
 def go_off(world: World, member: int) -> None:
     """End a member's shift; what it owed and what it was away for is over."""
     who = world.members[member]

@@ -220,7 +220,7 @@ def choose_ahead(world: World, case: int) -> None:
     A shadow of the case goes ahead: it counts its visits and has its traits set on the way as the case will.
     """
     shadow = world.clock[0].free_case
-    follower = world.cases[shadow].next
+    follower, token = world.cases[shadow].next, world.cases[shadow].token
     world.cases[shadow] = world.cases[case]
     world.minutes[shadow, :] = world.minutes[case, :]
     world.extras[shadow, :] = world.extras[case, :]
@@ -244,6 +244,7 @@ def choose_ahead(world: World, case: int) -> None:
             break
         pass_in_no_time(world, shadow)
     ahead.next = follower
+    ahead.token = token
     ahead.weight = 0
 
 

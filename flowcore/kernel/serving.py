@@ -1,6 +1,6 @@
 """Who is next: of all who wait for a team, the first whose needs can all be met."""
 
-from flowcore.kernel.causes import available, condition_holds, needs_can_be_met, settle_cause
+from flowcore.kernel.causes import available, condition_holds, idle_for, needs_can_be_met, settle_cause
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import do_first, do_next
 from flowcore.kernel.kinds import (
@@ -131,13 +131,18 @@ def first_of_pool(world: World, pool: int) -> int:
 def hold_back(world: World, pool: int) -> None:
     """Keep the idle members whom a pool asks for from everyone behind, of each need the preferred first."""
     asks = world.plan.pools[pool]
+    for ask in range(asks.first_ask, asks.first_ask + asks.asks):
+        team = world.teams[world.asks[ask].team]
+        team.held_back_before = team.held_back
     for entry in range(asks.first_need, asks.first_need + asks.needs):
         need = world.plan.needs[world.plan.lists[entry]]
         wanted = need.count
         for place in range(need.first_team, need.first_team + need.teams):
-            team = world.plan.lists[place]
-            kept = max(0, min(wanted, available(world, team, asks.overtime)))
-            world.teams[team].held_back += kept
+            number = world.plan.lists[place]
+            here = world.teams[number]
+            left = idle_for(world, number, asks.overtime) - (here.held_back - here.held_back_before)
+            kept = max(0, min(wanted, left, available(world, number, asks.overtime)))
+            here.held_back += kept
             wanted -= kept
 
 

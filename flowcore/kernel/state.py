@@ -186,6 +186,7 @@ TEAM_STATE = record(
     ("next_touched", "i8"),
     ("touched", "i8"),
     ("held_back", "i8"),
+    ("held_back_before", "i8"),
     ("staying", "i8"),
     ("first_attending", "i8"),
     ("uses", "i8"),

@@ -1,6 +1,6 @@
 """Work at steps: it begins when all needs are met, may be stopped and resumed, and ends."""
 
-from flowcore.kernel.absence import become_free, cause_of_absence
+from flowcore.kernel.absence import be_let_go, cause_of_absence
 from flowcore.kernel.accounts import turn_to
 from flowcore.kernel.causes import touch
 from flowcore.kernel.compiled import part
@@ -28,7 +28,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.ledger import note
 from flowcore.kernel.lines import join_line, line_for, work_distribution
-from flowcore.kernel.members import is_absent, is_kept, release, remember, set_state, take_member, take_pool
+from flowcore.kernel.members import is_kept, release, remember, set_state, take_member, take_pool
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
 from flowcore.kernel.wear import count_case
@@ -216,8 +216,7 @@ def hand_back(world: World, case: int) -> None:
         after = world.members[member].next_held
         if world.members[member].step == who.step:
             release(world, member)
-            if not is_absent(world.members[member].state):
-                become_free(world, member)
+            be_let_go(world, member)
         member = after
     who.line = line_for(world, case, who.step)
     join_line(world, case, True)
@@ -235,6 +234,5 @@ def let_go_of(world: World, case: int, kept_by: int, only_people: bool) -> None:
             release(world, member)
             if team.interruptions:
                 count_case(world, member)
-            if not is_absent(world.members[member].state):
-                become_free(world, member)
+            be_let_go(world, member)
         member = after

@@ -151,6 +151,54 @@ def test_the_wait_for_an_escort_is_part_of_the_wait_at_the_step_it_leaves() -> N
     assert (found["outcome/late/served"], found["outcome/out/served"]) == (2, 0)
 
 
+def test_nobody_gives_up_by_the_patience_of_another() -> None:
+    """A branch's patience ended with its line; the record of the branch went on to another, and its number must not."""
+    steps = [
+        {"id": "walk", "name": "Walk", "kind": "delay", "time": "5 min", "next": [{"to": "parts"}]},
+        {
+            "id": "parts",
+            "name": "Parts",
+            "kind": "fork",
+            "join": "whole",
+            "next": [{"to": "four", "chance": 0.5}, {"to": "five"}, {"to": "six"}],
+        },
+        desk("4 min", id="four", needs=NURSES, line={"max": 2}, to="whole"),
+        desk("1 min", id="five", line={"patience": "6 min", "gives_up_to": "whole"}, to="whole"),
+        desk("4 min", id="six", needs=[{"team": "nurses", "count": 2}], to="whole"),
+        {"id": "whole", "name": "Whole", "kind": "join", "next": [{"to": "out"}]},
+    ]
+    teams = [team(2, id="nurses"), team()]
+    found = [figures(day([cases_at([1, 4], to="walk")], steps, teams, run={"seed": seed})) for seed in (3, 5, 6, 7)]
+    assert [each["step/six/abandoned"] for each in found] == [0, 0, 0, 0]
+
+
+def test_who_is_let_go_while_away_after_its_shift_goes_home() -> None:
+    """Kept by a case that gives up at 45; its shift ended at 30, and a call at 40 keeps it away for 20 minutes."""
+    steps = [
+        desk("5 min", id="first", needs=[{"team": "clerks", "keep_until": "second"}], to="second"),
+        desk("5 min", id="second", needs=[{"team": "nurses"}], line={"patience": "40 min", "gives_up_to": "out"}),
+    ]
+    calls = {"name": "Call", "after": {"clock": "40 min"}, "length": "20 min", "strikes": "each", "work": "pause"}
+    clerks = team(roster=[shift(0, 30)], interruptions=[calls])
+    nurses = team(id="nurses", roster=[shift(100, 200)])
+    study = day([cases_at([0], to="first")], steps, [clerks, nurses])
+    found = [(each.minute, each.event) for each in event_log(study, 0) if each.member.startswith("Clerks")]
+    assert found[-2:] == [(40, "interrupted"), (45, "shift ended")]
+
+
+def test_who_holds_back_two_of_a_team_holds_back_no_more_than_it_can_use() -> None:
+    """At 30 a colleague comes; who asks for two in regular time holds back that one, and not who is in overtime."""
+    steps = [
+        desk("10 min", id="pair", needs=[{"team": "clerks"}, {"team": "clerks"}], reserve=True, overtime="no"),
+        desk("5 min", id="one"),
+    ]
+    rows = [shift(0, 30), shift(30, 60), shift(40, 60)]
+    clerks = team(roster=rows, closing={"stay": "empty"})
+    streams = [stream("a", 1, "pair"), stream("b", 2, "one")]
+    found = figures(day(streams, steps, [clerks]))
+    assert found["step/one/wait/max"] == 28
+
+
 def test_who_goes_home_is_not_called_away_at_the_same_instant() -> None:
     """Calls come 60 minutes after another and last 10; the shift ends at 130 as the second comes due."""
     calls = {"name": "Call", "after": {"clock": "60 min"}, "length": "10 min", "strikes": "each"}

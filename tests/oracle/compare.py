@@ -155,7 +155,7 @@ def causes(world: Any, oracle: Oracle) -> str | None:
     for row, (kind, each) in enumerate(whose):
         for name, column in CAUSES.items():
             kernel, mine = world.cause_minutes[row, column], oracle.causes[kind, each, name]
-            if abs(kernel - mine) > 1e-6:
+            if abs(kernel - mine) > 1e-6 * max(1.0, abs(mine)):
                 return f"{kind} {each} cause {name}: {kernel}, oracle {mine}"
     return None
 

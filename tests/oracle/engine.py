@@ -122,7 +122,9 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
                 self.agenda.popleft()()
             elif self.roster_goes_on():
                 self.take_event().action()
-            elif not (self.look_at_stays() or self.let_in_blocked() or self.serve_next()):
+            elif not (
+                self.look_at_stays() or self.serve_who_lacks_nobody() or self.let_in_blocked() or self.serve_next()
+            ):
                 return
 
     def roster_goes_on(self) -> bool:

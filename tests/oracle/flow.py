@@ -242,7 +242,7 @@ class Flow:
 
     def hand_back(self, case: Case, why: str) -> None:
         """Put a case back at the head of its line without its members; one that is blocked just lets its people go."""
-        if case.where == "blocked":
+        if case.where in ("blocked", "done"):
             self.release(case, "blocked")
             return
         if case.state == "work":

@@ -363,7 +363,7 @@ class People:
 
     def may_hand_over(self, member: Member) -> bool:
         """Say whether a case can go back to its line: not with one who was kept from an earlier step."""
-        return member.taken_at is member.case.station and member.case.where in ("served", "blocked")
+        return member.taken_at is member.case.station and member.case.where in ("served", "blocked", "done")
 
     def is_free(self, member: Member) -> None:
         """Let a member whose case is done be idle, or go where it owes to go."""

@@ -347,6 +347,13 @@ class Waiting:
             reached = reached.union(*touching)
         return not rest
 
+    def serve_who_lacks_nobody(self) -> bool:
+        """Let the next case begin that waited for an opening only, if there is one."""
+        if not any(self.place_in_line(each) and not self.lacks_someone(each) for each in self.tokens):
+            return False
+        found = self.next_served()
+        return found is not None and not self.lacks_someone(found[0]) and self.serve_next()
+
     def serve_next(self) -> bool:
         """Let the next case be served, if there is one."""
         found = self.next_served()
