@@ -115,7 +115,7 @@ class Flow:
         """Return whom a case takes that has been called from before a line without places, if all are still there."""
         station = case.station
         asked = self.persons(case, station)
-        if self.is_shut(station) or any(each not in each.team.idle for each in asked.values()):
+        if self.is_shut(station) or not self.are_there(case, station):
             return None
         free = self.idle(station)
         for person in asked.values():

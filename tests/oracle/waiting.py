@@ -87,7 +87,7 @@ class Waiting:
     def are_there(self, case: Case, station: Station) -> bool:
         """Say whether the particular members whom a case asks for are idle, or will be as it leaves its step."""
         return all(
-            (each in each.team.idle or each in case.held) and self.may_serve(each, station)
+            each in case.held or (each in each.team.idle and self.may_serve(each, station))
             for each in self.persons(case, station).values()
         )
 
@@ -241,8 +241,7 @@ class Waiting:
             station = self.place_in_line(case)
             if station is not None and not self.is_shut(station):
                 group = (station, tuple(self.lacking(case, station)))
-                persons = tuple(self.persons(case, station).values())
-                if persons:
+                if any(each not in case.held for each in self.persons(case, station).values()):
                     group = (case,)
                 if group not in first or self.order_in_line(case) < self.order_in_line(first[group]):
                     first[group] = case
@@ -270,10 +269,11 @@ class Waiting:
             needs = self.without(self.lacking(case, station), asked)
             for person in asked.values():
                 free[person.team] -= person not in case.held
-            found = self.split(needs, free) if min(free.values(), default=0) >= 0 or not asked else None
+            are_left = min(free.values(), default=0) >= 0 or not asked
+            found = self.split(needs, free) if are_left else None
             if found is not None:
                 return case, [*asked.items(), *found], [], kept_from_it
-            if station.get("preempts"):
+            if station.get("preempts") and are_left:
                 victims = self.victims(case, needs, free)
                 if victims:
                     return case, [*asked.items()], victims, kept_from_it
