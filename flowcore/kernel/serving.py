@@ -196,6 +196,15 @@ def next_of_all_stalled(world: World, chosen: int) -> int:
 
 
 @part
+def next_of_all_attended(world: World, chosen: int) -> int:
+    """Return the case to serve, be it `chosen` or one that waits for a member who was held back from it until now."""
+    for team in range(len(world.teams)):
+        if world.teams[team].first_attending != NONE:
+            chosen = next_attended(world, team, chosen)
+    return chosen
+
+
+@part
 def move_to_person(world: World, case: int, person: int) -> None:
     """Let a case that was stalled stand with a member again."""
     leave_person(world, case)
@@ -270,6 +279,8 @@ def serve_touched(world: World) -> None:
         team = after
     if clock.stalled > 0:
         chosen = next_of_all_stalled(world, chosen)
+    if clock.first_reserving != NONE:
+        chosen = next_of_all_attended(world, chosen)
     if chosen != NONE:
         serve_waiting(world, chosen)
     else:

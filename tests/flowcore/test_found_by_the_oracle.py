@@ -186,6 +186,26 @@ def test_who_is_let_go_while_away_after_its_shift_goes_home() -> None:
     assert found[-2:] == [(40, "interrupted"), (45, "shift ended")]
 
 
+def test_a_particular_person_is_there_as_soon_as_another_is_held_back_instead() -> None:
+    """A permit reserves one at a desk, the nurse first, and the room that is taken till 40.
+
+    The nurse is busy till 20, so the clerk is held back from the case that came to ask for it again at 10.
+    """
+    at_desk = {"skill": "desk", "prefer": ["nurses"]}
+    steps = [
+        desk("5 min", id="first", needs=[{"team": "clerks", "as": "c"}], to="walk"),
+        {"id": "walk", "name": "Walk", "kind": "delay", "time": "5 min", "next": [{"to": "second"}]},
+        desk("5 min", id="second", needs=[{"team": "clerks", "same_as": "c"}]),
+        desk("20 min", id="nurse", needs=NURSES),
+        desk("40 min", id="room", needs=[{"team": "rooms"}]),
+        desk("5 min", id="permit", needs=[at_desk, {"team": "rooms"}], reserve=True),
+    ]
+    teams = [team(skills=["desk"]), team(id="nurses", skills=["desk"]), team(id="rooms", kind="places")]
+    streams = [stream("a", 0, "first"), stream("b", 0, "nurse"), stream("c", 0, "room"), stream("d", 6, "permit")]
+    found = figures(day(streams, steps, teams))
+    assert (found["step/second/wait/max"], found["step/permit/wait/max"]) == (10, 34)
+
+
 def test_who_holds_back_two_of_a_team_holds_back_no_more_than_it_can_use() -> None:
     """At 30 a colleague comes; who asks for two in regular time holds back that one, and not who is in overtime."""
     steps = [
