@@ -1,6 +1,6 @@
 """Who is next: of all who wait for a team, the first whose needs can all be met."""
 
-from flowcore.kernel.causes import available, condition_holds, idle_for, needs_can_be_met, settle_cause
+from flowcore.kernel.causes import available, condition_holds, idle_for, needs_can_be_met, settle_cause, touch
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import do_first, do_next
 from flowcore.kernel.kinds import (
@@ -196,15 +196,6 @@ def next_of_all_stalled(world: World, chosen: int) -> int:
 
 
 @part
-def next_of_all_attended(world: World, chosen: int) -> int:
-    """Return the case to serve, be it `chosen` or one that waits for a member who was held back from it until now."""
-    for team in range(len(world.teams)):
-        if world.teams[team].first_attending != NONE:
-            chosen = next_attended(world, team, chosen)
-    return chosen
-
-
-@part
 def move_to_person(world: World, case: int, person: int) -> None:
     """Let a case that was stalled stand with a member again."""
     leave_person(world, case)
@@ -257,9 +248,21 @@ def next_with(world: World, member: int, chosen: int) -> int:
 
 
 @part
+def touch_held_back(world: World) -> None:
+    """Mark all teams of whom someone may be held back: where one has changed, others may be held back instead."""
+    pool = world.clock[0].first_reserving
+    while pool != NONE:
+        asks = world.plan.pools[pool]
+        for ask in range(asks.first_ask, asks.first_ask + asks.asks):
+            touch(world, world.asks[ask].team)
+        pool = world.pools[pool].next_reserving
+
+
+@part
 def serve_touched(world: World) -> None:
     """Let the teams that were touched serve the first whom they can; of those that can serve none, note why."""
     clock = world.clock[0]
+    touch_held_back(world)
     team = clock.first_touched
     while team != NONE:
         if world.teams[team].staying > 0 and look_at_stays(world, team):
@@ -279,8 +282,6 @@ def serve_touched(world: World) -> None:
         team = after
     if clock.stalled > 0:
         chosen = next_of_all_stalled(world, chosen)
-    if clock.first_reserving != NONE:
-        chosen = next_of_all_attended(world, chosen)
     if chosen != NONE:
         serve_waiting(world, chosen)
     else:

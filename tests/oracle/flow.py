@@ -56,6 +56,7 @@ class Flow:
         """Let the next of those who wait be served before a case goes on; say whether there was one."""
         self.first(action, case)
         if self.look_at_stays() or self.serve_next():
+            self.soon(self.let_in_blocked)
             return True
         self.agenda.popleft()
         return False
