@@ -1,20 +1,19 @@
 """Figures of regular time and of overtime, apart: who leaves a step while anyone is in overtime counts there."""
 
 from collections.abc import Iterator
-from dataclasses import replace
-from typing import Any
+from types import SimpleNamespace
+from typing import cast
 
 import numpy as np
 
 from flowcore.kernel import kinds as k
 from flowcore.kernel.state import World
-from flowcore.results.counts import causes, counts, outcomes
+from flowcore.results.counts import causes, outcomes, tallies
 from flowcore.results.samples import Figures, samples_of
 from flowcore.results.staff import costs
 from flowcore.results.statistics import STATISTICS, sample_statistics
 from flowcore.study import Study
 
-COUNTS = ("arrived", "served", "completed", "abandoned", "turned-away")
 OF_WAITS = ("mean", "p50", "p90")
 
 
@@ -28,9 +27,8 @@ def apart(study: Study, world: World, minutes: float) -> Figures:
         return {}
     figures: Figures = {}
     for name, part, length in _parts(world, minutes):
-        counted = outcomes(study, part) | counts(study, part)
-        counted = {address: value for address, value in counted.items() if address.split("/")[-1] in COUNTS}
-        figures |= {f"{address}:{name}": value for address, value in counted.items() if not address.startswith("link/")}
+        counted = outcomes(study, part) | tallies(study, part)
+        figures |= {f"{address}:{name}": value for address, value in counted.items() if not address.endswith("/inside")}
         for address, value in (_waits(study, part) | causes(study, part) | costs(study, part, length)).items():
             subject, _, statistic = address.rpartition("/")
             figures[f"{subject}:{name}/{statistic}"] = value
@@ -62,24 +60,23 @@ def _parts(world: World, minutes: float) -> Iterator[tuple[str, World, float]]:
 def _part(
     world: World,
     in_overtime: int,
-    tallies: dict[str, Any],
+    tallies_: dict[str, np.recarray],
     cause_minutes: np.ndarray,
     area: np.ndarray,
     uses: np.ndarray,
 ) -> World:
-    """Return a world with what was counted in overtime (1) or in regular time (0)."""
+    """Return what reads as a world with what was counted in overtime (1) or in regular time (0)."""
     clock = world.clock[0]
-    return replace(
-        world,
-        visits=_rows(world.visits, clock.visits, in_overtime),
-        departures=_rows(world.departures, clock.departures, in_overtime),
-        spans=_rows(world.spans, clock.span_rows, in_overtime),
-        cause_minutes=cause_minutes,
-        member_time=_of_half(world, in_overtime),
-        levels=_with(world.levels, area=area),
-        teams=_with(world.teams, uses=uses),
-        **tallies,
-    )
+    read = {
+        "visits": _rows(world.visits, clock.visits, in_overtime),
+        "departures": _rows(world.departures, clock.departures, in_overtime),
+        "spans": _rows(world.spans, clock.span_rows, in_overtime),
+        "cause_minutes": cause_minutes,
+        "member_time": _of_half(world, in_overtime),
+        "levels": _with(world.levels, area=area),
+        "teams": _with(world.teams, uses=uses),
+    }
+    return cast(World, SimpleNamespace(**(vars(world) | read | tallies_)))
 
 
 def _rows(rows: np.recarray, count: int, in_overtime: int) -> np.recarray:
@@ -108,8 +105,11 @@ def _of_half(world: World, in_overtime: int) -> np.ndarray:
 
 
 def _waits(study: Study, world: World) -> Figures:
+    known: dict[int, dict[str, float]] = {}
     figures: Figures = {}
     for subject, samples in samples_of(study, world.visits, world.departures, world.spans).items():
-        named = dict(zip(STATISTICS, sample_statistics(samples["wait"]), strict=True))
-        figures |= {f"{subject}/wait/{name}": float(named[name]) for name in OF_WAITS}
+        values = samples["wait"]
+        if id(values) not in known:
+            known[id(values)] = dict(zip(STATISTICS, sample_statistics(values).tolist(), strict=True))
+        figures |= {f"{subject}/wait/{name}": known[id(values)][name] for name in OF_WAITS}
     return figures

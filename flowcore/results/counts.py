@@ -49,6 +49,11 @@ def _left(subject: str, tally: np.record) -> Figures:
 
 
 def counts(study: Study, world: World) -> Figures:
+    """Return the tallies, which ways were taken how often, and how deadlines were kept."""
+    return tallies(study, world) | _ways(study, world) | _deadlines(study, world)
+
+
+def tallies(study: Study, world: World) -> Figures:
     """Return how many cases came to steps, were served there or not, and how they left."""
     figures: Figures = {}
     for step, tally in zip(study.steps, world.step_tally, strict=True):
@@ -74,7 +79,7 @@ def counts(study: Study, world: World) -> Figures:
             figures[f"{subject}/all/{quantity.replace('_', '-')}"] = float(rows[quantity].sum())
         figures[f"{subject}/all/served"] = figures[f"{subject}/all/completed"]
         figures[f"{subject}/all/inside"] = float(inside.sum())
-    return figures | _ways(study, world) | _deadlines(study, world)
+    return figures
 
 
 def _ways(study: Study, world: World) -> Figures:

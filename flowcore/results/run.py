@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from flowcore.results.histogram import Histogram
 from flowcore.results.pooled import Pool
 from flowcore.results.replication import Replication
-from flowcore.results.statistics import PERCENTILE_NAMES, Estimate, estimate
+from flowcore.results.statistics import PERCENTILE_NAMES, Estimate, estimate, estimates
 from flowcore.study import minutes
 
 EACH = ":each"
@@ -60,7 +60,11 @@ class Results:
     def figures(self) -> dict[str, Estimate]:
         """Return every figure with its interval."""
         of_each = [f"{subject}/{name}{EACH}" for subject in self._pools for name in PERCENTILE_NAMES]
-        return {address: self.figure(address) for address in [*self.values, *of_each]}
+        addresses = [*self.values, *of_each]
+        if not addresses:
+            return {}
+        found = estimates(np.array([self.contributions(address) for address in addresses]), self.confidence)
+        return dict(zip(addresses, found, strict=True))
 
     def contributions(self, address: str) -> NDArray[np.float64]:
         """Return one number a replication, of which the figure is the mean.

@@ -46,56 +46,78 @@ class Estimate:
 
 
 def estimate(values: NDArray[np.float64], confidence: float) -> Estimate:
-    """Return the mean of independent values with its interval, adjusted for skewness; undefined values are left out.
+    """Return the mean of independent values with its interval; see `estimates`."""
+    return estimates(values[None, :], confidence)[0]
 
-    Student's interval, which the mean of few skewed values leaves too often on the side of the long tail, with its
-    two ends moved by the cubic transformation that makes the mean's distribution symmetric; without skewness it is
-    Student's own. `half_width` is half its length. Sources: Hall, On the removal of skewness by transformation, Journal
-    of the Royal Statistical Society B 54 (1992); Willink, A confidence interval and test for the mean of an asymmetric
-    distribution, Communications in Statistics: Theory and Methods 34 (2005).
+
+def estimates(table: NDArray[np.float64], confidence: float) -> list[Estimate]:
+    """Return the means of rows of independent values with their intervals, adjusted for skewness.
+
+    Undefined values are left out. Student's interval, which the mean of few skewed values leaves too often on the side
+    of the long tail, has its two ends moved by the cubic transformation that makes the mean's distribution symmetric;
+    without skewness it is Student's own. `half_width` is half its length. Sources: Hall, On the removal of skewness by
+    transformation, Journal of the Royal Statistical Society B 54 (1992); Willink, A confidence interval and test for
+    the mean of an asymmetric distribution, Communications in Statistics: Theory and Methods 34 (2005).
     """
-    known = values[~np.isnan(values)]
-    count = len(known)
+    moments = _moments(table)
+    error = moments.sd / np.sqrt(np.maximum(moments.count, 1))
+    t: NDArray[np.float64] = stdtrit(np.maximum(moments.count - 1, 1), (1 + confidence) / 2).astype(np.float64)
+    low = moments.mean - _untransformed(t, moments.lean) * error
+    high = moments.mean - _untransformed(-t, moments.lean) * error
+    columns = (moments.mean, (high - low) / 2, low, high, moments.sd, moments.count)
+    return [_estimate_of(*row) for row in zip(*(column.tolist() for column in columns), strict=True)]
+
+
+def _estimate_of(mean: float, half_width: float, low: float, high: float, sd: float, count: int) -> Estimate:
     if count == 0:
         return Estimate(None, None, None, None, None, 0)
-    mean = float(known.mean())
-    if count == 1:
-        return Estimate(mean, None, None, None, None, 1)
-    sd = float(known.std(ddof=1))
-    t = float(stdtrit(count - 1, (1 + confidence) / 2))
-    lean = _lean(known)
-    low = mean - _untransformed(t, lean) * sd / count**0.5
-    high = mean - _untransformed(-t, lean) * sd / count**0.5
-    return Estimate(mean, (high - low) / 2, low, high, sd, count)
+    return Estimate(mean, half_width, low, high, sd, count) if count > 1 else Estimate(mean, None, None, None, None, 1)
 
 
-def _lean(values: NDArray[np.float64]) -> float:
-    """Return the skewness of values over 6 √n, by the unbiased third moment; 0 where it cannot be told."""
-    count = len(values)
-    apart = values - values.mean()
-    variance = float((apart**2).mean())
-    if count < 3 or variance <= 1e-24 * float((values**2).mean()):
-        return 0.0
-    skewness: float = (apart**3).mean() / variance**1.5 * (count * (count - 1)) ** 0.5 / (count - 2)
-    return float(skewness / (6 * count**0.5))
+@dataclass(frozen=True)
+class _Moments:
+    """Of rows of values: how many are known, their mean and standard deviation, and their skewness over 6 √n."""
+
+    count: NDArray[np.int64]
+    mean: NDArray[np.float64]
+    sd: NDArray[np.float64]
+    lean: NDArray[np.float64]
 
 
-def _untransformed(t: float, lean: float) -> float:
-    """Return the standardised mean whose cubic transform is t."""
-    if abs(lean) < 1e-9:
-        return t
-    return (float(np.cbrt(1 + 6 * lean * (t - lean))) - 1) / (2 * lean)
+def _moments(table: NDArray[np.float64]) -> _Moments:
+    """Return the moments of rows; the skewness is by the unbiased third moment, 0 where it cannot be told."""
+    known = ~np.isnan(table)
+    count = known.sum(axis=1)
+    some = np.maximum(count, 1)
+    filled = np.where(known, table, 0.0)
+    mean = filled.sum(axis=1) / some
+    apart = np.where(known, filled - mean[:, None], 0.0)
+    squares = (apart**2).sum(axis=1)
+    variance = squares / some
+    is_skewed = (count > 2) & (variance > 1e-24 * (filled**2).sum(axis=1) / some)
+    third = (apart**3).sum(axis=1) / some
+    skewness = np.divide(third, variance**1.5, out=np.zeros_like(mean), where=is_skewed)
+    lean = skewness * np.sqrt(count * np.maximum(count - 1, 0)) / np.maximum(count - 2, 1) / (6 * np.sqrt(some))
+    return _Moments(count, mean, np.sqrt(squares / np.maximum(count - 1, 1)), lean)
+
+
+def _untransformed(t: NDArray[np.float64], lean: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return the standardised means whose cubic transforms are t."""
+    leans = np.abs(lean) > 1e-9
+    moved: NDArray[np.float64] = np.divide(
+        np.cbrt(1 + 6 * lean * (t - lean)) - 1, 2 * lean, out=np.array(t, np.float64), where=leans
+    )
+    return moved
 
 
 def p_value(values: NDArray[np.float64]) -> float | None:
-    """Return the two-sided p-value of a mean paired difference being zero, by the same transformation as `estimate`."""
-    known = values[~np.isnan(values)]
-    if len(known) < 2:
+    """Return the two-sided p-value of a mean paired difference being zero, transformed as in `estimates`."""
+    moments = _moments(values[None, :])
+    count, mean, sd, lean = (float(each[0]) for each in (moments.count, moments.mean, moments.sd, moments.lean))
+    if count < 2:
         return None
-    mean, sd = float(known.mean()), float(known.std(ddof=1))
     if sd == 0:
         return 1.0 if mean == 0 else 0.0
-    lean = _lean(known)
-    standardised = mean / (sd / len(known) ** 0.5)
+    standardised = mean / (sd / count**0.5)
     t = standardised + lean * (1 + 2 * standardised**2) + 4 / 3 * lean**2 * standardised**3
-    return float(2 * stdtr(len(known) - 1, -abs(t)))
+    return float(2 * stdtr(count - 1, -abs(t)))
