@@ -8,6 +8,9 @@ from scipy.special import stdtr, stdtrit
 
 PERCENTILES = (5, 10, 25, 50, 75, 90, 95, 99)
 PERCENTILE_NAMES = tuple(f"p{percentile}" for percentile in PERCENTILES)
+ROUNDING = 1e-12
+"""Values whose spread is so small a share of them are one value, summed up in different ways."""
+
 STATISTICS = ("mean", "sd", "min", "max", *PERCENTILE_NAMES, "none")
 
 
@@ -93,8 +96,9 @@ def _moments(table: NDArray[np.float64]) -> _Moments:
     mean = filled.sum(axis=1) / some
     apart = np.where(known, filled - mean[:, None], 0.0)
     squares = (apart**2).sum(axis=1)
+    squares[squares <= ROUNDING**2 * (filled**2).sum(axis=1)] = 0.0
     variance = squares / some
-    is_skewed = (count > 2) & (variance > 1e-24 * (filled**2).sum(axis=1) / some)
+    is_skewed = (count > 2) & (variance > 0.0)
     third = (apart**3).sum(axis=1) / some
     skewness = np.divide(third, variance**1.5, out=np.zeros_like(mean), where=is_skewed)
     lean = skewness * np.sqrt(count * np.maximum(count - 1, 0)) / np.maximum(count - 2, 1) / (6 * np.sqrt(some))

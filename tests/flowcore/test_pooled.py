@@ -142,3 +142,10 @@ def test_intervals_of_skewed_means_hold_as_often_as_they_say() -> None:
     found = [estimate(each, 0.95) for each in runs]
     truth = np.exp(0.9**2 / 2)
     assert np.mean([(each.low or 0) <= truth <= (each.high or 0) for each in found]) > 0.93
+
+
+def test_values_that_differ_by_rounding_only_do_not_differ() -> None:
+    values = np.array([24.0, 24.000000000000028, 23.99999999999998])
+    found = estimate(values, 0.95)
+    assert (found.sd, found.half_width) == (0, 0)
+    assert p_value(values) == 0
