@@ -44,7 +44,7 @@ def book_level(world: World, level: int) -> None:
     elapsed = world.clock[0].now - here.since
     if elapsed > 0.0:
         here.area += here.now * elapsed
-        if world.clock[0].in_overtime > 0:
+        if world.clock[0].is_overtime:
             here.overtime += here.now * elapsed
         world.level_minutes[level, bin_of(here.now)] += elapsed
     here.since = world.clock[0].now

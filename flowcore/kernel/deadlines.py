@@ -215,6 +215,6 @@ def end_span(world: World, case: int, span: int) -> None:
     row.blocked = mark_of(world, case, 3) - world.extras[case, first + 4]
     row.travel = mark_of(world, case, 4) - world.extras[case, first + 5]
     row.cost = mark_of(world, case, 5) - world.extras[case, first + 6]
-    row.in_overtime = int(clock.in_overtime > 0)
+    row.in_overtime = clock.is_overtime
     row.span = span
     row.type = world.cases[case].type

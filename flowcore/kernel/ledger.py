@@ -42,7 +42,7 @@ def write_visit(world: World, case: int) -> None:
     visit.work = minutes[case, VISIT_MINUTES + WORK] + minutes[case, VISIT_MINUTES + TRAVEL]
     visit.travel = who.visit_travel
     visit.cost = (who.cost - who.visit_cost) / who.together
-    visit.in_overtime = int(clock.in_overtime > 0)
+    visit.in_overtime = clock.is_overtime
     visit.step = step.document
     visit.type = who.type
     visit.stream = who.stream
@@ -105,7 +105,7 @@ def write_departure(world: World, case: int) -> None:
     row.travel = world.minutes[case, TRAVEL]
     row.total = clock.now - who.arrived_at
     row.cost = who.cost
-    row.in_overtime = int(clock.in_overtime > 0)
+    row.in_overtime = clock.is_overtime
     row.step = world.plan.steps[who.step].document
     row.type = who.type
     row.stream = who.stream

@@ -76,6 +76,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.lines import be_awaited_no_more
 from flowcore.kernel.members import book_member, is_absent, set_state
+from flowcore.kernel.overtime import end_overtime
 from flowcore.kernel.parallel import end_wait_for_batch
 from flowcore.kernel.rosters import come_back, end_row, settle_pool, start_row, stop_staying, strike, take_break
 from flowcore.kernel.routing import go_on, go_through, leave_blocked, let_in_blocked, raise_signal, set_quota
@@ -202,6 +203,8 @@ def happen(world: World) -> None:
     """Let the next event happen."""
     clock = world.clock[0]
     event = world.events[0]
+    if clock.is_overtime and clock.in_overtime == 0 and event.time > clock.now:
+        end_overtime(world)
     clock.now = event.time
     kind, subject, token = event.kind, event.subject, event.token
     clock.live -= moves_cases(kind)
@@ -359,7 +362,7 @@ def close_books(world: World) -> None:
     for pool in range(len(world.pools)):
         book_pool(world, pool)
     clock = world.clock[0]
-    if clock.in_overtime > 0:
+    if clock.is_overtime:
         clock.overtime_minutes += clock.now - clock.overtime_since
         clock.overtime_since = clock.now
 

@@ -9,18 +9,24 @@ from flowcore.kernel.state import World
 
 @part
 def change_overtime(world: World, change: int) -> None:
-    """Let one more member, or one less, be in overtime; the service is while anyone is."""
+    """Let one more member, or one less, be in overtime; the service is while anyone is, to the end of that instant."""
     clock = world.clock[0]
-    begins, ends = clock.in_overtime == 0, clock.in_overtime + change == 0
-    if begins or ends:
-        book_all_levels(world)
     clock.in_overtime += change
-    if begins:
+    if clock.in_overtime > 0 and clock.is_overtime == 0:
+        book_all_levels(world)
+        clock.is_overtime = 1
         clock.overtime_since = clock.now
         count_in_overtime(world, -1)
-    elif ends:
-        clock.overtime_minutes += clock.now - clock.overtime_since
-        count_in_overtime(world, 1)
+
+
+@part
+def end_overtime(world: World) -> None:
+    """Let the service be in overtime no more: nobody is, and the instant at which the last was is over."""
+    clock = world.clock[0]
+    book_all_levels(world)
+    clock.is_overtime = 0
+    clock.overtime_minutes += clock.now - clock.overtime_since
+    count_in_overtime(world, 1)
 
 
 @part

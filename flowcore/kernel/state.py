@@ -49,6 +49,7 @@ CLOCK = record(
     ("serve_first", "i8"),
     ("first_reserving", "i8"),
     ("in_overtime", "i8"),
+    ("is_overtime", "i8"),
     ("stalled", "i8"),
     ("begun", "i8"),
     ("next_entry", "i8"),
@@ -59,6 +60,7 @@ CLOCK = record(
 )
 """The counters of one replication. `inside` are cases, `tokens` all records in use, `live` the events
 that move cases, `coming` the streams with more to come, `in_overtime` members beyond their shift,
+`is_overtime` is 1 while there is one and to the end of that instant,
 `stalled` cases whose particular person is free while something else is missing, `begun` works begun so far."""
 
 CASE = record(

@@ -46,7 +46,7 @@ def _parts(world: World, minutes: float) -> Iterator[tuple[str, World, float]]:
     """Yield the world as it counted in regular time and in overtime, and for how many minutes."""
     clock = world.clock[0]
     length = float(clock.overtime_minutes)
-    now = 1 if clock.in_overtime > 0 else 0
+    now = int(clock.is_overtime)
     counted = {whole: _sum(getattr(world, part), getattr(world, whole), now) for whole, part in TALLIES.items()}
     by_cause = world.causes_in_overtime + now * world.cause_minutes
     uses = world.teams.uses_in_overtime + now * world.teams.uses

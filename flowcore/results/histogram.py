@@ -11,7 +11,10 @@ FINEST = -6
 
 @dataclass(frozen=True)
 class Histogram:
-    """Counts in bins of 2**exponent minutes from zero; widths are powers of two so that bins merge."""
+    """Counts in bins of 2**exponent minutes from zero; widths are powers of two so that bins merge.
+
+    What is on the edge of two bins is in the lower, so that whole bins hold all up to their end.
+    """
 
     exponent: int
     counts: tuple[int, ...]
@@ -26,9 +29,10 @@ class Histogram:
         """Return the histogram of non-negative values with the finest width that needs few bins."""
         highest = float(values.max()) if len(values) else 0.0
         exponent = FINEST
-        while highest >= MOST_BINS * 2.0**exponent:
+        while highest > MOST_BINS * 2.0**exponent:
             exponent += 1
-        return cls(exponent, tuple(np.bincount((values / 2.0**exponent).astype(np.int64)).tolist()))
+        bins = np.maximum(np.ceil(values / 2.0**exponent).astype(np.int64) - 1, 0)
+        return cls(exponent, tuple(np.bincount(bins).tolist()))
 
     def coarser(self, exponent: int) -> "Histogram":
         """Return the same counts in wider bins."""
@@ -62,7 +66,7 @@ class Histogram:
         return low + (position - below) * (high - low)
 
     def number_within(self, limit: float, zeros: int) -> float:
-        """Return how many values are at most a limit, wrong by less than those in its bin."""
+        """Return how many values are at most a limit: exact at the end of a bin, else wrong by less than its count."""
         if limit < 0:
             return 0.0
         place = limit / self.width

@@ -91,11 +91,12 @@ class Results:
         return True
 
     def bin_of(self, address: str) -> float | None:
-        """Return how wide the bins are from which a share `within:` a time is read, in minutes; None for others."""
+        """Return how wide the bins are, in minutes, where a share `within:` a time cuts one; None where it does not."""
         subject, _, statistic = address.rpartition("/")
         if address in self.values or not statistic.startswith("within:") or subject not in self._pools:
             return None
-        return self._pools[subject].width
+        width = self._pools[subject].width
+        return width if minutes(statistic.removeprefix("within:")) % width else None
 
     @cached_property
     def _pools(self) -> dict[str, Pool]:

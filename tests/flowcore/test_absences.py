@@ -8,6 +8,7 @@ from typing import Any
 
 import pytest
 
+from flowcore.simulate import simulate
 from tests.flowcore.days import cases_at, day, desk, figures, shift, team
 
 # rule: (wait of the first case, wait of the second)
@@ -178,6 +179,21 @@ def test_a_day_without_overtime_has_none_of_it() -> None:
     assert (found["step/desk/served:regular"], found["step/desk/served:overtime"]) == (1, 0)
     assert (found["cost/total:overtime/run"], found["cost/total:regular/run"]) == (0, found["cost/total/run"])
     assert found["step/desk/wait:overtime/mean"] != found["step/desk/wait:overtime/mean"]
+
+
+def test_days_with_overtime_and_days_without_make_one_run() -> None:
+    """One case comes, or none, in the last minutes of the shift: who has no overtime counts as 0."""
+    clerks = team(roster=[shift(0, 30)], closing={"stay": "clear-line"})
+    cases = cases_at([22, 22], to="desk") | {
+        "kind": "random",
+        "chance": {"every": "22 min", "probability": 0.5},
+        "limit": 1,
+    }
+    del cases["arrivals"]
+    found = simulate(day([cases], [desk("20 min")], [clerks], run={"replications": 30}))
+    served = found.values["step/desk/served:overtime"]
+    assert set(served) == {0.0, 1.0}
+    assert found.figure("step/desk/served:overtime").mean == served.mean()
 
 
 def test_a_run_that_ends_in_overtime_counts_it() -> None:

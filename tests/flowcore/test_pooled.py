@@ -83,9 +83,9 @@ def test_any_share_within_a_time_is_read_from_the_bins() -> None:
     waits = uneven_days(10)
     found = run_of(waits)
     everyone = np.concatenate(waits)
-    bin_ = found.bin_of("step/desk/wait/within:7min")
+    bin_ = found.bin_of("step/desk/wait/within:7.1min")
     assert bin_ is not None
-    for limit, address in ((0, "0min"), (7, "7min"), (7, "420s"), (10_000, "10000min")):
+    for limit, address in ((0, "0min"), (7.1, "7.1min"), (7.1, "426s"), (10_000, "10000min")):
         shares = [np.mean(each <= limit) for each in waits]
         most = max(np.mean(abs(each - limit) < bin_) for each in waits) if limit else 0
         got = found.contributions(f"step/desk/wait/within:{address}")
@@ -94,6 +94,14 @@ def test_any_share_within_a_time_is_read_from_the_bins() -> None:
     assert not found.has("step/desk/wait/within:soon")
     assert not found.has("step/nowhere/wait/within:7min")
     assert everyone.min() == 0
+
+
+def test_a_share_within_whole_bins_is_exact() -> None:
+    found = run_of([np.array([0.0, 3.0, 8.0, 8.0, 8.5, 47.0]), np.array([8.0, 9.0])])
+    assert found.contributions("step/desk/wait/within:8min").tolist() == pytest.approx([4 / 6, 1 / 2])
+    assert found.contributions("step/desk/wait/within:0min").tolist() == pytest.approx([1 / 6, 0])
+    assert found.bin_of("step/desk/wait/within:8min") is None
+    assert found.bin_of("step/desk/wait/within:8.1min") == 0.25
 
 
 def test_a_share_that_was_asked_for_is_exact() -> None:

@@ -57,7 +57,7 @@ def test_any_share_within_a_time_can_be_asked_for_later(
 ) -> None:
     run = start(api, study_id)
     work()
-    share = "step/counter/wait/within:7min"
+    share = "step/counter/wait/within:7.1min"
     asked = f"address={share}&address=step/counter/wait/p90:each&address=step/counter/wait/within:soon&address=no/such"
     found = api("GET", f"/runs/{run['id']}/figures?{asked}")[1]
     engine = simulate(read_study(demo))
