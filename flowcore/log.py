@@ -112,7 +112,13 @@ def write_csv(entries: list[Entry], path: Path) -> None:
         for each in entries:
             case = each.case or ""
             minute = f"{each.minute:.6f}"
-            writer.writerow([each.time.isoformat(), minute, case, each.type, each.step, each.event, each.member])
+            names = map(_no_formula, (each.type, each.step, each.event, each.member))
+            writer.writerow([each.time.isoformat(), minute, case, *names])
+
+
+def _no_formula(name: str) -> str:
+    """Return a name so that no spreadsheet takes it for a formula."""
+    return f"'{name}" if name.startswith(("=", "+", "-", "@", "\t", "\r")) else name
 
 
 def write_xes(study: Study, entries: list[Entry], path: Path) -> None:

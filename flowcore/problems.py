@@ -6,6 +6,9 @@ from enum import StrEnum
 from pydantic import BaseModel, ConfigDict
 from pydantic_core import PydanticCustomError
 
+MOST_PROBLEMS = 100
+"""So many problems are put into words; a document with more of them is read again when these are mended."""
+
 
 class Level(StrEnum):
     """How much a problem matters: an error stops a run, a warning does not."""

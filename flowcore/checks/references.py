@@ -32,8 +32,9 @@ def ids_are_single(study: Study) -> Iterator[Problem]:
 @soundness
 def steps_are_known(study: Study) -> Iterator[Problem]:
     """Streams, links, lines, holds, deadlines and spans name steps that exist."""
+    known = {step.id for step in study.steps}
     for where, step_id in _named_steps(study):
-        yield from _unknown([step_id], {step.id for step in study.steps}, where, "step")
+        yield from _unknown([step_id], known, where, "step")
 
 
 def _named_steps(study: Study) -> Iterator[tuple[str, str]]:

@@ -13,6 +13,7 @@ from flowcore.study.document import (
     written,
 )
 from flowcore.study.durations import minutes
+from flowcore.study.plain import read_json
 from flowcore.study.runs import RunSettings
 
 __all__ = [
@@ -23,6 +24,7 @@ __all__ = [
     "links_of",
     "may_take",
     "minutes",
+    "read_json",
     "read_study",
     "shares_of",
     "side_ways",

@@ -8,6 +8,7 @@ ID_PATTERN = r"^[a-z][a-z0-9-]*$"
 
 Id = Annotated[str, StringConstraints(pattern=ID_PATTERN, max_length=64)]
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
+Text = Annotated[str, StringConstraints(max_length=300)]
 Share = Annotated[float, Field(ge=0, le=1)]
 Money = Annotated[float, Field(ge=0, lt=1e9)]
 Count = Annotated[int, Field(ge=1, le=1_000_000)]

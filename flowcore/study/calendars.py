@@ -15,21 +15,31 @@ TIME_OF_DAY = r"^(([01]\d|2[0-3]):[0-5]\d|24:00)$"
 TimeOfDay = Annotated[str, StringConstraints(pattern=TIME_OF_DAY)]
 
 
+FIRST_YEAR, LAST_YEAR = 1900, 2500
+
+
+def _require_our_time(year: int) -> None:
+    if not FIRST_YEAR <= year <= LAST_YEAR:
+        raise trouble(f"The year {year} is far off.", f"Give a year between {FIRST_YEAR} and {LAST_YEAR}.")
+
+
 def _real_date(text: str) -> str:
     try:
-        date.fromisoformat(text)
+        day = date.fromisoformat(text)
     except ValueError:
         raise trouble(f'"{text}" is not a date.', 'Write a date that exists, such as "2027-03-01".') from None
+    _require_our_time(day.year)
     return text
 
 
 def _real_moment(text: str) -> str:
     try:
-        datetime.fromisoformat(text)
+        moment = datetime.fromisoformat(text)
     except ValueError:
         raise trouble(
             f'"{text}" is not a date and a time.', 'Write a moment that exists, such as "2027-03-01T08:00".'
         ) from None
+    _require_our_time(moment.year)
     return text
 
 

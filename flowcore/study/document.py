@@ -1,21 +1,24 @@
 """The study document as a whole, and the way from JSON to it."""
 
 from collections.abc import Iterator
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import StringConstraints, ValidationError
+from pydantic import Field, StringConstraints, ValidationError, model_validator
 
-from flowcore.problems import StudyError, error_at
+from flowcore.problems import MOST_PROBLEMS, StudyError, trouble
 from flowcore.study.base import Id, Name, Part
 from flowcore.study.calendars import Calendar, Moment
 from flowcore.study.case_types import CaseType, Trait
 from flowcore.study.checkpoints import Deadline, Span
+from flowcore.study.plain import require_plain
 from flowcore.study.runs import Lever, RunSettings, Scenario, Target
 from flowcore.study.site import Site
 from flowcore.study.steps import Exit, Link, Step
 from flowcore.study.streams import Stream
 from flowcore.study.teams import Team
 from flowcore.study.wording import problem_of
+
+MOST_STEPS_BY_TYPES = 30_000
 
 
 class Study(Part):
@@ -26,19 +29,28 @@ class Study(Part):
     about: Annotated[str, StringConstraints(max_length=4000)] = ""
     currency: Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")] = "EUR"
     start: Moment = "2027-03-01T08:00"
-    calendars: list[Calendar] = []
-    case_types: list[CaseType] = []
-    traits: list[Trait] = []
-    streams: list[Stream] = []
-    steps: list[Step] = []
-    deadlines: list[Deadline] = []
-    spans: list[Span] = []
-    teams: list[Team] = []
+    calendars: Annotated[list[Calendar], Field(max_length=200)] = []
+    case_types: Annotated[list[CaseType], Field(max_length=100)] = []
+    traits: Annotated[list[Trait], Field(max_length=200)] = []
+    streams: Annotated[list[Stream], Field(max_length=200)] = []
+    steps: Annotated[list[Step], Field(max_length=2000)] = []
+    deadlines: Annotated[list[Deadline], Field(max_length=500)] = []
+    spans: Annotated[list[Span], Field(max_length=500)] = []
+    teams: Annotated[list[Team], Field(max_length=500)] = []
     site: Site = Site()
-    targets: list[Target] = []
-    levers: list[Lever] = []
-    scenarios: list[Scenario] = []
+    targets: Annotated[list[Target], Field(max_length=500)] = []
+    levers: Annotated[list[Lever], Field(max_length=500)] = []
+    scenarios: Annotated[list[Scenario], Field(max_length=200)] = []
     run: RunSettings = RunSettings()
+
+    @model_validator(mode="after")
+    def _can_be_looked_through(self) -> Self:
+        if len(self.steps) * len(self.case_types) > MOST_STEPS_BY_TYPES:
+            raise trouble(
+                f"{len(self.steps)} steps for {len(self.case_types)} case types are too many to be looked through.",
+                f"Have at most {MOST_STEPS_BY_TYPES:,} of the one times the other.",
+            )
+        return self
 
     def step(self, step_id: Id) -> Step | None:
         """Return the step with this id, or None."""
@@ -141,7 +153,6 @@ def types_passing(study: Study) -> dict[Id, set[Id]]:
     return passing
 
 
-DEEPEST = 60
 LISTS = (
     "calendars",
     "case_types",
@@ -165,28 +176,16 @@ def elements(study: Study) -> Iterator[tuple[str, Any]]:
         yield "site/places", place
 
 
-def _depth(document: object) -> int:
-    """Return how deep lists and groups lie in each other, at most one more than a document may have."""
-    depth = 0
-    here: list[object] = [document]
-    while here and depth <= DEEPEST:
-        inner = [each.values() if isinstance(each, dict) else each for each in here if isinstance(each, dict | list)]
-        here = [value for values in inner for value in values]
-        depth += 1
-    return depth
-
-
 def read_study(document: object) -> Study:
     """Return the study that a JSON document describes.
 
-    Raises StudyError with one problem for every place that cannot be read.
+    Raises StudyError with a problem for each of the first hundred places that cannot be read.
     """
-    if _depth(document) > DEEPEST:
-        raise StudyError([error_at("study", f"It is nested more than {DEEPEST} deep.", "Take the nesting apart.")])
+    require_plain(document)
     try:
         return Study.model_validate(document)
     except ValidationError as error:
-        raise StudyError([problem_of(entry, document) for entry in error.errors()]) from None
+        raise StudyError([problem_of(entry, document) for entry in error.errors()[:MOST_PROBLEMS]]) from None
 
 
 def written(study: Study) -> dict[str, Any]:

@@ -9,6 +9,7 @@ from typing_extensions import TypeAliasType
 from flowcore.problems import trouble
 
 MINUTES_PER_UNIT = {"s": 1 / 60, "min": 1.0, "h": 60.0, "d": 1440.0, "wk": 10080.0}
+LONGEST = 40
 _SHAPE = re.compile(r"\s*(-?\d+(?:\.\d+)?)\s*([a-z]*)\s*")
 
 
@@ -17,6 +18,8 @@ def minutes(text: str) -> float:
 
     Raises a validation error that says what to write instead.
     """
+    if len(text) > LONGEST:
+        raise trouble(f'"{text[:LONGEST]}…" is too long for a duration.', f"Write it in {LONGEST} characters or fewer.")
     match = _SHAPE.fullmatch(text)
     if match is None:
         raise trouble(f'"{text}" is not a duration.', 'Write a number and a unit, such as "3 min".')
@@ -50,6 +53,7 @@ Duration = TypeAliasType(
         WithJsonSchema(
             {
                 "type": "string",
+                "maxLength": LONGEST,
                 "pattern": r"^\s*\d+(\.\d+)?" + _UNITS,
                 "examples": ["90 s", "3 min", "1.5 h", "2 d", "4 wk"],
             }
@@ -62,7 +66,14 @@ Offset = TypeAliasType(
     Annotated[
         str,
         AfterValidator(_readable),
-        WithJsonSchema({"type": "string", "pattern": r"^\s*-?\d+(\.\d+)?" + _UNITS, "examples": ["-5 min", "3 min"]}),
+        WithJsonSchema(
+            {
+                "type": "string",
+                "maxLength": LONGEST,
+                "pattern": r"^\s*-?\d+(\.\d+)?" + _UNITS,
+                "examples": ["-5 min", "3 min"],
+            }
+        ),
     ],
 )
 """A time before (negative) or after something planned."""

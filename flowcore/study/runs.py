@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, StringConstraints, model_validator
 
 from flowcore.problems import trouble
-from flowcore.study.base import Count, Id, Name, Part
+from flowcore.study.base import Count, Id, Name, Part, Text
 from flowcore.study.durations import Duration, minutes
 
 Address = Annotated[str, StringConstraints(pattern=r"^[a-z]+/[^ ]+$", max_length=300)]
@@ -27,7 +27,7 @@ class Until(Part):
 class Precision(Part):
     """Replications are added until the half-width of these figures is within a share of their mean."""
 
-    figure: Address | list[Address]
+    figure: Address | Annotated[list[Address], Field(max_length=100)]
     within: Annotated[float, Field(gt=0, lt=1)]
     at_most: Annotated[int, Field(ge=2, le=10_000)] = 1000
 
@@ -76,8 +76,10 @@ class Lever(Part):
 
     id: Id
     name: Name
-    sets: Annotated[list[Annotated[str, StringConstraints(pattern=r"^/")]], Field(min_length=1)]
-    values: list[Any] = []
+    sets: Annotated[
+        list[Annotated[str, StringConstraints(pattern=r"^/", max_length=300)]], Field(min_length=1, max_length=500)
+    ]
+    values: Annotated[list[Any], Field(max_length=500)] = []
     low: float | None = None
     high: float | None = None
     step: Annotated[float, Field(gt=0)] | None = None
@@ -87,8 +89,8 @@ class PatchStep(Part):
     """One operation of a JSON Patch (RFC 6902)."""
 
     op: Literal["add", "remove", "replace", "move", "copy", "test"]
-    path: str
-    from_: str | None = Field(None, alias="from")
+    path: Text
+    from_: Text | None = Field(None, alias="from")
     value: Any = None
 
 
@@ -98,4 +100,4 @@ class Scenario(Part):
     id: Id
     name: Name
     levers: dict[Id, Any] = {}
-    changes: list[PatchStep] = []
+    changes: Annotated[list[PatchStep], Field(max_length=500)] = []

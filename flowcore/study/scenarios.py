@@ -15,6 +15,8 @@ from flowcore.study.base import Id
 from flowcore.study.document import Study, read_study
 from flowcore.study.runs import Lever, PatchStep, Scenario
 
+MOST_PARTS_COPIED = 100_000
+
 
 def apply_scenario(study: Study, scenario_id: Id) -> Study:
     """Return the study as a scenario has it, without its scenarios.
@@ -33,8 +35,12 @@ def apply_scenario(study: Study, scenario_id: Id) -> Study:
     document = parts_around(study, paths)
     for lever in moved:
         _move(document, lever, scenario.levers[lever.id], scenario)
+    room = MOST_PARTS_COPIED
     for number, change in enumerate(scenario.changes):
-        document = _changed(document, change, f"scenarios/{scenario.id}/changes/{number}")
+        where = f"scenarios/{scenario.id}/changes/{number}"
+        if change.op == "copy":
+            room -= _parts_in(document, change, room, where)
+        document = _changed(document, change, where)
     return read_study(document | {"scenarios": []})
 
 
@@ -94,18 +100,38 @@ def _move(document: dict[str, Any], lever: Lever, value: Any, scenario: Scenario
             raise StudyError([_leads_nowhere(where, path, error)]) from None
 
 
+def _parts_in(document: dict[str, Any], change: PatchStep, most: int, where: str) -> int:
+    """Return how many parts a change copies; raises StudyError where they are more than there may be."""
+    parts = 0
+    try:
+        ahead = [pointer_to(document, change.from_ or "").resolve(document)]
+    except (KeyError, JsonPointerException) as error:
+        raise StudyError([_leads_nowhere(where, change.from_ or "", error)]) from None
+    while ahead:
+        here = ahead.pop()
+        parts += 1
+        if parts > most:
+            what = f"The changes copy more than {MOST_PARTS_COPIED} parts of the study."
+            raise StudyError([error_at(where, what, "Copy less of it.")])
+        if isinstance(here, dict | list):
+            ahead += here.values() if isinstance(here, dict) else here
+    return parts
+
+
 def _changed(document: dict[str, Any], change: PatchStep, where: str) -> dict[str, Any]:
     operation = change.model_dump(exclude_unset=True)
     try:
         for name in ("path", "from"):
             if name in operation:
                 operation[name] = pointer_to(document, operation[name]).path
-        changed: dict[str, Any] = jsonpatch.apply_patch(document, [operation], in_place=True)
+        changed = jsonpatch.apply_patch(document, [operation], in_place=True)
     except jsonpatch.JsonPatchTestFailed:
-        what = f"The study no longer has {change.value!r} at {change.path}."
+        what = f"The study no longer has {repr(change.value)[:40]} at {change.path}."
         raise StudyError([error_at(where, what, "Make the scenario anew from the study as it is.")]) from None
-    except (KeyError, ValueError, jsonpatch.JsonPatchException, JsonPointerException) as error:
+    except (KeyError, IndexError, TypeError, ValueError, jsonpatch.JsonPatchException, JsonPointerException) as error:
         raise StudyError([_leads_nowhere(where, change.path, error)]) from None
+    if not isinstance(changed, dict):
+        raise StudyError([error_at(where, "The change puts something else in place of the study.", "Take it away.")])
     return changed
 
 

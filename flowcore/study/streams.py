@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal, Self
 
-from pydantic import Discriminator, Field, model_validator
+from pydantic import Discriminator, FailFast, Field, model_validator
 from typing_extensions import TypeAliasType
 
 from flowcore.problems import trouble
@@ -11,6 +11,8 @@ from flowcore.study.calendars import Day, Hours, Moment, TimeOfDay
 from flowcore.study.case_types import TraitStart
 from flowcore.study.distributions import Distribution, NumberDistribution, OffsetDistribution
 from flowcore.study.durations import Duration, minutes
+
+SHORTEST_SLOT = 1 / 60
 
 
 class MixPart(Part):
@@ -95,8 +97,8 @@ class Slots(Hours):
 
     @model_validator(mode="after")
     def _moves_on(self) -> Self:
-        if minutes(self.every) <= 0:
-            raise trouble("The slots are no time apart.", 'Give a time between them, such as "15 min".')
+        if minutes(self.every) < SHORTEST_SLOT:
+            raise trouble("The slots are less than a second apart.", 'Give a time between them, such as "15 min".')
         return self
 
 
@@ -104,7 +106,7 @@ class AppointmentStream(_Source):
     """Cases that are booked into slots and keep to them more or less."""
 
     kind: Literal["appointments"]
-    sessions: Annotated[list[Slots], Field(min_length=1)]
+    sessions: Annotated[list[Slots], Field(min_length=1, max_length=1000)]
     filled: Share = 1.0
     no_show: Share = 0.0
     punctuality: OffsetDistribution | None = None
@@ -122,7 +124,7 @@ class DateStream(_Source):
     """Cases that come at given moments."""
 
     kind: Literal["dates"]
-    arrivals: list[DatedArrival]
+    arrivals: Annotated[list[DatedArrival], Field(max_length=200_000), FailFast()]
 
 
 Stream = TypeAliasType(

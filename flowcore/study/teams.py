@@ -55,7 +55,7 @@ class Team(Part):
     roster: list[RosterRow] = []
     closed: list[Date] = []
     skills: list[Id] = []
-    pace: Annotated[float, Field(gt=0, le=100)] = 1.0
+    pace: Annotated[float, Field(ge=0.001, le=100)] = 1.0
     rate: Money = 0.0
     paid: Literal["present", "used"] = "present"
     use_cost: Money = 0.0

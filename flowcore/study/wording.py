@@ -34,7 +34,12 @@ def problem_of(error: ErrorDetails, document: object) -> Problem:
     """Turn one validation error into a problem with an address and a mend, whatever the value is."""
     path = _path_in(error, document)
     what, mend = _words(error["type"], dict(error.get("ctx", {})), path, _shown(_value_at(document, path)))
-    return error_at(where="/".join(_by_ids(path, document)) or "study", what=what, mend=mend)
+    return error_at(where=address_of(path, document), what=what, mend=mend)
+
+
+def address_of(path: Sequence[str | int], document: object) -> str:
+    """Return the address of a place in a document: its path, with ids in place of numbers."""
+    return "/".join(_by_ids(path, document)) or "study"
 
 
 def _words(kind: str, context: dict[str, Any], path: Sequence[str | int], shown: str) -> tuple[str, str]:

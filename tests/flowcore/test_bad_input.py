@@ -11,7 +11,7 @@ from flowcore.checks import check_study, registry
 from flowcore.cli import main
 from flowcore.problems import Level, Problem, StudyError
 from flowcore.simulate import simulate
-from flowcore.study import Study, read_study
+from flowcore.study import Study, read_json, read_study
 from tests.flowcore.builders import Part, exit_step, exponential
 from tests.flowcore.damage import damaged, faults_of
 from tests.flowcore.days import cases_at, day, desk, figures, shift, team
@@ -150,7 +150,10 @@ def test_an_interruption_after_no_time_is_an_error(key: str) -> None:
 
 
 def test_what_will_take_hours_is_said_before_it_starts() -> None:
-    found = problems_of(changed(lambda d: d["streams"][0].update(gap="0.001 s")))
+    again = [{"to": "desk", "share": 0.98}, {"to": "out", "share": 0.02}]
+    often = changed(lambda d: d["steps"][0].update(next=again))
+    often["streams"][0]["gap"] = "1 s"
+    found = problems_of(often)
     assert any(each.where == "run/length" and "will take about" in each.what for each in found)
     assert not any("will take about" in each.what for each in problems_of(SMALL))
 
@@ -236,3 +239,46 @@ def test_a_demo_study_read_from_its_file_is_as_sound_as_ever() -> None:
     for path in sorted(Path("demo").glob("*.json")):
         assert not [each for each in problems_of(json.loads(path.read_text())) if each.level is Level.ERROR]
         assert simulate(read_study(json.loads(path.read_text())), numbers=[0]).replications
+
+
+UNFIT = [
+    (lambda d: d.update(about="a\x00b"), "about", "characters that cannot be shown"),
+    (lambda d: d["steps"][0].update(name="\ud800"), "steps/desk/name", "characters that cannot be shown"),
+    (lambda d: d["streams"][0].update({"a\x07": 1}), "streams/in", "characters that cannot be shown"),
+    (lambda d: d.update(run={"seed": 10**30}), "run/seed", "too large"),
+    (lambda d: d["teams"][0].update(rate=float("inf")), "teams/clerks/rate", "no finite number"),
+    (lambda d: d.update(about="x" * 30_000), "about", "too long"),
+    (lambda d: d.update(run={"length": "1" * 50 + " wk"}), "run/length", "too long for a duration"),
+    (lambda d: d.update(run={"length": "1" + " " * 10_000_000 + "x"}), "run/length", "too long"),
+    (lambda d: d.update(start="9000-01-01T00:00"), "start", "far off"),
+]
+
+
+@pytest.mark.parametrize(("change", "where", "what"), UNFIT)
+def test_what_no_document_may_hold(change: Any, where: str, what: str) -> None:
+    wrong = changed(change)
+    with pytest.raises(StudyError) as error:
+        read_study(wrong)
+    assert [(each.where, what in each.what) for each in error.value.problems] == [(where, True)]
+
+
+def test_of_many_problems_the_first_hundred_are_told() -> None:
+    wrong = changed(lambda d: d["steps"].extend([{"kind": "nonsense"}] * 500))
+    with pytest.raises(StudyError) as error:
+        read_study(wrong)
+    assert len(error.value.problems) == 100
+
+
+@pytest.mark.parametrize(
+    ("text", "what"),
+    [
+        (b"{", "is not JSON"),
+        (b"\xff", "UTF-8"),
+        (b"[" * 100_000, "nested too deep"),
+        (b"9" * 10_000, "thousands of digits"),
+        (b'{"a": NaN}', "no finite number"),
+    ],
+)
+def test_what_is_no_json_document(text: bytes, what: str) -> None:
+    with pytest.raises(StudyError, match=what):
+        read_json(text)

@@ -10,7 +10,7 @@ from xml.etree import ElementTree
 import pytest
 from xmlschema import XMLSchema
 
-from flowcore.log import event_log, journey, write_xes
+from flowcore.log import event_log, journey, write_csv, write_xes
 from flowcore.study import written
 from tests.flowcore.days import cases_at, day, desk, shift, team
 
@@ -93,3 +93,14 @@ def test_what_cannot_be_written_or_found_is_said(study_file: str) -> None:
     assert (none.returncode, "There is no such case" in none.stderr) == (1, True)
     told = run("journey", study_file, "--case", "1")
     assert "2027-03-01 08:00:00  work began" in told.stdout
+
+
+def test_no_name_in_a_csv_is_a_formula(tmp_path: Path) -> None:
+    types = [{"id": "a", "name": "@SUM(A1)"}]
+    desks = [desk() | {"name": "=1+1"}]
+    study = day([cases_at([0], types=["a"])], desks, [team(name="+Clerks")], case_types=types)
+    out = tmp_path / "log.csv"
+    write_csv(event_log(study, 0), out)
+    cells = {cell for row in csv.reader(out.open()) for cell in row}
+    assert {"'=1+1", "'@SUM(A1)", "'+Clerks 1"} <= cells
+    assert not any(cell.startswith(("=", "+", "-", "@")) for cell in cells)
