@@ -54,7 +54,7 @@ def shifts(people: int) -> dict[str, Any]:
 
 
 STUDIES: dict[str, dict[str, Any]] = {
-    "a million cases waiting": one_desk("0.01 min", "1 min", {"size": 10}, "8 d"),
+    "700,000 cases waiting": one_desk("0.01 min", "1 min", {"size": 10}, "5 d"),
     "1,000 steps, 4 days": long_row_study(1000) | {"run": {"length": "4 d", "replications": 1}},
     "2,000 members in three shifts, 4 weeks": one_desk("0.1 min", "40 min", shifts(2000), "4 wk"),
     "5 years with shifts, 300 cases a day": one_desk("5 min", "12 min", shifts(15), "1826 d"),

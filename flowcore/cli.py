@@ -17,7 +17,7 @@ from flowcore.problems import Level, StudyError, error_at
 from flowcore.report import MEASURES, comparison_report, run_report
 from flowcore.results.settling import doubts
 from flowcore.simulate import simulate
-from flowcore.study import RunSettings, Study, minutes, read_study
+from flowcore.study import RunSettings, Study, minutes, read_json, read_study
 from flowcore.study.scenarios import apply_scenario
 from flowcore.study.wording import problem_of
 
@@ -82,17 +82,10 @@ def _command(
 
 def _load(path: Path) -> Study:
     try:
-        return read_study(json.loads(path.read_text(encoding="utf-8")))
+        return read_study(read_json(path.read_bytes()))
     except OSError as error:
-        what, mend = f"It cannot be read: {error.strerror}.", "Check the path."
-    except UnicodeDecodeError:
-        what, mend = "It is not a text file in UTF-8.", "Save it as UTF-8."
-    except json.JSONDecodeError as error:
-        what = f"Line {error.lineno}, column {error.colno} is not JSON: {error.msg}."
-        mend = "Correct it there."
-    except RecursionError:
-        what, mend = "It is nested too deep to be read.", "Take the nesting apart."
-    raise StudyError([error_at(where=str(path), what=what, mend=mend)])
+        problem = error_at(where=str(path), what=f"It cannot be read: {error.strerror}.", mend="Check the path.")
+        raise StudyError([problem]) from None
 
 
 def _check(options: argparse.Namespace) -> int:

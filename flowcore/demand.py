@@ -1,21 +1,28 @@
 """The week as it will arrive, beside what the staff can handle."""
 
+import time
+
 from pydantic import BaseModel
 
+from flowcore.problems import StudyError
 from flowcore.results.series import by_week
-from flowcore.simulate import Replicator, require_sound
+from flowcore.simulate import Replicator, Stopped, get_ready, require_sound
 from flowcore.study import Study
 from flowcore.theory.outlook import met_by_several
 from flowcore.theory.weekly import HOURS, arrivals_by_hour, members_by_hour, ordinary_monday, work_by_hour
 
+SECONDS = 0.6
 Hours = list[float]
 
 
 class WeekOfStream(BaseModel):
-    """Cases by hour of an ordinary week from Monday's midnight: as expected, and as they came in one simulated week."""
+    """Cases by hour of an ordinary week from Monday's midnight: as expected, and as they came in one simulated week.
+
+    `simulated` is None where a week takes too long to simulate in passing, or cannot be simulated.
+    """
 
     expected: Hours
-    simulated: Hours
+    simulated: Hours | None
 
 
 class WeekOfTeam(BaseModel):
@@ -47,7 +54,7 @@ def week_of_demand(study: Study) -> DemandWeek:
     groups = met_by_several(study)
     return DemandWeek(
         streams={
-            stream.id: WeekOfStream(expected=arrivals_by_hour(study, stream).tolist(), simulated=came[stream.id])
+            stream.id: WeekOfStream(expected=arrivals_by_hour(study, stream).tolist(), simulated=came.get(stream.id))
             for stream in study.streams
         },
         teams={
@@ -62,11 +69,17 @@ def week_of_demand(study: Study) -> DemandWeek:
 
 
 def _simulated(study: Study) -> dict[str, Hours]:
-    """Return the arrivals of one simulated week that begins on a Monday's midnight, by stream."""
+    """Return the arrivals of one simulated week that begins on a Monday's midnight, by stream; none where it fails."""
     settings = {"length": "1 wk", "warm_up": "0 min", "interval": "60 min", "until": None, "doors": None}
     monday = ordinary_monday(study).isoformat()
     week = study.model_copy(update={"start": monday, "run": study.run.model_copy(update=settings)})
-    series = Replicator(week)(0).series
+    get_ready()
+    deadline = time.monotonic() + SECONDS
+    try:
+        require_sound(week)
+        series = Replicator(week, lambda: time.monotonic() > deadline)(0).series
+    except (Stopped, StudyError):
+        return {}
     return {
         stream.id: by_week(week, series[f"stream/{stream.id}/arrived"])[:HOURS].tolist() for stream in study.streams
     }

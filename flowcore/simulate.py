@@ -3,6 +3,7 @@
 import threading
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor, as_completed
+from contextlib import nullcontext
 from functools import cache
 
 from flowcore.checks import errors_of
@@ -10,6 +11,7 @@ from flowcore.kernel.state import World
 from flowcore.kernel.world import (
     EndlessInstant,
     Ledger,
+    NoRoom,
     StandStill,
     go_until,
     new_ledger,
@@ -17,15 +19,14 @@ from flowcore.kernel.world import (
     settle,
     start_afresh,
 )
+from flowcore.pauses import pausing_often
 from flowcore.plan import compile_study
 from flowcore.problems import StudyError
 from flowcore.results.replication import Replication, summarise
 from flowcore.results.run import Results
-from flowcore.results.standstill import endless_instant, stand_still
+from flowcore.results.standstill import endless_instant, no_room, stand_still
 from flowcore.study import Study, minutes, read_study
 from flowcore.study.runs import Precision
-
-EVENTS_BETWEEN_LOOKS = 200_000
 
 
 class Stopped(Exception):
@@ -48,8 +49,8 @@ def simulate(
 
     `numbers` are the replications to run, counted from zero (default: as many as the study's run
     settings say); each depends on the study, its seed and its own number alone. `should_stop` is asked
-    every few hundredths of a second. Raises StudyError where a health check finds an error, and
-    Stopped where it was asked to stop.
+    every few hundredths of a second, however much happens between. Raises StudyError where a health
+    check finds an error or a replication cannot go on, and Stopped where it was asked to stop.
     """
     if numbers is None and study.run.precision is not None:
         return _until_precise(study, study.run.precision, threads, should_stop)
@@ -147,14 +148,23 @@ class Replicator:
         return self._go(world, min(minutes(run.length), end))
 
     def _go(self, world: World, until: float) -> World:
-        there = False
-        while not there:
-            if self._should_stop():
-                raise Stopped
-            try:
-                world, there = go_until(world, until, EVENTS_BETWEEN_LOOKS)
-            except StandStill as still:
-                raise StudyError([stand_still(self._study, still.world)]) from None
-            except EndlessInstant as endless:
-                raise StudyError([endless_instant(self._study, endless.world)]) from None
+        looks = nullcontext() if self._should_stop is never else pausing_often(world.clock)
+        with looks:
+            there = False
+            while not there:
+                if self._should_stop():
+                    raise Stopped
+                world.clock[0].pause = 0
+                world, there = self._on(world, until)
         return world
+
+    def _on(self, world: World, until: float) -> tuple[World, bool]:
+        """Go on; raises StudyError where it cannot go on."""
+        try:
+            return go_until(world, until)
+        except StandStill as still:
+            raise StudyError([stand_still(self._study, still.world)]) from None
+        except EndlessInstant as endless:
+            raise StudyError([endless_instant(self._study, endless.world)]) from None
+        except NoRoom as full:
+            raise StudyError([no_room(self._study, full.world)]) from None

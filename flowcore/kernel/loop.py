@@ -368,14 +368,14 @@ def close_books(world: World) -> None:
 
 
 @entry
-def advance(world: World, budget: int) -> int:
-    """Do up to `budget` things and say why it stopped: one of the codes in `kinds`.
+def advance(world: World) -> int:
+    """Do one thing after another until something stops it, and say what: one of the codes in `kinds`.
 
     Called again after a pause, or with larger buffers, it goes on where it stopped.
     """
     clock = world.clock[0]
     sure, most_together = 0, clock.most_together
-    for _ in range(budget):
+    while clock.pause == 0:
         if sure == 0 or clock.most_together > most_together:
             most_together = clock.most_together
             code = lacks_room(world)

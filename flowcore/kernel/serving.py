@@ -2,7 +2,7 @@
 
 from flowcore.kernel.causes import available, condition_holds, idle_for, needs_can_be_met, settle_cause, touch
 from flowcore.kernel.compiled import part
-from flowcore.kernel.events import do_first, do_next
+from flowcore.kernel.events import do_first
 from flowcore.kernel.kinds import (
     AT_WORK,
     IDLE,
@@ -361,8 +361,8 @@ def serve_pool(world: World, pool: int) -> None:
     """Let the first of a pool that asks nobody begin."""
     case = first_of_pool(world, pool)
     if case != NONE:
+        do_first(world, SERVE_POOL, pool)
         serve_waiting(world, case)
-        do_next(world, SERVE_POOL, pool)
 
 
 @part

@@ -57,11 +57,13 @@ CLOCK = record(
     ("tracing", "i8"),
     ("doors_open", "i8"),
     ("has_closed", "i8"),
+    ("pause", "i8"),
 )
 """The counters of one replication. `inside` are cases, `tokens` all records in use, `live` the events
 that move cases, `coming` the streams with more to come, `in_overtime` members beyond their shift,
 `is_overtime` is 1 while there is one and to the end of that instant,
-`stalled` cases whose particular person is free while something else is missing, `begun` works begun so far."""
+`stalled` cases whose particular person is free while something else is missing, `begun` works begun so far. Whoever
+sets `pause`, from any thread, has the loop return after what it is at."""
 
 CASE = record(
     ("luck", "u8"),

@@ -16,6 +16,7 @@ from flowcore.kernel.kinds import (
     FOR_WORK,
     HANDED_BACK,
     IDLE,
+    IN_THE_LINE,
     MOVING,
     NEVER,
     NONE,
@@ -27,7 +28,7 @@ from flowcore.kernel.kinds import (
     WORKING,
 )
 from flowcore.kernel.ledger import note
-from flowcore.kernel.lines import join_line, line_for, work_distribution
+from flowcore.kernel.lines import join_line, leave_stand, line_for, take_a_stand, work_distribution
 from flowcore.kernel.members import is_kept, release, remember, set_state, take_member, take_pool
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
@@ -205,6 +206,9 @@ def hand_back(world: World, case: int) -> None:
     who = world.cases[case]
     if who.in_work == 0:
         let_go_of(world, case, world.plan.steps[who.step].document, True)
+        if who.stands == IN_THE_LINE:
+            leave_stand(world, case)
+            take_a_stand(world, case)
         return
     if who.state == AT_WORK:
         stop_work(world, case)

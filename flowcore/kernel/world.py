@@ -14,6 +14,10 @@ _FIRST_CASES = 256
 _FIRST_ROWS = 4096
 _FIRST_FEW = 16
 MOST_SERIES_CELLS = 2_000_000
+MOST_BYTES = 600_000_000
+"""A world that has filled this does not grow any more: with its figures it would need more than a worker has."""
+_MANY_BYTES = 50_000_000
+_BYTES_OF_A_CASE = s.CASE.itemsize + 8 * s.MINUTE_COLUMNS
 
 
 class Ledger(NamedTuple):
@@ -30,6 +34,14 @@ class StandStill(Exception):
 
     def __init__(self, world: s.World) -> None:
         super().__init__("The service stands still.")
+        self.world = world
+
+
+class NoRoom(Exception):
+    """Raised where a replication would need more memory than there may be."""
+
+    def __init__(self, world: s.World) -> None:
+        super().__init__("The memory is full.")
         self.world = world
 
 
@@ -74,6 +86,7 @@ def new_world(plan: p.Plan, seed: int, replication: int, ledger: Ledger) -> s.Wo
     rows = 10080 // int(run.interval) if run.folds else series_rows(plan)
     rooms = int(plan.lines.room.max()) + 1 if len(plan.lines) else 0
     asks = int(plan.pools.asks.sum())
+    wear = _wear(plan)
     most_needs = int(plan.pools.needs.max()) if len(plan.pools) else 0
     world = s.World(
         plan=plan,
@@ -82,7 +95,7 @@ def new_world(plan: p.Plan, seed: int, replication: int, ledger: Ledger) -> s.Wo
         minutes=np.zeros((0, s.MINUTE_COLUMNS)),
         extras=np.zeros((0, int(run.traits + s.SPAN_MARKS * run.spans))),
         memory=np.zeros((0, int(run.names + run.counters + run.awaiting + 2 * run.ways_ahead)), np.int64),
-        events=_blank(_FIRST_ROWS, s.EVENT),
+        events=_blank(_FIRST_ROWS + len(wear) + len(plan.streams) + len(plan.steps), s.EVENT),
         agenda=_blank(64, s.DOING),
         lines=_blank(len(plan.lines), s.LINE_STATE),
         rooms=_blank(rooms, s.ROOM),
@@ -95,7 +108,7 @@ def new_world(plan: p.Plan, seed: int, replication: int, ledger: Ledger) -> s.Wo
         rows=_blank(len(plan.rows), s.ROW_STATE),
         members=_blank(members, s.MEMBER),
         member_time=np.zeros((members, 2 * k.MEMBER_STATES)),
-        wear=_wear(plan),
+        wear=wear,
         steps=_blank(len(plan.steps), s.STEP_STATE),
         links=_blank(len(plan.links), s.LINK_STATE),
         sources=_blank(len(plan.streams), s.SOURCE),
@@ -183,19 +196,21 @@ def _wear(plan: p.Plan) -> np.recarray:
     return np.array(rows, s.WEAR).view(np.recarray)
 
 
-def go_until(world: s.World, until: float, budget: int) -> tuple[s.World, bool]:
-    """Do at most `budget` things up to a time; return the world and whether it got there.
+def go_until(world: s.World, until: float) -> tuple[s.World, bool]:
+    """Go on up to a time, or until somebody sets the clock's `pause`; return the world and whether it got there.
 
-    The world returned is the one given, or a roomier copy of it. A run that its stop rule has ended
-    stays at the time of its end. Raises StandStill and EndlessInstant.
+    The world returned is the one given, or a roomier copy of it, with the same clock. A run that its stop rule has
+    ended stays at the time of its end. Raises StandStill, EndlessInstant and NoRoom.
     """
     world.clock[0].until = until
     with np.errstate(over="ignore"):
-        code = advance(world, budget)
+        code = advance(world)
     while code not in (k.ENDED, k.PAUSED, k.STANDS_STILL, k.GOES_ROUND):
+        if _bytes_of(world) > MOST_BYTES + _margin(world) * _BYTES_OF_A_CASE:
+            raise NoRoom(world)
         world = _ROOM[code](world)
         with np.errstate(over="ignore"):
-            code = advance(world, budget)
+            code = advance(world)
     if code == k.STANDS_STILL:
         raise StandStill(world)
     if code == k.GOES_ROUND:
@@ -246,20 +261,30 @@ def _taller(numbers: np.ndarray, rows: int) -> np.ndarray:
     return taller
 
 
+def _bytes_of(world: s.World) -> int:
+    """Return how much memory the records of a world take."""
+    return sum(value.nbytes for value in vars(world).values() if isinstance(value, np.ndarray))
+
+
 def _margin(world: s.World) -> int:
     """Return how many records there must be room for at each look: `lacks_room` of the loop."""
     return int(world.plan.run[0].margin * world.clock[0].most_together)
 
 
-def _twice(world: s.World, records: np.recarray) -> np.recarray:
-    return _grown(records, 2 * len(records) + _margin(world))
+def _more(known: int, size: int) -> int:
+    """Return how many records there should be after so many of a size: twice, or half as many again of very many."""
+    return 2 * known if known * size < _MANY_BYTES else known + known // 2
+
+
+def _larger(world: s.World, records: np.recarray) -> np.recarray:
+    return _grown(records, _more(len(records), records.itemsize) + _margin(world))
 
 
 def _with_more_cases(world: s.World) -> s.World:
-    """Double the room for cases and chain the new records up as free."""
+    """Make more room for cases and chain the new records up as free."""
     clock = world.clock[0]
     known = len(world.cases)
-    size = max(2 * known, _FIRST_CASES) + _margin(world)
+    size = max(_more(known, _BYTES_OF_A_CASE), _FIRST_CASES) + _margin(world)
     cases = _grown(world.cases, size)
     cases.next[known:] = np.arange(known + 1, size + 1)
     cases.next[-1] = clock.free_case
@@ -274,9 +299,9 @@ def _with_more_cases(world: s.World) -> s.World:
 
 
 def _with_more(world: s.World, records: np.recarray, link: str, free: str) -> np.recarray:
-    """Return twice the records, the new ones chained up by `link` as free; `free` is the clock's first of them."""
+    """Return more records, the new ones chained up by `link` as free; `free` is the clock's first of them."""
     known = len(records)
-    size = max(2 * known, _FIRST_FEW) + _margin(world)
+    size = max(_more(known, records.itemsize), _FIRST_FEW) + _margin(world)
     grown = _grown(records, size)
     grown[link][known:] = np.arange(known + 1, size + 1)
     grown[link][-1] = world.clock[0][free]
@@ -313,11 +338,11 @@ def _with_more_doings(world: s.World) -> s.World:
 
 _ROOM = {
     k.NEEDS_CASES: _with_more_cases,
-    k.NEEDS_EVENTS: lambda world: replace(world, events=_twice(world, world.events)),
-    k.NEEDS_VISITS: lambda world: replace(world, visits=_twice(world, world.visits)),
-    k.NEEDS_DEPARTURES: lambda world: replace(world, departures=_twice(world, world.departures)),
-    k.NEEDS_SPANS: lambda world: replace(world, spans=_twice(world, world.spans)),
-    k.NEEDS_NOTES: lambda world: replace(world, notes=_twice(world, world.notes)),
+    k.NEEDS_EVENTS: lambda world: replace(world, events=_larger(world, world.events)),
+    k.NEEDS_VISITS: lambda world: replace(world, visits=_larger(world, world.visits)),
+    k.NEEDS_DEPARTURES: lambda world: replace(world, departures=_larger(world, world.departures)),
+    k.NEEDS_SPANS: lambda world: replace(world, spans=_larger(world, world.spans)),
+    k.NEEDS_NOTES: lambda world: replace(world, notes=_larger(world, world.notes)),
     k.NEEDS_AGENDA: _with_more_doings,
     k.NEEDS_PARTIES: _with_more_parties,
     k.NEEDS_TIMERS: _with_more_timers,

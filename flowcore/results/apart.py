@@ -9,9 +9,8 @@ import numpy as np
 from flowcore.kernel import kinds as k
 from flowcore.kernel.state import World
 from flowcore.results.counts import causes, outcomes, tallies
-from flowcore.results.samples import Figures, samples_of
+from flowcore.results.samples import Figures, figures_of, samples_of
 from flowcore.results.staff import costs
-from flowcore.results.statistics import STATISTICS, sample_statistics
 from flowcore.study import Study
 
 OF_WAITS = ("mean", "p50", "p90")
@@ -105,11 +104,9 @@ def _of_half(world: World, in_overtime: int) -> np.ndarray:
 
 
 def _waits(study: Study, world: World) -> Figures:
-    known: dict[int, dict[str, float]] = {}
     figures: Figures = {}
-    for subject, samples in samples_of(study, world.visits, world.departures, world.spans).items():
-        values = samples["wait"]
-        if id(values) not in known:
-            known[id(values)] = dict(zip(STATISTICS, sample_statistics(values).tolist(), strict=True))
-        figures |= {f"{subject}/wait/{name}": known[id(values)][name] for name in OF_WAITS}
+    for samples in samples_of(study, world.visits, world.departures, world.spans, ("wait",)):
+        for address, value in figures_of(samples, set()).items():
+            if address.rpartition("/")[2] in OF_WAITS:
+                figures[address] = value
     return figures

@@ -1,19 +1,17 @@
 """Figures of the cases of all replications together: percentiles, and shares within any time, from histograms."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property, reduce
 from operator import add
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.special import stdtrit
 
-from flowcore.results.histogram import Histogram
+from flowcore.results.histogram import Counts, Floats, Histogram, Table
 from flowcore.results.statistics import PERCENTILES
 
 SHARES = np.array(PERCENTILES) / 100
-Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -30,9 +28,15 @@ class Pool:
     confidence: float
 
     @cached_property
-    def counts(self) -> NDArray[np.int64]:
+    def counts(self) -> Counts:
         """How many cases each replication has."""
         return np.array([sum(each.counts) for each in self.histograms], np.int64)
+
+    @cached_property
+    def whole(self) -> Histogram:
+        """The cases of all replications together."""
+        sums = [Histogram(exponent, tuple(table.counts.sum(axis=0).tolist())) for exponent, _, table in self._tables()]
+        return reduce(add, sums)
 
     @cached_property
     def percentiles(self) -> Floats:
@@ -44,32 +48,40 @@ class Pool:
         Woodruff, Confidence intervals for medians and other position measures, Journal of the American Statistical
         Association 47 (1952).
         """
-        known = np.flatnonzero(self.counts).tolist()
+        known = np.flatnonzero(self.counts)
         if len(known) < 2:
             return self.exact
-        whole, zeros, every = reduce(add, self.histograms), sum(self.zeros), self.counts.sum()
+        whole, zeros, every = self.whole, sum(self.zeros), self.counts.sum()
         at = whole.percentiles(SHARES, zeros)
-        beyond = np.array([self._number_beyond(number, at) for number in known]).T
-        beyond -= beyond.mean(axis=1, keepdims=True)
+        beyond, own = self._of_each(at)
+        beyond = beyond[:, known] - beyond[:, known].mean(axis=1, keepdims=True)
         error = len(known) ** 0.5 * beyond.std(axis=1, ddof=1) / every
         reach = float(stdtrit(len(known) - 1, (1 + self.confidence) / 2)) * error
         span = whole.percentiles(SHARES + reach, zeros) - whole.percentiles(SHARES - reach, zeros)
         slope = np.divide(span, 2 * reach, out=np.zeros_like(span), where=reach > 0)
+        misled_by_bins = (self.exact - own)[:, known].mean(axis=1)
         result = np.full_like(self.exact, np.nan)
-        result[:, known] = (at + self._misled_by_bins(known))[:, None] - beyond * slope[:, None] * len(known) / every
+        result[:, known] = (at + misled_by_bins)[:, None] - beyond * slope[:, None] * len(known) / every
         return result
 
-    def _number_beyond(self, number: int, limits: Floats) -> Floats:
-        """Return how many more cases of a replication are within limits than the SHARES of them."""
-        here, zeros = self.histograms[number], self.zeros[number]
-        found: Floats = np.array([here.number_within(limit, zeros) for limit in limits]) - self.counts[number] * SHARES
-        return found
+    def _of_each(self, limits: Floats) -> tuple[Floats, Floats]:
+        """Return how many more cases of each replication are within limits than the SHARES, and its own percentiles.
 
-    def _misled_by_bins(self, known: list[int]) -> Floats:
-        """Return by how much the replications' exact percentiles are above those of their histograms, on average."""
-        found = np.array([self.histograms[number].percentiles(SHARES, self.zeros[number]) for number in known])
-        misled: Floats = (self.exact[:, known] - found.T).mean(axis=1)
-        return misled
+        Both are by its histogram, of shape (PERCENTILES, replications).
+        """
+        beyond, own = np.zeros((2, len(SHARES), len(self.histograms)))
+        for _, rows, table in self._tables():
+            within = np.array([table.number_within(limit) for limit in limits])
+            beyond[:, rows] = within - self.counts[rows] * SHARES[:, None]
+            own[:, rows] = table.percentiles(SHARES).T
+        return beyond, own
+
+    def _tables(self) -> Iterator[tuple[int, list[int], Table]]:
+        """Yield the replications with bins of the same width together: the exponent, which they are, their table."""
+        exponents = [each.exponent for each in self.histograms]
+        for exponent in sorted(set(exponents)):
+            rows = [row for row, each in enumerate(exponents) if each == exponent]
+            yield exponent, rows, Table.of([self.histograms[n] for n in rows], [self.zeros[n] for n in rows])
 
     @property
     def width(self) -> float:
@@ -78,7 +90,9 @@ class Pool:
 
     def within(self, limit: float) -> Floats:
         """Return each replication's share of cases within a limit; not-a-number where it has no cases."""
-        found = [each.number_within(limit, zeros) for each, zeros in zip(self.histograms, self.zeros, strict=True)]
+        found = np.zeros(len(self.histograms))
+        for _, rows, table in self._tables():
+            found[rows] = table.number_within(limit)
         counts = self.counts
         shares: Floats = np.divide(found, counts, out=np.full(len(counts), np.nan), where=counts > 0)
         return shares

@@ -1,6 +1,10 @@
 """The figures of one replication, each at its address."""
 
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
 
 from flowcore.kernel.state import World
 from flowcore.results.apart import apart
@@ -13,11 +17,28 @@ from flowcore.study import Study
 
 
 @dataclass(frozen=True)
+class Row(Mapping[str, float]):
+    """The figures of one replication of very many: numbers in the order of addresses that all of them share."""
+
+    places: Mapping[str, int]
+    numbers: NDArray[np.float64]
+
+    def __getitem__(self, address: str) -> float:
+        return float(self.numbers[self.places[address]])
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.places)
+
+    def __len__(self) -> int:
+        return len(self.places)
+
+
+@dataclass(frozen=True)
 class Replication:
     """What one replication yields: figures and histograms by address, series by interval, levels over time."""
 
     number: int
-    figures: Figures
+    figures: Mapping[str, float]
     histograms: dict[str, Histogram]
     series: Series = field(default_factory=dict, compare=False)
     levels: Series = field(default_factory=dict, compare=False)
@@ -36,8 +57,12 @@ def summarise(study: Study, world: World, number: int, minutes: float) -> Replic
     clock = world.clock[0]
     visits = world.visits[: clock.visits]
     departures = world.departures[: clock.departures]
-    samples = samples_of(study, visits, departures, world.spans[: clock.span_rows])
-    figures = figures_of(samples, wanted_shares(study))
+    figures: Figures = {}
+    histograms: dict[str, Histogram] = {}
+    for samples in samples_of(study, visits, departures, world.spans[: clock.span_rows]):
+        figures |= figures_of(samples, wanted_shares(study))
+        histograms |= histograms_of(samples)
+        samples.clear()  # before the next are made: millions of visits take as much room as the world itself
     figures |= outcomes(study, world)
     figures |= counts(study, world)
     figures |= levels(study, world, minutes)
@@ -47,6 +72,5 @@ def summarise(study: Study, world: World, number: int, minutes: float) -> Replic
     figures |= costs(study, world, minutes)
     figures |= apart(study, world, minutes)
     figures["run/minutes"] = minutes
-    histograms = histograms_of(samples)
     series = series_of(study, world, departures, float(clock.now))
     return Replication(number, figures, histograms, series, level_shares(study, world))

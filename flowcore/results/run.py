@@ -2,15 +2,14 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import cached_property, reduce
-from operator import add
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.results.histogram import Histogram
 from flowcore.results.pooled import Pool
-from flowcore.results.replication import Replication
+from flowcore.results.replication import Replication, Row
 from flowcore.results.statistics import PERCENTILE_NAMES, Estimate, estimate, estimates
 from flowcore.study import minutes
 
@@ -33,8 +32,11 @@ class Results:
     @cached_property
     def values(self) -> dict[str, NDArray[np.float64]]:
         """Each figure's values, one number a replication."""
-        addresses = self.replications[0].figures if self.replications else {}
-        return {address: np.array([each.figures[address] for each in self.replications]) for address in addresses}
+        rows = [each.figures for each in self.replications]
+        if all(isinstance(row, Row) for row in rows):
+            table = np.array([row.numbers for row in rows if isinstance(row, Row)])
+            return dict(zip(rows[0], table.T, strict=True)) if rows else {}
+        return {address: np.array([row[address] for row in rows]) for address in rows[0]}
 
     def lacking(self, addresses: Iterable[str], within: float, at_most: int) -> int:
         """Return how many more replications are needed until half-widths are within a share of their means.
@@ -124,7 +126,7 @@ class Results:
     def waits(self) -> dict[str, Histogram]:
         """Return the waits of all replications together, by subject."""
         return {
-            address.removesuffix("/wait"): reduce(add, pool.histograms)
+            address.removesuffix("/wait"): pool.whole
             for address, pool in self._pools.items()
             if address.endswith("/wait")
         }

@@ -1,5 +1,7 @@
 """Figures per case and visit, from the rows of the ledger."""
 
+from collections.abc import Iterator
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -22,9 +24,16 @@ def ratio(part: float, whole: float) -> float:
     return part / whole if whole > 0 else float("nan")
 
 
-def samples_of(study: Study, visits: Rows, departures: Rows, spans: Rows) -> dict[str, Samples]:
-    """Return the samples of every subject: steps, case types, streams, outcomes and spans."""
-    return _of_visits(visits, study) | _of_departures(departures, study) | _of_spans(spans, study)
+def samples_of(
+    study: Study, visits: Rows, departures: Rows, spans: Rows, quantities: tuple[str, ...] = QUANTITIES
+) -> Iterator[dict[str, Samples]]:
+    """Yield the samples of all steps, of all case types, streams and outcomes, and of all spans.
+
+    One after another, since those of millions of visits take as much room as the visits themselves.
+    """
+    yield _of_visits(visits, study, quantities)
+    yield _of_departures(departures, study, quantities)
+    yield _of_spans(spans, study, quantities)
 
 
 def figures_of(subjects: dict[str, Samples], wanted: set[str]) -> Figures:
@@ -63,36 +72,43 @@ def histograms_of(subjects: dict[str, Samples]) -> dict[str, Histogram]:
     return found
 
 
-def _grouped(rows: Rows, everything: Samples, key: str, ids: list[str]) -> dict[str, Samples]:
-    """Split samples by an index field of their rows; the result has every id, in order."""
+def _grouped(rows: Rows, everything: Samples, key: str, ids: list[str]) -> tuple[Samples, dict[str, Samples]]:
+    """Put samples into the order of an index field of their rows; return them, and the parts of every id.
+
+    What is given is emptied, so that its room is free as soon as its columns are in order.
+    """
     keys = rows[key].astype(np.int16 if len(ids) < np.iinfo(np.int16).max else np.int32)
     order = np.argsort(keys, kind="stable")
     edges = np.concatenate([[0], np.cumsum(np.bincount(keys, minlength=len(ids)))])
     if len(keys) in np.diff(edges):
         nothing = {quantity: column[:0] for quantity, column in everything.items()}
-        return {each: everything if edges[n + 1] - edges[n] else nothing for n, each in enumerate(ids)}
-    columns = {quantity: column[order] for quantity, column in everything.items()}
-    return {
+        return everything, {each: everything if edges[n + 1] - edges[n] else nothing for n, each in enumerate(ids)}
+    columns = {}
+    for quantity in tuple(everything):
+        columns[quantity] = everything.pop(quantity)[order]
+    parts = {
         each: {quantity: column[edges[n] : edges[n + 1]] for quantity, column in columns.items()}
         for n, each in enumerate(ids)
     }
+    return columns, parts
 
 
 def _columns(rows: Rows, names: tuple[str, ...]) -> Samples:
     return {name: np.ascontiguousarray(rows[name]) for name in names}
 
 
-def _of_visits(visits: Rows, study: Study) -> dict[str, Samples]:
+def _of_visits(visits: Rows, study: Study, quantities: tuple[str, ...]) -> dict[str, Samples]:
     """Return the samples of steps; `total` is the time at the step, without the way to it."""
-    everywhere = _columns(visits, ("wait", "work", "travel", "blocked", "cost"))
-    everywhere["total"] = everywhere["wait"] + everywhere["work"] + everywhere["blocked"]
-    grouped = _grouped(visits, everywhere, "step", [step.id for step in study.steps])
+    everywhere = _columns(visits, tuple(each for each in quantities if each != "total"))
+    if "total" in quantities:
+        everywhere["total"] = everywhere["wait"] + everywhere["work"] + everywhere["blocked"]
+    everywhere, grouped = _grouped(visits, everywhere, "step", [step.id for step in study.steps])
     timed = {step.id for step in study.steps if step.kind not in INSTANT}
     return {"step/all": everywhere} | {f"step/{k}": v for k, v in grouped.items() if k in timed}
 
 
-def _of_departures(departures: Rows, study: Study) -> dict[str, Samples]:
-    everywhere = _columns(departures, QUANTITIES)
+def _of_departures(departures: Rows, study: Study, quantities: tuple[str, ...]) -> dict[str, Samples]:
+    everywhere = _columns(departures, quantities)
     result = {f"{subject}/all": everywhere for subject in ("type", "stream", "outcome")}
     subjects = {
         "type": [case_type.id for case_type in study.case_types],
@@ -100,14 +116,14 @@ def _of_departures(departures: Rows, study: Study) -> dict[str, Samples]:
     }
     for subject, ids in subjects.items():
         if ids:
-            grouped = _grouped(departures, everywhere, subject, ids)
+            _, grouped = _grouped(departures, dict(everywhere), subject, ids)
             result |= {f"{subject}/{each}": samples for each, samples in grouped.items()}
-    grouped = _grouped(departures, everywhere, "step", [step.id for step in study.steps])
+    _, grouped = _grouped(departures, dict(everywhere), "step", [step.id for step in study.steps])
     exits = [step.id for step in study.steps if isinstance(step, Exit)]
     return result | {f"outcome/{each}": grouped[each] for each in exits}
 
 
-def _of_spans(spans: Rows, study: Study) -> dict[str, Samples]:
+def _of_spans(spans: Rows, study: Study, quantities: tuple[str, ...]) -> dict[str, Samples]:
     """Return the samples of spans, and of the ways from arrival to checkpoints."""
     subjects = [f"span/{each.id}" for each in study.spans] + [f"checkpoint/{each}" for each in checkpoints_of(study)]
-    return _grouped(spans, _columns(spans, QUANTITIES), "span", subjects) if subjects else {}
+    return _grouped(spans, _columns(spans, quantities), "span", subjects)[1] if subjects else {}

@@ -1,4 +1,4 @@
-"""What is said when cases are inside and nothing will ever happen to them."""
+"""What is said of a replication that cannot go on: it stands still, goes round without end, or has no more room."""
 
 import numpy as np
 
@@ -29,6 +29,17 @@ def stand_still(study: Study, world: World) -> Problem:
         + "; ".join(named)
         + ".",
         mend="Let the ones named be released earlier, or let more of them be there.",
+    )
+
+
+def no_room(study: Study, world: World) -> Problem:
+    """Return the error of a replication that outgrows the memory: how many cases it has inside, and how many visits."""
+    clock = world.clock[0]
+    return error_at(
+        where="run/length",
+        what=f"After {float(clock.now) / 60:.1f} h the memory is full: {clock.inside} cases are inside, "
+        f"{clock.visits} visits and {clock.departures} departures have been counted.",
+        mend="Let fewer cases come, have enough members for them, or shorten the run.",
     )
 
 

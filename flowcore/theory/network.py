@@ -1,9 +1,14 @@
 """The traffic equations: how often each step is visited, and how much work that makes."""
 
+import threading
+import weakref
+from collections.abc import Iterator
 from datetime import datetime
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.sparse import csr_array, diags_array, eye_array
+from scipy.sparse.linalg import splu
 
 from flowcore.plan.calendars import cut, open_periods
 from flowcore.plan.needs import teams_of
@@ -14,6 +19,8 @@ from flowcore.study.steps import Delay, Fork, Serve, Step, Work, WorkByType
 from flowcore.study.streams import AppointmentStream, ProfileStream, RandomStream, Stream
 
 WEEK = 10080.0
+Ways = NDArray[np.float64] | csr_array
+_FEW_STEPS = 100
 MOST_VISITS = 1e12
 """More visits of a case than this are a loop without an exit, solved by rounding."""
 
@@ -90,36 +97,67 @@ def visits_of(study: Study, arrivals: NDArray[np.float64]) -> NDArray[np.float64
     Research 5 (1957). The branches of a fork end at its join. The study must be without errors:
     every step must lead to an exit.
     """
+    aside = np.array([bool(side_ways(step)) for step in study.steps])
+    return np.array([_solved(ways, a, aside) for ways, a in zip(_ways_of(study), arrivals, strict=True)])
+
+
+def _ways_of(study: Study) -> list[Ways]:
+    """Return the shares of ways from step to step, shape (steps, steps), for each case type; the last study's are kept.
+
+    Several checks and formulas ask for them one after another.
+    """
+    known = getattr(_last, "study", None)
+    if known is None or known() is not study:
+        _last.ways = list(_ways_by_type(study))
+        _last.study = weakref.ref(study)
+    ways: list[Ways] = _last.ways
+    return ways
+
+
+_last = threading.local()
+
+
+def _ways_by_type(study: Study) -> Iterator[Ways]:
     index = {step.id: number for number, step in enumerate(study.steps)}
-    types = [case_type.id for case_type in study.case_types] or [""]
-    joins = {step.join for step in study.steps if isinstance(step, Fork)}
     branches = {step.join: max(1.0, sum(way_shares(step, ""))) for step in study.steps if isinstance(step, Fork)}
-    visits = np.zeros(arrivals.shape)
-    for row, case_type in enumerate(types):
-        ways = np.zeros((len(study.steps), len(study.steps)))
-        for step in study.steps:
-            divided = branches[step.id] if step.id in joins else 1.0
-            for link, share in zip(links_of(step), way_shares(step, case_type), strict=True):
-                ways[index[step.id], index[link.to]] += share / divided
-        visits[row] = _solved(ways, arrivals[row], np.array([bool(side_ways(step)) for step in study.steps]))
-    return visits
+    rows = [number for number, step in enumerate(study.steps) for _ in links_of(step)]
+    columns = [index[link.to] for step in study.steps for link in links_of(step)]
+    divided = np.array([branches.get(step.id, 1.0) for step in study.steps for _ in links_of(step)])
+    by_type = [step.kind != "fork" and any(link.share_by_type for link in links_of(step)) for step in study.steps]
+    of_all = [[] if special else way_shares(step, "") for step, special in zip(study.steps, by_type, strict=True)]
+    size = len(study.steps)
+    for case_type in [case_type.id for case_type in study.case_types] or [""]:
+        special = zip(study.steps, of_all, by_type, strict=True)
+        shares = [way_shares(step, case_type) if differs else known for step, known, differs in special]
+        values = np.array([share for ways in shares for share in ways]) / divided
+        ways = csr_array((values, (rows, columns)), shape=(size, size))
+        yield ways.toarray() if size <= _FEW_STEPS else ways
 
 
-def _solved(ways: NDArray[np.float64], arrivals: NDArray[np.float64], aside: NDArray[np.bool_]) -> NDArray[np.float64]:
+def _solved(ways: Ways, arrivals: NDArray[np.float64], aside: NDArray[np.bool_]) -> NDArray[np.float64]:
     """Return the solution of the traffic equations for one case type.
 
     Where cases leave a loop only by giving up or at a deadline there is none; then of those who come to
     a step that has such a way, or else to any, a tenth is taken to go it.
     """
-    for leaving in (np.zeros(len(ways)), 0.1 * aside, np.full(len(ways), 0.1)):
-        system: NDArray[np.float64] = np.eye(len(ways)) - (ways * (1 - leaving)[:, None]).T
-        try:
-            visits = np.asarray(np.linalg.solve(system, arrivals), np.float64)
-        except np.linalg.LinAlgError:
-            continue
-        if np.abs(visits).max(initial=0.0) <= MOST_VISITS * max(1.0, arrivals.sum()):
+    size = len(arrivals)
+    nobody: NDArray[np.float64] = np.zeros(size)
+    for leaving in (nobody, nobody + 0.1 * aside, nobody + 0.1):
+        visits = _solved_if(ways, leaving, arrivals)
+        if visits is not None and np.abs(visits).max(initial=0.0) <= MOST_VISITS * max(1.0, arrivals.sum()):
             return visits
     raise AssertionError("unreachable: a tenth leaves at every step")
+
+
+def _solved_if(ways: Ways, leaving: NDArray[np.float64], arrivals: NDArray[np.float64]) -> NDArray[np.float64] | None:
+    """Return the visits where a share of those who come to each step leaves there; None where there is no solution."""
+    try:
+        if isinstance(ways, np.ndarray):
+            return np.asarray(np.linalg.solve(np.eye(len(ways)) - (ways * (1 - leaving)[:, None]).T, arrivals))
+        staying = diags_array(1 - leaving)
+        return np.asarray(splu((eye_array(len(arrivals)) - staying.dot(ways).T).tocsc()).solve(arrivals))
+    except (np.linalg.LinAlgError, RuntimeError):
+        return None
 
 
 def _mix_of(shares: dict[str, float], types: list[str]) -> list[float]:

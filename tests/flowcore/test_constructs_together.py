@@ -4,6 +4,8 @@ from typing import Any
 
 import pytest
 
+from flowcore.kernel.world import new_ledger, new_world
+from flowcore.plan import compile_study
 from flowcore.problems import StudyError
 from flowcore.simulate import simulate
 from tests.flowcore.builders import Part, exit_step
@@ -619,3 +621,12 @@ def test_a_deadline_is_met_missed_left_or_running() -> None:
     found = figures(day([cases_at([0, 2, 50], id="a")], steps, [clerks], deadlines=[soon], length="1 h"))
     state = {name: found[f"deadline/soon/{name}"] for name in ("started", "met", "missed", "left")}
     assert state == {"started": 3, "met": 1, "missed": 0, "left": 1}
+
+
+def test_the_interruptions_of_thousands_of_members_have_room_from_the_start() -> None:
+    """All their clocks are wound up before the first event; there was room for 4,096 of them."""
+    calls = {"name": "Call", "after": {"clock": "50 min"}, "length": "5 min", "strikes": "each"}
+    study = day([cases_at([0])], [desk()], [team(3000, interruptions=[calls, calls])], length="1 h")
+    world = new_world(compile_study(study), 1, 0, new_ledger())
+    assert 6000 < world.clock[0].events <= len(world.events)
+    assert figures(study)["team/clerks/state:interrupted"] == pytest.approx(5 / 60)

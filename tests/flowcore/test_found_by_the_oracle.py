@@ -226,3 +226,26 @@ def test_who_goes_home_is_not_called_away_at_the_same_instant() -> None:
     study = day([], [desk()], [team(roster=[shift(0, 130)], interruptions=[calls]), others], length="150 min")
     found = [(each.minute, each.event) for each in event_log(study, 0) if each.event != "shift began"]
     assert found == [(60, "interrupted"), (70, "came back"), (130, "shift ended")]
+
+
+def test_at_the_opening_all_in_the_line_begin_before_others_come_in() -> None:
+    """Two are in the line, the last first, and the third is blocked outside it until the step opens at 40."""
+    at_forty = {"id": "hours", "name": "Hours", "weekly": [{"days": ["mon"], "from": "08:40", "to": "12:00"}]}
+    steps = [{"id": "desk", "name": "Desk", "kind": "serve", "work": "5 min", "next": [{"to": "out"}]}]
+    steps[0] |= {"open": "hours", "line": {"discipline": "last-come", "max": 2}}
+    study = day([cases_at([1, 2, 3])], steps, [], calendars=[at_forty])
+    assert [each.case for each in event_log(study, 0) if each.event == "work began"] == [2, 1, 3]
+
+
+def test_who_lets_its_own_person_go_while_blocked_waits_for_that_person() -> None:
+    """Blocked from 64 before a room that is taken till 90; its clerk is called away at 70, then busy from 75 to 115."""
+    calls = {"name": "Call", "after": {"clock": "70 min"}, "length": "5 min", "strikes": "team", "work": "hand-over"}
+    steps = [
+        desk("4 min", id="first", needs=[{"team": "clerks", "as": "c"}], to="second", when_blocked="keeps-people"),
+        desk(id="second", needs=[{"team": "rooms"}, {"team": "clerks", "same_as": "c"}], line={"max": 0}),
+        desk("30 min", id="room", needs=[{"team": "rooms"}]),
+        desk("40 min", id="third"),
+    ]
+    streams = [stream("a", 60, "first"), stream("b", 60, "room"), stream("c", 72, "third")]
+    found = figures(day(streams, steps, [team(interruptions=[calls]), team(id="rooms", kind="places")]))
+    assert (found["step/first/blocked/mean"], found["step/second/wait/mean"]) == (51, 0)

@@ -39,7 +39,6 @@ NOTE_KINDS = (
     "CAME_BACK",
     "WAS_INTERRUPTED",
 )
-MANY = 1_000_000
 STATES = ("off", "idle", "working", "walking", "break", "interrupted", "unpaid")
 
 
@@ -80,22 +79,15 @@ def traced(plan: Plan, study: Study) -> tuple[Any, bool]:
     warm_up = minutes(study.run.warm_up)
     try:
         if warm_up > 0:
-            world = go(world, warm_up)
+            world, _ = go_until(world, warm_up)
             start_afresh(world)
-        world = go(world, minutes(study.run.length))
+        world, _ = go_until(world, minutes(study.run.length))
     except StandStill as still:
         return still.world, False
     except EndlessInstant:
         return None, False
     settle(world)
     return world, True
-
-
-def go(world: Any, until: float) -> Any:
-    there = False
-    while not there:
-        world, there = go_until(world, until, MANY)
-    return world
 
 
 def logs(world: Any, oracle: Oracle, only_cases: bool = False) -> str | None:
