@@ -13,7 +13,7 @@ def _from_var(name: str, default: str) -> str:
     return file.read_text().strip() if file.exists() else default
 
 
-SECRET_KEY = os.environ.get("SECRET_KEY") or _from_var("secret", "only-for-building-and-checking")
+SECRET_KEY = os.environ.get("SECRET_KEY") or _from_var("secret", "")
 DEBUG = os.environ.get("URBANQUEUE_DEBUG") == "1"
 ALLOWED_HOSTS = os.environ.get("ALLOWED_HOSTS", "localhost,127.0.0.1,[::1]").split(",")
 
@@ -30,8 +30,10 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
+    "urbanqueue.web.ContentSecurityPolicy",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
+    "urbanqueue.api.errors.InOurForm",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -63,20 +65,29 @@ SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 CSRF_FAILURE_VIEW = "urbanqueue.api.errors.csrf_failure"
 SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+
+BEHIND_TLS = os.environ.get("URBANQUEUE_TLS") == "1"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = BEHIND_TLS
+SECURE_REDIRECT_EXEMPT = [r"^api/health$"]
+SECURE_HSTS_SECONDS = 60 * 60 * 24 * 365 if BEHIND_TLS else 0
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if BEHIND_TLS else None
 
 USE_TZ = True
 TIME_ZONE = "UTC"
 WEB_ROOT = ROOT / "web" / "dist"
 WHITENOISE_ROOT = WEB_ROOT if WEB_ROOT.exists() else None
 WHITENOISE_INDEX_FILE = False
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 STATIC_URL = "/static/"
-DATA_UPLOAD_MAX_MEMORY_SIZE = 32 * 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 16 * 1024 * 1024
 
 PROCRASTINATE_IMPORT_PATHS = ["urbanqueue.runs.tasks"]
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "loggers": {"django.request": {"level": "ERROR"}},
+    "filters": {"mistakes": {"()": "urbanqueue.web.Mistakes"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["mistakes"]}},
+    "loggers": {"django.request": {"level": "ERROR"}, "django.security.csrf": {"level": "ERROR"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

@@ -18,3 +18,4 @@ def workbench(_request: HttpRequest) -> HttpResponseBase:
 
 
 urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|assets/).*$", workbench)]
+handler500 = "urbanqueue.api.errors.failed"

@@ -34,3 +34,14 @@ class Person(AbstractBaseUser):
 
     def __str__(self) -> str:
         return self.name
+
+
+class FailedSignIns(models.Model):
+    """How often signing in was tried in vain, for one account or from one address, since a moment."""
+
+    key = models.CharField(max_length=200, unique=True)
+    count = models.PositiveIntegerField(default=0)
+    since = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return f"{self.key}: {self.count}"

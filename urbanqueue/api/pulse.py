@@ -1,9 +1,5 @@
 """What an edit leads to, told while it is made: bounded in time and in number at once."""
 
-import os
-from collections.abc import Iterator
-from contextlib import contextmanager
-from threading import BoundedSemaphore
 from typing import Any
 
 from django.http import HttpRequest
@@ -13,26 +9,10 @@ from flowcore.demand import DemandWeek, week_of_demand
 from flowcore.problems import error_at
 from flowcore.pulse import Pulse, PulseByTheory, by_simulation, by_theory
 from flowcore.study import Study as Document
+from urbanqueue.api.aside import Busy, pulses
 from urbanqueue.api.errors import Problems
 
 router = Router(tags=["pulse"], by_alias=True)
-
-_slots = BoundedSemaphore(max(1, os.cpu_count() or 1))
-SECONDS_FOR_A_SLOT = 0.15
-
-
-class Busy(Exception):
-    """Raised where as many quick simulations run as may at once."""
-
-
-@contextmanager
-def _slot() -> Iterator[None]:
-    if not _slots.acquire(timeout=SECONDS_FOR_A_SLOT):
-        raise Busy
-    try:
-        yield
-    finally:
-        _slots.release()
 
 
 def _busy() -> Status[Problems]:
@@ -55,8 +35,7 @@ def estimate_study(request: HttpRequest, document: Document) -> PulseByTheory:
 def simulate_quickly(request: HttpRequest, document: Document) -> Status[Any]:
     """Simulate a few weeks of a document within half a second."""
     try:
-        with _slot():
-            return Status(200, by_simulation(document))
+        return Status(200, pulses.compute(by_simulation, document))
     except Busy:
         return _busy()
 
@@ -70,7 +49,6 @@ def simulate_quickly(request: HttpRequest, document: Document) -> Status[Any]:
 def demand_week(request: HttpRequest, document: Document) -> Status[Any]:
     """Return an ordinary week of a document's streams and teams, hour by hour."""
     try:
-        with _slot():
-            return Status(200, week_of_demand(document))
+        return Status(200, pulses.compute(week_of_demand, document))
     except Busy:
         return _busy()

@@ -1,12 +1,39 @@
 """The API: one router per app."""
 
+from collections.abc import Mapping
+from math import isfinite
+from types import MappingProxyType
+from typing import Any
+
 from django.http import HttpRequest
 from ninja import NinjaAPI, Schema
+from ninja.renderers import JSONRenderer
 from ninja.security import django_auth
 
 from flowcore import __version__
 from urbanqueue.api import pulse, runs, session, studies
-from urbanqueue.api.errors import handle_errors
+from urbanqueue.api.errors import JsonParser, handle_errors
+
+
+class FiniteJson(JSONRenderer):
+    """Writes JSON; a number that is not finite, which JSON has no word for, is null."""
+
+    json_dumps_params: Mapping[str, Any] = MappingProxyType({"allow_nan": False})
+
+    def render(self, request: HttpRequest, data: Any, *, response_status: int) -> Any:
+        """Return an answer as text."""
+        try:
+            return super().render(request, data, response_status=response_status)
+        except ValueError:
+            return super().render(request, _finite(data), response_status=response_status)
+
+
+def _finite(data: Any) -> Any:
+    if isinstance(data, dict):
+        return {key: _finite(value) for key, value in data.items()}
+    if isinstance(data, list | tuple):
+        return [_finite(value) for value in data]
+    return None if isinstance(data, float) and not isfinite(data) else data
 
 
 class Health(Schema):
@@ -15,7 +42,15 @@ class Health(Schema):
     engine: str
 
 
-api = NinjaAPI(title="Urban Queue", version="1", docs_url=None, auth=django_auth, urls_namespace="api")
+api = NinjaAPI(
+    title="Urban Queue",
+    version="1",
+    docs_url=None,
+    auth=django_auth,
+    urls_namespace="api",
+    parser=JsonParser(),
+    renderer=FiniteJson(),
+)
 handle_errors(api)
 api.add_router("/session", session.router)
 api.add_router("/studies", studies.router)

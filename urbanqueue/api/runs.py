@@ -1,27 +1,33 @@
 """Runs: start, watch, stop, read, compare."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from datetime import datetime
 from math import isnan
-from typing import Annotated
+from typing import Annotated, Any, TypeVar
 
-from django.db.models import Count
 from django.http import HttpRequest
 from ninja import Query, Router, Schema, Status
 
+from flowcore.problems import error_at
 from flowcore.results.comparison import Difference, compare
 from flowcore.results.statistics import Estimate
 from flowcore.study.differences import Change, differences
+from urbanqueue.api.aside import Busy, figures
 from urbanqueue.api.errors import Problems
 from urbanqueue.api.people import person_of
 from urbanqueue.runs import actions
 from urbanqueue.runs.models import Run
 from urbanqueue.runs.policies import RunPolicy
-from urbanqueue.runs.tasks import run_chunk
 from urbanqueue.studies.actions import document_of
 from urbanqueue.studies.policies import StudyPolicy
 
 router = Router(tags=["runs"], by_alias=True)
+
+MOST_LISTED = 100
+FEW_REPLICATIONS = 200
+Question = tuple[tuple[int, ...], tuple[str, ...]]
+"""Runs, and the addresses of figures."""
+Answer = TypeVar("Answer")
 
 
 class RunEntry(Schema):
@@ -70,8 +76,7 @@ class Against(Schema):
     differences: list[Difference]
 
 
-def _entry(run: Run, done: int) -> RunEntry:
-    settings = document_of(run.version).run
+def _entry(run: Run) -> RunEntry:
     return RunEntry(
         id=run.pk,
         study=run.version.study_id,
@@ -79,9 +84,9 @@ def _entry(run: Run, done: int) -> RunEntry:
         number=run.number,
         state=Run.State(run.state),
         replications=run.replications,
-        done=done,
-        length=settings.length,
-        warm_up=settings.warm_up,
+        done=run.done,
+        length=run.settings["length"],
+        warm_up=run.settings["warm_up"],
         engine=run.engine,
         problem=run.problem,
         created_at=run.created_at,
@@ -98,26 +103,25 @@ def _entry(run: Run, done: int) -> RunEntry:
 def start_run(request: HttpRequest, study_id: int) -> Status[RunEntry]:
     """Run the current version of a study with the settings in its document."""
     study = StudyPolicy(person_of(request)).get(study_id)
-    run = actions.start_run(study, lambda chunk: run_chunk.defer(chunk_id=chunk))
-    return Status(201, _entry(run, 0))
+    return Status(201, _entry(actions.start_run(study)))
 
 
 @router.get(
     "/studies/{study_id}/runs", response={200: list[RunEntry], 404: Problems}, operation_id="listRuns", summary="Runs"
 )
-def list_runs(request: HttpRequest, study_id: int) -> list[RunEntry]:
-    """List the runs of a study, the latest first."""
-    person = person_of(request)
-    study = StudyPolicy(person).get(study_id)
-    runs = RunPolicy(person).visible().filter(version__study=study).annotate(done=Count("rows")).order_by("-pk")
-    return [_entry(run, run.done) for run in runs]
+def list_runs(request: HttpRequest, study_id: int, before: int | None = None) -> list[RunEntry]:
+    """List the latest runs of a study, the latest first; those `before` a number are older."""
+    study = StudyPolicy(person_of(request)).get(study_id)
+    runs = actions.runs_of(study).order_by("-number")
+    older = runs if before is None else runs.filter(number__lt=before)
+    return [_entry(run) for run in older[:MOST_LISTED]]
 
 
 @router.get("/runs/{run_id}", response={200: RunEntry, 404: Problems}, operation_id="getRun", summary="One run")
 def get_run(request: HttpRequest, run_id: int) -> RunEntry:
     """Say how far a run is."""
     run = RunPolicy(person_of(request)).get(run_id)
-    return _entry(run, run.rows.count())
+    return _entry(run)
 
 
 @router.post("/runs/{run_id}/cancel", response={200: RunEntry, 404: Problems}, operation_id="stopRun", summary="Stop")
@@ -126,12 +130,12 @@ def cancel_run(request: HttpRequest, run_id: int) -> RunEntry:
     policy = RunPolicy(person_of(request))
     actions.stop_run(policy.get(run_id))
     run = policy.get(run_id)
-    return _entry(run, run.rows.count())
+    return _entry(run)
 
 
 @router.get(
     "/runs/{run_id}/figures",
-    response={200: Figures, 404: Problems},
+    response={200: Figures, 404: Problems, 503: Problems},
     operation_id="getFigures",
     summary="Figures",
 )
@@ -139,9 +143,14 @@ def get_figures(
     request: HttpRequest,
     run_id: int,
     address: Annotated[list[str], Query()] = [],  # noqa: B006
-) -> Figures:
+) -> Any:
     """Return figures with their intervals, over the replications that are done; without addresses, all."""
-    results = actions.results_of(RunPolicy(person_of(request)).get(run_id))
+    return _computed(_figures, [RunPolicy(person_of(request)).get(run_id)], address)
+
+
+def _figures(question: Question) -> Figures:
+    [run], address = _runs_of(question)
+    results = actions.results_of(run)
     asked = {each: results.figure(each) for each in address if results.has(each)}
     return Figures(
         confidence=results.confidence,
@@ -157,7 +166,7 @@ def get_figures(
 
 @router.get(
     "/runs/{run_id}/replications",
-    response={200: dict[str, list[float | None]], 404: Problems},
+    response={200: dict[str, list[float | None]], 404: Problems, 503: Problems},
     operation_id="getReplications",
     summary="Figures per replication",
 )
@@ -165,19 +174,23 @@ def get_replications(
     request: HttpRequest,
     run_id: int,
     address: Annotated[list[str], Query()] = [],  # noqa: B006
-) -> dict[str, list[float | None]]:
+) -> Any:
     """Return the values of figures replication by replication; without addresses, of all."""
-    values = actions.results_of(RunPolicy(person_of(request)).get(run_id)).values
+    return _computed(_replications, [RunPolicy(person_of(request)).get(run_id)], address)
+
+
+def _replications(question: Question) -> dict[str, list[float | None]]:
+    [run], address = _runs_of(question)
     return {
         each: [None if isnan(value) else value for value in column.tolist()]
-        for each, column in values.items()
+        for each, column in actions.results_of(run).values.items()
         if not address or each in address
     }
 
 
 @router.get(
     "/runs/{run_id}/against/{other_id}",
-    response={200: Against, 404: Problems},
+    response={200: Against, 404: Problems, 503: Problems},
     operation_id="compareRuns",
     summary="Compare",
 )
@@ -186,15 +199,19 @@ def compare_runs(
     run_id: int,
     other_id: int,
     address: Annotated[list[str], Query()] = [],  # noqa: B006
-) -> Against:
+) -> Any:
     """Compare another run with this one, pair by pair; without addresses, the main measures."""
     policy = RunPolicy(person_of(request))
-    first, other = policy.get(run_id), policy.get(other_id)
+    return _computed(_against, [policy.get(run_id), policy.get(other_id)], address)
+
+
+def _against(question: Question) -> Against:
+    (first, other), address = _runs_of(question)
     before, after = document_of(first.version), document_of(other.version)
     ours, theirs = actions.results_of(first), actions.results_of(other)
-    common = sorted({each.number for each in ours.replications} & {each.number for each in theirs.replications})
+    places = [{row.number: place for place, row in enumerate(each.replications)} for each in (ours, theirs)]
+    common = sorted(places[0].keys() & places[1].keys())
     chosen = [each for each in address or _main_measures(ours.values) if ours.has(each) and theirs.has(each)]
-    places = [[row.number for row in results.replications].index for results in (ours, theirs)]
     return Against(
         pairs=len(common),
         same_luck=before.run.seed == after.run.seed,
@@ -203,13 +220,30 @@ def compare_runs(
         differences=[
             compare(
                 each,
-                ours.contributions(each)[[places[0](n) for n in common]],
-                theirs.contributions(each)[[places[1](n) for n in common]],
+                ours.contributions(each)[[places[0][n] for n in common]],
+                theirs.contributions(each)[[places[1][n] for n in common]],
                 ours.confidence,
             )
             for each in chosen
         ],
     )
+
+
+def _computed(function: Callable[[Question], Answer], runs: list[Run], address: list[str]) -> Answer | Status[Problems]:
+    """Return what a function says of runs: at once where little is to be read, else from the process beside."""
+    question = (tuple(run.pk for run in runs), tuple(address))
+    if sum(run.done for run in runs) <= FEW_REPLICATIONS:
+        return function(question)
+    try:
+        return figures.compute(function, question)
+    except Busy:
+        problem = error_at("run", "Others' figures are being put together.", "It is tried again in a moment.")
+        return Status(503, Problems(problems=[problem]))
+
+
+def _runs_of(question: Question) -> tuple[list[Run], tuple[str, ...]]:
+    pks, address = question
+    return [Run.objects.select_related("version").get(pk=pk) for pk in pks], address
 
 
 def _main_measures(addresses: Iterable[str]) -> list[str]:

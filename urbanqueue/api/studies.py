@@ -4,16 +4,17 @@ from datetime import datetime
 from typing import Annotated, Any
 
 from django.db.models import Count, Q
-from django.http import HttpRequest
+from django.http import HttpRequest, JsonResponse
 from django.shortcuts import get_object_or_404
 from ninja import Header, Router, Schema, Status
+from pydantic import StringConstraints
 
 from flowcore.checks import check_study
 from flowcore.problems import Problem, error_at
 from flowcore.study import Study as Document
 from flowcore.study import written
 from flowcore.study.differences import Change, differences
-from urbanqueue.api.errors import Problems
+from urbanqueue.api.errors import Problems, Sent
 from urbanqueue.api.people import person_of
 from urbanqueue.studies import actions
 from urbanqueue.studies.blank import blank_study
@@ -21,6 +22,8 @@ from urbanqueue.studies.models import Study, Version
 from urbanqueue.studies.policies import StudyPolicy
 
 router = Router(tags=["studies"], by_alias=True)
+
+MOST_LISTED = 100
 
 
 class StudyEntry(Schema):
@@ -33,10 +36,19 @@ class StudyEntry(Schema):
     runs: int = 0
 
 
-class NewStudy(Schema):
+class DeletedStudy(Schema):
+    """A study that was deleted, and until when it can be restored."""
+
+    id: int
+    name: str
+    deleted_at: datetime
+    restorable_until: datetime
+
+
+class NewStudy(Sent):
     """What a new study starts from: a name, a document, or another study."""
 
-    name: str | None = None
+    name: Annotated[str, StringConstraints(max_length=120)] | None = None
     document: Document | None = None
     copy_of: int | None = None
 
@@ -83,9 +95,12 @@ class VersionEntry(Schema):
     changed: str
 
 
-def _whole(study: Study) -> StudyWhole:
-    document = actions.document_of(actions.current_version(study))
-    return StudyWhole(id=study.pk, version=study.version, document=document, problems=check_study(document))
+def _whole(study: Study, status: int = 200) -> JsonResponse:
+    """Answer with the document as it was saved: it can be opened even where it can no longer be read."""
+    version = actions.current_version(study)
+    problems = [problem.model_dump(mode="json") for problem in actions.problems_of(version.pk)]
+    whole = {"id": study.pk, "version": study.version, "document": version.document, "problems": problems}
+    return JsonResponse(whole, status=status)
 
 
 @router.get("", response=list[StudyEntry], operation_id="listStudies", summary="All studies")
@@ -95,14 +110,28 @@ def list_studies(request: HttpRequest) -> Any:
     return StudyPolicy(person_of(request)).visible().annotate(runs=has_runs)
 
 
+@router.get("/deleted", response=list[DeletedStudy], operation_id="listDeleted", summary="Deleted studies")
+def list_deleted(request: HttpRequest) -> list[DeletedStudy]:
+    """List the studies that the person deleted and can still restore, the latest deleted first."""
+    return [
+        DeletedStudy(
+            id=study.pk,
+            name=study.name,
+            deleted_at=study.deleted_at,
+            restorable_until=actions.restorable_until(study),
+        )
+        for study in StudyPolicy(person_of(request)).deleted().order_by("-deleted_at")[:MOST_LISTED]
+        if study.deleted_at
+    ]
+
+
 @router.post(
     "",
     response={201: StudyWhole, 404: Problems, 422: Problems},
     operation_id="createStudy",
     summary="New study",
-    exclude_unset=True,
 )
-def create_study(request: HttpRequest, payload: NewStudy) -> Status[StudyWhole]:
+def create_study(request: HttpRequest, payload: NewStudy) -> JsonResponse:
     """Create a study: blank, from a study file, or as a copy."""
     person = person_of(request)
     if payload.copy_of is not None:
@@ -110,7 +139,7 @@ def create_study(request: HttpRequest, payload: NewStudy) -> Status[StudyWhole]:
     else:
         document = payload.document or blank_study((payload.name or "").strip() or "New study")
         study = actions.create_study(person, document)
-    return Status(201, _whole(study))
+    return _whole(study, 201)
 
 
 @router.get(
@@ -118,9 +147,8 @@ def create_study(request: HttpRequest, payload: NewStudy) -> Status[StudyWhole]:
     response={200: StudyWhole, 404: Problems},
     operation_id="getStudy",
     summary="One study",
-    exclude_unset=True,
 )
-def get_study(request: HttpRequest, study_id: int) -> StudyWhole:
+def get_study(request: HttpRequest, study_id: int) -> JsonResponse:
     """Return a study with its current document."""
     return _whole(StudyPolicy(person_of(request)).get(study_id))
 
@@ -137,7 +165,7 @@ def delete_study(request: HttpRequest, study_id: int) -> Status[None]:
 )
 def restore_study(request: HttpRequest, study_id: int) -> Status[None]:
     """Bring a deleted study back."""
-    actions.restore_study(StudyPolicy(person_of(request)).deleted(study_id))
+    actions.restore_study(get_object_or_404(StudyPolicy(person_of(request)).deleted(), pk=study_id))
     return Status(204, None)
 
 
@@ -153,17 +181,18 @@ def save_document(
     study_id: int,
     document: Document,
     if_match: Annotated[str | None, Header(alias="If-Match")] = None,
+    restores: int | None = None,
 ) -> Status[Any]:
-    """Save a document on top of the version named by If-Match."""
+    """Save a document on top of the version named by If-Match; `restores` names the older version it was taken from."""
     person = person_of(request)
     study = StudyPolicy(person).get(study_id)
     expected = (if_match or "").removeprefix("W/").strip('"')
-    if not expected.isdecimal():
+    if not (expected.isascii() and expected.isdecimal() and len(expected) < 10):
         what = "The request does not say which version the document was made from."
         problem = error_at(where="If-Match", what=what, mend='Send the version as If-Match, such as "3".')
         return Status(428, Problems(problems=[problem]))
     try:
-        version = actions.save_document(study.pk, int(expected), document, person)
+        version = actions.save_document(study.pk, int(expected), document, person, restores)
     except actions.Conflict as conflict:
         return Status(409, _conflict(actions.version_numbered(study, int(expected)), conflict.current, document))
     problems = check_study(document)
@@ -196,7 +225,8 @@ def _conflict(base: Version | None, current: Version, yours: Document) -> Confli
 )
 def get_checks(request: HttpRequest, study_id: int) -> list[Problem]:
     """Return what is wrong or doubtful in a study."""
-    return _whole(StudyPolicy(person_of(request)).get(study_id)).problems
+    study = StudyPolicy(person_of(request)).get(study_id)
+    return actions.problems_of(actions.current_version(study).pk)
 
 
 @router.get(
@@ -205,9 +235,11 @@ def get_checks(request: HttpRequest, study_id: int) -> list[Problem]:
     operation_id="listVersions",
     summary="History",
 )
-def list_versions(request: HttpRequest, study_id: int) -> list[VersionEntry]:
-    """List the versions of a study, the latest first."""
-    versions = StudyPolicy(person_of(request)).get(study_id).versions.select_related("saved_by").defer("document")
+def list_versions(request: HttpRequest, study_id: int, before: int | None = None) -> list[VersionEntry]:
+    """List the latest versions of a study, the latest first; those `before` a number are older."""
+    study = StudyPolicy(person_of(request)).get(study_id)
+    versions = study.versions.filter(folded=False).select_related("saved_by").defer("document")
+    older = versions if before is None else versions.filter(number__lt=before)
     return [
         VersionEntry(
             number=each.number,
@@ -215,7 +247,7 @@ def list_versions(request: HttpRequest, study_id: int) -> list[VersionEntry]:
             saved_by=each.saved_by.name if each.saved_by else None,
             changed=each.changed,
         )
-        for each in versions
+        for each in older[:MOST_LISTED]
     ]
 
 

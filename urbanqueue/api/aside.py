@@ -1,0 +1,97 @@
+"""A process beside the web server's for what takes time: it goes behind everything that waits for a page."""
+
+import os
+import threading
+import time
+from collections.abc import Callable, Iterator
+from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
+from contextlib import contextmanager
+from multiprocessing import get_context
+from typing import TypeVar
+
+import django
+
+from flowcore.simulate import get_ready
+
+Answer = TypeVar("Answer")
+Question = TypeVar("Question")
+
+NICE = 15
+AT_ONCE = max(1, (os.cpu_count() or 1) // 2)
+
+
+class Busy(Exception):
+    """Raised where as much is being computed as may be at once, or where it takes too long."""
+
+
+class Aside:
+    """Computes one thing after another in a process of its own, which is replaced where it fails or does not answer.
+
+    Whoever asks waits for a turn and for the answer no longer than so many seconds.
+    """
+
+    def __init__(self, seconds_for_a_turn: float, seconds_to_answer: float) -> None:
+        self.seconds_for_a_turn = seconds_for_a_turn
+        self.seconds_to_answer = seconds_to_answer
+        self._turns = threading.BoundedSemaphore(AT_ONCE)
+        self._changing = threading.Lock()
+        self._pool: ProcessPoolExecutor | None = None
+
+    def compute(self, function: Callable[[Question], Answer], question: Question) -> Answer:
+        """Return what a function says; what it raises is raised here. Raises Busy."""
+        with self._turn():
+            with self._changing:
+                pool = self._pool = self._pool or _new_pool()
+            try:
+                return pool.submit(function, question).result(timeout=self.seconds_to_answer)
+            except (BrokenProcessPool, TimeoutError):
+                self._end(pool)
+                raise Busy from None
+
+    def get_ready(self) -> None:
+        """Start the process, so that the first question need not wait for it."""
+        self.compute(_warm_up, None)
+
+    def _end(self, pool: ProcessPoolExecutor) -> None:
+        """End the processes of a pool, whatever they are at; the next question gets new ones."""
+        with self._changing:
+            if self._pool is pool:
+                self._pool = None
+            for process in list((pool._processes or {}).values()):
+                process.kill()
+            pool.shutdown(wait=False, cancel_futures=True)
+
+    @contextmanager
+    def _turn(self) -> Iterator[None]:
+        if not self._turns.acquire(timeout=self.seconds_for_a_turn):
+            raise Busy
+        try:
+            yield
+        finally:
+            self._turns.release()
+
+
+def _new_pool() -> ProcessPoolExecutor:
+    return ProcessPoolExecutor(AT_ONCE, get_context("spawn"), initializer=_begin, initargs=(os.getpid(),))
+
+
+def _begin(parent: int) -> None:
+    """Give way to others, end when the web server is gone, and be able to read the database."""
+    os.nice(NICE)
+    django.setup()
+    threading.Thread(target=_end_with, args=(parent,), daemon=True).start()
+
+
+def _end_with(parent: int) -> None:
+    while os.getppid() == parent:
+        time.sleep(1)
+    os._exit(os.EX_OK)
+
+
+def _warm_up(_nothing: None) -> None:
+    get_ready()
+
+
+pulses = Aside(seconds_for_a_turn=0.15, seconds_to_answer=20)
+figures = Aside(seconds_for_a_turn=20, seconds_to_answer=300)
