@@ -1,12 +1,13 @@
 """A signed-in client, a worker in the test's own thread, and the demo study."""
 
+import asyncio
 import json
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from typing import Any
 
 import pytest
 from django.conf import settings
-from django.db import connection
+from django.db import connection, connections
 from django.test import Client
 from procrastinate.contrib.django import app
 
@@ -24,6 +25,8 @@ def demo() -> dict[str, Any]:
 
 @pytest.fixture
 def person(transactional_db: None) -> Person:
+    with connection.cursor() as cursor:
+        cursor.execute("truncate procrastinate_jobs, procrastinate_workers restart identity cascade")
     return Person.objects.create_person("ana@portalder.example", "tern-street", name="Ana")
 
 
@@ -64,14 +67,16 @@ def study_id(api: Api, demo: dict[str, Any]) -> int:
 
 
 @pytest.fixture
-def work(transactional_db: None) -> Iterator[Callable[[], None]]:
+def work(transactional_db: None) -> Callable[[], None]:
     """A function that works off the queue."""
 
-    def work_off() -> None:
-        connector = app.connector.get_worker_connector()
-        with app.replace_connector(connector) as worker:
-            worker.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
+    async def work() -> None:
+        worker = app.with_connector(app.connector.get_worker_connector())
+        async with worker.open_async():
+            await worker.run_worker_async(wait=False, install_signal_handlers=False, listen_notify=False)
 
-    yield work_off
-    with connection.cursor() as cursor:
-        cursor.execute("truncate procrastinate_jobs, procrastinate_workers restart identity cascade")
+    def work_off() -> None:
+        asyncio.run(work())
+
+    connections.settings["default"]["CONN_MAX_AGE"] = 0
+    return work_off

@@ -2,6 +2,7 @@
 
 import json
 import time
+from contextlib import ExitStack
 from typing import Any
 
 import pytest
@@ -9,7 +10,7 @@ from django.conf import settings
 from django.test import Client
 
 from tests.urbanqueue.conftest import Api
-from urbanqueue.api import pulse
+from urbanqueue.api.aside import AT_ONCE, pulses
 
 
 def mm1(gap: str = "10 min", work: str = "8 min") -> dict[str, Any]:
@@ -66,7 +67,7 @@ def test_the_quick_simulation_agrees_with_theory_and_ends_in_time(api: Api) -> N
 
 
 def test_a_study_too_large_for_a_moment_says_so(api: Api) -> None:
-    crowd = mm1(gap="0.02 s", work="0.01 s")
+    crowd = mm1(gap="0.2 s", work="0.1 s") | {"run": {"length": "1 wk"}}
     began = time.monotonic()
     status, found = api("POST", "/pulse/simulation", crowd)
     assert status == 200
@@ -86,16 +87,25 @@ def test_a_study_with_errors_has_no_pulse_but_its_problems(api: Api) -> None:
 
 
 def test_only_so_many_at_once(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(pulse, "SECONDS_FOR_A_SLOT", 0.01)
-    held = [pulse._slots for _ in range(pulse._slots._initial_value)]  # type: ignore[attr-defined]
-    for slot in held:
-        slot.acquire()
-    try:
+    monkeypatch.setattr(pulses, "seconds_for_a_turn", 0.01)
+    with ExitStack() as others:
+        for _ in range(AT_ONCE):
+            others.enter_context(pulses._turn())
         status, body = api("POST", "/pulse/simulation", mm1())
-    finally:
-        for slot in held:
-            slot.release()
     assert (status, body["problems"][0]["where"]) == (503, "pulse")
+    assert api("POST", "/pulse/simulation", mm1())[0] == 200
+
+
+def test_a_process_that_dies_or_does_not_answer_is_replaced(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    assert api("POST", "/pulse/simulation", mm1())[0] == 200
+    [child] = pulses._pool._processes.values()  # type: ignore[union-attr]
+    child.kill()
+    child.join()
+    assert api("POST", "/pulse/simulation", mm1())[0] == 503
+    assert api("POST", "/pulse/simulation", mm1())[0] == 200
+    monkeypatch.setattr(pulses, "seconds_to_answer", 0)
+    assert api("POST", "/pulse/simulation", mm1())[0] == 503
+    monkeypatch.undo()
     assert api("POST", "/pulse/simulation", mm1())[0] == 200
 
 
@@ -115,3 +125,13 @@ def test_the_week_of_demand(api: Api) -> None:
 @pytest.mark.parametrize("path", ["theory", "simulation", "demand"])
 def test_only_who_is_signed_in(path: str, transactional_db: None) -> None:
     assert Client().post(f"/api/pulse/{path}", "{}", "application/json").status_code == 401
+
+
+def test_demand_of_more_than_can_be_simulated_shows_what_is_expected(api: Api) -> None:
+    """A run of an hour is small enough; the week of the picture would be 600 million cases."""
+    crowd = mm1(gap="1 s", work="0.001 s") | {"run": {"length": "1 h"}}
+    crowd["streams"][0]["gap"] = "0.001 s"
+    status, week = api("POST", "/pulse/demand", crowd)
+    assert status == 200
+    assert week["streams"]["in"]["expected"][0] == pytest.approx(3_600_000)
+    assert week["streams"]["in"]["simulated"] is None

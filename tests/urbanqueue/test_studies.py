@@ -2,16 +2,19 @@
 
 import copy
 import json
+from datetime import datetime, timedelta
 from typing import Any
 
 import pytest
 from django.conf import settings
 from django.core.management import call_command
+from django.utils import timezone
 
 from flowcore import read_study
 from flowcore.study import written
 from tests.urbanqueue.conftest import Api
 from urbanqueue.accounts.models import Person
+from urbanqueue.studies.actions import FOLDED_KEPT, FOLDED_WITHIN, sweep_studies
 from urbanqueue.studies.models import Study, Version
 
 
@@ -139,8 +142,8 @@ def test_a_document_with_errors_is_kept_and_told(api: Api, study_id: int, demo: 
 
 def test_what_is_not_json_is_said(api: Api, study_id: int) -> None:
     response = api.client.put(f"/api/studies/{study_id}/document", "{", "application/json")
-    assert response.status_code == 400
-    assert "valid JSON" in response.json()["problems"][0]["mend"]
+    assert response.status_code == 422
+    assert "is not JSON" in response.json()["problems"][0]["what"]
 
 
 def test_a_copy_is_a_study_of_its_own(api: Api, study_id: int) -> None:
@@ -191,3 +194,69 @@ def test_the_demo_is_loaded_once_and_never_over_what_was_changed(transactional_d
     assert put(api, study.pk, {**document, "name": "Another name"}, 1)[0] == 200
     call_command("load_demo", verbosity=0)
     assert sorted(Study.objects.values_list("name", flat=True)) == sorted({"Another name", *others})
+
+
+def numbered(api: Api, study_id: int) -> list[int]:
+    return [entry["number"] for entry in api("GET", f"/studies/{study_id}/versions")[1]]
+
+
+def resized(demo: dict[str, Any], size: int) -> dict[str, Any]:
+    document = copy.deepcopy(demo)
+    document["teams"][1]["size"] = size
+    return document
+
+
+def test_saves_that_follow_each_other_soon_are_one_entry_of_the_history(
+    api: Api, study_id: int, demo: dict[str, Any]
+) -> None:
+    for version in range(1, 12):
+        assert put(api, study_id, resized(demo, 3 + version), version)[1]["version"] == version + 1
+    assert numbered(api, study_id) == [12, 1]
+    entries = api("GET", f"/studies/{study_id}/versions")[1]
+    assert entries[0]["changed"] == "Clerks: size 3 → 14"
+    assert Version.objects.filter(study=study_id).count() < 2 + 2 * FOLDED_KEPT
+    Version.objects.filter(number=12).update(since=timezone.now() - FOLDED_WITHIN)
+    put(api, study_id, resized(demo, 20), 12)
+    assert numbered(api, study_id) == [13, 12, 1], "ten minutes later it is another entry"
+
+
+def test_what_a_run_or_a_restore_refers_to_stays(api: Api, study_id: int, demo: dict[str, Any]) -> None:
+    put(api, study_id, resized(demo, 4), 1)
+    assert api("POST", f"/studies/{study_id}/runs")[0] == 201
+    put(api, study_id, resized(demo, 5), 2)
+    put(api, study_id, resized(demo, 6), 3)
+    status, _ = api("PUT", f"/studies/{study_id}/document?restores=2", resized(demo, 4), If_Match='"4"')
+    assert status == 200
+    entries = api("GET", f"/studies/{study_id}/versions")[1]
+    assert [entry["number"] for entry in entries] == [5, 4, 2, 1]
+    assert entries[0]["changed"] == "Version 2 restored"
+    api("PUT", f"/studies/{study_id}/document?restores=99", resized(demo, 7), If_Match='"5"')
+    entries = api("GET", f"/studies/{study_id}/versions")[1]
+    assert [entry["number"] for entry in entries] == [6, 5, 4, 2, 1], "a restore stays an entry of its own"
+    assert entries[0]["changed"] == "Clerks: size 4 → 7", "there is no version 99"
+    assert [entry["number"] for entry in api("GET", f"/studies/{study_id}/versions?before=4")[1]] == [2, 1]
+
+
+def test_two_people_or_two_tabs_find_what_both_began_with(api: Api, study_id: int, demo: dict[str, Any]) -> None:
+    """Folded versions stay for a while: who edits on top of one is told of both sides' changes."""
+    put(api, study_id, resized(demo, 4), 1)
+    put(api, study_id, resized(demo, 5), 2)
+    other = copy.deepcopy(resized(demo, 4))
+    other["name"] = "Another name"
+    status, conflict = put(api, study_id, other, 2)
+    assert status == 409
+    assert (conflict["clashes"], conflict["both"]["teams"][1]["size"]) == ([], 5)
+
+
+def test_what_was_deleted_is_listed_and_swept_after_thirty_days(api: Api, stranger: Api, study_id: int) -> None:
+    api("DELETE", f"/studies/{study_id}")
+    [listed] = api("GET", "/studies/deleted")[1]
+    assert listed["id"] == study_id
+    deleted, until = (datetime.fromisoformat(listed[key]) for key in ("deleted_at", "restorable_until"))
+    assert until - deleted == timedelta(days=30)
+    assert stranger("GET", "/studies/deleted")[1] == []
+    sweep_studies()
+    assert Study.objects.filter(pk=study_id).exists()
+    Study.objects.update(deleted_at=timezone.now() - timedelta(days=31))
+    sweep_studies()
+    assert not Study.objects.filter(pk=study_id).exists()

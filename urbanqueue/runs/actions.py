@@ -2,32 +2,38 @@
 
 import time
 import uuid
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import ClassVar
 
+import numpy as np
 from django.db import transaction
-from django.db.models import F, Max
+from django.db.models import F, Max, QuerySet
 from django.utils import timezone
 
 from flowcore import __version__, simulate
 from flowcore.results.histogram import Histogram
-from flowcore.results.replication import Replication
+from flowcore.results.replication import Replication, Row
 from flowcore.results.run import Results
 from flowcore.simulate import Stopped, require_sound
 from flowcore.study import Study as Document
 from flowcore.study import minutes
 from flowcore.theory.network import visit_rates
 from urbanqueue.runs.models import Chunk, ReplicationRow, Run
+from urbanqueue.runs.queue import hand_out, take_off, waiting_for_another_engine
 from urbanqueue.studies.actions import current_version, document_of
 from urbanqueue.studies.models import Study
 
 VISITS_PER_CHUNK = 600_000
 SECONDS_BETWEEN_LOOKS = 0.25
+ROWS_AT_ONCE = 200
+SECONDS_UNTIL_STUCK = 10
 MOST_ATTEMPTS = 5
 
 
 @transaction.atomic
-def start_run(study: Study, defer: Callable[[int], object]) -> Run:
-    """Start a run of a study's current version; `defer` puts each chunk's id on the queue.
+def start_run(study: Study) -> Run:
+    """Start a run of a study's current version.
 
     Raises StudyError where the study has errors.
     """
@@ -37,24 +43,33 @@ def start_run(study: Study, defer: Callable[[int], object]) -> Run:
     require_sound(document)
     latest = Run.objects.filter(version__study=study).aggregate(Max("number"))["number__max"]
     run = Run.objects.create(
-        version=version, number=(latest or 0) + 1, replications=document.run.replications, engine=__version__
+        version=version,
+        number=(latest or 0) + 1,
+        settings=document.run.model_dump(mode="json"),
+        replications=document.run.replications,
+        per_chunk=_chunk_size(document),
+        engine=__version__,
     )
-    for chunk in Chunk.objects.bulk_create(_cut(run, document)):
-        defer(chunk.pk)
+    hand_out()
     return run
 
 
-def _cut(run: Run, document: Document) -> Iterator[Chunk]:
-    """Cut a run into chunks of about half a second of work, by the expected number of visits."""
+def _chunk_size(document: Document) -> int:
+    """Return how many replications are about half a second of work, by the expected number of visits."""
     visits = float(visit_rates(document).sum()) * minutes(document.run.length)
-    size = max(1, int(VISITS_PER_CHUNK / max(1.0, visits)))
-    for first in range(0, run.replications, size):
-        yield Chunk(run=run, first=first, count=min(size, run.replications - first))
+    return max(1, int(VISITS_PER_CHUNK / max(1.0, visits)))
+
+
+def runs_of(study: Study) -> QuerySet[Run]:
+    """Return the runs of a study, without its documents."""
+    return Run.objects.filter(version__study=study).select_related("version").defer("version__document")
 
 
 def stop_run(run: Run) -> None:
     """Stop a run and keep what is done; its workers notice within a moment."""
-    _close(run.pk, Run.State.STOPPED)
+    if _close(run.pk, Run.State.STOPPED):
+        take_off(run)
+        hand_out()
 
 
 def do_chunk(chunk_id: int) -> None:
@@ -64,11 +79,14 @@ def do_chunk(chunk_id: int) -> None:
         return
     document = document_of(chunk.run.version)
     numbers = range(chunk.first, chunk.first + chunk.count)
+    watch = Watch(chunk)
     try:
-        results = simulate(document, numbers=numbers, should_stop=_Watch(chunk))
+        with watch.on_duty():
+            results = simulate(document, numbers=numbers, should_stop=watch)
     except Stopped:
         return
     _write(chunk, results)
+    hand_out()
 
 
 def _claim(chunk_id: int) -> Chunk | None:
@@ -87,20 +105,42 @@ def _claim(chunk_id: int) -> Chunk | None:
     return chunk
 
 
-class _Watch:
+class Watch:
     """Says whether to stop: the run was stopped, or another attempt took the chunk."""
+
+    at_work: "ClassVar[set[Watch]]" = set()
 
     def __init__(self, chunk: Chunk) -> None:
         self._still = Chunk.objects.filter(
             pk=chunk.pk, token=chunk.token, run__state__in=(Run.State.WAITING, Run.State.RUNNING)
         )
-        self._looked_at = time.monotonic()
+        self.looked_at = time.monotonic()
 
     def __call__(self) -> bool:
-        if time.monotonic() - self._looked_at < SECONDS_BETWEEN_LOOKS:
+        """Say whether to stop, having looked not long ago."""
+        if time.monotonic() - self.looked_at < SECONDS_BETWEEN_LOOKS:
             return False
-        self._looked_at = time.monotonic()
-        return not self._still.exists()
+        self.looked_at = time.monotonic()
+        return not self.is_wanted()
+
+    def is_wanted(self) -> bool:
+        """Say whether somebody still waits for what is being done."""
+        return self._still.exists()
+
+    @contextmanager
+    def on_duty(self) -> Iterator[None]:
+        """Be among those at work as long as the context lasts."""
+        self.at_work.add(self)
+        try:
+            yield
+        finally:
+            self.at_work.discard(self)
+
+
+def is_stuck() -> bool:
+    """Say whether this process is at something that nobody wants any more and has not noticed for long."""
+    long_ago = time.monotonic() - SECONDS_UNTIL_STUCK
+    return any(watch.looked_at < long_ago and not watch.is_wanted() for watch in tuple(Watch.at_work))
 
 
 @transaction.atomic
@@ -117,7 +157,8 @@ def _write(chunk: Chunk, results: Results) -> None:
         run.addresses = addresses
         run.save(update_fields=["addresses"])
     ReplicationRow.objects.bulk_create(_row(run, each) for each in results.replications)
-    if not run.chunks.filter(is_done=False).exists():
+    Run.objects.filter(pk=run.pk).update(done=F("done") + chunk.count)
+    if run.done + chunk.count >= run.replications:
         _close(run.pk, Run.State.DONE)
 
 
@@ -134,6 +175,14 @@ def fail_run(run_id: int, problem: str) -> None:
     """Close a run that cannot go on, and say why."""
     if _close(run_id, Run.State.FAILED):
         Run.objects.filter(pk=run_id).update(problem=problem)
+        take_off(Run.objects.get(pk=run_id))
+
+
+def end_orphans() -> None:
+    """Fail the runs of another engine version for which no worker of that version is left."""
+    for run_id, engine in waiting_for_another_engine():
+        what = f"It was begun by version {engine} of the engine, and no worker of that version is left. Run it again."
+        fail_run(run_id, what)
 
 
 def _close(run_id: int, state: Run.State) -> bool:
@@ -143,15 +192,15 @@ def _close(run_id: int, state: Run.State) -> bool:
 
 def results_of(run: Run) -> Results:
     """Return the results of a run from the replications that are written so far."""
-    confidence = document_of(run.version).run.confidence
+    places = {address: place for place, address in enumerate(run.addresses)}
     return Results.of(
         (
             Replication(
                 number=row.number,
-                figures=dict(zip(run.addresses, row.values, strict=True)),
+                figures=Row(places, np.array(row.values)),
                 histograms={address: Histogram(h[0], tuple(h[1:])) for address, h in row.histograms.items()},
             )
-            for row in run.rows.all()
+            for row in run.rows.iterator(ROWS_AT_ONCE)
         ),
-        confidence,
+        run.settings["confidence"],
     )

@@ -4,12 +4,16 @@ import uuid
 
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
+from django.utils import timezone
 
 from urbanqueue.studies.models import Version
 
 
 class Run(models.Model):
-    """A run of one version of a study."""
+    """A run of one version of a study.
+
+    `settings` are those of its document. Replications are handed out in chunks of `per_chunk`, a few at a time.
+    """
 
     class State(models.TextChoices):
         """How far a run is."""
@@ -23,7 +27,11 @@ class Run(models.Model):
     version = models.ForeignKey(Version, models.CASCADE, related_name="runs")
     number = models.PositiveIntegerField()
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    settings = models.JSONField()
     replications = models.PositiveIntegerField()
+    per_chunk = models.PositiveIntegerField(default=1)
+    handed_out = models.PositiveIntegerField(default=0)
+    done = models.PositiveIntegerField(default=0)
     engine = models.CharField(max_length=20)
     problem = models.TextField(blank=True)
     addresses = models.JSONField(default=list)
@@ -32,6 +40,7 @@ class Run(models.Model):
 
     class Meta:
         ordering = ("-created_at",)
+        indexes = (models.Index(fields=("state",), condition=models.Q(finished_at=None), name="runs_not_over"),)
 
     def __str__(self) -> str:
         return f"{self.version}, run {self.number}"
@@ -45,15 +54,20 @@ class Run(models.Model):
 class Chunk(models.Model):
     """Some replications of a run, done by one worker at a stretch.
 
-    `token` belongs to the latest attempt: only its holder may write results.
+    `token` belongs to the latest attempt: only its holder may write results. `job` is the queue's, which may lose it.
     """
 
     run = models.ForeignKey(Run, models.CASCADE, related_name="chunks")
     first = models.PositiveIntegerField()
     count = models.PositiveIntegerField()
     token = models.UUIDField(default=uuid.uuid4)
+    job = models.BigIntegerField(null=True)
+    created_at = models.DateTimeField(default=timezone.now)
     attempts = models.PositiveIntegerField(default=0)
     is_done = models.BooleanField(default=False)
+
+    class Meta:
+        indexes = (models.Index(fields=("run",), condition=models.Q(is_done=False), name="chunks_not_done"),)
 
     def __str__(self) -> str:
         return f"{self.run}: {self.first} to {self.first + self.count - 1}"

@@ -17,7 +17,9 @@ class RunPolicy:
     def visible(self) -> QuerySet[Run]:
         """Return the runs that the person may see."""
         studies = StudyPolicy(self.person).visible()
-        return Run.objects.filter(version__study__in=studies).select_related("version__study")
+        return (
+            Run.objects.filter(version__study__in=studies).select_related("version__study").defer("version__document")
+        )
 
     def get(self, run_id: int) -> Run:
         """Return one of them, or raise Http404."""

@@ -2,33 +2,67 @@
 
 import logging
 
+from django.db import InterfaceError, OperationalError, close_old_connections, connection
 from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
-from urbanqueue.runs.actions import do_chunk, fail_run
+from flowcore.problems import StudyError
+from urbanqueue.runs.actions import do_chunk, end_orphans, fail_run
 from urbanqueue.runs.models import Chunk
-
-SECONDS_WITHOUT_SIGN_OF_LIFE = 6
+from urbanqueue.runs.queue import SECONDS_WITHOUT_SIGN_OF_LIFE, hand_out, put_back
+from urbanqueue.studies.actions import sweep_studies
 
 logger = logging.getLogger(__name__)
 
 
-@app.task(queue="chunks")
+@app.task(name="run_chunk")
 def run_chunk(chunk_id: int) -> None:
-    """Do one chunk of a run; what goes wrong in it is said at the run."""
+    """Do one chunk of a run; what goes wrong in it is said at the run.
+
+    Where the database goes away meanwhile the chunk is put back on the queue later: see `tend`.
+    """
+    close_old_connections()
     try:
         do_chunk(chunk_id)
+    except (OperationalError, InterfaceError):
+        connection.close()
+        raise
+    except StudyError as error:
+        _fail(chunk_id, " ".join(f"{problem.what} {problem.mend}" for problem in error.problems))
+    except MemoryError:
+        _fail(chunk_id, "The memory is full. Shorten the run, or let fewer cases come.")
     except Exception as error:
         logger.exception("Chunk %s failed", chunk_id)
-        run_id = Chunk.objects.values_list("run_id", flat=True).get(pk=chunk_id)
-        fail_run(run_id, f"The engine failed: {error}")
+        _fail(chunk_id, f"The engine failed: {error}")
+
+
+def _fail(chunk_id: int, problem: str) -> None:
+    fail_run(Chunk.objects.values_list("run_id", flat=True).get(pk=chunk_id), problem)
 
 
 @app.periodic(cron="* * * * * */3")
-@app.task(queue="rescue", queueing_lock="rescue", pass_context=True)
+@app.task(name="rescue", queue="rescue", queueing_lock="rescue", pass_context=True)
 async def rescue(context: JobContext, timestamp: int) -> None:
     """Put the chunks of workers that died back on the queue."""
     manager = context.app.job_manager
     stalled = await manager.get_stalled_jobs(seconds_since_heartbeat=SECONDS_WITHOUT_SIGN_OF_LIFE)
     for job in stalled:
         await manager.retry_job(job)
+
+
+@app.periodic(cron="* * * * * */5")
+@app.task(name="tend", queue="rescue", queueing_lock="tend")
+def tend(timestamp: int) -> None:
+    """Let every run go on or end, whatever has died: the tables say what is to be done, the queue only who is at it."""
+    close_old_connections()
+    put_back()
+    hand_out()
+    end_orphans()
+
+
+@app.periodic(cron="17 3 * * *")
+@app.task(name="sweep", queue="rescue", queueing_lock="sweep")
+def sweep(timestamp: int) -> None:
+    """Take away for good what was deleted long ago, once a night."""
+    close_old_connections()
+    sweep_studies()

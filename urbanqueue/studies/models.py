@@ -2,6 +2,7 @@
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 
 
 class Study(models.Model):
@@ -22,14 +23,21 @@ class Study(models.Model):
 
 
 class Version(models.Model):
-    """One state of a study's document, kept for good; runs point at it."""
+    """One state of a study's document; runs point at it.
+
+    Saves that follow each other soon are one entry of the history: the earlier ones are `folded` into the last. `since`
+    is when the first of them was saved. `restores` is the number of the older version that it brought back, if any.
+    """
 
     study = models.ForeignKey(Study, models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField()
     document = models.JSONField()
     changed = models.TextField(default="")
     saved_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
-    saved_at = models.DateTimeField(auto_now_add=True)
+    saved_at = models.DateTimeField(default=timezone.now)
+    since = models.DateTimeField(default=timezone.now)
+    folded = models.BooleanField(default=False)
+    restores = models.PositiveIntegerField(null=True)
 
     class Meta:
         ordering = ("-number",)

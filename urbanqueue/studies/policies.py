@@ -21,6 +21,6 @@ class StudyPolicy:
         """Return one of them, or raise Http404."""
         return get_object_or_404(self.visible(), pk=study_id)
 
-    def deleted(self, study_id: int) -> Study:
-        """Return one that the person deleted and may bring back, or raise Http404."""
-        return get_object_or_404(Study, owner=self.person, deleted_at__isnull=False, pk=study_id)
+    def deleted(self) -> QuerySet[Study]:
+        """Return the studies that the person deleted and may bring back."""
+        return Study.objects.filter(owner=self.person, deleted_at__isnull=False)
