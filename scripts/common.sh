@@ -20,7 +20,10 @@ as_root() {
   fi
 }
 
+# Writes a file whole or not at all, whenever this is killed.
+written_to() { cat >"$1.part" && mv "$1.part" "$1"; }
+
 # Whether a stamp still stands for these files; `stamp` renews it.
 fresh() { [ -f "$VAR/stamps/$1" ] && [ "$(cat "$VAR/stamps/$1")" = "$(sum_of "${@:2}")" ]; }
-stamp() { mkdir -p "$VAR/stamps" && sum_of "${@:2}" >"$VAR/stamps/$1"; }
+stamp() { mkdir -p "$VAR/stamps" && sum_of "${@:2}" | written_to "$VAR/stamps/$1"; }
 sum_of() { find "$@" -type f -not -path '*/__pycache__/*' -print0 | sort -z | xargs -0 sha256sum | sha256sum; }
