@@ -40,6 +40,18 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   return data as T;
 }
 
+const TRY_AGAIN = [0, 502, 503, 504];
+
+/** Whether an error means that the same request may do in a moment. */
+export function mayDoSoon(error: unknown): boolean {
+  return error instanceof ApiError && TRY_AGAIN.includes(error.status);
+}
+
+/** Whether the server or its database is away for a moment, and not only busy with others' pulses. */
+export function isAway(error: unknown): boolean {
+  return mayDoSoon(error) && error instanceof ApiError && error.problems[0]?.where !== "pulse";
+}
+
 const unreachable: Problem = {
   where: "server",
   what: "The server does not answer.",

@@ -76,6 +76,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/deleted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Deleted studies
+         * @description List the studies that the person deleted and can still restore, the latest deleted first.
+         */
+        get: operations["listDeleted"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}": {
         parameters: {
             query?: never;
@@ -130,7 +150,7 @@ export interface paths {
         get?: never;
         /**
          * Save
-         * @description Save a document on top of the version named by If-Match.
+         * @description Save a document on top of the version named by If-Match; `restores` names the older version it was taken from.
          */
         put: operations["saveDocument"];
         post?: never;
@@ -169,7 +189,7 @@ export interface paths {
         };
         /**
          * History
-         * @description List the versions of a study, the latest first.
+         * @description List the latest versions of a study, the latest first; those `before` a number are older.
          */
         get: operations["listVersions"];
         put?: never;
@@ -289,7 +309,7 @@ export interface paths {
         };
         /**
          * Runs
-         * @description List the runs of a study, the latest first.
+         * @description List the latest runs of a study, the latest first; those `before` a number are older.
          */
         get: operations["listRuns"];
         put?: never;
@@ -2411,6 +2431,26 @@ export interface components {
             copy_of?: number | null;
         };
         /**
+         * DeletedStudy
+         * @description A study that was deleted, and until when it can be restored.
+         */
+        DeletedStudy: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Deleted At
+             * Format: date-time
+             */
+            deleted_at: string;
+            /**
+             * Restorable Until
+             * Format: date-time
+             */
+            restorable_until: string;
+        };
+        /**
          * Saved
          * @description What became of a saved document.
          */
@@ -2548,12 +2588,14 @@ export interface components {
         /**
          * WeekOfStream
          * @description Cases by hour of an ordinary week from Monday's midnight: as expected, and as they came in one simulated week.
+         *
+         *     `simulated` is None where a week takes too long to simulate in passing, or cannot be simulated.
          */
         WeekOfStream: {
             /** Expected */
             expected: number[];
             /** Simulated */
-            simulated: number[];
+            simulated: number[] | null;
         };
         /**
          * WeekOfTeam
@@ -2777,6 +2819,24 @@ export interface operations {
                     "application/json": components["schemas"]["Problems"];
                 };
             };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
         };
     };
     signOut: {
@@ -2855,6 +2915,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    listDeleted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeletedStudy"][];
                 };
             };
         };
@@ -2950,7 +3030,9 @@ export interface operations {
     };
     saveDocument: {
         parameters: {
-            query?: never;
+            query?: {
+                restores?: number | null;
+            };
             header?: {
                 "If-Match"?: string | null;
             };
@@ -3045,7 +3127,9 @@ export interface operations {
     };
     listVersions: {
         parameters: {
-            query?: never;
+            query?: {
+                before?: number | null;
+            };
             header?: never;
             path: {
                 study_id: number;
@@ -3259,7 +3343,9 @@ export interface operations {
     };
     listRuns: {
         parameters: {
-            query?: never;
+            query?: {
+                before?: number | null;
+            };
             header?: never;
             path: {
                 study_id: number;
@@ -3421,6 +3507,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problems"];
                 };
             };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
         };
     };
     getReplications: {
@@ -3456,6 +3551,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problems"];
                 };
             };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
         };
     };
     compareRuns: {
@@ -3483,6 +3587,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,17 +1,20 @@
 import { QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
+import { lazy, Suspense } from "react";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { Toaster } from "sonner";
-import { CompareScreen } from "../compare/CompareScreen";
-import { DemandScreen } from "../demand/DemandScreen";
-import { FindingsScreen } from "../findings/FindingsScreen";
-import { FlowScreen } from "../flow/FlowScreen";
-import { HistoryScreen } from "../history/HistoryScreen";
-import { RunScreen } from "../runs/RunScreen";
-import { StudiesScreen } from "../studies/StudiesScreen";
 import { queries } from "./queries";
 import { SignedIn } from "./SignedIn";
-import { Workbench } from "./Workbench";
+import { Waiting } from "./Waiting";
+
+const CompareScreen = lazy(async () => ({ default: (await import("../compare/CompareScreen")).CompareScreen }));
+const DemandScreen = lazy(async () => ({ default: (await import("../demand/DemandScreen")).DemandScreen }));
+const FindingsScreen = lazy(async () => ({ default: (await import("../findings/FindingsScreen")).FindingsScreen }));
+const FlowScreen = lazy(async () => ({ default: (await import("../flow/FlowScreen")).FlowScreen }));
+const HistoryScreen = lazy(async () => ({ default: (await import("../history/HistoryScreen")).HistoryScreen }));
+const RunScreen = lazy(async () => ({ default: (await import("../runs/RunScreen")).RunScreen }));
+const StudiesScreen = lazy(async () => ({ default: (await import("../studies/StudiesScreen")).StudiesScreen }));
+const Workbench = lazy(async () => ({ default: (await import("./Workbench")).Workbench }));
 
 export function App() {
   return (
@@ -19,23 +22,26 @@ export function App() {
       <Tooltip.Provider delayDuration={400}>
         <BrowserRouter>
           <SignedIn>
-            <Routes>
-              <Route path="/" element={<StudiesScreen />} />
-              <Route path="/studies/:studyId" element={<Workbench />}>
-                <Route index element={<Navigate to="flow" replace />} />
-                <Route path="flow" element={<FlowScreen />} />
-                <Route path="demand" element={<DemandScreen />} />
-                <Route path="run" element={<RunScreen />} />
-                <Route path="findings" element={<FindingsScreen />} />
-                <Route path="findings/:runId" element={<FindingsScreen />} />
-                <Route path="history" element={<HistoryScreen />} />
-                <Route path="compare" element={<CompareScreen />} />
-              </Route>
-              <Route path="*" element={<Navigate to="/" replace />} />
-            </Routes>
+            <Suspense fallback={null}>
+              <Routes>
+                <Route path="/" element={<StudiesScreen />} />
+                <Route path="/studies/:studyId" element={<Workbench />}>
+                  <Route index element={<Navigate to="flow" replace />} />
+                  <Route path="flow" element={<FlowScreen />} />
+                  <Route path="demand" element={<DemandScreen />} />
+                  <Route path="run" element={<RunScreen />} />
+                  <Route path="findings" element={<FindingsScreen />} />
+                  <Route path="findings/:runId" element={<FindingsScreen />} />
+                  <Route path="history" element={<HistoryScreen />} />
+                  <Route path="compare" element={<CompareScreen />} />
+                </Route>
+                <Route path="*" element={<Navigate to="/" replace />} />
+              </Routes>
+            </Suspense>
+            <Waiting />
           </SignedIn>
         </BrowserRouter>
-        <Toaster position="bottom-center" toastOptions={{ style: { background: "var(--bar)", color: "var(--on-bar)", border: "none", fontFamily: "inherit" } }} />
+        <Toaster position="bottom-center" toastOptions={{ style: { background: "var(--bar)", color: "var(--on-bar)", border: "none", fontFamily: "var(--font-sans)" } }} />
       </Tooltip.Provider>
     </QueryClientProvider>
   );

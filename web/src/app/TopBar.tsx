@@ -12,7 +12,7 @@ const SAVE_WORDS: Record<SaveState, string> = {
   saved: "Saved",
   changed: "Saving …",
   saving: "Saving …",
-  unreachable: "Not saved: the server does not answer. Kept here, trying again",
+  unreachable: "Not saved yet: kept here, trying again",
   refused: "Not saved: see the problems",
   conflict: "Not saved: changed elsewhere",
 };

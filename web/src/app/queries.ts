@@ -1,11 +1,15 @@
 import { QueryClient, useQuery } from "@tanstack/react-query";
-import { ApiError, api, ask, type Schemas } from "../api/client";
+import { ApiError, api, ask, mayDoSoon, type Schemas } from "../api/client";
+
+const PAUSE_WHILE_AWAY = 1500;
 
 export const queries = new QueryClient({
   defaultOptions: {
     queries: {
       refetchOnWindowFocus: false,
-      retry: (count, error) => count < 2 && !(error instanceof ApiError && error.status >= 400 && error.status < 500),
+      retry: (count, error) => mayDoSoon(error) || (count < 2 && !(error instanceof ApiError && error.status >= 400 && error.status < 500)),
+      retryDelay: (count, error) => (mayDoSoon(error) ? PAUSE_WHILE_AWAY : 500 * 2 ** count),
+      networkMode: "always",
     },
   },
 });

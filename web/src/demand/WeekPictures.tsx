@@ -6,6 +6,8 @@ import { Choice } from "../ui/Choice";
 import { type DemandWeek, useDemandWeek } from "./useDemandWeek";
 
 const HEIGHT = 118;
+/** What both pictures take with their words: kept free until they come, so that nothing below moves under the pointer. */
+const WHOLE_HEIGHT = 286;
 
 /** What is expected hour by hour with one simulated week over it, and the work it makes beside who is there. */
 export function WeekPictures({ study, stream }: { study: StudyDocument; stream: Stream }) {
@@ -27,13 +29,14 @@ export function WeekPictures({ study, stream }: { study: StudyDocument; stream: 
   const total = week.data?.streams[stream.id]?.expected.reduce((sum, count) => sum + count, 0);
   return (
     <div ref={holder} className="pb-2 pt-2" aria-busy={week.isFetching}>
+      {week.isPending && <div style={{ height: WHOLE_HEIGHT }} />}
       {week.isError && <p className="py-2 text-ink-2">The week cannot be drawn yet: {week.error.message}</p>}
       {arrivals && (
         <>
           <p className="flex flex-wrap items-baseline gap-x-4 text-sm text-ink-2">
             <b className="text-ink">The week as it will arrive</b>
             <Key look="area">{stream.name} as expected{total === undefined ? "" : `, ${round(total)} a week`}</Key>
-            <Key look="marks">one simulated week</Key>
+            {week.data?.streams[stream.id]?.simulated ? <Key look="marks">one simulated week</Key> : <span>a week takes too long to simulate in passing</span>}
             {study.streams.length > 1 && <Key look="ground">all streams</Key>}
           </p>
           <WeekChart label={`Arrivals of ${stream.name} by hour of the week`} unit="cases an hour" series={arrivals} width={width} height={HEIGHT} />
@@ -64,7 +67,8 @@ function arrivalSeries(week: DemandWeek, stream: string): WeekSeries[] {
   const own = week.streams[stream];
   return [
     ...(all.length > 1 ? [{ values: sum, look: "ground" as const }] : []),
-    ...(own ? [{ values: own.expected, look: "area" as const }, { values: own.simulated, look: "marks" as const }] : []),
+    ...(own ? [{ values: own.expected, look: "area" as const }] : []),
+    ...(own?.simulated ? [{ values: own.simulated, look: "marks" as const }] : []),
   ];
 }
 

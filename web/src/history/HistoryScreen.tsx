@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
@@ -8,24 +8,29 @@ import { saveNow } from "../study/autosave";
 import { edit, useStudy } from "../study/store";
 import { filledIn, type StudyDocument } from "../study/types";
 import { ChangeList } from "../ui/ChangeList";
-import { MAIN_BUTTON } from "../ui/Menu";
+import { LINK_BUTTON, MAIN_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
 
+/** As many as the server lists at a time. */
+const MOST_LISTED = 100;
 const NOBODY = () => undefined;
 
 /** Every version of the study with what changed in it; one can be looked at and restored. */
 export function HistoryScreen() {
   const { id, version, save } = useStudy();
   const [chosen, setChosen] = useState<number | null>(null);
-  const versions = useQuery({
+  const versions = useInfiniteQuery({
     queryKey: ["versions", id, version, save === "saved"],
-    queryFn: async () => {
+    initialPageParam: null as number | null,
+    queryFn: async ({ pageParam: before }) => {
       await saveNow();
-      return ask(api.GET("/api/studies/{study_id}/versions", { params: { path: { study_id: id } } }));
+      return ask(api.GET("/api/studies/{study_id}/versions", { params: { path: { study_id: id }, query: before === null ? {} : { before } } }));
     },
+    getNextPageParam: (page) => (page.length < MOST_LISTED ? undefined : page.at(-1)?.number),
     placeholderData: (before) => before,
   });
-  const number = chosen ?? versions.data?.[0]?.number ?? null;
+  const entries = versions.data?.pages.flat() ?? [];
+  const number = chosen ?? entries[0]?.number ?? null;
   const shown = useQuery({
     queryKey: ["version", id, number],
     enabled: number !== null,
@@ -37,14 +42,14 @@ export function HistoryScreen() {
     enabled: number !== null && number !== version,
     queryFn: () => ask(api.GET("/api/studies/{study_id}/versions/{number}/since", { params: { path: { study_id: id, number: number ?? 0 } } })),
   });
-  const entry = versions.data?.find((each) => each.number === number);
+  const entry = entries.find((each) => each.number === number);
   const document = shown.data ? filledIn(shown.data as unknown as Schemas["Study"]) : null;
   return (
     <div className="flex h-full min-h-0">
       <nav aria-label="Versions" className="w-87 shrink-0 overflow-y-auto border-r border-rule py-3">
         <h1 className="px-4 pb-2 text-xl font-bold">History</h1>
         <ol>
-          {versions.data?.map((each) => (
+          {entries.map((each) => (
             <li key={each.number}>
               <button
                 type="button"
@@ -65,6 +70,11 @@ export function HistoryScreen() {
             </li>
           ))}
         </ol>
+        {versions.hasNextPage && (
+          <button type="button" className={`${LINK_BUTTON} m-4`} onClick={() => void versions.fetchNextPage()}>
+            Older versions
+          </button>
+        )}
       </nav>
       <main className="flex min-w-0 flex-1 flex-col">
         {document && <div className="min-h-0 flex-1"><LineMap key={number} study={document} problems={[]} selection={null} onSelect={NOBODY} /></div>}
@@ -92,6 +102,7 @@ function Restore({ document, number }: { document: StudyDocument; number: number
   const navigate = useNavigate();
   const id = useStudy((state) => state.id);
   const restore = () => {
+    useStudy.setState({ restores: number });
     edit(`Restore version ${number}`, (draft) => {
       for (const key of Object.keys(draft) as (keyof StudyDocument)[]) if (!(key in document)) delete draft[key];
       Object.assign(draft, document);

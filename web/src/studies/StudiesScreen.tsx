@@ -44,12 +44,16 @@ export function StudiesScreen() {
     onSuccess: (_, id) => {
       const name = studies.data?.find((study) => study.id === id)?.name;
       void client.invalidateQueries({ queryKey: ["studies"] });
+      void client.invalidateQueries({ queryKey: ["deleted"] });
       toast(`Deleted “${name}”.`, { duration: 10000, action: { label: "Undo", onClick: () => restore.mutate(id) } });
     },
   });
   const restore = useMutation({
     mutationFn: (id: number) => ask(api.POST("/api/studies/{study_id}/restore", { params: { path: { study_id: id } } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["studies"] }),
+    onSuccess: () => {
+      void client.invalidateQueries({ queryKey: ["studies"] });
+      void client.invalidateQueries({ queryKey: ["deleted"] });
+    },
   });
 
   const drop = (event: DragEvent) => {
@@ -124,6 +128,7 @@ export function StudiesScreen() {
             </tbody>
           </table>
         )}
+        <Deleted onRestore={(id) => restore.mutate(id)} />
       </main>
       <Modal open={refused !== null} onClose={() => setRefused(null)} title={`${refused?.file} could not be imported`}>
         <p className="mb-2 text-ink-2">Nothing was changed. Correct these places in the file:</p>
@@ -137,6 +142,39 @@ export function StudiesScreen() {
         </ul>
       </Modal>
     </div>
+  );
+}
+
+/** What was deleted and can still be brought back, folded away. */
+function Deleted({ onRestore }: { onRestore: (id: number) => void }) {
+  const deleted = useQuery({ queryKey: ["deleted"], queryFn: () => ask(api.GET("/api/studies/deleted")) });
+  if (!deleted.data?.length) return null;
+  return (
+    <details className="mt-8 border-t border-rule pt-3">
+      <summary className="cursor-pointer text-ink-2">Deleted studies, kept for 30 days</summary>
+      <table className="mt-2 w-full">
+        <thead className="sr-only">
+          <tr>
+            <th>Name</th>
+            <th>Kept until</th>
+            <th>What to do</th>
+          </tr>
+        </thead>
+        <tbody>
+          {deleted.data.map((study) => (
+            <tr key={study.id} className="border-b border-rule">
+              <td className="py-2">{study.name}</td>
+              <td className="text-ink-2">gone for good on {new Date(study.restorable_until).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" })}</td>
+              <td className="text-right">
+                <button type="button" className={LINK_BUTTON} aria-label={`Restore ${study.name}`} onClick={() => onRestore(study.id)}>
+                  Restore
+                </button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </details>
   );
 }
 

@@ -50,18 +50,18 @@ export async function saveNow(): Promise<void> {
 }
 
 async function put(): Promise<void> {
-  const { id, version, document } = useStudy.getState();
+  const { id, version, document, restores } = useStudy.getState();
   useStudy.setState({ save: "saving" });
   const unchanged = () => useStudy.getState().id === id && useStudy.getState().document === document;
   try {
     const { data, error, response } = await api.PUT("/api/studies/{study_id}/document", {
-      params: { path: { study_id: id }, header: { "If-Match": `"${version}"` } },
+      params: { path: { study_id: id }, header: { "If-Match": `"${version}"` }, query: restores === null ? {} : { restores } },
       body: document,
     });
     if (useStudy.getState().id !== id) return;
     if (data) {
       if (unchanged()) dropDraft(id);
-      useStudy.setState({ version: data.version, problems: data.problems, save: unchanged() ? "saved" : "changed" });
+      useStudy.setState({ version: data.version, problems: data.problems, save: unchanged() ? "saved" : "changed", restores: null });
     } else if (response.status === 409 && error && "theirs" in error) {
       const conflict = {
         version: error.version,
@@ -72,6 +72,8 @@ async function put(): Promise<void> {
         theirsChanged: error.theirs_changed,
       };
       useStudy.setState({ save: "conflict", conflict });
+    } else if (response.status >= 500) {
+      useStudy.setState({ save: "unreachable" });
     } else {
       useStudy.setState({ save: "refused", problems: problemsIn(error) as Problem[] });
     }

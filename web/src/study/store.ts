@@ -31,6 +31,8 @@ interface StudyState {
   wanted: At | null;
   problems: Problem[];
   save: SaveState;
+  /** The older version that the next save brings back, if any. */
+  restores: number | null;
   conflict: Conflict | null;
 }
 
@@ -55,6 +57,7 @@ export const useStudy = create<StudyState>()(
       wanted: null,
       problems: [],
       save: "saved",
+      restores: null,
       conflict: null,
     }),
     {
@@ -65,7 +68,7 @@ export const useStudy = create<StudyState>()(
 );
 
 export function open(id: number, version: number, document: StudyDocument, problems: Problem[], save: SaveState): void {
-  useStudy.setState({ id, version, document, problems, save, selection: null, conflict: null, lastEdit: "" });
+  useStudy.setState({ id, version, document, problems, save, restores: null, selection: null, conflict: null, lastEdit: "" });
   useStudy.temporal.getState().clear();
 }
 
