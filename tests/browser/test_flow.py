@@ -204,6 +204,36 @@ def test_what_was_typed_outlives_a_lost_server(page: Page, demo_study: int) -> N
     assert Study.objects.get(pk=demo_study).name == "Typed in a tunnel"
 
 
+def test_the_page_says_that_the_server_is_away_and_goes_on_by_itself(page: Page, demo_study: int) -> None:
+    open_flow(page, demo_study)
+    away = {"status": 503, "json": {"problems": [{"where": "x", "what": "Away.", "mend": "Wait.", "level": "error"}]}}
+    page.route("**/api/**", lambda route: route.fulfill(**away))
+    page.get_by_role("link", name="Run", exact=True).click()
+    page.get_by_role("status").get_by_text("The server does not answer just now").wait_for()
+    title = page.get_by_label("Name of the study")
+    title.fill("Typed while it was away")
+    title.press("Enter")
+    page.get_by_text("kept here, trying again").wait_for()
+    page.unroute("**/api/**")
+    saved(page)
+    page.get_by_text("There is no run yet").wait_for()
+    expect(page.get_by_role("status").get_by_text("The server does not answer just now")).to_have_count(0)
+    assert Study.objects.get(pk=demo_study).name == "Typed while it was away"
+
+
+def test_what_was_deleted_is_listed_until_it_is_gone_for_good(page: Page, demo_study: int, axe: Axe) -> None:
+    sign_in(page)
+    page.get_by_label("More for Residents' hall").click()
+    page.get_by_role("menuitem", name="Delete").click()
+    page.get_by_text("Deleted studies, kept for 30 days").click()
+    page.get_by_text("gone for good on").wait_for()
+    axe("studies with a deleted one")
+    page.get_by_role("button", name="Restore Residents' hall").click()
+    page.get_by_role("link", name="Residents' hall").wait_for()
+    expect(page.get_by_text("Deleted studies")).to_have_count(0)
+    assert Study.objects.get(pk=demo_study).deleted_at is None
+
+
 def test_what_is_being_typed_outlives_a_reload(page: Page, demo_study: int) -> None:
     open_flow(page, demo_study)
     page.get_by_role("region", name="Pulse").get_by_role("button", name="Clerks").click()

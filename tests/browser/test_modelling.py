@@ -155,6 +155,8 @@ def test_a_week_of_quarter_hours_is_pasted(page: Page, clinic: int, paste: Paste
 
 def test_a_profile_is_painted_scaled_and_copied(page: Page, clinic: int) -> None:
     open_stream(page, clinic, "Walk-ins")
+    page.get_by_label("Arrivals of Walk-ins by hour of the week").wait_for()
+    page.get_by_role("region", name="Pulse").get_by_text("Wait, mean").wait_for()
     grid = page.get_by_role("grid")
     brush = page.get_by_label("Number to paint with")
     brush.fill("3")
@@ -331,6 +333,7 @@ def test_two_windows_keep_both_where_they_touch_different_things(page: Page, dem
     open_flow(page, demo_study)
     other = page.context.new_page()
     other.goto(f"/studies/{demo_study}/flow")
+    other.locator(".line-map [role=button]").first.wait_for()
     for window, name in ((page, "Greeters"), (other, "Officers")):
         sheet = window.get_by_role("complementary", name="Sheet")
         sheet.get_by_role("button", name=name).click()
