@@ -8,8 +8,9 @@ from flowcore.problems import StudyError
 from flowcore.results.series import by_week
 from flowcore.simulate import Replicator, Stopped, get_ready, require_sound
 from flowcore.study import Study
+from flowcore.study.timetable import ordinary_monday
 from flowcore.theory.outlook import met_by_several
-from flowcore.theory.weekly import HOURS, arrivals_by_hour, members_by_hour, ordinary_monday, work_by_hour
+from flowcore.theory.weekly import HOURS, arrivals_by_hour, members_by_hour, work_by_hour
 
 SECONDS = 0.6
 Hours = list[float]

@@ -12,11 +12,11 @@ from flowcore.results.replication import Replication
 from flowcore.results.run import Results
 from flowcore.simulate import Replicator, Stopped, get_ready, require_sound
 from flowcore.study import Study, minutes
+from flowcore.study.durations import WEEK
 from flowcore.theory.outlook import outlook
 
 SECONDS = 0.3
 MOST_WEEKS = 8
-WEEK = 10080.0
 
 
 class Pulse(BaseModel):

@@ -7,13 +7,14 @@ from flowcore.checks.registry import doubt, soundness
 from flowcore.problems import Problem, error_at, warning_at
 from flowcore.study import Study, minutes
 from flowcore.study.distributions import mean_of
+from flowcore.study.durations import DAY
 from flowcore.study.steps import Hold
 from flowcore.study.streams import DateStream, ProfileStream, RandomStream
 from flowcore.theory.network import mean_work, visit_rates
 
 LONGEST_YEARS = 100
 LAST_YEAR = 9998
-MINUTES_PER_YEAR = 365.25 * 1440
+MINUTES_PER_YEAR = 365.25 * DAY
 EVENTS_PER_HOUR = 3.6e9
 """A million things a second, by a cautious measure."""
 LONG_RUN_HOURS = 0.05

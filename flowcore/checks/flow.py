@@ -1,43 +1,18 @@
 """Checks that cases can get everywhere they should, and out again."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at, warning_at
-from flowcore.study import Study, links_of, side_ways
+from flowcore.study import Study
+from flowcore.study.graph import all_ways, backwards, link_ways, links_of, reach
 from flowcore.study.steps import Choose, Exit, Fork, Join, Scatter, Serve, SetTraits
-
-
-def _ways(study: Study) -> dict[str, list[str]]:
-    """Return where a case may go from each step: by its ways out, or sent elsewhere from its line."""
-    ways = {step.id: [link.to for link in links_of(step)] for step in study.steps}
-    for step in study.steps:
-        ways[step.id] += [to for _, to in side_ways(step)]
-    for deadline in study.deadlines:
-        if deadline.from_ in ways:
-            ways[deadline.from_] += [to for to in (deadline.then.send, deadline.then.divert) if to is not None]
-    return ways
-
-
-def _reach(starts: Iterable[str], ways: dict[str, list[str]]) -> set[str]:
-    reached: set[str] = set()
-    ahead = [start for start in starts if start in ways]
-    while ahead:
-        step = ahead.pop()
-        if step not in reached:
-            reached.add(step)
-            ahead.extend(to for to in ways[step] if to in ways)
-    return reached
 
 
 @soundness
 def every_step_leads_out(study: Study) -> Iterator[Problem]:
     """From every step but an exit a way leads on, and some way to an exit."""
-    backwards: dict[str, list[str]] = {step.id: [] for step in study.steps}
-    for origin, targets in _ways(study).items():
-        for target in targets:
-            backwards.setdefault(target, []).append(origin)
-    leaving = _reach((step.id for step in study.steps if isinstance(step, Exit)), backwards)
+    leaving = reach((step.id for step in study.steps if isinstance(step, Exit)), backwards(all_ways(study)))
     for step in study.steps:
         ends_here = not isinstance(step, Exit) and not links_of(step)
         if step.id in leaving and not ends_here:
@@ -58,7 +33,7 @@ def loops_take_time(study: Study) -> Iterator[Problem]:
     choices = {step.id for step in study.steps if isinstance(step, Choose | SetTraits | Fork | Scatter)}
     instant = {step: [to for to in ways[step] if to in choices] for step in choices}
     for step in study.steps:
-        if step.id in choices and step.id in _reach(instant[step.id], instant):
+        if step.id in choices and step.id in reach(instant[step.id], instant):
             yield error_at(
                 where=f"steps/{step.id}/next",
                 what=f"{step.name} is in a loop of parting ways that takes no time.",
@@ -78,7 +53,7 @@ def something_happens(study: Study) -> Iterator[Problem]:
 @soundness
 def every_step_is_reached(study: Study) -> Iterator[Problem]:
     """Every step lies on a way from some stream."""
-    reached = _reach((stream.to for stream in study.streams), _ways(study))
+    reached = reach((stream.to for stream in study.streams), all_ways(study))
     for step in study.steps:
         if study.streams and step.id not in reached:
             yield warning_at(
@@ -92,7 +67,7 @@ def every_step_is_reached(study: Study) -> Iterator[Problem]:
 def forks_come_together(study: Study) -> Iterator[Problem]:
     """Every fork names a join, and each of its branches can reach it."""
     steps = {step.id: step for step in study.steps}
-    ways = {step.id: [link.to for link in links_of(step)] for step in study.steps}
+    ways = link_ways(study)
     for step in study.steps:
         if not isinstance(step, Fork) or step.join not in steps:
             continue
@@ -103,7 +78,7 @@ def forks_come_together(study: Study) -> Iterator[Problem]:
                 mend="Name a step of the kind join.",
             )
         for link in step.next:
-            if link.to in steps and link.to != step.join and step.join not in _reach([link.to], ways):
+            if link.to in steps and link.to != step.join and step.join not in reach([link.to], ways):
                 yield error_at(
                     where=f"steps/{step.id}/next",
                     what=f"The branch to {steps[link.to].name} never comes to {steps[step.join].name}.",
@@ -138,11 +113,11 @@ def _without_a_way(step: Serve) -> Iterator[Problem]:
 @soundness
 def marks_are_on_the_way(study: Study) -> Iterator[Problem]:
     """What starts at one step can end at the other: deadlines and spans."""
-    ways = _ways(study)
+    ways = all_ways(study)
     pairs = [(f"deadlines/{each.id}", each.name, each.from_, each.to) for each in study.deadlines]
     pairs += [(f"spans/{each.id}", each.name, each.from_.step, each.to.step) for each in study.spans]
     for where, name, first, last in pairs:
-        if first in ways and last in ways and last not in _reach([first], ways):
+        if first in ways and last in ways and last not in reach([first], ways):
             yield warning_at(
                 where, f"{name} starts and never ends: no way leads from one step to the other.", "Choose other steps."
             )
@@ -159,7 +134,7 @@ def blocking_cannot_lock(study: Study) -> Iterator[Problem]:
         for step in holding.values()
     }
     for step in holding.values():
-        if step.id in _reach(ways[step.id], ways):
+        if step.id in reach(ways[step.id], ways):
             yield warning_at(
                 f"steps/{step.id}/line",
                 f"From {step.name} cases can come back to it through lines that may all be full: "

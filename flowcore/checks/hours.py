@@ -7,10 +7,11 @@ from numpy.typing import NDArray
 
 from flowcore.checks.capacity import FULL
 from flowcore.checks.registry import doubt
-from flowcore.plan.needs import teams_of
 from flowcore.problems import Problem, warning_at
-from flowcore.study import Study, links_of
+from flowcore.study import Study
 from flowcore.study.calendars import DAYS
+from flowcore.study.graph import first_reached
+from flowcore.study.needs import teams_of
 from flowcore.study.steps import Serve
 from flowcore.theory.weekly import HOURS, arrivals_by_hour, members_by_hour, work_by_hour
 
@@ -20,18 +21,8 @@ LEAST_SHARE = 0.001
 
 def first_served(study: Study, step_id: str) -> list[Serve]:
     """Return the steps with people at which a case that enters at a step may have to wait first."""
-    steps = {step.id: step for step in study.steps}
-    found, seen, ahead = [], set(), [step_id]
-    while ahead:
-        step = steps.get(ahead.pop())
-        if step is None or step.id in seen:
-            continue
-        seen.add(step.id)
-        if isinstance(step, Serve):
-            found += [step] if step.needs else []
-        elif step.kind in ("choose", "set", "fork"):
-            ahead += [link.to for link in links_of(step)]
-    return found
+    reached = first_reached(study, step_id, passed=("choose", "set", "fork"))
+    return [step for step in study.steps if step.id in reached and isinstance(step, Serve) and step.needs]
 
 
 @doubt

@@ -5,7 +5,8 @@ from collections.abc import Iterator
 from flowcore.checks.references import written_traits
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, StudyError, error_at, warning_at
-from flowcore.study import Study, links_of
+from flowcore.study import Study
+from flowcore.study.graph import links_of
 from flowcore.study.rules import conditions_of
 from flowcore.study.scenarios import apply_scenario, leads_somewhere, parts_around
 from flowcore.study.steps import WorkByType

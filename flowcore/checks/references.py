@@ -9,11 +9,12 @@ from pydantic_core import PydanticCustomError
 
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at
-from flowcore.study import Study, elements, links_of, minutes, side_ways
+from flowcore.study import Study, elements, minutes
 from flowcore.study.calendars import DAYS, TIME_OF_DAY
 from flowcore.study.case_types import Categories, Trait
+from flowcore.study.graph import line_ways, links_of
 from flowcore.study.rules import Condition, conditions_of
-from flowcore.study.steps import Gather, Hold, Need, Serve, SetTraits, Step, WorkByType
+from flowcore.study.steps import Fork, Gather, Hold, Need, Serve, SetTraits, Step, WorkByType
 
 
 @soundness
@@ -43,8 +44,10 @@ def _named_steps(study: Study) -> Iterator[tuple[str, str]]:
     for step in study.steps:
         for link in links_of(step):
             yield f"steps/{step.id}/next", link.to
-        for key, to in side_ways(step):
+        for key, to in line_ways(step):
             yield f"steps/{step.id}/{key}", to
+        if isinstance(step, Fork):
+            yield f"steps/{step.id}/join", step.join
         if isinstance(step, Hold) and step.signal and step.signal.after_step:
             yield f"steps/{step.id}/signal", step.signal.after_step
         for where, need in _needs_of(step):

@@ -6,18 +6,12 @@ from itertools import chain
 from flowcore.checks.references import first_values, written_traits
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at
-from flowcore.study import Study, links_of, shares_of, types_passing
+from flowcore.study import Study
 from flowcore.study.case_types import Categories
-from flowcore.study.steps import Choose, Fork, Step
+from flowcore.study.graph import links_of, parts_by_share, shares_of, types_passing
+from flowcore.study.steps import Choose
 
 TOLERANCE = 1e-9
-
-
-def goes_by_share(step: Step) -> bool:
-    """Say whether some cases leave a step by shares: it neither forks nor chooses in another way."""
-    if isinstance(step, Fork) or (isinstance(step, Choose) and step.pick in ("shortest-line", "in-turn")):
-        return False
-    return not all(link.when is not None for link in links_of(step))
 
 
 def _percent(share: float) -> str:
@@ -29,7 +23,7 @@ def ways_make_a_whole(study: Study) -> Iterator[Problem]:
     """The ways out of a step share all of its cases, for every case type."""
     passing = types_passing(study)
     for step in study.steps:
-        if not links_of(step) or not goes_by_share(step):
+        if not links_of(step) or not parts_by_share(step):
             continue
         known = {kind.id for kind in study.case_types} or {""}
         coming = passing[step.id] & known or known

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at
 from flowcore.study import Study, minutes
+from flowcore.study.durations import DAY
 from flowcore.study.streams import Stream
 from flowcore.theory.network import arrival_rate
 
@@ -12,7 +13,6 @@ MOST_CASES = 5_000_000
 MOST_MEMBERS = 120_000
 MOST_CLOCKS = 300_000
 MOST_SHIFTS = 1_000_000
-DAY = 1440.0
 
 
 @soundness

@@ -4,26 +4,12 @@ from collections import Counter
 from collections.abc import Iterator
 
 from flowcore.checks.registry import doubt, soundness
-from flowcore.plan.calendars import hours_to_period
-from flowcore.plan.needs import all_needs, teams_of
-from flowcore.plan.teams import most_at_once
 from flowcore.problems import Problem, error_at, warning_at
 from flowcore.study import Study
-from flowcore.study.calendars import DAYS
+from flowcore.study.graph import passed_between
+from flowcore.study.needs import all_needs, teams_of
 from flowcore.study.steps import Serve
-from flowcore.study.teams import Team
-
-
-def most_members(team: Team) -> int:
-    """Return how many members a team ever has there at once, exceptions by date left aside."""
-    if not team.roster:
-        return team.members
-    shifts = [
-        (hours_to_period(1440.0 * DAYS.index(day), row.from_, row.to), row.people)
-        for row in team.roster
-        for day in row.days
-    ]
-    return most_at_once(shifts)
+from flowcore.study.timetable import most_members
 
 
 @soundness
@@ -103,14 +89,5 @@ def kept_members_cannot_lock(study: Study) -> Iterator[Problem]:
 
 def _steps_until(study: Study, first: str, last: str) -> list[Serve]:
     """Return the steps with needs that a case may pass on the way from one step to another."""
-    steps = {step.id: step for step in study.steps}
-    passed: set[str] = set()
-    ahead = [link.to for link in getattr(steps[first], "next", [])]
-    while ahead:
-        here = ahead.pop()
-        if here in passed or here not in steps:
-            continue
-        passed.add(here)
-        if here != last:
-            ahead += [link.to for link in getattr(steps[here], "next", [])]
+    passed = passed_between(study, first, last)
     return [step for step in study.steps if step.id in passed and isinstance(step, Serve)]

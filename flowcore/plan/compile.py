@@ -14,13 +14,15 @@ from flowcore.plan.circles import find_circles
 from flowcore.plan.keys import link_names, stable_key
 from flowcore.plan.layout import Layout, PlannedStep
 from flowcore.plan.lines import LineCompiler
-from flowcore.plan.needs import NeedCompiler, all_needs
+from flowcore.plan.needs import NeedCompiler
 from flowcore.plan.rules import RuleCompiler
 from flowcore.plan.site import walking_minutes
 from flowcore.plan.store import Store, records
 from flowcore.plan.streams import StreamCompiler, TraitStarts, type_records
 from flowcore.plan.teams import CalendarTable, Entry, TeamCompiler, openings, timeline_records, timetable
-from flowcore.study import Study, links_of, minutes, shares_of, side_ways
+from flowcore.study import Study, minutes
+from flowcore.study.graph import line_ways, links_of, picks_by_line, shares_of
+from flowcore.study.needs import all_needs
 from flowcore.study.rules import conditions_of
 from flowcore.study.steps import (
     Choose,
@@ -170,7 +172,8 @@ class _StudyCompiler:
             return []
         diverts = [each.then.divert for each in self.study.deadlines if each.then.divert is not None]
         waits_here = not isinstance(planned.step, Exit | Choose | Fork | SetTraits)
-        targets = [to for _, to in side_ways(planned.step)] + (diverts if waits_here else [])
+        join = [planned.step.join] if isinstance(planned.step, Fork) else []
+        targets = [to for _, to in line_ways(planned.step)] + join + (diverts if waits_here else [])
         return [copy for to in targets for copy in self.layout.copies[to]]
 
     def _step(self, number: int, planned: PlannedStep, circle: int, closes: list[bool]) -> tuple[object, ...]:
@@ -215,8 +218,8 @@ class _StudyCompiler:
 
     def _pick(self, planned: PlannedStep) -> int:
         step = planned.step
-        if isinstance(step, Choose) and step.pick in ("shortest-line", "in-turn"):
-            return k.BY_LINE if step.pick == "shortest-line" else k.IN_TURN
+        if picks_by_line(step):
+            return k.BY_LINE if getattr(step, "pick", "") == "shortest-line" else k.IN_TURN
         by_rule = planned.escort is None and any(link.when for link in links_of(step))
         return k.BY_RULE if by_rule else k.BY_SHARE
 

@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass
 
-from flowcore.study import Study, links_of
+from flowcore.study import Study
+from flowcore.study.graph import links_of
 from flowcore.study.steps import Link, Need, Serve, Step
 
 

@@ -8,6 +8,7 @@ from flowcore.kernel import kinds as k
 from flowcore.plan.layout import Layout, PlannedStep
 from flowcore.plan.store import Store
 from flowcore.study import Study
+from flowcore.study.needs import all_needs, teams_of
 from flowcore.study.steps import Delay, Need, Serve
 
 MOST_NEEDS_COMBINED = 10
@@ -33,22 +34,6 @@ class _PoolKey:
     overtime: int
     never: bool
     calendar: str | None
-
-
-def teams_of(need: Need, study: Study) -> list[str]:
-    """Return the teams that can meet a need: those it prefers first, then as the study lists them."""
-    if need.team is not None:
-        return [need.team]
-    able = [team.id for team in study.teams if need.skill in team.skills]
-    preferred = [team for team in need.prefer if team in able]
-    return preferred + [team for team in able if team not in preferred]
-
-
-def all_needs(study: Study) -> list[Need]:
-    """Return every need of a study, those of escorts too."""
-    needs = [need for step in study.steps if isinstance(step, Serve) for need in step.needs]
-    links = [link for step in study.steps for link in getattr(step, "next", [])]
-    return needs + [link.escort for link in links if link.escort is not None]
 
 
 @dataclass

@@ -4,9 +4,27 @@ from collections.abc import Iterable
 
 import numpy as np
 
+from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
-from flowcore.plan.distributions import Row, row_of
-from flowcore.study.distributions import AnyDistribution, mean_of
+from flowcore.study.distributions import AnyDistribution, mean_of, row_of
+from flowcore.study.distributions.shape import Row
+
+_FAMILIES = {
+    "constant": k.CONSTANT,
+    "exponential": k.EXPONENTIAL,
+    "uniform": k.UNIFORM,
+    "triangular": k.TRIANGULAR,
+    "normal": k.NORMAL,
+    "normal_offset": k.NORMAL_OFFSET,
+    "lognormal": k.LOGNORMAL,
+    "gamma": k.GAMMA,
+    "erlang": k.ERLANG,
+    "weibull": k.WEIBULL,
+    "beta": k.BETA,
+    "discrete": k.DISCRETE,
+    "empirical": k.EMPIRICAL,
+    "poisson": k.POISSON,
+}
 
 
 def records(rows: Iterable[tuple[object, ...]], dtype: np.dtype[np.void]) -> np.recarray:
@@ -20,7 +38,7 @@ class Store:
     def __init__(self) -> None:
         self.lists: list[int] = []
         self.numbers: list[float] = []
-        self._distributions: dict[tuple[Row, tuple[float, ...]], int] = {}
+        self._distributions: dict[Row, int] = {}
         self._rows: list[tuple[object, ...]] = []
 
     def put(self, values: Iterable[int]) -> int:
@@ -37,11 +55,12 @@ class Store:
 
     def number_of(self, value: AnyDistribution) -> int:
         """Return the number of a distribution, entering it where it is new."""
-        row, values = row_of(value)
-        if (row, values) not in self._distributions:
-            self._distributions[row, values] = len(self._rows)
-            self._rows.append((*row, mean_of(value), self.put_numbers(values)))
-        return self._distributions[row, values]
+        row = row_of(value)
+        if row not in self._distributions:
+            self._distributions[row] = len(self._rows)
+            parameters = (row.a, row.b, row.c, _FAMILIES[row.family], row.stages, mean_of(value))
+            self._rows.append((*parameters, self.put_numbers(row.numbers)))
+        return self._distributions[row]
 
     def distributions(self) -> np.recarray:
         """Return the table of distributions as the kernel reads it."""

@@ -9,13 +9,13 @@ import numpy as np
 
 from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
-from flowcore.plan.calendars import minutes_of_all, minutes_since
 from flowcore.plan.keys import stable_key
 from flowcore.plan.store import Store, records
 from flowcore.study import Study, minutes
 from flowcore.study.calendars import DAYS, minute_of_day
 from flowcore.study.case_types import Categories, Trait, TraitStart
-from flowcore.study.distributions import Discrete
+from flowcore.study.distributions.discrete import Discrete
+from flowcore.study.durations import DAY
 from flowcore.study.steps import Add
 from flowcore.study.streams import (
     AppointmentStream,
@@ -25,6 +25,7 @@ from flowcore.study.streams import (
     RandomStream,
     Stream,
 )
+from flowcore.study.timetable import hours_to_period, minutes_of_all, minutes_since
 
 
 class TraitStarts:
@@ -142,7 +143,7 @@ class StreamCompiler:
         entries: list[int] = []
         for part in stream.mix_by_hour:
             begins, ends, mix = minute_of_day(part.from_), minute_of_day(part.to), self._mix(part.mix)
-            entries += [begins, ends, mix] if begins < ends else [begins, 1440, mix, 0, ends, mix]
+            entries += [begins, ends, mix] if begins < ends else [begins, int(DAY), mix, 0, ends, mix]
         return entries
 
     def _random(self, stream: RandomStream) -> dict[str, object]:
@@ -154,7 +155,7 @@ class StreamCompiler:
 
     def _profile(self, stream: ProfileStream) -> dict[str, object]:
         length = minutes(stream.interval)
-        per_day = round(1440 / length)
+        per_day = round(DAY / length)
         counts: list[float] = []
         week: dict[str, list[float]] = {str(day): expected for day, expected in stream.week.items()}
         for day in DAYS:
@@ -170,8 +171,7 @@ class StreamCompiler:
     def _appointments(self, stream: AppointmentStream) -> dict[str, object]:
         first = len(self.sessions)
         for session in stream.sessions:
-            begins, ends = minute_of_day(session.from_), minute_of_day(session.to)
-            ends = ends if ends > begins else ends + 1440
+            begins, ends = hours_to_period(0.0, session.from_, session.to)
             for day in session.days:
                 self.sessions.append((DAYS.index(day), session.places, begins, ends, minutes(session.every)))
         return {

@@ -7,13 +7,14 @@ import numpy as np
 
 from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
-from flowcore.plan.calendars import Period, minutes_since, open_periods, shifts_of
 from flowcore.plan.keys import stable_key
 from flowcore.plan.store import Store, records
 from flowcore.study import Study, minutes
 from flowcore.study.calendars import minute_of_day
+from flowcore.study.durations import DAY
 from flowcore.study.rosters import Break
 from flowcore.study.teams import Interruption, Team
+from flowcore.study.timetable import Period, minutes_since, most_at_once, open_periods, shifts_of
 
 _KIND = {"people": k.PEOPLE, "places": k.PLACES, "equipment": k.EQUIPMENT}
 _PICKS = {
@@ -161,16 +162,6 @@ def _shift_entries(shifts: list[Period], row: int, length: float) -> Iterator[En
             yield end, begin, end, k.RANK_CALENDAR, k.SHIFT_ENDS, row
 
 
-def most_at_once(shifts: list[tuple[Period, int]]) -> int:
-    """Return the most members whom shifts bring together at any time."""
-    changes = sorted(change for (begin, end), people in shifts for change in ((begin, 1, people), (end, 0, -people)))
-    present = most = 0
-    for _, _, change in changes:
-        present += change
-        most = max(most, present)
-    return most
-
-
 def openings(periods: list[Period], opens: int, shuts: int, subject: int, length: float) -> Iterator[Entry]:
     """Yield the openings and closings of something that follows a calendar; before the start it is shut."""
     yield BEFORE_START, 0.0, 0.0, k.RANK_CALENDAR, shuts, subject
@@ -188,7 +179,7 @@ def timetable(times: list[str], subject: int, start: datetime, length: float) ->
             at = midnight + minute_of_day(time)
             if 0 <= at <= length:
                 yield at, at, at, k.RANK_TIMETABLE, k.TIMETABLED_SIGNAL, subject
-        midnight += 1440
+        midnight += DAY
 
 
 def timeline_records(entries: list[Entry]) -> np.recarray:

@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 from flowcore.kernel import kinds as k
 from flowcore.kernel.state import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEVEL, World
 from flowcore.results.samples import INSTANT, Figures, ratio
-from flowcore.study import Study, links_of
+from flowcore.study import Study
+from flowcore.study.graph import links_of
 from flowcore.study.steps import Exit, Gather, Hold, Serve
 
 CAUSES = {

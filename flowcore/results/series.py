@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 from flowcore.kernel.state import World
 from flowcore.results.samples import INSTANT, Rows
 from flowcore.study import Study, minutes
+from flowcore.study.durations import DAY, WEEK
 
-MINUTES_PER_WEEK = 10080
 Series = dict[str, NDArray[np.float64]]
 
 
@@ -60,8 +60,8 @@ def by_week(study: Study, values: NDArray[np.float64]) -> NDArray[np.float64]:
     """Return the mean of a run's intervals for each interval of the week, from Monday's midnight; NaN for none."""
     interval = minutes(study.run.interval)
     start = datetime.fromisoformat(study.start)
-    many = int(MINUTES_PER_WEEK // interval)
-    first = int((start.weekday() * 1440 + start.hour * 60 + start.minute) // interval)
+    many = int(WEEK // interval)
+    first = int((start.weekday() * DAY + start.hour * 60 + start.minute) // interval)
     places = (first + np.arange(len(values))) % many
     known = ~np.isnan(values)
     sums = np.bincount(places[known], values[known], many)

@@ -9,13 +9,13 @@ from flowcore.problems import Problem, warning_at
 from flowcore.results.run import Results
 from flowcore.results.statistics import estimate
 from flowcore.study import Study, minutes
+from flowcore.study.durations import DAY, WEEK
 from flowcore.study.streams import AppointmentStream, ProfileStream
 
 FULL = 0.99
 STILL_INSIDE = 0.03
 GROWTH = 0.1
 CERTAIN = 0.99
-_DAY, _WEEK = 1440.0, 10080.0
 _BATCH = 5
 _LEAST_BATCHES = 10
 _ROUNDING = 1e-12
@@ -50,7 +50,7 @@ def cycle_of(study: Study) -> float:
     timed = any(isinstance(stream, ProfileStream | AppointmentStream) for stream in study.streams)
     if not (timed or study.calendars or any(team.roster for team in study.teams)):
         return 0.0
-    return _WEEK if minutes(study.run.length) >= 2 * _WEEK else _DAY
+    return WEEK if minutes(study.run.length) >= 2 * WEEK else DAY
 
 
 def cases_inside(study: Study, results: Results) -> NDArray[np.float64]:

@@ -7,9 +7,9 @@ from flowcore.kernel import kinds as k
 from flowcore.kernel.state import World
 from flowcore.results.samples import Figures, ratio
 from flowcore.study import Study
+from flowcore.study.durations import DAY
 from flowcore.study.teams import Team
 
-MINUTES_PER_DAY = 1440.0
 MINUTES_PER_HOUR = 60.0
 STATES = {
     "off": (k.OFF,),
@@ -137,6 +137,6 @@ def costs(study: Study, world: World, minutes: float) -> Figures:
     return (
         {f"{each}/run": v for each, v in money.items()}
         | {f"{each}/per:hour": ratio(v, minutes / MINUTES_PER_HOUR) for each, v in money.items()}
-        | {f"{each}/per:day": ratio(v, minutes / MINUTES_PER_DAY) for each, v in money.items()}
+        | {f"{each}/per:day": ratio(v, minutes / DAY) for each, v in money.items()}
         | {f"{each}/per:case": ratio(v, completed) for each, v in money.items()}
     )

@@ -4,12 +4,7 @@ from flowcore.study.document import (
     Study,
     checkpoints_of,
     elements,
-    links_of,
-    may_take,
     read_study,
-    shares_of,
-    side_ways,
-    types_passing,
     written,
 )
 from flowcore.study.durations import minutes
@@ -21,13 +16,8 @@ __all__ = [
     "Study",
     "checkpoints_of",
     "elements",
-    "links_of",
-    "may_take",
     "minutes",
     "read_json",
     "read_study",
-    "shares_of",
-    "side_ways",
-    "types_passing",
     "written",
 ]

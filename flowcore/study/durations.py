@@ -3,12 +3,15 @@
 import re
 from typing import Annotated
 
+import numpy as np
 from pydantic import AfterValidator, WithJsonSchema
 from typing_extensions import TypeAliasType
 
 from flowcore.problems import trouble
 
-MINUTES_PER_UNIT = {"s": 1 / 60, "min": 1.0, "h": 60.0, "d": 1440.0, "wk": 10080.0}
+HOUR, DAY, WEEK = 60.0, 1440.0, 10080.0
+"""In minutes."""
+MINUTES_PER_UNIT = {"s": 1 / 60, "min": 1.0, "h": HOUR, "d": DAY, "wk": WEEK}
 LONGEST = 40
 _SHAPE = re.compile(r"\s*(-?\d+(?:\.\d+)?)\s*([a-z]*)\s*")
 
@@ -30,6 +33,17 @@ def minutes(text: str) -> float:
         known = ", ".join(MINUTES_PER_UNIT)
         raise trouble(f'"{text}" has the unknown unit "{unit}".', f"Use one of {known}.")
     return float(number) * MINUTES_PER_UNIT[unit]
+
+
+def unit_of(text: str) -> str:
+    """Return the unit of a written time."""
+    return text.strip().lstrip("-0123456789. ")
+
+
+def in_unit(total: float, unit: str, digits: int) -> str:
+    """Write minutes in a unit, with so many digits that count."""
+    number = float(f"{total / MINUTES_PER_UNIT[unit]:.{digits}g}")
+    return f"{np.format_float_positional(number, trim='-')} {unit}"
 
 
 def _readable(text: str) -> str:

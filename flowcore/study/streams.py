@@ -10,7 +10,7 @@ from flowcore.study.base import Count, Id, Name, Part, Share
 from flowcore.study.calendars import Day, Hours, Moment, TimeOfDay
 from flowcore.study.case_types import TraitStart
 from flowcore.study.distributions import Distribution, NumberDistribution, OffsetDistribution
-from flowcore.study.durations import Duration, minutes
+from flowcore.study.durations import DAY, Duration, minutes
 
 SHORTEST_SLOT = 1 / 60
 
@@ -76,15 +76,15 @@ class ProfileStream(_Source):
     @model_validator(mode="after")
     def _fits_a_day(self) -> Self:
         length = minutes(self.interval)
-        if not 5 <= length <= 60 or 1440 % length:
+        if not 5 <= length <= 60 or DAY % length:
             raise trouble(
                 f"An interval of {self.interval} does not divide a day into parts of 5 to 60 minutes.",
                 "Use 5, 6, 10, 12, 15, 20, 30 or 60 minutes.",
             )
         for day, counts in self.week.items():
-            if len(counts) > 1440 / length:
+            if len(counts) > DAY / length:
                 raise trouble(
-                    f"{day} has {len(counts)} intervals, and a day has {1440 / length:g}.", "Take the last ones away."
+                    f"{day} has {len(counts)} intervals, and a day has {DAY / length:g}.", "Take the last ones away."
                 )
         return self
 

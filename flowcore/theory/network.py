@@ -3,22 +3,21 @@
 import threading
 import weakref
 from collections.abc import Iterator
-from datetime import datetime
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array, diags_array, eye_array
 from scipy.sparse.linalg import splu
 
-from flowcore.plan.calendars import cut, open_periods
-from flowcore.plan.needs import teams_of
-from flowcore.study import Study, links_of, may_take, minutes, shares_of, side_ways
-from flowcore.study.calendars import minute_of_day
+from flowcore.study import Study, minutes
 from flowcore.study.distributions import Distribution, mean_of
+from flowcore.study.durations import WEEK
+from flowcore.study.graph import links_of, may_take, picks_by_line, shares_of, side_ways
+from flowcore.study.needs import teams_of
 from flowcore.study.steps import Delay, Fork, Serve, Step, Work, WorkByType
 from flowcore.study.streams import AppointmentStream, ProfileStream, RandomStream, Stream
+from flowcore.study.timetable import ordinary_hours, slot_times
 
-WEEK = 10080.0
 Ways = NDArray[np.float64] | csr_array
 _FEW_STEPS = 100
 MOST_VISITS = 1e12
@@ -34,28 +33,13 @@ def arrival_rate(study: Study, stream: Stream) -> float:
         else:
             assert stream.gap is not None
             rate = 1 / mean_of(stream.gap)
-        return rate * group * _open_share(study, stream)
+        return rate * group * sum(end - begin for begin, end in ordinary_hours(study, stream.open)) / WEEK
     if isinstance(stream, ProfileStream):
         return sum(sum(day) for day in stream.week.values()) / WEEK * group
     if isinstance(stream, AppointmentStream):
-        return _slots_a_week(stream) / WEEK * stream.filled * (1 - stream.no_show) * group
+        slots = sum(len(each.days) * each.places * len(slot_times(each)) for each in stream.sessions)
+        return slots / WEEK * stream.filled * (1 - stream.no_show) * group
     return len(stream.arrivals) / max(minutes(study.run.length), 1.0) * group
-
-
-def _open_share(study: Study, stream: Stream) -> float:
-    if stream.open is None:
-        return 1.0
-    calendar = next(each for each in study.calendars if each.id == stream.open)
-    periods = cut(open_periods(calendar, datetime.fromisoformat(study.start), WEEK), WEEK)
-    return sum(end - begin for begin, end in periods) / WEEK
-
-
-def _slots_a_week(stream: AppointmentStream) -> float:
-    slots = 0
-    for session in stream.sessions:
-        long = (minute_of_day(session.to) - minute_of_day(session.from_)) % 1440 or 1440
-        slots += len(session.days) * session.places * -int(-long // minutes(session.every))
-    return float(slots)
 
 
 def way_shares(step: Step, case_type: str) -> list[float]:
@@ -67,7 +51,7 @@ def way_shares(step: Step, case_type: str) -> list[float]:
     if isinstance(step, Fork):
         return [1.0 if link.chance is None else link.chance for link in links]
     taken = may_take(step, case_type)
-    by_choice = any(link.when for link in links) or getattr(step, "pick", "share") in ("shortest-line", "in-turn")
+    by_choice = any(link.when for link in links) or picks_by_line(step)
     if by_choice and any(taken):
         return [float(each) / sum(taken) for each in taken]
     return shares_of(step, case_type)
@@ -97,7 +81,7 @@ def visits_of(study: Study, arrivals: NDArray[np.float64]) -> NDArray[np.float64
     Research 5 (1957). The branches of a fork end at its join. The study must be without errors:
     every step must lead to an exit.
     """
-    aside = np.array([bool(side_ways(step)) for step in study.steps])
+    aside = np.array([bool(ways) for ways in side_ways(study).values()])
     return np.array([_solved(ways, a, aside) for ways, a in zip(_ways_of(study), arrivals, strict=True)])
 
 

@@ -7,13 +7,13 @@ from math import inf
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.plan.needs import all_needs, teams_of
 from flowcore.study import Study
-from flowcore.study.distributions import Exponential, mean_of
+from flowcore.study.distributions import mean_of, sd_of
+from flowcore.study.distributions.exponential import Exponential
+from flowcore.study.needs import all_needs, teams_of
 from flowcore.study.steps import Line, Serve
 from flowcore.study.streams import RandomStream
 from flowcore.study.teams import Closing
-from flowcore.theory.moments import sd_of
 from flowcore.theory.network import arrival_rate, visit_rates, work_for, work_of
 from flowcore.theory.queues import wait_ggc
 from flowcore.theory.weekly import members_by_hour

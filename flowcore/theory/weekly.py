@@ -1,20 +1,25 @@
 """What an ordinary week asks of each team and what its roster gives, hour by hour."""
 
-from datetime import datetime, timedelta
-
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.plan.calendars import Period, cut, minutes_of_all, open_periods, shifts_of
 from flowcore.study import Study, minutes
-from flowcore.study.calendars import DAYS, minute_of_day
+from flowcore.study.calendars import DAYS
 from flowcore.study.distributions import mean_of
+from flowcore.study.durations import DAY, HOUR, WEEK
 from flowcore.study.streams import AppointmentStream, DateStream, ProfileStream, RandomStream, Stream
 from flowcore.study.teams import Team
+from flowcore.study.timetable import (
+    Period,
+    minutes_of_all,
+    ordinary_hours,
+    ordinary_monday,
+    ordinary_shifts,
+    slot_times,
+)
 from flowcore.theory.network import arrival_rate, entering, visits_of, work_of
 
 HOURS = 168
-_HOUR, _DAY, _WEEK = 60.0, 1440.0, 10080.0
 Hourly = NDArray[np.float64]
 
 
@@ -23,7 +28,7 @@ def arrivals_by_hour(study: Study, stream: Stream) -> Hourly:
     group = 1.0 if stream.group is None else mean_of(stream.group)
     if isinstance(stream, RandomStream):
         rate = arrival_rate(study, stream.model_copy(update={"open": None}))
-        return rate * _open_minutes(study, stream)
+        return rate * _minutes_in_hours(ordinary_hours(study, stream.open))
     if isinstance(stream, ProfileStream):
         return group * _profile(stream)
     if isinstance(stream, AppointmentStream):
@@ -37,7 +42,7 @@ def work_by_hour(study: Study) -> dict[str, Hourly]:
     for stream in study.streams:
         arrivals = arrivals_by_hour(study, stream)
         for team, of_one_case in work_of(study, visits_of(study, entering(study, stream))).items():
-            work[team] += arrivals * of_one_case / _HOUR
+            work[team] += arrivals * of_one_case / HOUR
     return work
 
 
@@ -45,39 +50,25 @@ def members_by_hour(study: Study, team: Team) -> Hourly:
     """Return how many members of a team are there on average in each hour of an ordinary week."""
     if not team.roster:
         return np.full(HOURS, float(team.members))
-    monday = ordinary_monday(study)
     members = np.zeros(HOURS)
     for row in team.roster:
-        members += row.people * _minutes_in_hours(shifts_of(row, (), monday, _WEEK)) / _HOUR
+        members += row.people * _minutes_in_hours(ordinary_shifts(study, row)) / HOUR
     return members
-
-
-def ordinary_monday(study: Study) -> datetime:
-    """Return the first Monday's midnight at or after a study's first day."""
-    first = datetime.fromisoformat(study.start).replace(hour=0, minute=0, second=0)
-    return first + timedelta(days=-first.weekday() % 7)
 
 
 def _minutes_in_hours(periods: list[Period]) -> Hourly:
     """Return how many minutes of each hour of the week lie in periods."""
-    edges = np.arange(HOURS + 1) * _HOUR
+    edges = np.arange(HOURS + 1) * HOUR
     covered = np.zeros(HOURS)
     for begin, end in periods:
         covered += np.diff(np.clip(edges, max(begin, 0.0), max(end, 0.0)))
     return covered
 
 
-def _open_minutes(study: Study, stream: Stream) -> Hourly:
-    calendar = next((each for each in study.calendars if each.id == stream.open), None)
-    if calendar is None:
-        return np.full(HOURS, _HOUR)
-    return _minutes_in_hours(cut(open_periods(calendar, ordinary_monday(study), _WEEK), _WEEK))
-
-
 def _profile(stream: ProfileStream) -> Hourly:
     counts = np.zeros(HOURS)
     for day, values in stream.week.items():
-        hours = (np.arange(len(values)) * minutes(stream.interval) // _HOUR).astype(np.int64)
+        hours = (np.arange(len(values)) * minutes(stream.interval) // HOUR).astype(np.int64)
         counts += np.bincount(24 * DAYS.index(day) + hours, values, HOURS)
     return counts
 
@@ -85,11 +76,9 @@ def _profile(stream: ProfileStream) -> Hourly:
 def _slots(stream: AppointmentStream) -> Hourly:
     slots = np.zeros(HOURS)
     for session in stream.sessions:
-        begin = minute_of_day(session.from_)
-        long = (minute_of_day(session.to) - begin) % _DAY or _DAY
-        times = begin + np.arange(0.0, long, minutes(session.every))
+        times = slot_times(session)
         for day in session.days:
-            hours = ((DAYS.index(day) * _DAY + times) // _HOUR).astype(np.int64) % HOURS
+            hours = ((DAYS.index(day) * DAY + times) // HOUR).astype(np.int64) % HOURS
             slots += np.bincount(hours, minlength=HOURS) * session.places
     return slots
 
@@ -97,5 +86,5 @@ def _slots(stream: AppointmentStream) -> Hourly:
 def _dates(study: Study, stream: DateStream) -> Hourly:
     monday = ordinary_monday(study)
     times = minutes_of_all(monday, [arrival.at for arrival in stream.arrivals])
-    hours = (times // _HOUR).astype(np.int64) % HOURS
-    return np.bincount(hours, minlength=HOURS) / max(1.0, minutes(study.run.length) / _WEEK)
+    hours = (times // HOUR).astype(np.int64) % HOURS
+    return np.bincount(hours, minlength=HOURS) / max(1.0, minutes(study.run.length) / WEEK)

@@ -3,6 +3,7 @@
 Studies that have every key between them are compiled, and some run; what is asked of their parts meanwhile is noted.
 """
 
+import inspect
 import json
 from collections.abc import Iterator
 from pathlib import Path
@@ -64,7 +65,7 @@ def plain_name(kind: type[Part]) -> str:
 
 def all_keys() -> set[tuple[str, str]]:
     """Return every key of every part that a document can have."""
-    kinds = [each for each in subclasses(Part) if not each.__name__.startswith("_")]
+    kinds = [each for each in subclasses(Part) if not (each.__name__.startswith("_") or inspect.isabstract(each))]
     return {(plain_name(each), name) for each in kinds for name in each.model_fields}
 
 

@@ -7,8 +7,8 @@ from typing import Any
 import numpy as np
 
 from flowcore.kernel import draws, kinds, samples
-from flowcore.plan.distributions import row_of
 from flowcore.plan.keys import stable_key
+from flowcore.study.distributions import row_of
 
 GAP, TYPE, WORK, WAY, TRAVEL, GROUP, PATIENCE, CHANGEOVER, RANK, PLACE, TRAIT, PUNCTUALITY, MEMBER = (
     kinds.FOR_GAP,
@@ -54,9 +54,10 @@ def uniform(key: Any, turn: int = 0) -> float:
 
 def value(distribution: Any, key: Any) -> float:
     """Return what a distribution gives for a key."""
-    (a, b, c, kind, stages), numbers = row_of(distribution)
-    record = SimpleNamespace(a=a, b=b, c=c, kind=kind, stages=stages, first=0)
-    return float(_plain.sample(list(numbers), record, key))
+    row = row_of(distribution)
+    kind = getattr(kinds, row.family.upper())
+    record = SimpleNamespace(a=row.a, b=row.b, c=row.c, kind=kind, stages=row.stages, first=0)
+    return float(_plain.sample(list(row.numbers), record, key))
 
 
 @functools.cache

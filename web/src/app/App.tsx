@@ -3,9 +3,9 @@ import { Tooltip } from "radix-ui";
 import { lazy, Suspense } from "react";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { Toaster } from "sonner";
-import { queries } from "./queries";
-import { SignedIn } from "./SignedIn";
-import { Waiting } from "./Waiting";
+import { queries } from "../api/queries";
+import { SignedIn } from "../shell/SignedIn";
+import { Waiting } from "../shell/Waiting";
 
 const CompareScreen = lazy(async () => ({ default: (await import("../compare/CompareScreen")).CompareScreen }));
 const DemandScreen = lazy(async () => ({ default: (await import("../demand/DemandScreen")).DemandScreen }));
@@ -14,7 +14,7 @@ const FlowScreen = lazy(async () => ({ default: (await import("../flow/FlowScree
 const HistoryScreen = lazy(async () => ({ default: (await import("../history/HistoryScreen")).HistoryScreen }));
 const RunScreen = lazy(async () => ({ default: (await import("../runs/RunScreen")).RunScreen }));
 const StudiesScreen = lazy(async () => ({ default: (await import("../studies/StudiesScreen")).StudiesScreen }));
-const Workbench = lazy(async () => ({ default: (await import("./Workbench")).Workbench }));
+const Workbench = lazy(async () => ({ default: (await import("../shell/Workbench")).Workbench }));
 
 export function App() {
   return (

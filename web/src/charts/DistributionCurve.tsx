@@ -1,7 +1,7 @@
 import * as Plot from "@observablehq/plot";
 import { type ReactNode, useMemo } from "react";
-import { curveOf, inMeasure, type Shape, typedUnit } from "../study/distributions";
-import { inUnit } from "../study/durations";
+import { curveOf, inMeasure, type Shape, typedUnit } from "../study/values/distributions";
+import { inUnit } from "../study/values/durations";
 import { PlotFigure } from "./PlotFigure";
 
 interface DistributionCurveProps {

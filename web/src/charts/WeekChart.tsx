@@ -1,6 +1,6 @@
 import * as Plot from "@observablehq/plot";
 import { useMemo } from "react";
-import { DAYS } from "../study/days";
+import { DAYS } from "../study/values/days";
 import { PlotFigure } from "./PlotFigure";
 
 const HOURS = 168;

@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import type { Run } from "../app/queries";
+import type { Run } from "../api/queries";
 import { ChangeList } from "../ui/ChangeList";
 import { Section } from "../ui/Section";
 

@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import { type Run, useRuns } from "../app/queries";
+import { type Run, useRuns } from "../api/queries";
 import { useRunStudy } from "../findings/useRunStudy";
-import { useStudy } from "../study/store";
-import type { StudyDocument } from "../study/types";
+import { useStudy } from "../study/session/store";
+import type { StudyDocument } from "../study/document/types";
 import { Choice } from "../ui/Choice";
 import { ChangesSheet } from "./ChangesSheet";
 import { MeasureRow } from "./MeasureRow";

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import { inWords, money, round } from "../findings/figures";
-import type { StudyDocument } from "../study/types";
+import type { StudyDocument } from "../study/document/types";
 
 interface VerdictsProps {
   study: StudyDocument;

@@ -1,5 +1,5 @@
 import { money, round } from "../findings/figures";
-import type { StudyDocument } from "../study/types";
+import type { StudyDocument } from "../study/document/types";
 
 export interface Measure {
   name: string;

@@ -1,6 +1,6 @@
-import { DAYS, minuteOfDay, timeOfDay } from "../study/days";
-import { minutes } from "../study/durations";
-import type { Stream } from "../study/types";
+import { DAYS, minuteOfDay, timeOfDay } from "../study/values/days";
+import { minutes } from "../study/values/durations";
+import type { Stream } from "../study/document/types";
 
 type Appointments = Extract<Stream, { kind: "appointments" }>;
 

@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
-import { addCaseType } from "../study/making";
-import { edit } from "../study/store";
-import type { Stream, StudyDocument } from "../study/types";
+import { addCaseType } from "../study/edits/making";
+import { edit } from "../study/session/store";
+import type { Stream, StudyDocument } from "../study/document/types";
 import { Choice } from "../ui/Choice";
 import { LINK_BUTTON, MAIN_BUTTON, QUIET_BUTTON } from "../ui/Menu";
 import { type DateOrder, type DatesFile, type Meaning, orderOf, readRows, recognised } from "./readDates";

@@ -1,7 +1,7 @@
 import { type DragEvent, useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
-import { edit, useStudy } from "../study/store";
-import type { Stream, StudyDocument } from "../study/types";
+import { edit, useStudy } from "../study/session/store";
+import type { Stream, StudyDocument } from "../study/document/types";
 import { MAIN_BUTTON, QUIET_BUTTON } from "../ui/Menu";
 import { DatesImport } from "./DatesImport";
 import { type DatesFile, decoded, readFile } from "./readDates";

@@ -1,9 +1,9 @@
 import { useEffect, useRef, useState } from "react";
 import { Sheet } from "../sheets/Sheet";
-import { addPart } from "../study/adding";
-import { howOften } from "../study/streams";
-import { select, useStudy } from "../study/store";
-import type { Stream } from "../study/types";
+import { addPart } from "../study/session/adding";
+import { howOften } from "../study/edits/streams";
+import { select, useStudy } from "../study/session/store";
+import type { Stream } from "../study/document/types";
 import { LINK_BUTTON } from "../ui/Menu";
 import { AppointmentWeek } from "./AppointmentWeek";
 import { DatesPanel } from "./DatesPanel";

@@ -1,9 +1,9 @@
 import { useMemo, useState } from "react";
-import { DAYS, timeOfDay } from "../study/days";
-import { minutes } from "../study/durations";
-import { rowOf, trimmed, type Week } from "../study/streams";
-import { edit } from "../study/store";
-import type { Stream } from "../study/types";
+import { DAYS, timeOfDay } from "../study/values/days";
+import { minutes } from "../study/values/durations";
+import { rowOf, trimmed, type Week } from "../study/edits/streams";
+import { edit } from "../study/session/store";
+import type { Stream } from "../study/document/types";
 import { Choice } from "../ui/Choice";
 import { Grid, type GridColumn } from "../ui/Grid";
 import { type Area, type Put, readNumber } from "../ui/gridText";

@@ -1,7 +1,7 @@
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
 import { WeekChart, type WeekSeries } from "../charts/WeekChart";
-import { nameOf } from "../study/parts";
-import type { Stream, StudyDocument } from "../study/types";
+import { nameOf } from "../study/document/parts";
+import type { Stream, StudyDocument } from "../study/document/types";
 import { Choice } from "../ui/Choice";
 import { type DemandWeek, useDemandWeek } from "./useDemandWeek";
 

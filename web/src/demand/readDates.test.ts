@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { filledIn } from "../study/types";
+import { filledIn } from "../study/document/types";
 import { decoded, orderOf, readFile, readMoment, readRows, recognised } from "./readDates";
 
 const study = filledIn({

@@ -1,7 +1,7 @@
 import Papa from "papaparse";
 import type { Schemas } from "../api/client";
 import { parseTime } from "../fields/ValueAt";
-import type { StudyDocument } from "../study/types";
+import type { StudyDocument } from "../study/document/types";
 import { readNumber } from "../ui/gridText";
 
 type Arrival = Schemas["DatedArrival"];

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import type { StudyDocument } from "../study/types";
+import type { StudyDocument } from "../study/document/types";
 
 export type DemandWeek = Schemas["DemandWeek"];
 

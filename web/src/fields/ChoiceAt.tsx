@@ -1,8 +1,8 @@
-import { type At, setAt } from "../study/addresses";
-import { type PartKind, partsOf, PARTS } from "../study/parts";
-import { edit, useStudy } from "../study/store";
-import type { StudyDocument } from "../study/types";
-import { makePart } from "../study/making";
+import { type At, setAt } from "../study/document/addresses";
+import { type PartKind, partsOf, PARTS } from "../study/document/parts";
+import { edit, useStudy } from "../study/session/store";
+import type { StudyDocument } from "../study/document/types";
+import { makePart } from "../study/edits/making";
 import { Choice } from "../ui/Choice";
 import { useField } from "./useField";
 

@@ -1,5 +1,5 @@
-import type { At } from "../study/addresses";
-import { DAYS, type Day } from "../study/days";
+import type { At } from "../study/document/addresses";
+import { DAYS, type Day } from "../study/values/days";
 import { useField } from "./useField";
 
 /** The days of the week as chips; one at least stays chosen. */

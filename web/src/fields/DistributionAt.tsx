@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { DistributionCurve } from "../charts/DistributionCurve";
-import { type At, within } from "../study/addresses";
-import { disorder, inMeasure, type Measure, meanOf, reshaped, SHAPE_WORDS, type Shape, type ShapeName, shapeOf, shapesFor, typedUnit } from "../study/distributions";
-import { parseDuration, parseOffset, type Parsed } from "../study/durations";
+import { type At, within } from "../study/document/addresses";
+import { disorder, inMeasure, type Measure, meanOf, reshaped, SHAPE_WORDS, type Shape, type ShapeName, shapeOf, shapesFor, typedUnit } from "../study/values/distributions";
+import { parseDuration, parseOffset, type Parsed } from "../study/values/durations";
 import { Choice } from "../ui/Choice";
 import { numberBetween, ValueField } from "../ui/ValueField";
 import { ValuesAt, WeighedAt } from "./ListedValues";

@@ -1,5 +1,5 @@
-import { type At, within } from "../study/addresses";
-import type { Parsed } from "../study/durations";
+import { type At, within } from "../study/document/addresses";
+import type { Parsed } from "../study/values/durations";
 import { LINK_BUTTON } from "../ui/Menu";
 import { numberBetween, ValueField } from "../ui/ValueField";
 import { TakeAway } from "./Optional";

@@ -1,7 +1,7 @@
 import { ChevronRight, X } from "lucide-react";
 import { type ReactNode, useState } from "react";
-import { type At, valueAt } from "../study/addresses";
-import { useStudy } from "../study/store";
+import { type At, valueAt } from "../study/document/addresses";
+import { useStudy } from "../study/session/store";
 import { IconButton } from "../ui/IconButton";
 import { useField } from "./useField";
 

@@ -1,11 +1,11 @@
 import type { Schemas } from "../api/client";
-import { type At, within } from "../study/addresses";
-import { DAYS } from "../study/days";
-import { parseDuration } from "../study/durations";
-import { factsOf, freshCondition, type FactKind, RELATIONS, relationsFor } from "../study/rules";
-import { partsOf } from "../study/parts";
-import { useStudy } from "../study/store";
-import type { StudyDocument } from "../study/types";
+import { type At, within } from "../study/document/addresses";
+import { DAYS } from "../study/values/days";
+import { parseDuration } from "../study/values/durations";
+import { factsOf, freshCondition, type FactKind, RELATIONS, relationsFor } from "../study/values/rules";
+import { partsOf } from "../study/document/parts";
+import { useStudy } from "../study/session/store";
+import type { StudyDocument } from "../study/document/types";
 import { Choice } from "../ui/Choice";
 import { LINK_BUTTON } from "../ui/Menu";
 import { numberBetween, ValueField } from "../ui/ValueField";

@@ -1,5 +1,5 @@
-import type { At } from "../study/addresses";
-import { type Parsed, parseDuration } from "../study/durations";
+import type { At } from "../study/document/addresses";
+import { type Parsed, parseDuration } from "../study/values/durations";
 import { numberBetween, readName, ValueField } from "../ui/ValueField";
 import { useField } from "./useField";
 

@@ -1,7 +1,7 @@
-import { type At, differ, keysOf, setAt, valueAt } from "../study/addresses";
-import { nameOf, partAt, type PartKind, PARTS, partsOf } from "../study/parts";
-import { edit, useStudy } from "../study/store";
-import type { StudyDocument } from "../study/types";
+import { type At, differ, keysOf, setAt, valueAt } from "../study/document/addresses";
+import { nameOf, partAt, type PartKind, PARTS, partsOf } from "../study/document/parts";
+import { edit, useStudy } from "../study/session/store";
+import type { StudyDocument } from "../study/document/types";
 
 export interface Field<Value> {
   value: Value | undefined;

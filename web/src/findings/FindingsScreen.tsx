@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { type Run, useFigures, useRuns } from "../app/queries";
+import { type Run, useFigures, useRuns } from "../api/queries";
 import { WaitHistogram } from "../charts/WaitHistogram";
-import { useStudy } from "../study/store";
-import type { StudyDocument } from "../study/types";
+import { useStudy } from "../study/session/store";
+import type { StudyDocument } from "../study/document/types";
 import { Choice } from "../ui/Choice";
 import type { FigureOf } from "./figures";
 import { Headline } from "./Headline";

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
-import type { Run } from "../app/queries";
-import type { Serve, StudyDocument } from "../study/types";
+import type { Run } from "../api/queries";
+import type { Serve, StudyDocument } from "../study/document/types";
 import { type FigureOf, inWords, percent, round } from "./figures";
 
 interface HeadlineProps {

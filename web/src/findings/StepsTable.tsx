@@ -1,4 +1,4 @@
-import type { Step, StudyDocument } from "../study/types";
+import type { Step, StudyDocument } from "../study/document/types";
 import { type FigureOf, percent, round } from "./figures";
 import { Interval } from "./Interval";
 

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { StudyDocument } from "../study/types";
+import type { StudyDocument } from "../study/document/types";
 import { Section } from "../ui/Section";
 import { type FigureOf, money, percent, withInterval } from "./figures";
 

@@ -1,5 +1,5 @@
-import { colourOf } from "../study/flow";
-import type { StudyDocument } from "../study/types";
+import { colourOf } from "../study/document/flow";
+import type { StudyDocument } from "../study/document/types";
 import { TypeMark } from "../ui/TypeMark";
 import { type FigureOf, round } from "./figures";
 import { Interval } from "./Interval";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "../api/client";
-import type { Run } from "../app/queries";
-import { filledIn, type StudyDocument } from "../study/types";
+import type { Run } from "../api/queries";
+import { filledIn, type StudyDocument } from "../study/document/types";
 
 /** The document that a run ran, which may not be the one that is open now. */
 export function useRunStudy(run: Run | undefined): StudyDocument | undefined {

@@ -1,15 +1,15 @@
 import { useRef, useState } from "react";
-import { isTyping } from "../app/useShortcuts";
-import { usePulse } from "../app/usePulse";
+import { isTyping } from "../shell/useShortcuts";
+import { usePulse } from "../pulse/usePulse";
 import { LineMap } from "../map/LineMap";
 import { Sheet } from "../sheets/Sheet";
-import { addPart } from "../study/adding";
-import { colourOf } from "../study/flow";
-import { idsOf } from "../study/parts";
-import { select, selectAlso, useStudy } from "../study/store";
+import { addPart } from "../study/session/adding";
+import { colourOf } from "../study/document/flow";
+import { idsOf } from "../study/document/parts";
+import { select, selectAlso, useStudy } from "../study/session/store";
 import { LINK_BUTTON } from "../ui/Menu";
 import { TypeMark } from "../ui/TypeMark";
-import { type Asking, answer, branchHere, copyHere, deleteHere, focusMap, insertBeforeHere, insertFirstStep, insertHere, pasteHere } from "./actions";
+import { type Asking, answer, branchHere, copyHere, deleteHere, focusMap, insertBeforeHere, insertFirstStep, insertHere, pasteHere } from "../study/session/commands";
 import { StepsTable } from "./StepsTable";
 
 /** The flow as a map or as a table, and the sheet of what is selected. */

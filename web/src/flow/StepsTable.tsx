@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
-import { passing, colourOf, shareSum, stepById } from "../study/flow";
-import { attempt, select, useStudy } from "../study/store";
-import type { StudyDocument } from "../study/types";
+import { passing, colourOf, shareSum, stepById } from "../study/document/flow";
+import { attempt, select, useStudy } from "../study/session/store";
+import type { StudyDocument } from "../study/document/types";
 import { Grid, type GridColumn } from "../ui/Grid";
 import type { Put } from "../ui/gridText";
 import { TypeMark } from "../ui/TypeMark";

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it } from "vitest";
-import { linksOf, RUN, type Serve, type Step, type StudyDocument } from "../study/types";
+import { linksOf, RUN, type Serve, type Step, type StudyDocument } from "../study/document/types";
 import { putShare, SETTINGS, shareText, timesByType, wayRows } from "./tableColumns";
 
 let study: StudyDocument;

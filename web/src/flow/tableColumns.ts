@@ -1,12 +1,12 @@
 import { DISCIPLINES } from "../sheets/step/LineSection";
-import { shareOf, partsByShare } from "../study/flow";
-import { KIND_WORDS } from "../study/kinds";
-import { TURNS, turnInto } from "../study/newSteps";
-import { nameOf, type PartKind, partsOf } from "../study/parts";
-import { readShortForm, shortForm } from "../study/shortForm";
-import type { Need, Serve, Step, StepKind, StudyDocument, Work } from "../study/types";
-import { isByType, linksOf } from "../study/types";
-import { round } from "../study/edits";
+import { shareOf, partsByShare } from "../study/document/flow";
+import { KIND_WORDS } from "../study/document/kinds";
+import { TURNS, turnInto } from "../study/edits/steps";
+import { nameOf, type PartKind, partsOf } from "../study/document/parts";
+import { readShortForm, shortForm } from "../study/values/shortForm";
+import type { Need, Serve, Step, StepKind, StudyDocument, Work } from "../study/document/types";
+import { isByType, linksOf } from "../study/document/types";
+import { round } from "../study/edits/links";
 import { readNumber } from "../ui/gridText";
 
 /** A column of the table of steps: what it shows of a step, and what becomes of what is typed there. */

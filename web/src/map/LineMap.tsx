@@ -1,9 +1,9 @@
 import { Maximize2, Minus, Plus } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Problem } from "../api/client";
-import { idsOf } from "../study/parts";
-import { problemsAt, type Selection } from "../study/store";
-import type { StudyDocument } from "../study/types";
+import { idsOf } from "../study/document/parts";
+import { problemsAt, type Selection } from "../study/session/store";
+import type { StudyDocument } from "../study/document/types";
 import { IconButton } from "../ui/IconButton";
 import { streamNode } from "./columns";
 import type { Fold } from "./folds";

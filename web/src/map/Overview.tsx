@@ -1,6 +1,6 @@
 import { type PointerEvent, useEffect, useRef, useState } from "react";
-import { colourOf } from "../study/flow";
-import type { StudyDocument } from "../study/types";
+import { colourOf } from "../study/document/flow";
+import type { StudyDocument } from "../study/document/types";
 import { type MapLayout, OVERVIEW_ROOM } from "./layout";
 import type { View } from "./useView";
 

@@ -1,10 +1,10 @@
 import type { Ref } from "react";
 import type { Problem } from "../api/client";
-import { inShort } from "../study/distributions";
-import { howOften } from "../study/streams";
-import { stepById } from "../study/flow";
-import { KIND_WORDS } from "../study/kinds";
-import type { StudyDocument, Team } from "../study/types";
+import { inShort } from "../study/values/distributions";
+import { howOften } from "../study/edits/streams";
+import { stepById } from "../study/document/flow";
+import { KIND_WORDS } from "../study/document/kinds";
+import type { StudyDocument, Team } from "../study/document/types";
 import { LEAST_COLUMN } from "./columns";
 import type { Stop } from "./layout";
 import { inLines, LETTER, linesBeside, NAME } from "./names";

@@ -1,7 +1,7 @@
 import { memo } from "react";
-import { colourOf, partsByShare, shareOf, stepById } from "../study/flow";
-import type { StudyDocument } from "../study/types";
-import { linksOf } from "../study/types";
+import { colourOf, partsByShare, shareOf, stepById } from "../study/document/flow";
+import type { StudyDocument } from "../study/document/types";
+import { linksOf } from "../study/document/types";
 import type { Way } from "./layout";
 
 /** The lines of a way, one for each case type; a thin one where cases go only when something does not go as planned. */

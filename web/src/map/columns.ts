@@ -1,5 +1,5 @@
-import { type Passing } from "../study/flow";
-import type { StudyDocument } from "../study/types";
+import { type Passing } from "../study/document/flow";
+import type { StudyDocument } from "../study/document/types";
 import { FLAT } from "./tracks";
 
 export const LANE_HEIGHT = 118;

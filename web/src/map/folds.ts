@@ -1,4 +1,4 @@
-import type { Passing } from "../study/flow";
+import type { Passing } from "../study/document/flow";
 import { type Edge, LANE_HEIGHT, LEFT_MARGIN, type Node } from "./columns";
 import type { Stop } from "./layout";
 import { straightTracks, type Tracks } from "./tracks";

@@ -1,8 +1,8 @@
 import { readFileSync } from "node:fs";
 import { expect, it } from "vitest";
-import { filledIn, type StudyDocument } from "../study/types";
+import { filledIn, type StudyDocument } from "../study/document/types";
 import { layOut } from "./layout";
-import { insertAfter } from "../study/newSteps";
+import { insertAfter } from "../study/edits/steps";
 import { neighbour } from "./moves";
 
 const demo = filledIn(JSON.parse(readFileSync("../demo/residents-hall.json", "utf-8")));

@@ -1,6 +1,6 @@
-import { linkName, passing, sideWays } from "../study/flow";
-import type { Step, StudyDocument } from "../study/types";
-import { linksOf } from "../study/types";
+import { linkName, passing, sideWays } from "../study/document/flow";
+import type { Step, StudyDocument } from "../study/document/types";
+import { linksOf } from "../study/document/types";
 import { assignLanes, closingEdges, columnPositions, columnsOf, type Edge, LEAST_COLUMN, type Node, orderColumns, straighten, streamNode, withPassages } from "./columns";
 import { type Fold, foldAt, type Lanes, oneFold, type Paper } from "./folds";
 import { roomBeside } from "./names";

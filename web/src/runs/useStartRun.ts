@@ -2,8 +2,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { ApiError, api, ask } from "../api/client";
-import { saveNow } from "../study/autosave";
-import { useStudy } from "../study/store";
+import { saveNow } from "../study/session/autosave";
+import { useStudy } from "../study/session/store";
 
 /** Saves what is typed, runs it, and goes to where the progress shows. */
 export function useStartRun() {

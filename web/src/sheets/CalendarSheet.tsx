@@ -3,12 +3,12 @@ import { DaysAt } from "../fields/DaysAt";
 import { TakeAway } from "../fields/Optional";
 import { write } from "../fields/useField";
 import { DateAt, TimeAt } from "../fields/ValueAt";
-import { type At, within } from "../study/addresses";
-import { useStudy } from "../study/store";
+import { type At, within } from "../study/document/addresses";
+import { useStudy } from "../study/session/store";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
-import { DeleteSection } from "./DeleteButton";
-import { PartTitle } from "./PartTitle";
+import { DeleteSection } from "../fields/DeleteButton";
+import { PartTitle } from "../fields/PartTitle";
 
 /** A calendar: the hours of the week, the dates that are closed, and those with hours of their own. */
 export function CalendarSheet({ id }: { id: string }) {

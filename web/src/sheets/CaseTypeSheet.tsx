@@ -1,19 +1,19 @@
 import { Folded, OFFER, Optional } from "../fields/Optional";
 import { write } from "../fields/useField";
 import { DurationAt, NumberAt } from "../fields/ValueAt";
-import { within } from "../study/addresses";
-import { reorder } from "../study/edits";
-import { colourOf, passing, shareOf } from "../study/flow";
-import { mergeCaseTypes } from "../study/removing";
-import { edit, select, useStudy } from "../study/store";
-import type { StudyDocument } from "../study/types";
-import { linksOf } from "../study/types";
+import { within } from "../study/document/addresses";
+import { reorder } from "../study/edits/links";
+import { colourOf, passing, shareOf } from "../study/document/flow";
+import { mergeCaseTypes } from "../study/edits/removing";
+import { edit, select, useStudy } from "../study/session/store";
+import type { StudyDocument } from "../study/document/types";
+import { linksOf } from "../study/document/types";
 import { distributionInWords } from "../fields/DistributionAt";
 import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { Section } from "../ui/Section";
-import { DeleteButton } from "./DeleteButton";
+import { DeleteButton } from "../fields/DeleteButton";
 import { GivenTraits } from "./GivenTraits";
-import { PartTitle } from "./PartTitle";
+import { PartTitle } from "../fields/PartTitle";
 
 const COLOURS = [1, 2, 3, 4, 5, 6, 7, 8];
 

@@ -3,13 +3,13 @@ import { ChoiceAt, RefAt } from "../fields/ChoiceAt";
 import { Optional } from "../fields/Optional";
 import { useField } from "../fields/useField";
 import { DurationAt } from "../fields/ValueAt";
-import { type At, within } from "../study/addresses";
-import { makeExit } from "../study/making";
-import { useStudy } from "../study/store";
+import { type At, within } from "../study/document/addresses";
+import { makeExit } from "../study/edits/making";
+import { useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
 import { Section } from "../ui/Section";
-import { DeleteSection } from "./DeleteButton";
-import { NotesAt, PartTitle } from "./PartTitle";
+import { DeleteSection } from "../fields/DeleteButton";
+import { NotesAt, PartTitle } from "../fields/PartTitle";
 
 /** A deadline: a clock from one step to another, and what happens when it runs out. */
 export function DeadlineSheet({ id }: { id: string }) {

@@ -1,9 +1,9 @@
 import { OFFER, TakeAway } from "../fields/Optional";
 import { useField, write } from "../fields/useField";
-import { type At, within } from "../study/addresses";
-import { nameOf } from "../study/parts";
-import type { StudyDocument } from "../study/types";
-import { TraitValueAt, withoutUsed } from "./TraitValueAt";
+import { type At, within } from "../study/document/addresses";
+import { nameOf } from "../study/document/parts";
+import type { StudyDocument } from "../study/document/types";
+import { TraitValueAt, withoutUsed } from "../fields/TraitValueAt";
 
 /** Traits that are given where they stand: to a case type's cases, or to those of a stream. */
 export function GivenTraits({ study, at, whose }: { study: StudyDocument; at: At; whose: string }) {

@@ -1,10 +1,10 @@
 import { Optional } from "../fields/Optional";
 import { NumberAt } from "../fields/ValueAt";
-import { within } from "../study/addresses";
-import { useStudy } from "../study/store";
+import { within } from "../study/document/addresses";
+import { useStudy } from "../study/session/store";
 import { Section } from "../ui/Section";
-import { DeleteSection } from "./DeleteButton";
-import { PartTitle } from "./PartTitle";
+import { DeleteSection } from "../fields/DeleteButton";
+import { PartTitle } from "../fields/PartTitle";
 
 /** A place of the site plan: where it is, and how many cases have room there. */
 export function PlaceSheet({ id }: { id: string }) {

@@ -3,11 +3,11 @@ import { DaysAt } from "../fields/DaysAt";
 import { TakeAway } from "../fields/Optional";
 import { write } from "../fields/useField";
 import { DurationAt, NumberAt, TimeAt } from "../fields/ValueAt";
-import { type At, within } from "../study/addresses";
-import { slotsOf } from "../study/streams";
+import { type At, within } from "../study/document/addresses";
+import { slotsOf } from "../study/edits/streams";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
-import { NotesAt } from "./PartTitle";
+import { NotesAt } from "../fields/PartTitle";
 
 /** The day template of an appointment book: sessions with slots. */
 export function SessionsSection({ at, sessions }: { at: At; sessions: Schemas["Slots"][] }) {

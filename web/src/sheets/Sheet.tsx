@@ -1,7 +1,7 @@
 import { type RefObject, useEffect } from "react";
-import type { At } from "../study/addresses";
-import { idsOf } from "../study/parts";
-import { showInStudy, useStudy } from "../study/store";
+import type { At } from "../study/document/addresses";
+import { idsOf } from "../study/document/parts";
+import { showInStudy, useStudy } from "../study/session/store";
 import { CalendarSheet } from "./CalendarSheet";
 import { CaseTypeSheet } from "./CaseTypeSheet";
 import { DeadlineSheet, SpanSheet } from "./ClockSheets";

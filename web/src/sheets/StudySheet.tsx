@@ -1,14 +1,14 @@
 import type { ReactNode } from "react";
 import { MomentAt, ReadAt } from "../fields/ValueAt";
-import { colourOf } from "../study/flow";
-import { addPart } from "../study/adding";
-import { addressOf, PARTS, type PartKind, partsOf } from "../study/parts";
-import { howOften } from "../study/streams";
-import { select, useStudy } from "../study/store";
-import type { StudyDocument } from "../study/types";
+import { colourOf } from "../study/document/flow";
+import { addPart } from "../study/session/adding";
+import { addressOf, PARTS, type PartKind, partsOf } from "../study/document/parts";
+import { howOften } from "../study/edits/streams";
+import { select, useStudy } from "../study/session/store";
+import type { StudyDocument } from "../study/document/types";
 import { ProblemNotes } from "../ui/ProblemNotes";
 import { Section } from "../ui/Section";
-import { TitleAt } from "./PartTitle";
+import { TitleAt } from "../fields/PartTitle";
 import { TypeMark } from "../ui/TypeMark";
 
 const ROW = "flex w-full items-baseline gap-2 rounded px-1 py-0.5 text-left hover:bg-value";

@@ -2,12 +2,12 @@ import { ChoiceAt } from "../fields/ChoiceAt";
 import { TakeAway } from "../fields/Optional";
 import { write } from "../fields/useField";
 import { NumberAt, ReadAt } from "../fields/ValueAt";
-import { within } from "../study/addresses";
-import { select, useStudy } from "../study/store";
+import { within } from "../study/document/addresses";
+import { select, useStudy } from "../study/session/store";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
-import { DeleteSection } from "./DeleteButton";
-import { PartTitle } from "./PartTitle";
+import { DeleteSection } from "../fields/DeleteButton";
+import { PartTitle } from "../fields/PartTitle";
 import { readId } from "./step/NeedsSection";
 
 /** A team as sentences: how many they are, what they can do, what an hour costs, where they are needed. */

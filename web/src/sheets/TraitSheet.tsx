@@ -1,15 +1,15 @@
 import { Optional, TakeAway } from "../fields/Optional";
 import { useField, write } from "../fields/useField";
 import { ReadAt } from "../fields/ValueAt";
-import { within } from "../study/addresses";
-import { edit, useStudy } from "../study/store";
+import { within } from "../study/document/addresses";
+import { edit, useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
 import { readName } from "../ui/ValueField";
-import { DeleteSection } from "./DeleteButton";
-import { PartTitle } from "./PartTitle";
-import { TraitValueAt } from "./TraitValueAt";
+import { DeleteSection } from "../fields/DeleteButton";
+import { PartTitle } from "../fields/PartTitle";
+import { TraitValueAt } from "../fields/TraitValueAt";
 
 /** A trait: a number or a category that a case carries, and what it is at first. */
 export function TraitSheet({ id }: { id: string }) {

@@ -1,5 +1,5 @@
 import { useEffect, useId, useState } from "react";
-import type { Parsed } from "../study/durations";
+import type { Parsed } from "../study/values/durations";
 
 interface ValueFieldProps {
   label: string;

@@ -1,4 +1,4 @@
-import type { Parsed } from "../study/durations";
+import type { Parsed } from "../study/values/durations";
 
 /** Reads what a spreadsheet puts on the clipboard: rows by lines, cells by tabs, or by semicolons. */
 export function readCells(text: string): string[][] {

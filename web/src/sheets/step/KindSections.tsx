@@ -3,15 +3,15 @@ import { RefAt } from "../../fields/ChoiceAt";
 import { Optional, TakeAway } from "../../fields/Optional";
 import { useField, write } from "../../fields/useField";
 import { DurationAt, NumberAt, TimeAt } from "../../fields/ValueAt";
-import { type At, valueAt, within } from "../../study/addresses";
-import { nameOf } from "../../study/parts";
-import { useStudy } from "../../study/store";
-import type { Step, StudyDocument } from "../../study/types";
+import { type At, valueAt, within } from "../../study/document/addresses";
+import { nameOf } from "../../study/document/parts";
+import { useStudy } from "../../study/session/store";
+import type { Step, StudyDocument } from "../../study/document/types";
 import { Choice } from "../../ui/Choice";
 import { LINK_BUTTON } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
-import { NotesAt } from "../PartTitle";
-import { TraitValueAt, withoutUsed } from "../TraitValueAt";
+import { NotesAt } from "../../fields/PartTitle";
+import { TraitValueAt, withoutUsed } from "../../fields/TraitValueAt";
 
 type Signal = Schemas["Signal"];
 

@@ -3,13 +3,13 @@ import { DistributionAt } from "../../fields/DistributionAt";
 import { Folded, Optional } from "../../fields/Optional";
 import { useField } from "../../fields/useField";
 import { DurationAt, NumberAt } from "../../fields/ValueAt";
-import { type At, within } from "../../study/addresses";
-import { makeAbandoned } from "../../study/making";
-import { freshId } from "../../study/edits";
-import type { Serve, StudyDocument } from "../../study/types";
+import { type At, within } from "../../study/document/addresses";
+import { makeAbandoned } from "../../study/edits/making";
+import { freshId } from "../../study/edits/links";
+import type { Serve, StudyDocument } from "../../study/document/types";
 import { Choice } from "../../ui/Choice";
 import { Section } from "../../ui/Section";
-import { NotesAt } from "../PartTitle";
+import { NotesAt } from "../../fields/PartTitle";
 
 export const DISCIPLINES = [
   { value: "first-come", label: "first come, first served" },

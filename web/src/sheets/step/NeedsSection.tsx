@@ -3,19 +3,19 @@ import { ChoiceAt, RefAt } from "../../fields/ChoiceAt";
 import { Optional, TakeAway } from "../../fields/Optional";
 import { useField, write } from "../../fields/useField";
 import { NumberAt, ReadAt } from "../../fields/ValueAt";
-import { type At, setAt, within } from "../../study/addresses";
-import type { Parsed } from "../../study/durations";
-import { freshId } from "../../study/edits";
-import { stepsAhead } from "../../study/flow";
-import { makePart } from "../../study/making";
-import { partAt } from "../../study/parts";
-import { edit, select } from "../../study/store";
-import type { Need, StudyDocument } from "../../study/types";
+import { type At, setAt, within } from "../../study/document/addresses";
+import type { Parsed } from "../../study/values/durations";
+import { freshId } from "../../study/edits/links";
+import { stepsAhead } from "../../study/document/flow";
+import { makePart } from "../../study/edits/making";
+import { partAt } from "../../study/document/parts";
+import { edit, select } from "../../study/session/store";
+import type { Need, StudyDocument } from "../../study/document/types";
 import { Choice } from "../../ui/Choice";
 import { IconButton } from "../../ui/IconButton";
 import { LINK_BUTTON } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
-import { NotesAt } from "../PartTitle";
+import { NotesAt } from "../../fields/PartTitle";
 
 /** Who a step asks for at once. */
 export function NeedsSection({ study, at }: { study: StudyDocument; at: At }) {

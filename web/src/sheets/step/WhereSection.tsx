@@ -2,11 +2,11 @@ import { ChoiceAt, FlagAt, RefAt } from "../../fields/ChoiceAt";
 import { Folded, OFFER, TakeAway } from "../../fields/Optional";
 import { useField, write } from "../../fields/useField";
 import { NumberAt } from "../../fields/ValueAt";
-import { type At, setAt, valueAt, within } from "../../study/addresses";
-import { makePart } from "../../study/making";
-import { edit } from "../../study/store";
+import { type At, setAt, valueAt, within } from "../../study/document/addresses";
+import { makePart } from "../../study/edits/making";
+import { edit } from "../../study/session/store";
 import type { Schemas } from "../../api/client";
-import type { Step, StudyDocument } from "../../study/types";
+import type { Step, StudyDocument } from "../../study/document/types";
 
 /** When a step is open, where it is, what it costs and counts for: the rare settings of a step. */
 export function WhereSection({ study, at, kind }: { study: StudyDocument; at: At; kind: Step["kind"] }) {

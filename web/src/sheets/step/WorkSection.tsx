@@ -1,11 +1,11 @@
 import { DistributionAt } from "../../fields/DistributionAt";
 import { Optional } from "../../fields/Optional";
 import { useField } from "../../fields/useField";
-import { type At, within } from "../../study/addresses";
-import { colourOf } from "../../study/flow";
-import { nameOf } from "../../study/parts";
-import type { Distribution, StudyDocument, Work } from "../../study/types";
-import { isByType } from "../../study/types";
+import { type At, within } from "../../study/document/addresses";
+import { colourOf } from "../../study/document/flow";
+import { nameOf } from "../../study/document/parts";
+import type { Distribution, StudyDocument, Work } from "../../study/document/types";
+import { isByType } from "../../study/document/types";
 import { Choice } from "../../ui/Choice";
 import { Section } from "../../ui/Section";
 import { TypeMark } from "../../ui/TypeMark";

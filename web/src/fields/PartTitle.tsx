@@ -1,0 +1,58 @@
+import { NameAt } from "./ValueAt";
+import { type At, within } from "../study/document/addresses";
+import { nameOf, partAt } from "../study/document/parts";
+import { problemsAt, select, useStudy } from "../study/session/store";
+import { ProblemNotes } from "../ui/ProblemNotes";
+
+interface PartTitleProps {
+  at: At;
+  kind: string;
+  /** The keys whose problems are told further down, beside their fields. */
+  below?: string[];
+}
+
+/** What kind of thing the sheet is about, its name, which can be typed over, and what is wrong with it as a whole. */
+export function PartTitle({ at, kind, below = [] }: PartTitleProps) {
+  const { problems, document: study } = useStudy();
+  const part = partAt(at);
+  const here = problemsAt(problems, at).filter((problem) => !below.some((key) => isIn(problem.where, within(at, key))));
+  return (
+    <header className="pb-3">
+      <BackToStudy>{kind}</BackToStudy>
+      <TitleAt at={within(at, "name")} label={`Name of the ${kind.toLowerCase()}`} name={part ? nameOf(study, part.kind, part.id) : ""} />
+      <ProblemNotes problems={here} />
+    </header>
+  );
+}
+
+/** Where one is, below the study: a way back to it. */
+export function BackToStudy({ children }: { children: string }) {
+  return (
+    <p className="text-sm text-ink-2">
+      <button type="button" className="underline decoration-dotted underline-offset-4 hover:text-ink" onClick={() => select(null)}>
+        Study
+      </button>{" "}
+      › {children}
+    </p>
+  );
+}
+
+/** A name as a heading that can be typed over. */
+export function TitleAt({ at, label, name }: { at: At; label: string; name: string }) {
+  return (
+    <h2 className="text-xl font-bold">
+      <span className="sr-only">{name}</span>
+      <span className="-ml-1.5 [&_input]:border-transparent [&_input]:bg-transparent [&_input]:font-bold [&_input:focus]:bg-marker-light [&_input:hover]:bg-value">
+        <NameAt at={at} label={label} />
+      </span>
+    </h2>
+  );
+}
+
+const isIn = (where: string, at: At) => where === at || where.startsWith(`${at}/`);
+
+/** What is wrong or doubtful at some keys of a thing, under their fields. */
+export function NotesAt({ at, keys }: { at: At; keys: string[] }) {
+  const problems = useStudy((state) => state.problems);
+  return <ProblemNotes problems={problems.filter((problem) => keys.some((key) => isIn(problem.where, within(at, ...key.split("/")))))} />;
+}

@@ -1,0 +1,16 @@
+import { useNavigate } from "react-router";
+import type { At } from "../study/document/addresses";
+import { partAt } from "../study/document/parts";
+import { useStudy } from "../study/session/store";
+
+/** Where a problem is mended: the stage, and there the thing and the field. */
+export function useJump(): (where: At) => void {
+  const navigate = useNavigate();
+  const id = useStudy((state) => state.id);
+  return (where) => {
+    const part = partAt(where);
+    const stage = where.startsWith("run/") ? "run" : part?.kind === "stream" ? "demand" : "flow";
+    void navigate(`/studies/${id}/${stage}`);
+    useStudy.setState({ selection: part, wanted: where });
+  };
+}

@@ -1,0 +1,119 @@
+import { Command } from "cmdk";
+import { Dialog } from "radix-ui";
+import { useRef } from "react";
+import { useNavigate } from "react-router";
+import { branchHere, copyHere, deleteHere, insertBeforeHere, insertHere, insertItems, pasteHere, turnItems } from "../study/session/commands";
+import { addPart } from "../study/session/adding";
+import { PARTS, type PartKind, partsOf } from "../study/document/parts";
+import { redo, type Selection, select, undo, useStudy } from "../study/session/store";
+import { STAGES } from "./Rail";
+import { chooseTheme } from "./theme";
+
+interface PaletteProps {
+  open: boolean;
+  onClose: () => void;
+  onRun: () => void;
+  onKeys: () => void;
+}
+
+interface Thing {
+  text: string;
+  kind: string;
+  act: () => void;
+}
+
+/** Find anything in the study by typing, or do anything that can be clicked. */
+export function Palette({ open, onClose, onRun, onKeys }: PaletteProps) {
+  const navigate = useNavigate();
+  const chosen = useRef<(() => void) | null>(null);
+  const { id, document: study, selection } = useStudy();
+  const go = (stage: string) => () => void navigate(`/studies/${id}/${stage}`);
+  const show = (next: Selection) => () => {
+    go("flow")();
+    select(next);
+  };
+  const added = (kind: PartKind) => () => {
+    go("flow")();
+    addPart(kind);
+  };
+  const kinds = Object.keys(PARTS) as PartKind[];
+  const parts = kinds.flatMap((kind) => partsOf(study, kind).map((part): Thing => ({ text: part.name, kind: PARTS[kind].word, act: show({ kind, id: part.id }) })));
+  const makes = kinds
+    .filter((kind) => kind !== "step")
+    .map((kind): Thing => ({ text: `Add a ${PARTS[kind].word.toLowerCase()}`, kind: "Do", act: added(kind) }));
+  const things: Thing[] = [
+    ...parts,
+    ...STAGES.map((stage): Thing => ({ text: stage.name, kind: "Go to", act: go(stage.path) })),
+    { text: "History", kind: "Go to", act: go("history") },
+    { text: "All studies", kind: "Go to", act: () => void navigate("/") },
+    ...onSelected(selection, study),
+    ...makes,
+    { text: "Run", kind: "Do", act: onRun },
+    { text: "Undo", kind: "Do", act: undo },
+    { text: "Redo", kind: "Do", act: redo },
+    { text: "Day theme", kind: "Do", act: () => chooseTheme("day") },
+    { text: "Night theme", kind: "Do", act: () => chooseTheme("night") },
+    { text: "All keys", kind: "Do", act: onKeys },
+  ];
+  const close = () => {
+    chosen.current = null;
+    onClose();
+  };
+  return (
+    <Dialog.Root open={open} onOpenChange={(now) => !now && close()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-[#17202b]/40" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed left-1/2 top-24 z-50 w-[34rem] max-w-[92vw] -translate-x-1/2 rounded-lg border border-rule bg-sheet shadow-xl"
+          onCloseAutoFocus={(event) => {
+            // What was chosen is done once the dialog has let go of the keyboard, as it may move it elsewhere.
+            if (chosen.current) event.preventDefault();
+            chosen.current?.();
+            chosen.current = null;
+          }}
+        >
+          <Dialog.Title className="sr-only">Find or do</Dialog.Title>
+          <Command label="Find or do">
+            <Command.Input placeholder="A step, a team, a stage, something to do …" aria-label="Find or do" className="w-full border-b border-rule bg-transparent px-4 py-3 outline-none" />
+            <Command.List className="max-h-80 overflow-auto py-1">
+              <Command.Empty className="px-4 py-3 text-ink-2">Nothing is called that.</Command.Empty>
+              {things.map((thing, n) => (
+                <Command.Item
+                  key={`${thing.kind} ${thing.text} ${n}`}
+                  value={`${thing.text} ${thing.kind} ${n}`}
+                  onSelect={() => {
+                    chosen.current = thing.act;
+                    onClose();
+                  }}
+                  className="flex cursor-pointer justify-between px-4 py-2 data-[selected=true]:bg-marker-light"
+                >
+                  {thing.text} <span className="text-sm text-ink-2">{thing.kind}</span>
+                </Command.Item>
+              ))}
+            </Command.List>
+          </Command>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+/** What can be done with what is selected on the map. */
+function onSelected(selection: Selection, study: ReturnType<typeof useStudy.getState>["document"]): Thing[] {
+  if (selection?.kind !== "step" && selection?.kind !== "stream") return [];
+  const named = (before: string, items: { label: string; onChoose: () => void }[]) => items.map(({ label, onChoose }): Thing => ({ text: before + label, kind: "Do", act: onChoose }));
+  const after = named("Insert after: ", insertItems(insertHere, ""));
+  const put: Thing = { text: "Put in what was copied", kind: "Do", act: () => void pasteHere() };
+  const step = study.steps.find((each) => each.id === selection.id);
+  if (selection.kind === "stream" || !step) return [...after, put];
+  return [
+    ...after,
+    ...named("Insert before: ", insertItems(insertBeforeHere, "")),
+    ...named("Part ways: ", insertItems(branchHere, "", true)),
+    ...named("", turnItems(step)),
+    { text: "Copy the selected steps", kind: "Do", act: copyHere },
+    put,
+    { text: "Delete the selected steps", kind: "Do", act: deleteHere },
+  ];
+}

@@ -1,0 +1,55 @@
+import { disorder, inMeasure, meanOf, SHAPE_WORDS, type ShapeName, shapeOf, typedUnit } from "./distributions";
+import { type Parsed, parseDuration } from "./durations";
+import type { Distribution } from "../document/types";
+
+/** The shapes that are written with a spread, by the words behind them; plain is the long-tailed one. */
+const SPREAD: ShapeName[] = ["lognormal", "normal", "gamma"];
+
+/** A distribution in one cell of a table: "5 min", "3–9 min", "3–5–9 min", "about 8 min", "8 ± 4 min". */
+export function shortForm(distribution: Distribution): string {
+  if (typeof distribution === "string") return distribution;
+  const shape = shapeOf(distribution);
+  if (shape === "uniform" || shape === "triangular" || shape === "pert") {
+    const parts = "mode" in distribution ? [distribution.low, distribution.mode, distribution.high] : "high" in distribution ? [distribution.low, distribution.high] : [];
+    return joined(parts, "–") + named(shape, ["uniform", "triangular"]);
+  }
+  if (SPREAD.includes(shape) && "sd" in distribution) return joined([distribution.mean, distribution.sd], " ± ") + named(shape, ["lognormal"]);
+  const mean = "mean" in distribution ? distribution.mean : String(inMeasure(Number(meanOf(distribution).toPrecision(3)), typedUnit(distribution)));
+  return `about ${mean}${named(shape, ["exponential"])}`;
+}
+
+const named = (shape: ShapeName, plain: ShapeName[]) => (plain.includes(shape) ? "" : ` (${SHAPE_WORDS[shape]})`);
+
+/** Durations with the unit behind the last only, where all have the same. */
+function joined(parts: string[], by: string): string {
+  const units = new Set(parts.map((part) => part.split(" ")[1]));
+  if (units.size > 1) return parts.join(by);
+  return `${parts.map((part) => part.split(" ")[0]).join(by)} ${[...units][0]}`;
+}
+
+/** Reads what a person types into a cell for a time; the forms are those that are shown. */
+export function readShortForm(text: string): Parsed<Distribution> {
+  const typed = text.trim().replace(/\s*\(.*\)$/, "");
+  const words = /\((.*)\)$/.exec(text.trim())?.[1];
+  const shape = words === undefined ? null : ((Object.keys(SHAPE_WORDS) as ShapeName[]).find((each) => SHAPE_WORDS[each] === words) ?? null);
+  if (words !== undefined && !(shape === "pert" || shape === "normal" || shape === "gamma")) return { problem: `“${text.trim()}” is a shape that is set in the sheet of the step.` };
+  const about = /^(?:about|~|ca\.?)\s*(.+)$/i.exec(typed);
+  if (about) return made([about[1] ?? ""], ([mean = ""]) => ({ dist: "exponential", mean }));
+  if (/±|\+\/?-/.test(typed)) return made(typed.split(/±|\+\/?-/), ([mean = "", sd = ""]) => ({ dist: shape === "normal" || shape === "gamma" ? shape : "lognormal", mean, sd }));
+  const parts = typed.split(/\s*(?:–|—|-|\bto\b|\/)\s*/);
+  if (parts.length === 1) return parseDuration(typed);
+  if (parts.length === 2) return made(parts, ([low = "", high = ""]) => ({ dist: "uniform", low, high }));
+  if (parts.length === 3) return made(parts, ([low = "", mode = "", high = ""]) => ({ dist: shape === "pert" ? "pert" : "triangular", low, mode, high }));
+  return { problem: `“${text.trim()}” is not a time. Write 5 min, 3–9 min, 3–5–9 min, about 8 min or 8 ± 4 min.` };
+}
+
+/** Reads the parts of a cell; one without a unit takes that of the last. */
+function made(parts: string[], make: (durations: string[]) => Distribution): Parsed<Distribution> {
+  const unit = /[a-z]+\s*$/i.exec(parts.at(-1) ?? "")?.[0] ?? "";
+  const read = parts.map((part) => parseDuration(/[a-z]/i.test(part) ? part : `${part.trim()} ${unit}`));
+  const wrong = read.find((each) => "problem" in each);
+  if (wrong && "problem" in wrong) return wrong;
+  const distribution = make(read.map((each) => ("value" in each ? each.value : "")));
+  const disordered = disorder(distribution);
+  return disordered ? { problem: disordered } : { value: distribution };
+}
