@@ -14,7 +14,9 @@ from pydantic_core import PydanticCustomError
 from flowcore.checks import check_study
 from flowcore.log import event_log, journey, write_csv, write_xes
 from flowcore.problems import Level, StudyError, error_at
-from flowcore.report import MEASURES, comparison_report, run_report
+from flowcore.report import comparison_report, run_report
+from flowcore.results.catalogue import MEASURES
+from flowcore.results.catalogue_page import page
 from flowcore.results.settling import doubts
 from flowcore.simulate import simulate
 from flowcore.study import RunSettings, Study, minutes, read_json, read_study
@@ -59,6 +61,7 @@ def _parser() -> argparse.ArgumentParser:
     way.add_argument("--replication", type=int, default=0, metavar="N")
     way.add_argument("--case", type=int, required=True, metavar="N")
     _command(commands, "schema", _schema, "print the JSON Schema of the study document")
+    _command(commands, "figures", _figures, "print the catalogue of figures and their addresses")
     return parser
 
 
@@ -192,4 +195,9 @@ def _journey(options: argparse.Namespace) -> int:
 
 def _schema(_options: argparse.Namespace) -> int:
     print(json.dumps(Study.model_json_schema(), indent=2))
+    return 0
+
+
+def _figures(_options: argparse.Namespace) -> int:
+    print(page(), end="")
     return 0

@@ -8,22 +8,13 @@ from typing import Any
 from numpy.typing import NDArray
 
 from flowcore import __version__
+from flowcore.results.catalogue import EACH
 from flowcore.results.comparison import Difference, adjusted, compare
 from flowcore.results.counts import least_of_bins
-from flowcore.results.run import EACH, Results
+from flowcore.results.run import Results
 from flowcore.results.series import by_week
 from flowcore.results.settling import doubts, proposed_warm_up
 from flowcore.study import Study
-
-MEASURES = (
-    "type/all/completed",
-    "type/all/wait/mean",
-    "type/all/wait/p90",
-    "type/all/total/mean",
-    "type/all/inside/mean",
-    "cost/total/per:day",
-)
-"""What scenarios are compared by where nothing else is asked for."""
 
 
 def run_report(study: Study, results: Results) -> dict[str, Any]:

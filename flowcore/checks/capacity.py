@@ -7,8 +7,7 @@ from flowcore.problems import Problem, warning_at
 from flowcore.study import Study
 from flowcore.theory.network import offered_load
 from flowcore.theory.weekly import members_by_hour
-
-FULL = 0.995
+from flowcore.thresholds import FULL
 
 
 @doubt

@@ -8,16 +8,17 @@ from flowcore.problems import Problem, error_at, warning_at
 from flowcore.study import Study, minutes
 from flowcore.study.distributions import mean_of
 from flowcore.study.durations import DAY
+from flowcore.study.runs import ONE_REPLICATION
 from flowcore.study.steps import Hold
 from flowcore.study.streams import DateStream, ProfileStream, RandomStream
 from flowcore.theory.network import mean_work, visit_rates
+from flowcore.thresholds import LONG_RUN_HOURS
 
 LONGEST_YEARS = 100
 LAST_YEAR = 9998
 MINUTES_PER_YEAR = 365.25 * DAY
 EVENTS_PER_HOUR = 3.6e9
 """A million things a second, by a cautious measure."""
-LONG_RUN_HOURS = 0.05
 
 
 @soundness
@@ -113,6 +114,13 @@ def run_ends_soon(study: Study) -> Iterator[Problem]:
             f"One replication will take about {hours:.2g} h: some {happening * length:.2g} things happen in it.",
             "Shorten the run, or let fewer cases come.",
         )
+
+
+@doubt
+def run_is_repeated(study: Study) -> Iterator[Problem]:
+    """A run has replications enough to say how sure its figures are."""
+    if study.run.replications == 1 and study.run.precision is None:
+        yield ONE_REPLICATION
 
 
 @doubt

@@ -5,7 +5,6 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.checks.capacity import FULL
 from flowcore.checks.registry import doubt
 from flowcore.problems import Problem, warning_at
 from flowcore.study import Study
@@ -14,9 +13,7 @@ from flowcore.study.graph import first_reached
 from flowcore.study.needs import teams_of
 from flowcore.study.steps import Serve
 from flowcore.theory.weekly import HOURS, arrivals_by_hour, members_by_hour, work_by_hour
-
-LONG_WAIT = 60.0
-LEAST_SHARE = 0.001
+from flowcore.thresholds import FULL, LONG_BACKLOG, SOME_ARRIVALS
 
 
 def first_served(study: Study, step_id: str) -> list[Serve]:
@@ -35,7 +32,7 @@ def someone_is_there_when_cases_come(study: Study) -> Iterator[Problem]:
             for need in step.needs:
                 able = [teams[team] for team in teams_of(need, study)]
                 there = np.sum([members_by_hour(study, team) for team in able], axis=0)
-                alone = np.flatnonzero((there == 0) & (arrivals > LEAST_SHARE * arrivals.sum()))
+                alone = np.flatnonzero((there == 0) & (arrivals > SOME_ARRIVALS * arrivals.sum()))
                 if len(alone):
                     yield warning_at(
                         f"teams/{able[0].id}/roster",
@@ -58,7 +55,7 @@ def work_does_not_pile_up(study: Study) -> Iterator[Problem]:
         waits = _backlog(load, members) / np.maximum(members, 1.0)
         waits[members == 0] = 0.0
         worst = int(np.argmax(waits))
-        if waits[worst] > LONG_WAIT:
+        if waits[worst] > LONG_BACKLOG:
             yield warning_at(
                 f"teams/{team.id}/{'roster' if team.roster else 'size'}",
                 f"{team.name}: by {_hour(worst + 1)} work has piled up that takes them {waits[worst] / 60:.1f} h, "

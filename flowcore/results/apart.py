@@ -8,12 +8,11 @@ import numpy as np
 
 from flowcore.kernel import kinds as k
 from flowcore.kernel.state import World
+from flowcore.results.catalogue import OF_WAITS
 from flowcore.results.counts import causes, outcomes, tallies
 from flowcore.results.samples import Figures, figures_of, samples_of
 from flowcore.results.staff import costs
 from flowcore.study import Study
-
-OF_WAITS = ("mean", "p50", "p90")
 
 
 def apart(study: Study, world: World, minutes: float) -> Figures:

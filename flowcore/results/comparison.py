@@ -1,6 +1,5 @@
 """Two runs side by side: paired differences, their intervals, and a verdict."""
 
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -8,6 +7,7 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from flowcore.results.catalogue import preferred_sign
 from flowcore.results.statistics import Estimate, estimate, p_value
 
 
@@ -35,25 +35,6 @@ class Difference:
     confidence: float
 
 
-_LESS_IS_BETTER = {"wait", "travel", "blocked", "total", "line", "inside", "abandoned", "cost", "value:waste"}
-_MORE_IS_BETTER = {"completed", "served"}
-
-
-def wish_for(address: str) -> int:
-    """Return 1 where more of a figure is better, -1 where less is, 0 where neither can be said."""
-    parts = address.split("/")
-    if parts[0] == "cost":
-        return 1 if parts[1] == "value" else -1
-    if len(parts) < 3:
-        return 0
-    quantity, statistic = re.sub(":(regular|overtime)$", "", parts[2]), parts[-1]
-    if statistic == "sd":
-        return 0
-    if statistic == "none" or statistic.startswith("within:"):
-        return 1 if quantity in _LESS_IS_BETTER else 0
-    return -1 if quantity in _LESS_IS_BETTER else int(quantity in _MORE_IS_BETTER)
-
-
 def compare(address: str, first: NDArray[np.float64], other: NDArray[np.float64], confidence: float) -> Difference:
     """Compare one figure of two runs whose replications share their luck, pair by pair.
 
@@ -69,7 +50,7 @@ def compare(address: str, first: NDArray[np.float64], other: NDArray[np.float64]
         other=estimate(other, confidence),
         difference=difference,
         p=p_value(differences),
-        verdict=_verdict(difference, wish_for(address)),
+        verdict=_verdict(difference, preferred_sign(address)),
         confidence=confidence,
     )
 

@@ -7,14 +7,12 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from flowcore.results.catalogue import EACH
 from flowcore.results.histogram import Histogram
 from flowcore.results.pooled import Pool
 from flowcore.results.replication import Replication, Row
 from flowcore.results.statistics import PERCENTILE_NAMES, Estimate, estimate, estimates
 from flowcore.study import minutes
-
-EACH = ":each"
-"""Behind the address of a percentile of all cases together: the mean of the percentiles of each replication."""
 
 
 @dataclass(frozen=True)

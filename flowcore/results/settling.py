@@ -10,12 +10,12 @@ from flowcore.results.run import Results
 from flowcore.results.statistics import estimate
 from flowcore.study import Study, minutes
 from flowcore.study.durations import DAY, WEEK
+from flowcore.study.runs import ONE_REPLICATION
 from flowcore.study.streams import AppointmentStream, ProfileStream
+from flowcore.thresholds import CERTAIN, FULL, GROWTH, STILL_INSIDE
 
-FULL = 0.99
-STILL_INSIDE = 0.03
-GROWTH = 0.1
-CERTAIN = 0.99
+INSIDE = "type/all/inside"
+"""The series of a replication by which it is told whether a run has settled."""
 _BATCH = 5
 _LEAST_BATCHES = 10
 _ROUNDING = 1e-12
@@ -56,7 +56,7 @@ def cycle_of(study: Study) -> float:
 def cases_inside(study: Study, results: Results) -> NDArray[np.float64]:
     """Return the cases inside by replication and interval, or nothing where the run was too long to keep them."""
     interval = minutes(study.run.interval)
-    rows = [each.series["type/all/inside"] for each in results.replications]
+    rows = [each.series[INSIDE] for each in results.replications]
     if not rows or len(rows[0]) * interval < minutes(study.run.length):
         return np.empty((0, 0))
     shortest = min(int((~np.isnan(row)).sum()) for row in rows)
@@ -82,7 +82,9 @@ def proposed_warm_up(study: Study, results: Results) -> float | None:
 
 
 def doubts(study: Study, results: Results) -> list[Problem]:
-    """Return what makes a run's figures doubtful, gravest first."""
+    """Return what makes a run's figures doubtful, gravest first; nothing of a run that has none yet."""
+    if not results.replications:
+        return []
     return [
         *_overloads(study, results),
         *_growth(study, results),
@@ -136,8 +138,4 @@ def _left_inside(results: Results) -> Iterator[Problem]:
 
 def _single(results: Results) -> Iterator[Problem]:
     if len(results.replications) == 1:
-        yield warning_at(
-            "run/replications",
-            "One replication is one possible course of events; nothing says how far others would be from it.",
-            "Run 10 or more.",
-        )
+        yield ONE_REPLICATION

@@ -4,7 +4,7 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
-from flowcore.problems import trouble
+from flowcore.problems import trouble, warning_at
 from flowcore.study.base import Count, Id, Name, Part, Text
 from flowcore.study.durations import Duration, minutes
 
@@ -55,6 +55,14 @@ class RunSettings(Part):
         if minutes(self.interval) not in (15.0, 30.0, 60.0):
             raise trouble(f"An interval of {self.interval} is not collected.", "Use 15, 30 or 60 minutes.")
         return self
+
+
+ONE_REPLICATION = warning_at(
+    "run/replications",
+    "One replication is one possible course of events; nothing says how far others would be from it.",
+    "Run 10 or more.",
+)
+"""What is doubtful of a study, and of a run, with a single replication."""
 
 
 class Target(Part):

@@ -30,7 +30,7 @@ def test_the_curve_has_its_mean_where_the_numbers_say(case: dict[str, Any]) -> N
     if not told.points:
         assert told.low == told.high == told.mean
         return
-    at, weight = np.array(told.points).T
+    at, weight = np.array([(point.at, point.weight) for point in told.points]).T
     assert (weight >= 0).all()
     assert (at * weight).sum() / weight.sum() == pytest.approx(case["mean"], abs=0.1 * max(case["sd"], 0.01))
 

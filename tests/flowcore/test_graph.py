@@ -7,7 +7,16 @@ from typing import Any
 import pytest
 
 from flowcore.study import read_study
-from flowcore.study.graph import all_ways, backwards, parts_by_share, passed_between, reach, shares_of, types_of, types_passing
+from flowcore.study.graph import (
+    all_ways,
+    backwards,
+    parts_by_share,
+    passed_between,
+    reach,
+    shares_of,
+    types_of,
+    types_passing,
+)
 from tests.flowcore.builders import exit_step, serve, study
 
 CASES = json.loads((Path(__file__).parents[1] / "shared" / "flow.json").read_text())

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from flowcore.results.comparison import Verdict, compare, wish_for
+from flowcore.results.comparison import Verdict, compare
 from flowcore.results.histogram import MOST_BINS, Histogram
 from flowcore.results.statistics import STATISTICS, estimate, p_value, sample_statistics
 from flowcore.study.differences import differences
@@ -72,10 +72,6 @@ def test_pairing_sees_what_separate_intervals_hide() -> None:
     assert found.verdict is Verdict.BETTER
     assert found.p is not None
     assert found.p < 0.001
-
-
-def test_spread_is_neither_good_nor_bad() -> None:
-    assert wish_for("type/all/wait/sd") == 0
 
 
 def test_histograms_add_up_whatever_their_ranges() -> None:

@@ -1,6 +1,6 @@
 """Runs: start, watch, stop, read, compare."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from datetime import datetime
 from math import isnan
 from typing import Annotated, Any, TypeVar
@@ -8,8 +8,10 @@ from typing import Annotated, Any, TypeVar
 from django.http import HttpRequest
 from ninja import Query, Router, Schema, Status
 
-from flowcore.problems import error_at
+from flowcore.problems import Problem, error_at
+from flowcore.results.catalogue import Title, main_measures, titled
 from flowcore.results.comparison import Difference, compare
+from flowcore.results.settling import doubts, proposed_warm_up
 from flowcore.results.statistics import Estimate
 from flowcore.study.differences import Change, differences
 from urbanqueue.api.aside import Busy, figures
@@ -57,10 +59,16 @@ class Waits(Schema):
 
 
 class Figures(Schema):
-    """What a run says; `bins` tells of shares within a time that were read from bins so many minutes wide."""
+    """What a run says, and what makes it doubtful, gravest first.
+
+    `bins` tells of shares within a time that were read from bins so many minutes wide. The proposed warm-up is in
+    minutes.
+    """
 
     confidence: float
     replications: int
+    doubts: list[Problem]
+    proposed_warm_up: float | None
     figures: dict[str, Estimate]
     bins: dict[str, float]
     waits: list[Waits]
@@ -74,6 +82,7 @@ class Against(Schema):
     confidence: float
     changes: list[Change]
     differences: list[Difference]
+    titles: dict[str, Title]
 
 
 def _entry(run: Run) -> RunEntry:
@@ -151,10 +160,13 @@ def get_figures(
 def _figures(question: Question) -> Figures:
     [run], address = _runs_of(question)
     results = actions.results_of(run)
+    study = document_of(run.version)
     asked = {each: results.figure(each) for each in address if results.has(each)}
     return Figures(
         confidence=results.confidence,
         replications=len(results.replications),
+        doubts=doubts(study, results),
+        proposed_warm_up=proposed_warm_up(study, results),
         figures=asked if address else results.figures(),
         bins={each: width for each in asked if (width := results.bin_of(each)) is not None},
         waits=[
@@ -211,12 +223,13 @@ def _against(question: Question) -> Against:
     ours, theirs = actions.results_of(first), actions.results_of(other)
     places = [{row.number: place for place, row in enumerate(each.replications)} for each in (ours, theirs)]
     common = sorted(places[0].keys() & places[1].keys())
-    chosen = [each for each in address or _main_measures(ours.values) if ours.has(each) and theirs.has(each)]
+    chosen = [each for each in address or main_measures(list(ours.values)) if ours.has(each) and theirs.has(each)]
     return Against(
         pairs=len(common),
         same_luck=before.run.seed == after.run.seed,
         confidence=ours.confidence,
         changes=differences(before, after),
+        titles={each: title for each in chosen if (title := titled(each, after))},
         differences=[
             compare(
                 each,
@@ -244,26 +257,3 @@ def _computed(function: Callable[[Question], Answer], runs: list[Run], address: 
 def _runs_of(question: Question) -> tuple[list[Run], tuple[str, ...]]:
     pks, address = question
     return [Run.objects.select_related("version").get(pk=pk) for pk in pks], address
-
-
-def _main_measures(addresses: Iterable[str]) -> list[str]:
-    """Choose the measures that a comparison shows when none are named, the widest first."""
-
-    def rank(parts: list[str]) -> int | None:
-        match parts:
-            case ["type", "all", "wait", "mean" | "p90"] | ["type", "all", "total", "mean"]:
-                return 0
-            case ["cost", "total", "per:hour" | "per:day" | "per:case"]:
-                return 1
-            case ["type", _, "total", "mean"]:
-                return 2
-            case ["step", step, "wait", "mean"] if step != "all":
-                return 3
-            case ["team", _, "utilisation"]:
-                return 4
-            case ["type", "all", "completed" | "abandoned"]:
-                return 5
-        return None
-
-    ranked = {address: rank(address.split("/")) for address in addresses}
-    return sorted((each for each, place in ranked.items() if place is not None), key=lambda each: ranked[each] or 0)

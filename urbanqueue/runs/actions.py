@@ -15,6 +15,7 @@ from flowcore import __version__, simulate
 from flowcore.results.histogram import Histogram
 from flowcore.results.replication import Replication, Row
 from flowcore.results.run import Results
+from flowcore.results.settling import INSIDE
 from flowcore.simulate import Stopped, require_sound
 from flowcore.study import Study as Document
 from flowcore.study import minutes
@@ -168,6 +169,7 @@ def _row(run: Run, replication: Replication) -> ReplicationRow:
         number=replication.number,
         values=[replication.figures[address] for address in run.addresses],
         histograms={address: [each.exponent, *each.counts] for address, each in replication.histograms.items()},
+        inside=replication.series[INSIDE].astype(np.float32).tobytes(),
     )
 
 
@@ -199,6 +201,7 @@ def results_of(run: Run) -> Results:
                 number=row.number,
                 figures=Row(places, np.array(row.values)),
                 histograms={address: Histogram(h[0], tuple(h[1:])) for address, h in row.histograms.items()},
+                series={INSIDE: np.frombuffer(row.inside, np.float32).astype(np.float64)},
             )
             for row in run.rows.iterator(ROWS_AT_ONCE)
         ),

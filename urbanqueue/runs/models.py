@@ -74,12 +74,16 @@ class Chunk(models.Model):
 
 
 class ReplicationRow(models.Model):
-    """The figures of one replication, in the order of the run's addresses."""
+    """The figures of one replication, in the order of the run's addresses.
+
+    `inside` are the cases inside by interval of the run, four bytes each: by them it is told whether a run has settled.
+    """
 
     run = models.ForeignKey(Run, models.CASCADE, related_name="rows")
     number = models.PositiveIntegerField()
     values = ArrayField(models.FloatField())
     histograms = models.JSONField()
+    inside = models.BinaryField(default=bytes)
 
     class Meta:
         ordering = ("number",)

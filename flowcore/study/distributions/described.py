@@ -19,7 +19,7 @@ from flowcore.study.distributions import (
     Shapes,
     mean_of,
 )
-from flowcore.study.distributions.shape import Around, Point, Shape
+from flowcore.study.distributions.shape import Around, CurvePoint, Shape
 from flowcore.study.durations import in_unit, unit_of
 from flowcore.study.wording import problem_of
 
@@ -66,7 +66,7 @@ class Described(BaseModel):
     mean: float
     low: float
     high: float
-    points: list[Point]
+    points: list[CurvePoint]
     separate: bool
 
 

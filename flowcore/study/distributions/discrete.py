@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, model_validator
 
 from flowcore.problems import trouble
-from flowcore.study.distributions.shape import Around, Point, Quantity, Row, Shape, amounts
+from flowcore.study.distributions.shape import Around, CurvePoint, Quantity, Row, Shape, amounts
 
 
 class Discrete(Shape[Quantity]):
@@ -45,19 +45,19 @@ class Discrete(Shape[Quantity]):
         shares = accumulate(weight / total for weight in self.weights)
         return Row("discrete", stages=len(self.values), numbers=(*amounts(self.values), *shares))
 
-    def points(self) -> list[Point]:
+    def points(self) -> list[CurvePoint]:
         """Return each value with its share, in order."""
         total = sum(self.weights)
         weighed = sorted(zip(amounts(self.values), self.weights, strict=True))
-        return [Point(value, weight / total) for value, weight in weighed]
+        return [CurvePoint(value, weight / total) for value, weight in weighed]
 
     def quantile(self, share: float) -> float:
         """Return the first value up to which a share (0 to 1) of what is drawn lies."""
         below = 0.0
-        for value, weight in self.points():
-            below += weight
+        for point in self.points():
+            below += point.weight
             if below >= share - 1e-12:
-                return value
+                return point.at
         return self.points()[-1].at
 
     @classmethod

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from flowcore.study.distributions.shape import Around, Point, Quantity, Row, Shape, amounts
+from flowcore.study.distributions.shape import Around, CurvePoint, Quantity, Row, Shape, amounts
 
 BINS = 16
 
@@ -49,16 +49,16 @@ class Empirical(Shape[Quantity]):
         above = min(below + 1, len(values) - 1)
         return values[below] + (place - below) * (values[above] - values[below])
 
-    def points(self) -> list[Point]:
+    def points(self) -> list[CurvePoint]:
         """Return how large a share of what is drawn lies in each of some stretches, at their middles."""
         values = self._in_order()
         width = (values[-1] - values[0]) / BINS
         if width <= 0:
-            return [Point(values[0], 1.0)]
+            return [CurvePoint(values[0], 1.0)]
         edges = [values[0] + number * width for number in range(BINS)] + [values[-1]]
         below = [0.0, *(self._share_below(values, edge) for edge in edges[1:-1]), 1.0]
         shares = [after - before for before, after in pairwise(below)]
-        return [Point((a + b) / 2, share) for (a, b), share in zip(pairwise(edges), shares, strict=True)]
+        return [CurvePoint((a + b) / 2, share) for (a, b), share in zip(pairwise(edges), shares, strict=True)]
 
     @staticmethod
     def _share_below(values: list[float], edge: float) -> float:

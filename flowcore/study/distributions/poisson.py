@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from flowcore.study.distributions.shape import Around, Point, Quantity, Row, Shape, frozen
+from flowcore.study.distributions.shape import Around, CurvePoint, Quantity, Row, Shape, frozen
 
 
 class Poisson(Shape[Quantity]):
@@ -33,11 +33,11 @@ class Poisson(Shape[Quantity]):
         """Return scipy's Poisson distribution."""
         return frozen("poisson", self.mean)
 
-    def points(self) -> list[Point]:
+    def points(self) -> list[CurvePoint]:
         """Return each count within four standard deviations and one of the mean, with its share."""
         far = 4 * math.sqrt(self.mean) + 1
         counts = range(max(0, math.floor(self.mean - far)), math.ceil(self.mean + far) + 1)
-        return [Point(count, float(weight)) for count, weight in zip(counts, self.law().pmf(counts), strict=True)]
+        return [CurvePoint(count, float(weight)) for count, weight in zip(counts, self.law().pmf(counts), strict=True)]
 
     @classmethod
     def around(cls, mean: Around) -> dict[str, Any]:

@@ -1,6 +1,7 @@
 """What every shape of a distribution can say of itself."""
 
 from abc import abstractmethod
+from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any, ClassVar, Generic, NamedTuple, Self, TypeVar
 
@@ -27,7 +28,8 @@ class Row(NamedTuple):
     numbers: tuple[float, ...] = ()
 
 
-class Point(NamedTuple):
+@dataclass(frozen=True)
+class CurvePoint:
     """A value and how likely it is: a density, or a share where values are separate."""
 
     at: float
@@ -93,14 +95,14 @@ class Shape(Part, Generic[Quantity]):
         far = FAR * self.variance() ** 0.5
         return (self.average() - far if self.average() <= 0 else 0.0), self.average() + far
 
-    def points(self) -> list[Point]:
+    def points(self) -> list[CurvePoint]:
         """Return its curve at points evenly apart, or its separate values."""
         if not self.variance() > 0:
-            return [Point(self.average(), 1.0)]
+            return [CurvePoint(self.average(), 1.0)]
         begin, end = self.reach()
         law = self.law()
         middles = [begin + (end - begin) * (number + 0.5) / POINTS for number in range(POINTS)]
-        return [Point(at, float(weight)) for at, weight in zip(middles, law.pdf(middles), strict=True)]
+        return [CurvePoint(at, float(weight)) for at, weight in zip(middles, law.pdf(middles), strict=True)]
 
     @classmethod
     @abstractmethod

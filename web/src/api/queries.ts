@@ -38,3 +38,27 @@ export function useFigures(run: Run | undefined) {
     queryFn: () => ask(api.GET("/api/runs/{run_id}/figures", { params: { path: { run_id: run?.id ?? 0 } } })),
   });
 }
+
+/** What is the same for every study: shapes of distributions, kinds of figures, thresholds. */
+export function useCatalogue() {
+  return useQuery({ queryKey: ["catalogue"], staleTime: Number.POSITIVE_INFINITY, queryFn: () => ask(api.GET("/api/catalogue")) }).data;
+}
+
+export type Measure = Schemas["Measure"];
+export type Described = Schemas["Described"];
+
+/** A distribution's mean, middle and curve, or those of another shape with about its mean. */
+export function describe(value: unknown, measure: Measure, shape?: string): Promise<Described> {
+  return ask(api.POST("/api/distributions", { body: { value, measure, shape } }));
+}
+
+/** What a distribution looks like while it is typed; the one before stays until the next is known. */
+export function useDescribed(value: unknown, measure: Measure) {
+  return useQuery({
+    queryKey: ["distribution", measure, value],
+    enabled: typeof value === "object",
+    placeholderData: (before) => before,
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: () => describe(value, measure),
+  });
+}

@@ -424,6 +424,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Catalogue
+         * @description Return the shapes to choose from, every kind of figure, and the thresholds.
+         */
+        get: operations["getCatalogue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/distributions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A distribution as it is typed
+         * @description Return a distribution's mean, middle and curve, or those of another shape with about its mean.
+         */
+        post: operations["describeDistribution"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2671,13 +2711,20 @@ export interface components {
         };
         /**
          * Figures
-         * @description What a run says; `bins` tells of shares within a time that were read from bins so many minutes wide.
+         * @description What a run says, and what makes it doubtful, gravest first.
+         *
+         *     `bins` tells of shares within a time that were read from bins so many minutes wide. The proposed warm-up is in
+         *     minutes.
          */
         Figures: {
             /** Confidence */
             confidence: number;
             /** Replications */
             replications: number;
+            /** Doubts */
+            doubts: components["schemas"]["Problem"][];
+            /** Proposed Warm Up */
+            proposed_warm_up: number | null;
             /** Figures */
             figures: {
                 [key: string]: components["schemas"]["Estimate"];
@@ -2716,6 +2763,10 @@ export interface components {
             changes: components["schemas"]["Change"][];
             /** Differences */
             differences: components["schemas"]["Difference"][];
+            /** Titles */
+            titles: {
+                [key: string]: components["schemas"]["Title"];
+            };
         };
         /**
          * Difference
@@ -2734,11 +2785,149 @@ export interface components {
             confidence: number;
         };
         /**
+         * Title
+         * @description A figure's name for people, what it is counted in, in words and as a unit, and which way is better.
+         */
+        Title: {
+            /** Name */
+            name: string;
+            unit: components["schemas"]["Unit"];
+            /** Of */
+            of: string;
+            /** Better */
+            better: number;
+        };
+        /**
+         * Unit
+         * @description What a figure is counted in.
+         * @enum {string}
+         */
+        Unit: "minutes" | "cases" | "share" | "members" | "money" | "count";
+        /**
          * Verdict
          * @description What a difference amounts to.
          * @enum {string}
          */
         Verdict: "better" | "worse" | "higher" | "lower" | "same" | "no clear difference";
+        /**
+         * Catalogue
+         * @description All that is the same for every study.
+         */
+        Catalogue: {
+            /** Shapes */
+            shapes: components["schemas"]["ShapeChoice"][];
+            /** Figures */
+            figures: components["schemas"]["FigureKind"][];
+            /** Statistics */
+            statistics: {
+                [key: string]: string;
+            };
+            thresholds: components["schemas"]["Thresholds"];
+        };
+        /**
+         * FigureKind
+         * @description A row of the catalogue: what is told of some subjects, by which statistics, and which way is better.
+         *
+         *     `better` is 1 where more is better, -1 where less is, 0 where neither can be said. A count has the statistic "".
+         *     `halves` are the statistics that regular time and overtime have apart.
+         */
+        FigureKind: {
+            /** Subjects */
+            subjects: string[];
+            /** Quantity */
+            quantity: string;
+            /** Words */
+            words: string;
+            unit: components["schemas"]["Unit"];
+            /**
+             * Better
+             * @default 0
+             */
+            better?: number;
+            /**
+             * Statistics
+             * @default [
+             *       ""
+             *     ]
+             */
+            statistics?: string[];
+            /**
+             * Halves
+             * @default []
+             */
+            halves?: string[];
+        };
+        /**
+         * Measure
+         * @description What is distributed: times, times early or late, or plain numbers.
+         * @enum {string}
+         */
+        Measure: "time" | "offset" | "number";
+        /**
+         * ShapeChoice
+         * @description A shape to choose: its name in the document, in plain words and in the trade, and what it can be of.
+         */
+        ShapeChoice: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Trade */
+            trade: string;
+            /** Measures */
+            measures: components["schemas"]["Measure"][];
+        };
+        /**
+         * Thresholds
+         * @description Shares of the time at work from which on a team is full, or has little slack.
+         */
+        Thresholds: {
+            /** Full */
+            full: number;
+            /** Stretched */
+            stretched: number;
+        };
+        /**
+         * CurvePoint
+         * @description A value and how likely it is: a density, or a share where values are separate.
+         */
+        CurvePoint: {
+            /** At */
+            at: number;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * Described
+         * @description A distribution with its mean, its middle 90 % and its curve, in minutes or plain.
+         *
+         *     `points` are values with a density, or with a share where they are `separate`; none for a constant.
+         */
+        Described: {
+            /** Value */
+            value: unknown;
+            /** Mean */
+            mean: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Points */
+            points: components["schemas"]["CurvePoint"][];
+            /** Separate */
+            separate: boolean;
+        };
+        /**
+         * Asked
+         * @description A distribution as it is typed, and the shape that it should have, where it should have another.
+         */
+        Asked: {
+            /** Value */
+            value: unknown;
+            measure: components["schemas"]["Measure"];
+            /** Shape */
+            shape?: string | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -3596,6 +3785,59 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    getCatalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+        };
+    };
+    describeDistribution: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Asked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Described"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,57 +1,69 @@
 import * as Plot from "@observablehq/plot";
 import { type ReactNode, useMemo } from "react";
-import { curveOf, inMeasure, type Shape, typedUnit } from "../study/values/distributions";
-import { inUnit } from "../study/values/durations";
+import type { Described } from "../api/queries";
+import { inMeasure } from "../study/values/distributions";
+import { inUnit, type Unit } from "../study/values/durations";
 import { PlotFigure } from "./PlotFigure";
 
 interface DistributionCurveProps {
-  distribution: Shape | string | number;
+  described: Described | undefined;
+  /** The unit that was typed; plain numbers have none. */
+  unit: Unit | null;
   colour: string;
   children: ReactNode;
 }
 
 /** The shape of a distribution with its mean and its middle 90 %, in the unit that was typed. */
-export function DistributionCurve({ distribution, colour, children }: DistributionCurveProps) {
-  const unit = typedUnit(distribution);
-  const curve = useMemo(() => (typeof distribution === "object" ? curveOf(distribution) : null), [distribution]);
-  const options = useMemo((): Plot.PlotOptions | null => {
-    if (!curve) return null;
-    const perUnit = unit ? Number.parseFloat(inUnit(1e6, unit)) / 1e6 : 1;
-    const points = curve.points.map(({ x, y }) => ({ x: x * perUnit, y }));
-    return {
-      width: 170,
-      height: 66,
-      margin: 4,
-      marginBottom: 18,
-      marginLeft: 10,
-      marginRight: 14,
-      style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
-      x: { label: null, ticks: 4, tickSize: 0, tickPadding: 3, domain: [Math.min(0, points[0]?.x ?? 0), points.at(-1)?.x ?? 1], clamp: true },
-      y: { axis: null, domain: [0, 1.05 * Math.max(...points.map((point) => point.y))] },
-      marks: [
-        ...(curve.separate
-          ? [Plot.ruleX(points, { x: "x", y: "y", stroke: colour, strokeWidth: 4 })]
-          : [Plot.areaY(points, { x: "x", y: "y", fill: colour, fillOpacity: 0.14 }), Plot.lineY(points, { x: "x", y: "y", stroke: colour, strokeWidth: 2 })]),
-        Plot.ruleX([curve.mean * perUnit], { stroke: "var(--ink)", strokeDasharray: "3 3" }),
-        Plot.ruleY([0], { stroke: "var(--ink)" }),
-      ],
-    };
-  }, [curve, colour, unit]);
-  if (!curve || !options) return children;
+export function DistributionCurve({ described, unit, colour, children }: DistributionCurveProps) {
+  const options = useMemo((): Plot.PlotOptions | null => (described?.points.length ? curveOptions(described, unit, colour) : null), [described, colour, unit]);
+  if (!described || !options) return children;
+  const { mean, low, high } = described;
   return (
     <div className="mt-0.5 flex items-center gap-3">
-      <PlotFigure label={`Curve with its mean at ${inMeasure(curve.mean, unit)}`} options={options} />
+      <PlotFigure label={`Curve with its mean at ${inMeasure(mean, unit)}`} options={options} />
       <div className="whitespace-nowrap text-sm text-ink-2">
-        mean <b className="text-ink">{inMeasure(round(curve.mean), unit)}</b>
+        mean <b className="text-ink">{inMeasure(round(mean), unit)}</b>
         <br />
-        90 % in {String(inMeasure(round(curve.low), unit)).split(" ")[0]}
-        {curve.low < 0 ? " to " : "–"}
-        {inMeasure(round(curve.high), unit)}
+        90 % in {String(inMeasure(round(low), unit)).split(" ")[0]}
+        {low < 0 ? " to " : "–"}
+        {inMeasure(round(high), unit)}
         <br />
         {children}
       </div>
     </div>
   );
+}
+
+function curveOptions({ points, separate, mean }: Described, unit: Unit | null, colour: string): Plot.PlotOptions {
+  const perUnit = unit ? Number.parseFloat(inUnit(1e6, unit)) / 1e6 : 1;
+  const shown = points.map(({ at, weight }) => ({ x: at * perUnit, y: weight }));
+  const area = [
+    Plot.areaY(shown, { x: "x", y: "y", fill: colour, fillOpacity: 0.14 }),
+    Plot.lineY(shown, { x: "x", y: "y", stroke: colour, strokeWidth: 2 }),
+  ];
+  return {
+    width: 170,
+    height: 66,
+    margin: 4,
+    marginBottom: 18,
+    marginLeft: 10,
+    marginRight: 14,
+    style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
+    x: {
+      label: null,
+      ticks: 4,
+      tickSize: 0,
+      tickPadding: 3,
+      domain: [Math.min(0, shown[0]?.x ?? 0), Math.max(shown.at(-1)?.x ?? 1, separate ? 1e-9 : 0)],
+      clamp: true,
+    },
+    y: { axis: null, domain: [0, 1.05 * Math.max(...shown.map((point) => point.y))] },
+    marks: [
+      ...(separate ? [Plot.ruleX(shown, { x: "x", y: "y", stroke: colour, strokeWidth: 4 })] : area),
+      Plot.ruleX([mean * perUnit], { stroke: "var(--ink)", strokeDasharray: "3 3" }),
+      Plot.ruleY([0], { stroke: "var(--ink)" }),
+    ],
+  };
 }
 
 /** Enough digits to judge by. */

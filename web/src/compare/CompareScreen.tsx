@@ -8,7 +8,6 @@ import type { StudyDocument } from "../study/document/types";
 import { Choice } from "../ui/Choice";
 import { ChangesSheet } from "./ChangesSheet";
 import { MeasureRow } from "./MeasureRow";
-import { measureOf } from "./measures";
 import { Verdicts } from "./Verdicts";
 
 /** Two runs of a study side by side: measures as rows, each difference with its interval and a verdict. */
@@ -60,9 +59,12 @@ export function CompareScreen() {
             </tr>
           </thead>
           <tbody>
-            {against.data.differences.filter((difference) => isShown(difference, study)).map((difference) => (
-              <MeasureRow key={difference.address} measure={measureOf(difference.address, study)} difference={difference} />
-            ))}
+            {against.data.differences
+              .filter((difference) => isShown(difference, study))
+              .map((difference) => {
+                const title = against.data.titles[difference.address];
+                return title && <MeasureRow key={difference.address} title={title} difference={difference} />;
+              })}
           </tbody>
         </table>
       </main>

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import { withInterval } from "../findings/figures";
-import type { Measure } from "./measures";
+import { scaleOf } from "./measures";
 
 type Difference = Schemas["Difference"];
 type Written = ReturnType<typeof withInterval>;
@@ -15,15 +15,16 @@ const LOOK: Record<Difference["verdict"], string> = {
 };
 
 /** One measure in both runs: the first, the second, and the paired difference with its verdict. */
-export function MeasureRow({ measure, difference }: { measure: Measure; difference: Difference }) {
+export function MeasureRow({ title, difference }: { title: Schemas["Title"]; difference: Difference }) {
   const { first, other, difference: change, verdict } = difference;
-  const [before, after] = [first, other].map((each) => withInterval(each, measure.factor, measure.write)) as [Written, Written];
-  const size = withInterval({ ...change, mean: Math.abs(change.mean ?? 0) }, measure.factor, measure.write);
+  const { factor, write } = scaleOf(title);
+  const [before, after] = [first, other].map((each) => withInterval(each, factor, write)) as [Written, Written];
+  const size = withInterval({ ...change, mean: Math.abs(change.mean ?? 0) }, factor, write);
   const sign = (change.mean ?? 0) > 0 ? "▲" : (change.mean ?? 0) < 0 ? "▼" : "";
   return (
     <tr className="border-b border-rule">
       <th scope="row" className="py-1 pr-3 text-left leading-5 font-normal">
-        <b>{measure.name}</b> <span className="whitespace-nowrap text-sm text-ink-2">{measure.unit}</span>
+        <b>{title.name}</b> <span className="whitespace-nowrap text-sm text-ink-2">{title.of}</span>
       </th>
       <td className="whitespace-nowrap">
         <b>{before.mean}</b> <span className="text-sm text-ink-2">{before.half}</span>

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import type { FigureAddress } from "../api/figures";
 import { inWords, money, round } from "../findings/figures";
 import type { StudyDocument } from "../study/document/types";
 
@@ -9,7 +10,7 @@ interface VerdictsProps {
 
 /** The comparison in a sentence or two, and how far it can be trusted. */
 export function Verdicts({ study, against }: VerdictsProps) {
-  const find = (address: string) => against.differences.find((difference) => difference.address === address);
+  const find = (address: FigureAddress) => against.differences.find((difference) => difference.address === address);
   const wait = find("type/all/wait/mean");
   const cost = find("cost/total/per:day");
   const currency = study.currency ?? "EUR";

@@ -1,7 +1,9 @@
 import { useState } from "react";
+import { ApiError } from "../api/client";
+import { describe, type Measure, useCatalogue, useDescribed } from "../api/queries";
 import { DistributionCurve } from "../charts/DistributionCurve";
 import { type At, within } from "../study/document/addresses";
-import { disorder, inMeasure, type Measure, meanOf, reshaped, SHAPE_WORDS, type Shape, type ShapeName, shapeOf, shapesFor, typedUnit } from "../study/values/distributions";
+import { inMeasure, isInOrder, meanOf, type Shape, type ShapeName, shapeOf, typedUnit } from "../study/values/distributions";
 import { parseDuration, parseOffset, type Parsed } from "../study/values/durations";
 import { Choice } from "../ui/Choice";
 import { numberBetween, ValueField } from "../ui/ValueField";
@@ -33,14 +35,19 @@ const READERS: Record<Measure, (text: string) => Parsed<string>> = {
 /** A distribution as a sentence with its values in place, and its curve, drawn as it is typed. */
 export function DistributionAt({ at, label, measure = "time", verb = "", colour = "var(--ink-2)", fallback }: DistributionAtProps) {
   const stored = useField<AnyDistribution>(at);
+  /** What was typed and is not in order yet, so that it is not taken over. */
   const [draft, setDraft] = useState<AnyDistribution | null>(null);
-  const value = stored.value ?? fallback ?? (measure === "number" ? 1 : "0 min");
-  const shown = draft ?? value;
-  const wrong = disorder(shown);
+  /** What is being typed right now. */
+  const [typed, setTyped] = useState<AnyDistribution | null>(null);
+  const written = stored.value ?? fallback ?? (measure === "number" ? 1 : "0 min");
+  const value = draft !== null && shapeOf(draft) === shapeOf(written) ? draft : written;
+  const shown = typed !== null && shapeOf(typed) === shapeOf(value) ? typed : value;
+  const isOrdered = isInOrder(shown);
+  const looks = useDescribed(shown, measure);
   const isPlain = typeof value !== "object";
   const read = (key: string) => COUNTS[key] ?? READERS[measure];
-  const withPart = (key: string, typed: string): AnyDistribution => {
-    const part = key in COUNTS || measure === "number" ? Number(typed) : typed;
+  const withPart = (key: string, text: string): AnyDistribution => {
+    const part = key in COUNTS || measure === "number" ? Number(text) : text;
     return isPlain ? part : ({ ...value, [key]: part } as Shape);
   };
   const field = (key: string, name: string) => (
@@ -50,12 +57,13 @@ export function DistributionAt({ at, label, measure = "time", verb = "", colour 
       value={stored.various ? "" : String(isPlain ? value : (value as unknown as Record<string, unknown>)[key])}
       placeholder={stored.various ? "various" : undefined}
       parse={read(key)}
-      invalid={wrong}
-      onDraft={(part) => setDraft(part === null ? null : withPart(key, part))}
+      invalid={isOrdered ? null : "not in order"}
+      onDraft={(part) => setTyped(part === null ? null : withPart(key, part))}
       onCommit={(part) => {
         const next = withPart(key, part);
-        setDraft(disorder(next) ? next : null);
-        if (!disorder(next)) stored.set(next);
+        setTyped(null);
+        setDraft(isInOrder(next) ? null : next);
+        if (isInOrder(next)) stored.set(next);
       }}
     />
   );
@@ -64,22 +72,45 @@ export function DistributionAt({ at, label, measure = "time", verb = "", colour 
       <div className="leading-[1.9rem]">
         {verb} <Sentence shape={shapeOf(value)} field={field} at={at} read={READERS[measure]} word={measure === "number" ? "number" : "time"} />
       </div>
-      {wrong && (
-        <p role="alert" className="text-sm text-wrong">
-          {wrong} Put them in order; until then the old value is kept.
-        </p>
-      )}
-      <DistributionCurve distribution={shown} colour={colour}>
-        <Choice
-          quiet
-          at={isPlain ? undefined : within(at, "dist")}
-          label={`${label}: shape`}
-          value={shapeOf(value)}
-          options={shapesFor(measure).map((shape) => ({ value: shape, label: SHAPE_WORDS[shape] }))}
-          onChoose={(shape) => stored.set(reshaped(value, shape as ShapeName))}
-        />
+      <Refusal error={looks.error} isKept={!isOrdered} />
+      <DistributionCurve described={isPlain ? undefined : looks.data} unit={typedUnit(shown)} colour={colour}>
+        <ShapeChoice at={isPlain ? undefined : within(at, "dist")} label={`${label}: shape`} value={value} measure={measure} onChoose={stored.set} />
       </DistributionCurve>
     </div>
+  );
+}
+
+/** What is wrong with what is typed, in the words of the engine. */
+function Refusal({ error, isKept }: { error: Error | null; isKept: boolean }) {
+  if (!(error instanceof ApiError) || error.status !== 422) return null;
+  return (
+    <p role="alert" className="text-sm text-wrong">
+      {error.message}
+      {isKept && " Until then the old value is kept."}
+    </p>
+  );
+}
+
+interface ShapeChoiceProps {
+  at: At | undefined;
+  label: string;
+  value: AnyDistribution;
+  measure: Measure;
+  onChoose: (value: AnyDistribution) => void;
+}
+
+/** The shapes that there are, in plain words and in those of the trade; the mean stays when another is chosen. */
+function ShapeChoice({ at, label, value, measure, onChoose }: ShapeChoiceProps) {
+  const shapes = useCatalogue()?.shapes.filter((shape) => shape.measures.includes(measure)) ?? [];
+  return (
+    <Choice
+      quiet
+      at={at}
+      label={label}
+      value={shapeOf(value)}
+      options={shapes.map(({ name, words, trade }) => ({ value: name, label: `${trade}: ${words}` }))}
+      onChoose={(shape) => void describe(value, measure, shape).then((told) => onChoose(told.value as AnyDistribution))}
+    />
   );
 }
 

@@ -74,7 +74,8 @@ function Waits({ study, waits, figure }: WaitsProps) {
     ...study.steps.filter((step) => step.kind === "serve" && (step.needs ?? []).length > 0).map((step) => ({ value: `step/${step.id}`, label: `at ${step.name}` })),
   ];
   if (!shown) return null;
-  const percentile = (which: string) => figure(`${shown.subject}/wait/${which}`)?.mean ?? null;
+  const whose = shown.subject as `type/${string}` | `step/${string}`;
+  const percentile = (which: "p50" | "p90") => figure(`${whose}/wait/${which}`)?.mean ?? null;
   return (
     <section aria-label="How long they wait">
       <h2 className="text-sm">

@@ -1,5 +1,7 @@
 import type { Schemas } from "../api/client";
+import type { FigureAddress } from "../api/figures";
 import type { Run } from "../api/queries";
+import { minutes, readable } from "../study/values/durations";
 import type { Serve, StudyDocument } from "../study/document/types";
 import { type FigureOf, inWords, percent, round } from "./figures";
 
@@ -10,12 +12,9 @@ interface HeadlineProps {
   figure: FigureOf;
 }
 
-const STILL_INSIDE = 0.03;
-const FULL = 0.995;
-
 /** The findings in a few sentences, and how far they can be trusted. */
 export function Headline({ study, run, figures, figure }: HeadlineProps) {
-  const mean = (address: string) => figure(address)?.mean ?? null;
+  const mean: Mean = (address) => figure(address)?.mean ?? null;
   const longest = longestWait(study, mean);
   const busiest = longest && busiestTeam(study, longest, mean);
   const wait = figure("type/all/wait/mean");
@@ -35,19 +34,19 @@ export function Headline({ study, run, figures, figure }: HeadlineProps) {
       </h1>
       <p className="mt-1.5 text-sm text-ink-2">
         {run.done} {run.done === 1 ? "replication" : "replications"} of {run.length}, {round(mean("type/all/completed"))} cases in each.{" "}
-        {figures.replications === 1 ? (
-          <b className="text-ink">One replication is one possible course of events: run it 10 times or more.</b>
-        ) : (
-          precision !== null && <>The mean wait is good to ± {round(precision * 100)} %, with intervals at {round(figures.confidence * 100).replace(".0", "")} %.</>
+        {precision !== null && (
+          <>
+            The mean wait is good to ± {round(precision * 100)} %, with intervals at {round(figures.confidence * 100).replace(".0", "")} %.
+          </>
         )}
         {run.state === "stopped" && <b className="text-ink"> Stopped after {run.done} of {run.replications}.</b>}
       </p>
-      <Doubts study={study} mean={mean} />
+      <Doubts figures={figures} warmUp={minutes(study.run.warm_up)} />
     </header>
   );
 }
 
-type Mean = (address: string) => number | null;
+type Mean = (address: FigureAddress) => number | null;
 
 /** The step with the longest mean wait, if anyone waits at all. */
 function longestWait(study: StudyDocument, mean: Mean): Serve | undefined {
@@ -63,20 +62,17 @@ function busiestTeam(study: StudyDocument, step: Serve, mean: Mean) {
   return loads.toSorted((one, other) => other.load - one.load)[0];
 }
 
-function Doubts({ study, mean }: { study: StudyDocument; mean: Mean }) {
-  const inside = mean("type/all/inside/end") ?? 0;
-  const completed = mean("type/all/completed") ?? 0;
-  const doubts = study.teams
-    .filter((team) => (mean(`team/${team.id}/utilisation`) ?? 0) >= FULL)
-    .map((team) => `${team.name} were at work without a pause: their lines grow as long as cases come, and every wait is a lower bound.`);
-  if (inside > STILL_INSIDE * completed) doubts.push(`${round(inside)} cases were still inside at the end: the figures are of those that left.`);
+/** What makes the figures doubtful, in the engine's words, and how much of the beginning had better be left out. */
+function Doubts({ figures, warmUp }: { figures: Schemas["Figures"]; warmUp: number }) {
+  const proposed = figures.proposed_warm_up ?? 0;
   return (
     <>
-      {doubts.map((doubt) => (
-        <p key={doubt} className="mt-1 border-l-2 border-wrong pl-2 text-sm font-semibold text-wrong">
-          {doubt}
+      {figures.doubts.map((doubt) => (
+        <p key={doubt.what} className="mt-1 border-l-2 border-wrong pl-2 text-sm">
+          <b className="text-wrong">{doubt.what}</b> <span className="text-ink-2">{doubt.mend}</span>
         </p>
       ))}
+      {proposed > warmUp && <p className="mt-1 text-sm text-ink-2">The first {readable(proposed)} are unlike the rest: a warm-up of {readable(proposed)} would leave them out.</p>}
     </>
   );
 }

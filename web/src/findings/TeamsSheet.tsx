@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { useCatalogue } from "../api/queries";
 import type { StudyDocument } from "../study/document/types";
 import { Section } from "../ui/Section";
 import { type FigureOf, money, percent, withInterval } from "./figures";
@@ -9,11 +10,10 @@ interface TeamsSheetProps {
   runs: ReactNode;
 }
 
-const STRETCHED = 0.95;
-
 /** Who is stretched, and what it costs. */
 export function TeamsSheet({ study, figure, runs }: TeamsSheetProps) {
   const load = (id: string) => figure(`team/${id}/utilisation`)?.mean ?? 0;
+  const stretched = useCatalogue()?.thresholds.stretched ?? Number.POSITIVE_INFINITY;
   const teams = study.teams.toSorted((one, other) => load(other.id) - load(one.id));
   const perCase = figure("cost/total/per:case");
   const currency = study.currency ?? "EUR";
@@ -46,7 +46,7 @@ export function TeamsSheet({ study, figure, runs }: TeamsSheetProps) {
             <tr>
               <td colSpan={3}>
                 <div className="mt-1 h-2 bg-value">
-                  <div className={`h-full ${load(team.id) >= STRETCHED ? "bg-wrong" : "bg-ink"}`} style={{ width: `${Math.min(100, 100 * load(team.id))}%` }} />
+                  <div className={`h-full ${load(team.id) >= stretched ? "bg-wrong" : "bg-ink"}`} style={{ width: `${Math.min(100, 100 * load(team.id))}%` }} />
                 </div>
               </td>
             </tr>

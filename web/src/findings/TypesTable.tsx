@@ -4,7 +4,9 @@ import { TypeMark } from "../ui/TypeMark";
 import { type FigureOf, round } from "./figures";
 import { Interval } from "./Interval";
 
-const PARTS = [
+type Quantity = "work" | "wait" | "travel" | "total";
+
+const PARTS: { quantity: Quantity; name: string; fill: string }[] = [
   { quantity: "work", name: "being served", fill: "var(--ink)" },
   { quantity: "wait", name: "waiting", fill: "var(--marker)" },
   { quantity: "travel", name: "walking", fill: "var(--ink-3)" },
@@ -12,7 +14,7 @@ const PARTS = [
 
 /** Where the minutes of each case type go. */
 export function TypesTable({ study, figure }: { study: StudyDocument; figure: FigureOf }) {
-  const minutes = (type: string, quantity: string) => figure(`type/${type}/${quantity}/mean`)?.mean ?? 0;
+  const minutes = (type: string, quantity: Quantity) => figure(`type/${type}/${quantity}/mean`)?.mean ?? 0;
   const longest = Math.max(...study.case_types.map((type) => minutes(type.id, "total")), 1e-9);
   return (
     <section aria-label="Where the minutes go" className="min-w-0">

@@ -1,7 +1,8 @@
 import type { Schemas } from "../api/client";
+import type { FigureAddress } from "../api/figures";
 
 export type Estimate = Schemas["Estimate"];
-export type FigureOf = (address: string) => Estimate | undefined;
+export type FigureOf = (address: FigureAddress) => Estimate | undefined;
 
 /** Writes a number with the digits that a reader can use. */
 export function round(value: number | null | undefined): string {

@@ -1,5 +1,5 @@
 import { DISCIPLINES } from "../sheets/step/LineSection";
-import { shareOf, partsByShare } from "../study/document/flow";
+import { shareOf, showsShares } from "../study/document/flow";
 import { KIND_WORDS } from "../study/document/kinds";
 import { TURNS, turnInto } from "../study/edits/steps";
 import { nameOf, type PartKind, partsOf } from "../study/document/parts";
@@ -221,7 +221,7 @@ function putNeeds(study: StudyDocument, step: Serve, text: string): string | nul
 
 function waysInWords(study: StudyDocument, step: Step): string {
   const links = linksOf(step);
-  const plain = partsByShare(step) && !links.some((link) => link.share_by_type);
+  const plain = showsShares(step) && !links.some((link) => link.share_by_type);
   return links.map((link) => nameOf(study, "step", link.to) + (plain ? ` ${percent(link.share ?? 0)} %` : "")).join(", ");
 }
 
@@ -236,7 +236,7 @@ function putWays(study: StudyDocument, step: Step, text: string): string | null 
   if (bad) return `${step.name}: ${unknown(bad.name, "step", study.steps.map((each) => each.name))}`;
   const known = linksOf(step);
   const kept = ways.map((way) => ({ ...(known.find((link) => link.to === way.to) ?? {}), to: way.to as string, share: way.share }));
-  if (ways.length > 1 && step.kind !== "fork" && ways.some((way) => way.share === null) && (ways.length !== known.length || partsByShare(step))) return `${step.name}: write the share behind each way, as in “Cashier 70 %, Served 30 %”.`;
+  if (ways.length > 1 && step.kind !== "fork" && ways.some((way) => way.share === null) && (ways.length !== known.length || showsShares(step))) return `${step.name}: write the share behind each way, as in “Cashier 70 %, Served 30 %”.`;
   step.next = kept.map(({ share, ...link }) => (share === null || ways.length === 1 ? withoutShare(link, ways.length === 1) : { ...withoutShare(link, true), share }));
   return null;
 }
@@ -281,7 +281,7 @@ export interface WayRow {
 }
 
 export function wayRows(study: StudyDocument): WayRow[] {
-  return study.steps.filter(partsByShare).flatMap((step) => linksOf(step).map((link, place) => ({ step: step.id, place, label: `${step.name} → ${nameOf(study, "step", link.to)}` })));
+  return study.steps.filter(showsShares).flatMap((step) => linksOf(step).map((link, place) => ({ step: step.id, place, label: `${step.name} → ${nameOf(study, "step", link.to)}` })));
 }
 
 export function shareText(study: StudyDocument, row: WayRow, type: string): string {

@@ -1,7 +1,8 @@
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { colourOf } from "../study/document/flow";
 import type { StudyDocument } from "../study/document/types";
-import { type MapLayout, OVERVIEW_ROOM } from "./layout";
+import { OVERVIEW_ROOM } from "./layout";
+import type { MapLayout } from "./types";
 import type { View } from "./useView";
 
 const LARGEST = { width: OVERVIEW_ROOM - 20, height: 330 };

@@ -6,7 +6,7 @@ import { stepById } from "../study/document/flow";
 import { KIND_WORDS } from "../study/document/kinds";
 import type { StudyDocument, Team } from "../study/document/types";
 import { LEAST_COLUMN } from "./columns";
-import type { Stop } from "./layout";
+import type { Stop } from "./types";
 import { inLines, LETTER, linesBeside, NAME } from "./names";
 import { FLAT, TRACK_GAP } from "./tracks";
 

@@ -1,8 +1,8 @@
 import { memo } from "react";
-import { colourOf, partsByShare, shareOf, stepById } from "../study/document/flow";
+import { colourOf, showsShares, shareOf, stepById } from "../study/document/flow";
 import type { StudyDocument } from "../study/document/types";
 import { linksOf } from "../study/document/types";
-import type { Way } from "./layout";
+import type { Way } from "./types";
 
 /** The lines of a way, one for each case type; a thin one where cases go only when something does not go as planned. */
 export const WayLines = memo(function WayLines({ study, way }: { study: StudyDocument; way: Way }) {
@@ -27,7 +27,7 @@ export const ShareLabels = memo(function ShareLabels({ study, way, zoom }: { stu
       {way.stub}
     </text>
   );
-  if (!step || !link || !partsByShare(step)) return stub || null;
+  if (!step || !link || !showsShares(step)) return stub || null;
   const split = way.types.map((type) => ({ type, share: shareOf(step, link, type) })).filter(({ share }) => share < 1);
   const shown = new Set(split.map(({ share }) => share)).size === 1 && split.length > 1 ? split.slice(0, 1) : split;
   return (

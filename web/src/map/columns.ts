@@ -1,6 +1,7 @@
 import { type Passing } from "../study/document/flow";
 import type { StudyDocument } from "../study/document/types";
 import { FLAT } from "./tracks";
+import type { Edge, Node } from "./types";
 
 export const LANE_HEIGHT = 118;
 export const LEAST_COLUMN = 134;
@@ -9,30 +10,6 @@ const FIRST_STOP = 72;
 
 const STOP_ROOM = 0.5;
 const PASSAGE_ROOM = 0.22;
-
-/** A stop, or a place where a line passes through a column. */
-export interface Node {
-  id: string;
-  column: number;
-  lane: number;
-  /** Where it stands in its column, from the top. */
-  place: number;
-  /** The middle of the places of its neighbours on one side, while columns are put in order. */
-  middle: number;
-  /** How much of a lane it takes up on either side. */
-  room: number;
-  before: Node[];
-  after: Node[];
-  weight: number;
-}
-
-/** A way from stop to stop, by the names of its ends. */
-export interface Edge {
-  from: string;
-  to: string;
-  stream?: string;
-  side?: boolean;
-}
 
 export const streamNode = (id: string) => `stream:${id}`;
 

@@ -1,38 +1,6 @@
-import type { Passing } from "../study/document/flow";
-import { type Edge, LANE_HEIGHT, LEFT_MARGIN, type Node } from "./columns";
-import type { Stop } from "./layout";
-import { straightTracks, type Tracks } from "./tracks";
-
-/** A flow in columns and lanes. */
-export interface Lanes {
-  flow: Passing;
-  edges: Edge[];
-  back: Set<Edge>;
-  /** Ways so long that only their beginning is drawn. */
-  cut: Set<Edge>;
-  nodes: Map<string, Node>;
-  columns: Node[][];
-  passages: Map<Edge, Node[]>;
-  x: number[];
-  /** The room that names take beside the stops of each column, on a map so wide. */
-  beside: (column: number, width: number) => number;
-  width: number;
-}
-
-/** Where one part of a folded map ends and the next begins. */
-export interface Fold {
-  right: { x: number; top: number; bottom: number };
-  left: { x: number; top: number; bottom: number };
-}
-
-/** Where columns and lanes lie on the paper. */
-export interface Paper {
-  at: (node: Node) => { x: number; y: number };
-  bandOf: (column: number) => number;
-  tracks: (from: Stop, to: Stop, types: string[], passed: Node[]) => Tracks;
-  folds: Fold[];
-  width: number;
-}
+import { LANE_HEIGHT, LEFT_MARGIN } from "./columns";
+import { straightTracks } from "./tracks";
+import type { Fold, Lanes, Node, Paper, Stop, Tracks } from "./types";
 
 const TOP = 70;
 const BAND_GAP = 132;

@@ -1,47 +1,11 @@
 import { linkName, passing, sideWays } from "../study/document/flow";
-import type { Step, StudyDocument } from "../study/document/types";
+import type { StudyDocument } from "../study/document/types";
 import { linksOf } from "../study/document/types";
-import { assignLanes, closingEdges, columnPositions, columnsOf, type Edge, LEAST_COLUMN, type Node, orderColumns, straighten, streamNode, withPassages } from "./columns";
-import { type Fold, foldAt, type Lanes, oneFold, type Paper } from "./folds";
+import { assignLanes, closingEdges, columnPositions, columnsOf, LEAST_COLUMN, orderColumns, straighten, streamNode, withPassages } from "./columns";
+import { foldAt, oneFold } from "./folds";
 import { roomBeside } from "./names";
-import { besideTypes, loopLevel, loopTracks, stubTracks, type Track } from "./tracks";
-
-/** A place on the map where lines meet: a stream's beginning or a step. */
-export interface Stop {
-  id: string;
-  kind: Step["kind"] | "stream";
-  name: string;
-  column: number;
-  x: number;
-  y: number;
-  /** The case types that call here, from top to bottom. */
-  types: string[];
-  /** How far below the next stop of its column stands. */
-  room: number;
-}
-
-/** A way from stop to stop, with a track per case type. */
-export interface Way {
-  from: string;
-  to: string;
-  back: boolean;
-  /** Taken only when something does not go as planned. */
-  side: boolean;
-  types: string[];
-  tracks: Track[];
-  label: { x: number; y: number };
-  /** Where the way leads, in words, where it is not drawn all the way. */
-  stub?: string;
-}
-
-export interface MapLayout {
-  stops: Stop[];
-  ways: Way[];
-  /** Where the map is folded: lines that leave on the right come in again on the left of the next one. */
-  folds: Fold[];
-  width: number;
-  height: number;
-}
+import { besideTypes, loopLevel, loopTracks, stubTracks } from "./tracks";
+import type { Edge, Lanes, MapLayout, Node, Paper, Stop, Way } from "./types";
 
 const MARGIN = { right: 11, top: 70, bottom: 80 };
 const LOOPS_ROOM = 30;

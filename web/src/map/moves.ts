@@ -1,4 +1,4 @@
-import type { MapLayout, Stop } from "./layout";
+import type { MapLayout, Stop } from "./types";
 
 export type Direction = "ArrowLeft" | "ArrowRight" | "ArrowUp" | "ArrowDown";
 

@@ -1,20 +1,4 @@
-import type { Stop } from "./layout";
-
-interface Point {
-  x: number;
-  y: number;
-}
-
-/** One case type's line along a way. */
-export interface Track {
-  type: string;
-  path: string;
-}
-
-export interface Tracks {
-  tracks: Track[];
-  label: Point;
-}
+import type { Point, Stop, Tracks } from "./types";
 
 /** How much of a line stays level on either side of a stop. */
 export const FLAT = 46;

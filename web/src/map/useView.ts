@@ -1,7 +1,8 @@
 import { select } from "d3-selection";
 import { type D3ZoomEvent, zoom as d3zoom, type ZoomBehavior, zoomIdentity, type ZoomTransform, zoomTransform } from "d3-zoom";
 import { type RefObject, useCallback, useEffect, useRef, useState } from "react";
-import { type Box, type MapLayout, OVERVIEW_ROOM, type Stop } from "./layout";
+import { type Box, OVERVIEW_ROOM } from "./layout";
+import type { MapLayout, Stop } from "./types";
 
 export const NAMES_FROM = 0.4;
 const CLOSEST = 2.5;

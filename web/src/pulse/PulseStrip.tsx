@@ -1,12 +1,12 @@
 import { Activity, ArrowDown, ArrowUp } from "lucide-react";
 import type { ReactNode } from "react";
 import { useNavigate } from "react-router";
+import { useCatalogue } from "../api/queries";
 import { select, useStudy } from "../study/session/store";
 import { HealthList } from "./HealthList";
 import { type Pulse, usePulse } from "./usePulse";
 
 const TEAMS = 4;
-const FULL = 1;
 
 /** The strip along the bottom: what the last edit did to load, wait, cases inside and cost, and what is wrong or doubtful. */
 export function PulseStrip() {
@@ -43,6 +43,7 @@ function Loads() {
   const { theory, simulated, loadsBefore, before } = usePulse();
   const { document: study, id } = useStudy();
   const navigate = useNavigate();
+  const full = useCatalogue()?.thresholds.full ?? Number.POSITIVE_INFINITY;
   const loads = study.teams.map((team) => {
     const told = theory?.loads?.[team.id] ?? null;
     const load = told ?? simulated?.loads?.[team.id] ?? null;
@@ -67,9 +68,9 @@ function Loads() {
             >
               <span className="block truncate text-ink-2">{name}</span>
               <span aria-hidden className="my-1 block h-2 bg-value">
-                <span className={`block h-full ${(load ?? 0) >= FULL ? "bg-wrong" : "bg-ink"}`} style={{ width: `${Math.min(100, 100 * (load ?? 0))}%` }} />
+                <span className={`block h-full ${(load ?? 0) >= full ? "bg-wrong" : "bg-ink"}`} style={{ width: `${Math.min(100, 100 * (load ?? 0))}%` }} />
               </span>
-              <b className={(load ?? 0) >= FULL ? "text-wrong" : ""}>{Math.round(100 * (load ?? 0))} %</b> {was !== null && <Points change={Math.round(100 * (load ?? 0)) - Math.round(100 * was)} />}
+              <b className={(load ?? 0) >= full ? "text-wrong" : ""}>{Math.round(100 * (load ?? 0))} %</b> {was !== null && <Points change={Math.round(100 * (load ?? 0)) - Math.round(100 * was)} />}
             </button>
           </li>
         ))}

@@ -34,7 +34,6 @@ export function RunScreen() {
             {errors.length === 1 ? "One thing is" : `${errors.length} things are`} wrong in the study; see the strip below.
           </p>
         )}
-        {study.run.replications === 1 && <p className="text-sm text-ink-2">One replication is one possible course of events, not an answer. Run it 10 times or more.</p>}
       </div>
       {going.map((run) => (
         <Progress key={run.id} run={run} />

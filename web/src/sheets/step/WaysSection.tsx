@@ -8,7 +8,7 @@ import { NumberAt } from "../../fields/ValueAt";
 import { type At, setAt, within } from "../../study/document/addresses";
 import { makeExit } from "../../study/edits/making";
 import { addLink, furtherOn, partBy, removeLink, round, type Parting, partingOf } from "../../study/edits/links";
-import { colourOf, partsByShare, passing, shareSum } from "../../study/document/flow";
+import { colourOf, showsShares, passing, shareSum } from "../../study/document/flow";
 import { nameOf } from "../../study/document/parts";
 import { freshCondition } from "../../study/values/rules";
 import { edit } from "../../study/session/store";
@@ -41,7 +41,7 @@ export function WaysSection({ study, step, at }: { study: StudyDocument; step: S
   const links = linksOf(step);
   const types = passing(study).steps.get(step.id) ?? [];
   const parting = partingOf(step);
-  const sums = partsByShare(step) ? (parting === "by_type" ? types : types.slice(0, 1)).map((type) => shareSum(step, type)) : [];
+  const sums = showsShares(step) ? (parting === "by_type" ? types : types.slice(0, 1)).map((type) => shareSum(step, type)) : [];
   const addWay = () =>
     change(step.id, `${step.name}: one more way`, (draft, document) => {
       const target = furtherOn(document, draft);

@@ -1,25 +1,34 @@
 import type { Link, Step, Stream, StudyDocument } from "./types";
 import { linksOf } from "./types";
 
-/** The share of a link for one case type, as written. A single way without a share has 1. */
-export function shareOf(step: Step, link: Link, type: string): number {
+/** The share of each way out of a step for one case type, as written; `tests/shared/flow.json` holds this law for both languages. */
+export function sharesOf(step: Step, type: string): number[] {
   const links = linksOf(step);
-  if (links.length === 1 && link.share == null && !link.share_by_type) return 1;
-  return link.share_by_type?.[type] ?? link.share ?? 0;
+  if (links.some((link) => link.otherwise) && links.some((link) => link.when)) return links.map((link) => Number(!!link.otherwise && !link.when));
+  const [only, ...more] = links.filter((link) => !link.when);
+  if (only && more.length === 0 && only.share == null && !only.share_by_type) return links.map((link) => Number(link === only));
+  return links.map((link) => (link.when ? 0 : (link.share_by_type?.[type] ?? link.share ?? 0)));
 }
 
-/** Whether cases of a type may take a link at all: by its share, by a rule, in turn, or as a branch. */
-export function mayTake(step: Step, link: Link, type: string): boolean {
-  if (step.kind === "fork") return link.chance == null || link.chance > 0;
-  if (step.kind === "choose" && (step.pick === "shortest-line" || step.pick === "in-turn")) return true;
-  if (link.when) return true;
-  const [only, ...more] = linksOf(step).filter((each) => !each.when);
-  if (only && more.length === 0 && only.share == null && !only.share_by_type) return true;
-  return shareOf(step, link, type) > 0;
+/** The share of one way out of a step for one case type. */
+export function shareOf(step: Step, link: Link, type: string): number {
+  return sharesOf(step, type)[linksOf(step).indexOf(link)] ?? 0;
 }
 
-/** Whether a step's ways part by shares, so that each has one to show. */
-export function partsByShare(step: Step): boolean {
+/** Whether cases pick their way by the lines ahead, or take them in turn. */
+const picksByLine = (step: Step) => step.kind === "choose" && (step.pick === "shortest-line" || step.pick === "in-turn");
+
+/** Whether cases of a type may take each way out at all: by its share, by a rule, in turn, or as a branch. */
+export function mayTake(step: Step, type: string): boolean[] {
+  const links = linksOf(step);
+  if (step.kind === "fork") return links.map((link) => link.chance == null || link.chance > 0);
+  if (picksByLine(step)) return links.map(() => true);
+  const shares = sharesOf(step, type);
+  return links.map((link, n) => !!link.when || (shares[n] ?? 0) > 0);
+}
+
+/** Whether each way out of a step has a share to show. */
+export function showsShares(step: Step): boolean {
   const links = linksOf(step);
   if (links.length < 2 || step.kind === "fork" || links.some((link) => link.when)) return false;
   return step.kind !== "choose" || (step.pick ?? "share") === "share";
@@ -52,8 +61,11 @@ export function stepById(study: StudyDocument, id: string): Step | undefined {
 function typesOf(study: StudyDocument, stream: Stream): string[] {
   const mixes = [stream.mix ?? [], ...(stream.mix_by_hour ?? []).map((hours) => hours.mix)];
   const brought = new Set(mixes.flat().filter((part) => part.share > 0).map((part) => part.type));
-  if (stream.kind === "dates") for (const arrival of stream.arrivals) if (arrival.type) brought.add(arrival.type);
-  if (brought.size === 0) return study.case_types.slice(0, 1).map((type) => type.id);
+  const dated = stream.kind === "dates" ? stream.arrivals : [];
+  for (const arrival of dated) if (arrival.type) brought.add(arrival.type);
+  const hasOthers = stream.kind !== "dates" || !dated.every((arrival) => arrival.type);
+  const first = study.case_types[0];
+  if (hasOthers && !stream.mix?.length && first) brought.add(first.id);
   return study.case_types.filter((type) => brought.has(type.id)).map((type) => type.id);
 }
 
@@ -94,12 +106,14 @@ export function passing(study: StudyDocument): Passing {
     const step = stepById(study, id);
     if (!here || !step || here.has(type)) continue;
     here.add(type);
-    for (const link of linksOf(step)) {
-      if (!mayTake(step, link, type)) continue;
+    const taken = mayTake(step, type);
+    linksOf(step).forEach((link, n) => {
+      if (!taken[n]) return;
       const name = linkName(id, link.to);
       links.set(name, (links.get(name) ?? new Set()).add(type));
       ahead.push([link.to, type]);
-    }
+    });
+    if (step.kind === "fork") ahead.push([step.join, type]);
     for (const way of aside) if (way.from === id) ahead.push([way.to, type]);
   }
   const ordered = (types: Set<string>) => study.case_types.map((type) => type.id).filter((id) => types.has(id));
@@ -118,5 +132,5 @@ export function colourOf(study: StudyDocument, type: string): string {
 
 /** The sum of the shares of a step's ways for one case type. */
 export function shareSum(step: Step, type: string): number {
-  return linksOf(step).reduce((sum, link) => sum + shareOf(step, link, type), 0);
+  return sharesOf(step, type).reduce((sum, share) => sum + share, 0);
 }

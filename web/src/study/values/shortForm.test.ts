@@ -9,8 +9,8 @@ const FORMS: [string, Distribution][] = [
   ["90 s–5 min", { dist: "uniform", low: "90 s", high: "5 min" }],
   ["about 8 min", { dist: "exponential", mean: "8 min" }],
   ["8 ± 4 min", { dist: "lognormal", mean: "8 min", sd: "4 min" }],
-  ["8 ± 4 min (mean, both ways)", { dist: "normal", mean: "8 min", sd: "4 min" }],
-  ["3–5–9 min (least, likely, most, rounded)", { dist: "pert", low: "3 min", mode: "5 min", high: "9 min" }],
+  ["8 ± 4 min (normal)", { dist: "normal", mean: "8 min", sd: "4 min" }],
+  ["3–5–9 min (pert)", { dist: "pert", low: "3 min", mode: "5 min", high: "9 min" }],
 ];
 
 it.each(FORMS)("writes and reads %s", (text, distribution) => {
@@ -26,10 +26,10 @@ it("reads what people type for the same", () => {
 });
 
 it.each([
-  ["9–3 min", /above the most/],
+  ["9–3 min", /in order/],
   ["5", /no unit/],
   ["soon", /not a duration/],
-  ["5 min (until it fails)", /sheet/],
+  ["5 min (weibull)", /sheet/],
 ])("says what is wrong with %s", (text, words) => {
   const read = readShortForm(text);
   expect("problem" in read && read.problem).toMatch(words);

@@ -1,8 +1,8 @@
-import { disorder, inMeasure, meanOf, SHAPE_WORDS, type ShapeName, shapeOf, typedUnit } from "./distributions";
+import { inMeasure, isInOrder, meanOf, type ShapeName, shapeOf, typedUnit } from "./distributions";
 import { type Parsed, parseDuration } from "./durations";
 import type { Distribution } from "../document/types";
 
-/** The shapes that are written with a spread, by the words behind them; plain is the long-tailed one. */
+/** The shapes that are written with a spread, by the name behind them; without one it is log-normal. */
 const SPREAD: ShapeName[] = ["lognormal", "normal", "gamma"];
 
 /** A distribution in one cell of a table: "5 min", "3–9 min", "3–5–9 min", "about 8 min", "8 ± 4 min". */
@@ -18,7 +18,7 @@ export function shortForm(distribution: Distribution): string {
   return `about ${mean}${named(shape, ["exponential"])}`;
 }
 
-const named = (shape: ShapeName, plain: ShapeName[]) => (plain.includes(shape) ? "" : ` (${SHAPE_WORDS[shape]})`);
+const named = (shape: ShapeName, plain: ShapeName[]) => (plain.includes(shape) ? "" : ` (${shape})`);
 
 /** Durations with the unit behind the last only, where all have the same. */
 function joined(parts: string[], by: string): string {
@@ -30,9 +30,8 @@ function joined(parts: string[], by: string): string {
 /** Reads what a person types into a cell for a time; the forms are those that are shown. */
 export function readShortForm(text: string): Parsed<Distribution> {
   const typed = text.trim().replace(/\s*\(.*\)$/, "");
-  const words = /\((.*)\)$/.exec(text.trim())?.[1];
-  const shape = words === undefined ? null : ((Object.keys(SHAPE_WORDS) as ShapeName[]).find((each) => SHAPE_WORDS[each] === words) ?? null);
-  if (words !== undefined && !(shape === "pert" || shape === "normal" || shape === "gamma")) return { problem: `“${text.trim()}” is a shape that is set in the sheet of the step.` };
+  const shape = /\((.*)\)$/.exec(text.trim())?.[1]?.toLowerCase() ?? null;
+  if (shape !== null && !["pert", "normal", "gamma"].includes(shape)) return { problem: `“${text.trim()}” is a shape that is set in the sheet of the step.` };
   const about = /^(?:about|~|ca\.?)\s*(.+)$/i.exec(typed);
   if (about) return made([about[1] ?? ""], ([mean = ""]) => ({ dist: "exponential", mean }));
   if (/±|\+\/?-/.test(typed)) return made(typed.split(/±|\+\/?-/), ([mean = "", sd = ""]) => ({ dist: shape === "normal" || shape === "gamma" ? shape : "lognormal", mean, sd }));
@@ -50,6 +49,5 @@ function made(parts: string[], make: (durations: string[]) => Distribution): Par
   const wrong = read.find((each) => "problem" in each);
   if (wrong && "problem" in wrong) return wrong;
   const distribution = make(read.map((each) => ("value" in each ? each.value : "")));
-  const disordered = disorder(distribution);
-  return disordered ? { problem: disordered } : { value: distribution };
+  return isInOrder(distribution) ? { value: distribution } : { problem: `Put them in order, the least first: ${parts.map((part) => part.trim()).join(" ≤ ")} is not so.` };
 }
