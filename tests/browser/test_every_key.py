@@ -172,6 +172,7 @@ class Editor:
                 self.page.keyboard.press("Escape")
                 return False
             others.nth(tried).click()
+            expect(self.sheet.locator("[aria-busy=true]")).to_have_count(0)
             if fits(value_at(self.document(), address)):
                 return True
             tried += 1

@@ -63,7 +63,7 @@ def test_a_flow_from_a_blank_study_with_the_keyboard_alone(page: Page) -> None:
     tab_to("It takes: least")
     keys.press("Control+a")
     keys.type("1h30")
-    expect(page.get_by_text("The least is above the most likely")).to_be_visible()
+    expect(page.get_by_text("is above the most likely")).to_be_visible()
     keys.press("Control+a")
     keys.type("90s")
     keys.press("Enter")

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { toast } from "sonner";
 import { ApiError } from "../api/client";
 import { describe, type Measure, useCatalogue, useDescribed } from "../api/queries";
 import { DistributionCurve } from "../charts/DistributionCurve";
@@ -102,15 +103,25 @@ interface ShapeChoiceProps {
 /** The shapes that there are, in plain words and in those of the trade; the mean stays when another is chosen. */
 function ShapeChoice({ at, label, value, measure, onChoose }: ShapeChoiceProps) {
   const shapes = useCatalogue()?.shapes.filter((shape) => shape.measures.includes(measure)) ?? [];
+  const [isBusy, setBusy] = useState(false);
+  const choose = (shape: string) => {
+    setBusy(true);
+    describe(value, measure, shape)
+      .then((told) => onChoose(told.value as AnyDistribution))
+      .catch((error: Error) => toast.error(error.message))
+      .finally(() => setBusy(false));
+  };
   return (
-    <Choice
-      quiet
-      at={at}
-      label={label}
-      value={shapeOf(value)}
-      options={shapes.map(({ name, words, trade }) => ({ value: name, label: `${trade}: ${words}` }))}
-      onChoose={(shape) => void describe(value, measure, shape).then((told) => onChoose(told.value as AnyDistribution))}
-    />
+    <span aria-busy={isBusy}>
+      <Choice
+        quiet
+        at={at}
+        label={label}
+        value={shapeOf(value)}
+        options={shapes.map(({ name, words, trade }) => ({ value: name, label: `${trade}: ${words}` }))}
+        onChoose={choose}
+      />
+    </span>
   );
 }
 
