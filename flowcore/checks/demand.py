@@ -9,7 +9,7 @@ from flowcore.study import Study, minutes
 from flowcore.study.distributions import mean_of
 from flowcore.study.durations import DAY
 from flowcore.study.runs import ONE_REPLICATION
-from flowcore.study.steps import Hold
+from flowcore.study.steps import Signal
 from flowcore.study.streams import DateStream, ProfileStream, RandomStream
 from flowcore.theory.network import mean_work, visit_rates
 from flowcore.thresholds import LONG_RUN_HOURS
@@ -105,7 +105,7 @@ def run_ends_soon(study: Study) -> Iterator[Problem]:
         for each in team.interruptions:
             gap = each.after.clock or each.after.working
             happening += 0.0 if gap is None else 2 * team.members / mean_of(gap)
-    periods = [step.signal.every for step in study.steps if isinstance(step, Hold) and step.signal]
+    periods = [step.clears.every for step in study.steps if isinstance(step, Signal) and step.clears]
     happening += sum(1 / minutes(every) for every in periods if every is not None)
     hours = happening * length / EVENTS_PER_HOUR
     if hours >= LONG_RUN_HOURS:

@@ -14,7 +14,7 @@ from flowcore.study.calendars import DAYS, TIME_OF_DAY
 from flowcore.study.case_types import Categories, Trait
 from flowcore.study.graph import line_ways, links_of
 from flowcore.study.rules import Condition, conditions_of
-from flowcore.study.steps import Fork, Gather, Hold, Need, Serve, SetTraits, Step, WorkByType
+from flowcore.study.steps import Fork, Gather, Need, Serve, SetTraits, Signal, Step, WorkByType
 
 
 @soundness
@@ -32,7 +32,7 @@ def ids_are_single(study: Study) -> Iterator[Problem]:
 
 @soundness
 def steps_are_known(study: Study) -> Iterator[Problem]:
-    """Streams, links, lines, holds, deadlines and spans name steps that exist."""
+    """Streams, links, lines, signals, deadlines and spans name steps that exist."""
     known = {step.id for step in study.steps}
     for where, step_id in _named_steps(study):
         yield from _unknown([step_id], known, where, "step")
@@ -48,8 +48,8 @@ def _named_steps(study: Study) -> Iterator[tuple[str, str]]:
             yield f"steps/{step.id}/{key}", to
         if isinstance(step, Fork):
             yield f"steps/{step.id}/join", step.join
-        if isinstance(step, Hold) and step.signal and step.signal.after_step:
-            yield f"steps/{step.id}/signal", step.signal.after_step
+        if isinstance(step, Signal) and step.clears and step.clears.after_step:
+            yield f"steps/{step.id}/clears", step.clears.after_step
         for where, need in _needs_of(step):
             if need.keep_until:
                 yield where, need.keep_until
@@ -189,7 +189,7 @@ def facts_are_known(study: Study) -> Iterator[Problem]:
     known = {
         "trait": {trait.id for trait in study.traits},
         "visits": {step.id for step in study.steps},
-        "line": {step.id for step in study.steps if isinstance(step, Serve | Hold | Gather)},
+        "line": {step.id for step in study.steps if isinstance(step, Serve | Signal | Gather)},
         "free": {team.id for team in study.teams},
     }
     nouns = {"trait": "trait", "visits": "step", "line": "step with a line", "free": "team"}

@@ -4,7 +4,7 @@ NONE = -1
 NEVER = float("inf")
 
 # Kinds of step; a delay is work that needs nobody.
-SERVE, HOLD, CHOOSE, FORK, JOIN, GATHER, SCATTER, SET, EXIT = range(9)
+SERVE, SIGNAL_STEP, CHOOSE, FORK, JOIN, GATHER, SCATTER, SET, EXIT = range(9)
 
 # How a way out is picked.
 BY_SHARE, BY_RULE, BY_LINE, IN_TURN = range(4)
@@ -93,12 +93,20 @@ VALUE_CLASSES = 3
 RANK_FIRST, RANK_CALENDAR, RANK_ROSTER, RANK_WORK, RANK_TIMETABLE, RANK_SIGNAL, RANK_ARRIVAL, RANK_LAST = range(8)
 
 # Kinds of timeline entry.
-SHIFT_STARTS, SHIFT_ENDS, POOL_OPENS, POOL_SHUTS, HOLD_OPENS, HOLD_SHUTS, TIMETABLED_SIGNAL, DOORS_OPEN, DOORS_SHUT = (
-    range(9)
-)
+(
+    SHIFT_STARTS,
+    SHIFT_ENDS,
+    POOL_OPENS,
+    POOL_SHUTS,
+    SIGNAL_OPENS,
+    SIGNAL_SHUTS,
+    TIMETABLED_SIGNAL,
+    DOORS_OPEN,
+    DOORS_SHUT,
+) = range(9)
 
 # Where a waiting case stands.
-NOWHERE, IN_THE_LINE, WITH_PERSON, AMONG_STALLED, RIPENING, IN_HOLD = range(6)
+NOWHERE, IN_THE_LINE, WITH_PERSON, AMONG_STALLED, RIPENING, AT_SIGNAL = range(6)
 
 # Whether a case on its way is expected in a line: a place is kept for it, or it has been called to be served at once.
 PLACE_KEPT, CALLED = 1, 2

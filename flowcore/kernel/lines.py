@@ -10,12 +10,12 @@ from flowcore.kernel.events import do_next, schedule
 from flowcore.kernel.kinds import (
     AMONG_STALLED,
     AT_RANDOM,
+    AT_SIGNAL,
     DUE,
     FIRST_COME,
     FOR_PATIENCE,
     FOR_RANK,
     IDLE,
-    IN_HOLD,
     IN_LINE,
     IN_THE_LINE,
     JOINED_LINE,
@@ -543,10 +543,10 @@ def leave_line(world: World, case: int) -> None:
         if world.clock[0].first_reserving != NONE:
             touch_teams_of(world, world.plan.lines[who.line].pool)
         leave_stand(world, case)
-    elif who.stands == IN_HOLD:
+    elif who.stands == AT_SIGNAL:
         unchain(world.cases, world.lines[who.line], case)
         world.lines[who.line].count -= 1
-    stood_in_room = who.stands != IN_HOLD and who.state != STUCK
+    stood_in_room = who.stands != AT_SIGNAL and who.state != STUCK
     if stood_in_room:
         enter_room(world, case, -1)
     who.stands = NOWHERE

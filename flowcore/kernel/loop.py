@@ -26,9 +26,6 @@ from flowcore.kernel.kinds import (
     GO_ON,
     GO_THROUGH,
     GOES_ROUND,
-    HOLD,
-    HOLD_OPENS,
-    HOLD_SHUTS,
     IDLE,
     IN_LINE,
     INTERRUPTION_DUE,
@@ -67,6 +64,9 @@ from flowcore.kernel.kinds import (
     SHIFT_ENDS,
     SHIFT_STARTS,
     SIGNAL_DUE,
+    SIGNAL_OPENS,
+    SIGNAL_SHUTS,
+    SIGNAL_STEP,
     STANDS_STILL,
     STRIKE,
     STUCK,
@@ -79,7 +79,7 @@ from flowcore.kernel.members import book_member, is_absent, set_state
 from flowcore.kernel.overtime import end_overtime
 from flowcore.kernel.parallel import end_wait_for_batch
 from flowcore.kernel.rosters import come_back, end_row, settle_pool, start_row, stop_staying, strike, take_break
-from flowcore.kernel.routing import go_on, go_through, leave_blocked, let_in_blocked, raise_signal, set_quota
+from flowcore.kernel.routing import clear_signal, go_on, go_through, leave_blocked, let_in_blocked, set_quota
 from flowcore.kernel.serving import serve_pool, serve_touched
 from flowcore.kernel.state import World
 from flowcore.kernel.steps import enter, let_go, lose_patience, miss_deadline, ripen
@@ -105,8 +105,8 @@ def open_up(world: World, seed: np.uint64, replication: np.uint64) -> None:
         settle_pool(world, pool)
     for step in range(len(world.steps)):
         plan = world.plan.steps[step]
-        if plan.kind == HOLD and plan.signal == PERIODIC:
-            schedule(world, plan.signal_first, RANK_SIGNAL, SIGNAL_DUE, step, 0)
+        if plan.kind == SIGNAL_STEP and plan.clears == PERIODIC:
+            schedule(world, plan.clears_first, RANK_SIGNAL, SIGNAL_DUE, step, 0)
     open_streams(world)
     wind_all_up(world)
     schedule_interval(world)
@@ -125,13 +125,13 @@ def schedule_entry(world: World) -> None:
 
 @part
 def follow_timeline(world: World, number: int) -> None:
-    """Let something happen that was known to come; holds that open at one time are all open before anyone goes on."""
+    """Let something happen that was known to come; signals that open at one time are all open before anyone goes on."""
     clock = world.clock[0]
     timeline = world.plan.timeline
     follow_entry(world, number)
     while clock.next_entry < len(timeline):
         here, following = timeline[number], timeline[clock.next_entry]
-        if here.kind != HOLD_OPENS or following.kind != HOLD_OPENS or following.at != here.at:
+        if here.kind != SIGNAL_OPENS or following.kind != SIGNAL_OPENS or following.at != here.at:
             break
         follow_entry(world, clock.next_entry)
         clock.next_entry += 1
@@ -149,13 +149,13 @@ def follow_entry(world: World, number: int) -> None:
     elif here.kind == POOL_OPENS or here.kind == POOL_SHUTS:
         world.pools[here.subject].shut = int(here.kind == POOL_SHUTS)
         settle_pool(world, here.subject)
-    elif here.kind == HOLD_OPENS or here.kind == HOLD_SHUTS:
-        world.steps[here.subject].shut = int(here.kind == HOLD_SHUTS)
-        opens = here.kind == HOLD_OPENS and world.plan.steps[here.subject].signal == OPENING
+    elif here.kind == SIGNAL_OPENS or here.kind == SIGNAL_SHUTS:
+        world.steps[here.subject].shut = int(here.kind == SIGNAL_SHUTS)
+        opens = here.kind == SIGNAL_OPENS and world.plan.steps[here.subject].clears == OPENING
         if opens and set_quota(world, here.subject) > 0:
             do_next(world, LET_GO, here.subject)
     elif here.kind == TIMETABLED_SIGNAL:
-        raise_signal(world, here.subject)
+        clear_signal(world, here.subject)
     elif here.kind == DOORS_OPEN or here.kind == DOORS_SHUT:
         world.clock[0].doors_open = int(here.kind == DOORS_OPEN)
         world.clock[0].has_closed |= int(here.kind == DOORS_SHUT)
@@ -185,7 +185,7 @@ def happen_rarely(world: World, kind: int, subject: int, token: int) -> None:
     elif kind == MINIMUM_OVER:
         ripen(world, subject, token)
     elif kind == SIGNAL_DUE:
-        raise_signal(world, subject)
+        clear_signal(world, subject)
         schedule(world, world.clock[0].now + world.plan.steps[subject].every, RANK_SIGNAL, SIGNAL_DUE, subject, 0)
     elif kind == BATCH_DUE:
         if world.steps[subject].token == token:

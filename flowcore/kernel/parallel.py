@@ -8,6 +8,7 @@ from flowcore.kernel.draws import chain, key_for
 from flowcore.kernel.events import do_next, schedule
 from flowcore.kernel.kinds import (
     ACCOUNTS,
+    AT_SIGNAL,
     BATCH,
     BATCH_DUE,
     BRANCH,
@@ -17,7 +18,6 @@ from flowcore.kernel.kinds import (
     FOR_WAY,
     GATHERED,
     GO_ON,
-    IN_HOLD,
     JOIN,
     MOVING,
     NONE,
@@ -162,7 +162,7 @@ def wait_for_batch(world: World, case: int) -> None:
     line = world.lines[who.line]
     append(world.cases, line, case)
     line.count += 1
-    who.stands = IN_HOLD
+    who.stands = AT_SIGNAL
     turn_to(world, case, WAITING, BATCH)
     here = world.steps[who.step]
     if line.count >= step.many:

@@ -89,7 +89,7 @@ STEP = record(
     ("changeover", "i8"),
     ("keeps_people", "i8"),
     ("is_travel", "i8"),
-    ("signal", "i8"),
+    ("clears", "i8"),
     ("lets_go", "i8"),
     ("many", "i8"),
     ("first_raised", "i8"),
@@ -109,11 +109,11 @@ STEP = record(
     ("changeover_cost", "f8"),
     ("penalty", "f8"),
     ("every", "f8"),
-    ("signal_first", "f8"),
+    ("clears_first", "f8"),
 )
 """`times` and `shares` are rows per case type; from `line` on there is a line for each way in which the
 case's own people may meet the `coverable` needs (bits); `looks_ahead` says that the choice of ways through steps
-that take no time is made before the case leaves; `raised` are the holds that its end lets go;
+that take no time is made before the case leaves; `raised` are the signals that its end clears;
 `begun` and `met` the deadlines that start and stop here; `place_shares` lie in `numbers`."""
 
 LINK = record(

@@ -16,6 +16,7 @@ from flowcore.kernel.causes import settle_cause, touch, touch_teams_of
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
+    AT_SIGNAL,
     BREAK_DUE,
     BY_CLOCK,
     CAME_BACK,
@@ -24,7 +25,6 @@ from flowcore.kernel.kinds import (
     EMPTIES,
     HAND_OVER,
     IDLE,
-    IN_HOLD,
     INTERRUPTED,
     NEVER,
     NONE,
@@ -185,7 +185,7 @@ def mark_awaited(world: World, row: int) -> None:
 def waits_for(world: World, case: int, team: int) -> bool:
     """Say whether a case waits for a team in overtime too: in the line, for its minimum time, for one member."""
     who = world.cases[case]
-    if who.stands == NOWHERE or who.stands == IN_HOLD:
+    if who.stands == NOWHERE or who.stands == AT_SIGNAL:
         return False
     pool = world.plan.lines[who.line].pool
     if pool == NONE or world.plan.pools[pool].overtime == NOT_IN_OVERTIME:

@@ -435,27 +435,27 @@ def end_step(world: World, case: int) -> None:
     """Raise the signals, and pass the points, that a case's end at its step is for others."""
     step = world.plan.steps[world.cases[case].step]
     for number in range(step.first_raised, step.first_raised + step.raised):
-        hold = world.plan.lists[number]
-        raise_signal(world, hold)
+        cleared = world.plan.lists[number]
+        clear_signal(world, cleared)
     if step.span_point != NONE:
         pass_point(world, case, 1)
 
 
 @part
-def raise_signal(world: World, hold: int) -> None:
-    """Let the cases held at a step go, all or as many as a signal lets go, before anything else happens."""
-    if set_quota(world, hold) > 0:
-        do_first(world, LET_GO, hold)
+def clear_signal(world: World, step: int) -> None:
+    """Let the cases at a signal go, all or as many as it lets go, before anything else happens."""
+    if set_quota(world, step) > 0:
+        do_first(world, LET_GO, step)
 
 
 @part
-def set_quota(world: World, hold: int) -> int:
-    """Say how many of those who are held at a step signals let go now: this one, and those just before it."""
-    here = world.steps[hold]
+def set_quota(world: World, step: int) -> int:
+    """Say how many of those at a signal go now: this one, and those just before it."""
+    here = world.steps[step]
     if here.shut:
         return 0
-    lets_go = world.plan.steps[hold].lets_go
-    waiting = world.lines[world.plan.steps[hold].line].count
+    lets_go = world.plan.steps[step].lets_go
+    waiting = world.lines[world.plan.steps[step].line].count
     here.quota = min(waiting, here.quota + lets_go) if lets_go > 0 else waiting
     return int(here.quota)
 

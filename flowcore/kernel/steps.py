@@ -9,6 +9,7 @@ from flowcore.kernel.draws import chain
 from flowcore.kernel.events import do_first, do_next, schedule
 from flowcore.kernel.kinds import (
     ACCOUNTS,
+    AT_SIGNAL,
     BALKED,
     BRANCH,
     CALLED,
@@ -22,8 +23,6 @@ from flowcore.kernel.kinds import (
     FORK,
     GAVE_UP,
     GO_ON,
-    HOLD,
-    IN_HOLD,
     JOIN,
     LET_GO,
     LET_IN,
@@ -36,6 +35,7 @@ from flowcore.kernel.kinds import (
     SERVE,
     SET,
     SIGNAL,
+    SIGNAL_STEP,
     SO_MANY,
     STUCK,
     TURNED_AWAY,
@@ -56,7 +56,7 @@ from flowcore.kernel.lines import (
 from flowcore.kernel.members import bring_people, pay_all
 from flowcore.kernel.parallel import comes_apart, end_branch, fork, reach_join, unpack, wait_for_batch
 from flowcore.kernel.queues import append
-from flowcore.kernel.routing import at_one_place, is_full, is_instant, raise_signal, set_traits
+from flowcore.kernel.routing import at_one_place, clear_signal, is_full, is_instant, set_traits
 from flowcore.kernel.serving import (
     all_is_there,
     begin_with_what_is_left,
@@ -103,7 +103,7 @@ def enter(world: World, case: int) -> None:
             do_first(world, GO_ON, case)
         else:
             do_next(world, GO_ON, case)
-    elif step.kind == HOLD:
+    elif step.kind == SIGNAL_STEP:
         wait_for_signal(world, case)
     elif step.kind == JOIN:
         reach_join(world, case)
@@ -271,7 +271,7 @@ def come_by_side_way(world: World, case: int, to: int) -> None:
 def lose_patience(world: World, case: int, token: int) -> None:
     """Let a case that still waits in the same line give up."""
     who = world.cases[case]
-    if who.token == token and who.stands != NOWHERE and who.stands != IN_HOLD:
+    if who.token == token and who.stands != NOWHERE and who.stands != AT_SIGNAL:
         to = world.plan.lines[who.line].gives_up_to
         leave_line(world, case)
         give_up(world, case, to, GAVE_UP)
@@ -299,26 +299,26 @@ def leave_by(world: World, case: int) -> None:
 
 @part
 def wait_for_signal(world: World, case: int) -> None:
-    """Let a case wait until a signal lets it go, or go on at once through an open hold."""
+    """Let a case wait until a signal clears, or go on at once through one that is open."""
     who = world.cases[case]
     step = world.plan.steps[who.step]
-    if step.signal == OPENING and not world.steps[who.step].shut:
+    if step.clears == OPENING and not world.steps[who.step].shut:
         do_next(world, GO_ON, case)
         return
     who.line = step.line
     line = world.lines[who.line]
     append(world.cases, line, case)
     line.count += 1
-    who.stands = IN_HOLD
+    who.stands = AT_SIGNAL
     note(world, WAS_HELD, case, who.step, NONE)
     turn_to(world, case, WAITING, SIGNAL)
-    if step.signal == SO_MANY and line.count >= step.many:
-        raise_signal(world, who.step)
+    if step.clears == SO_MANY and line.count >= step.many:
+        clear_signal(world, who.step)
 
 
 @part
 def let_go(world: World, step: int) -> None:
-    """Let the first of those held at a step go, and the next ones as far as the signal goes."""
+    """Let the first of those at a signal go, and the next ones as far as it clears."""
     line = world.lines[world.plan.steps[step].line]
     here = world.steps[step]
     if here.quota <= 0 or line.first == NONE:

@@ -179,8 +179,8 @@ def _set_before_start(world: s.World, entry: np.record) -> None:
     """Set what the timeline says was open or shut when the run starts."""
     if entry.kind in (k.POOL_OPENS, k.POOL_SHUTS):
         world.pools.shut[entry.subject] = entry.kind == k.POOL_SHUTS
-    elif entry.kind in (k.HOLD_OPENS, k.HOLD_SHUTS):
-        world.steps.shut[entry.subject] = entry.kind == k.HOLD_SHUTS
+    elif entry.kind in (k.SIGNAL_OPENS, k.SIGNAL_SHUTS):
+        world.steps.shut[entry.subject] = entry.kind == k.SIGNAL_SHUTS
     elif entry.kind in (k.DOORS_OPEN, k.DOORS_SHUT):
         world.clock[0].doors_open = entry.kind == k.DOORS_OPEN
 

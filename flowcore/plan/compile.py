@@ -30,10 +30,10 @@ from flowcore.study.steps import (
     Exit,
     Fork,
     Gather,
-    Hold,
     Link,
     Serve,
     SetTraits,
+    Signal,
     Step,
     Work,
     WorkByType,
@@ -42,7 +42,7 @@ from flowcore.study.steps import (
 _KIND = {
     "serve": k.SERVE,
     "delay": k.SERVE,
-    "hold": k.HOLD,
+    "signal": k.SIGNAL_STEP,
     "choose": k.CHOOSE,
     "fork": k.FORK,
     "join": k.JOIN,
@@ -69,7 +69,7 @@ def compile_study(study: Study) -> p.Plan:
 
 
 class _StudyCompiler:
-    """Holds what the parts of a plan have to know of each other."""
+    """Signals what the parts of a plan have to know of each other."""
 
     def __init__(self, study: Study) -> None:
         self.study = study
@@ -183,7 +183,7 @@ class _StudyCompiler:
         fields: dict[str, object] = dict.fromkeys(p.STEP.names or (), k.NONE)
         fields |= dict.fromkeys(("coverable", "needs", "is_travel", "keeps_people", "abandoned", "changeover_cost"), 0)
         fields |= dict.fromkeys(("lets_go", "many", "raised", "starts", "begun", "met", "trait_times"), 0)
-        fields |= {"cost": 0.0, "penalty": 0.0, "every": 0.0, "signal_first": 0.0, "first_raised": 0, "first_met": 0}
+        fields |= {"cost": 0.0, "penalty": 0.0, "every": 0.0, "clears_first": 0.0, "first_raised": 0, "first_met": 0}
         fields |= {
             "key": stable_key("steps", step.id),
             "kind": _KIND[step.kind],
@@ -265,8 +265,8 @@ class _StudyCompiler:
         step = planned.step
         if isinstance(step, Serve | Delay):
             return self._activity(number, planned, step)
-        if isinstance(step, Hold):
-            return self._hold(number, step)
+        if isinstance(step, Signal):
+            return self._signal(number, step)
         if isinstance(step, Gather):
             every = 0.0 if step.or_after is None else minutes(step.or_after)
             return {"line": self.lines.add_plain(number), "many": step.count, "every": every}
@@ -289,19 +289,19 @@ class _StudyCompiler:
             fields["keeps_people"] = step.when_blocked == "keeps-people"
         return fields
 
-    def _accounts(self, step: Serve | Delay | Hold) -> dict[str, object]:
+    def _accounts(self, step: Serve | Delay | Signal) -> dict[str, object]:
         """Return what a visit costs, and what its minutes count as."""
         return {"cost": step.cost, "value": k.NONE if step.value is None else _VALUE[step.value]}
 
     def _raised(self, step: Step) -> dict[str, object]:
-        """Return the holds whose signal comes when a step ends."""
-        holds = [
+        """Return the signals that clear when a step ends."""
+        cleared = [
             number
             for number, other in enumerate(self.layout.steps)
-            if other.escort is None and isinstance(other.step, Hold)
-            if other.step.signal and other.step.signal.after_step == step.id
+            if other.escort is None and isinstance(other.step, Signal)
+            if other.step.clears and other.step.clears.after_step == step.id
         ]
-        return {"first_raised": self.store.put(holds), "raised": len(holds)}
+        return {"first_raised": self.store.put(cleared), "raised": len(cleared)}
 
     def _served(self, number: int, planned: PlannedStep, step: Serve | None) -> dict[str, object]:
         asked = self.needs.asked_by(planned)
@@ -327,24 +327,24 @@ class _StudyCompiler:
             "times": self.store.put([self.store.number_of(time) for time in times_of_types]),
         }
 
-    def _hold(self, number: int, step: Hold) -> dict[str, object]:
+    def _signal(self, number: int, step: Signal) -> dict[str, object]:
         fields = self._accounts(step) | {"line": self.lines.add_plain(number), "lets_go": step.lets_go or 0}
         if step.open is not None:
             periods = self.calendars.periods[step.open]
-            self.timeline += openings(periods, k.HOLD_OPENS, k.HOLD_SHUTS, number, self.length)
-        signal = step.signal
-        if signal is None:
-            return fields | {"signal": k.OPENING}
-        if signal.every is not None:
-            every = minutes(signal.every)
-            first = every if signal.first is None else minutes(signal.first)
-            return fields | {"signal": k.PERIODIC, "every": every, "signal_first": first}
-        if signal.at:
-            self.timeline += timetable(signal.at, number, self.start, self.length)
-            return fields | {"signal": k.TIMETABLE}
-        if signal.after_step is not None:
-            return fields | {"signal": k.AFTER_STEP}
-        return fields | {"signal": k.SO_MANY, "many": signal.waiting}
+            self.timeline += openings(periods, k.SIGNAL_OPENS, k.SIGNAL_SHUTS, number, self.length)
+        clears = step.clears
+        if clears is None:
+            return fields | {"clears": k.OPENING}
+        if clears.every is not None:
+            every = minutes(clears.every)
+            first = every if clears.first is None else minutes(clears.first)
+            return fields | {"clears": k.PERIODIC, "every": every, "clears_first": first}
+        if clears.at:
+            self.timeline += timetable(clears.at, number, self.start, self.length)
+            return fields | {"clears": k.TIMETABLE}
+        if clears.after_step is not None:
+            return fields | {"clears": k.AFTER_STEP}
+        return fields | {"clears": k.SO_MANY, "many": clears.waiting}
 
     def _plan_openings(self) -> None:
         for pool, calendar in enumerate(self.needs.calendars):

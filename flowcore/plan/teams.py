@@ -172,7 +172,7 @@ def openings(periods: list[Period], opens: int, shuts: int, subject: int, length
 
 
 def timetable(times: list[str], subject: int, start: datetime, length: float) -> Iterator[Entry]:
-    """Yield the signals of a timetable: every day at these times."""
+    """Yield the clearings of a timetable: every day at these times."""
     midnight = minutes_since(start, start.date().isoformat() + "T00:00")
     while midnight < length:
         for time in times:
@@ -183,9 +183,9 @@ def timetable(times: list[str], subject: int, start: datetime, length: float) ->
 
 
 def timeline_records(entries: list[Entry]) -> np.recarray:
-    """Return the timeline by time, at one time by rank, who goes before who comes; holds open last."""
-    goes = (k.SHIFT_ENDS, k.DOORS_SHUT, k.POOL_SHUTS, k.HOLD_SHUTS)
-    in_turn = sorted(entries, key=lambda e: (e[0], e[3], e[4] not in goes, e[4] == k.HOLD_OPENS))
+    """Return the timeline by time, at one time by rank, who goes before who comes; signals open last."""
+    goes = (k.SHIFT_ENDS, k.DOORS_SHUT, k.POOL_SHUTS, k.SIGNAL_SHUTS)
+    in_turn = sorted(entries, key=lambda e: (e[0], e[3], e[4] not in goes, e[4] == k.SIGNAL_OPENS))
     return records(in_turn, p.TIMELINE)
 
 

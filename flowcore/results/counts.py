@@ -11,7 +11,7 @@ from flowcore.kernel.state import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEV
 from flowcore.results.samples import INSTANT, Figures, ratio
 from flowcore.study import Study
 from flowcore.study.graph import links_of
-from flowcore.study.steps import Exit, Gather, Hold, Serve
+from flowcore.study.steps import Exit, Gather, Serve, Signal
 
 CAUSES = {
     "busy": k.BUSY,
@@ -61,7 +61,7 @@ def tallies(study: Study, world: World) -> Figures:
         figures[f"step/{step.id}/arrived"] = float(tally.arrived)
         if not isinstance(step, Exit):
             figures[f"step/{step.id}/served"] = float(tally.served)
-        if isinstance(step, Serve | Hold | Gather):
+        if isinstance(step, Serve | Signal | Gather):
             figures[f"step/{step.id}/abandoned"] = float(tally.abandoned)
         if isinstance(step, Serve):
             figures[f"step/{step.id}/turned-away"] = float(tally.turned_away)

@@ -10,6 +10,7 @@ from flowcore.study.base import Id, Name, Part
 from flowcore.study.calendars import Calendar, Moment
 from flowcore.study.case_types import CaseType, Trait
 from flowcore.study.checkpoints import Deadline, Span
+from flowcore.study.formats import brought_up
 from flowcore.study.plain import require_plain
 from flowcore.study.runs import Lever, RunSettings, Scenario, Target
 from flowcore.study.site import Site
@@ -24,7 +25,7 @@ MOST_STEPS_BY_TYPES = 30_000
 class Study(Part):
     """Everything about one question: the service as it is, and how it is run."""
 
-    format: Literal[1] = 1
+    format: Literal[2] = 2
     name: Name
     about: Annotated[str, StringConstraints(max_length=4000)] = ""
     currency: Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")] = "EUR"
@@ -42,6 +43,11 @@ class Study(Part):
     levers: Annotated[list[Lever], Field(max_length=500)] = []
     scenarios: Annotated[list[Scenario], Field(max_length=200)] = []
     run: RunSettings = RunSettings()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _in_this_format(cls, document: object) -> object:
+        return brought_up(document)
 
     @model_validator(mode="after")
     def _can_be_looked_through(self) -> Self:

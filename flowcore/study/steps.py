@@ -134,8 +134,8 @@ class Delay(_Activity):
     time: Work
 
 
-class Signal(Part):
-    """What lets waiting cases go on: a period, a timetable, another step, or so many waiting."""
+class Clears(Part):
+    """When a signal clears: every so often, at times of day, when another step ends, or when so many wait."""
 
     every: Duration | None = None
     first: Duration | None = None
@@ -148,18 +148,18 @@ class Signal(Part):
         ways = (self.every is not None, bool(self.at), self.after_step is not None, self.waiting is not None)
         if sum(ways) != 1:
             raise trouble(
-                "A signal comes in exactly one way.", 'Give one of "every", "at", "after_step" and "waiting".'
+                "A signal clears in exactly one way.", 'Give one of "every", "at", "after_step" and "waiting".'
             )
         if self.every is not None and minutes(self.every) <= 0:
-            raise trouble("The signal comes without a pause.", 'Give a time between signals, such as "15 min".')
+            raise trouble("The signal clears without a pause.", 'Give a time in between, such as "15 min".')
         return self
 
 
-class Hold(_Activity):
-    """Cases wait for a signal, or for the opening of a calendar."""
+class Signal(_Activity):
+    """Cases wait here until the signal clears, or until a calendar opens."""
 
-    kind: Literal["hold"]
-    signal: Signal | None = None
+    kind: Literal["signal"]
+    clears: Clears | None = None
     lets_go: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
 
 
@@ -220,5 +220,7 @@ class Exit(_Step):
 
 Step = TypeAliasType(
     "Step",
-    Annotated[Serve | Delay | Hold | Choose | Fork | Join | Gather | Scatter | SetTraits | Exit, Discriminator("kind")],
+    Annotated[
+        Serve | Delay | Signal | Choose | Fork | Join | Gather | Scatter | SetTraits | Exit, Discriminator("kind")
+    ],
 )

@@ -28,7 +28,7 @@ ELSEWHERE = {
     ("DatedArrival", "type"): "read from a file on the Demand screen",
     ("DatedArrival", "traits"): "read from a file on the Demand screen",
 }
-KINDS = re.compile("Serve|Delay|Hold|Choose|Fork|Join|Gather|Scatter|SetTraits|Exit")
+KINDS = re.compile("Serve|Delay|Signal|Choose|Fork|Join|Gather|Scatter|SetTraits|Exit")
 
 
 def plain_name(model: BaseModel) -> str:
@@ -269,7 +269,7 @@ def test_every_key_can_be_changed_and_cleared(editor: Editor) -> None:
 # One of several ways to say the same, taken away by choosing another one; or what holds others,
 # which are cleared one by one.
 ALTERNATIVE = re.compile(
-    r"^(Need\.(team|skill)|Rule\.(all|any)|Then\.(send|divert)|Signal\.(at|every|after_step|waiting)|RandomStream\.(gap|chance)"
+    r"^(Need\.(team|skill)|Rule\.(all|any)|Then\.(send|divert)|Clears\.(at|every|after_step|waiting)|RandomStream\.(gap|chance)"
     r"|Link\.(share|share_by_type|otherwise|when)|WorkByType\.\w+|Trait\.(kind|values)|\w+Stream\.kind"
     r"|Serve\.line|\w+\.next)$"
 )

@@ -70,7 +70,7 @@ def desks(draw: st.DrawFn, step: str, to: str) -> Part:
 @st.composite
 def stretches(draw: st.DrawFn, name: str, to: str) -> list[Part]:
     """A few steps that lead from the one named to the one given."""
-    kind = draw(st.sampled_from(["desk", "rework", "delay", "hold", "gather", "fork", "choose", "kept", "known"]))
+    kind = draw(st.sampled_from(["desk", "rework", "delay", "signal", "gather", "fork", "choose", "kept", "known"]))
     one, two = f"{name}-one", f"{name}-two"
     if kind == "desk":
         return [draw(desks(name, to))]
@@ -82,9 +82,9 @@ def stretches(draw: st.DrawFn, name: str, to: str) -> list[Part]:
     if kind == "delay":
         time = draw(st.sampled_from(TIMES))
         return [{"id": name, "name": name, "kind": "delay", "time": time, "next": [{"to": to}]}]
-    if kind == "hold":
-        signal = draw(st.sampled_from([{"every": "7 min"}, {"at": ["09:00", "17:30"]}]))
-        return [{"id": name, "name": name, "kind": "hold", "signal": signal, "lets_go": 4, "next": [{"to": to}]}]
+    if kind == "signal":
+        clears = draw(st.sampled_from([{"every": "7 min"}, {"at": ["09:00", "17:30"]}]))
+        return [{"id": name, "name": name, "kind": "signal", "clears": clears, "lets_go": 4, "next": [{"to": to}]}]
     if kind == "gather":
         gather = {"id": name, "name": name, "kind": "gather", "count": 3, "or_after": "15 min", "next": [{"to": one}]}
         desk = draw(desks(one, two)) | {"line": {}}

@@ -205,10 +205,10 @@ def test_who_waits_for_a_particular_person_is_stayed_for() -> None:
 
 
 def test_opening_is_no_signal_where_there_is_one() -> None:
-    """Cases at 0; the hold opens at 60 and its signal comes every 45 minutes: 45 is shut, 90 lets them go."""
+    """Cases at 0; the signal opens at 60 and clears every 45 minutes: 45 is shut, 90 lets them go."""
     doors = {"id": "late", "name": "Late", "weekly": [{"days": ["mon"], "from": "09:00", "to": "12:00"}]}
-    hold = passage("hold", "hold", "out", signal={"every": "45 min"}, open="late")
-    found = figures(day([cases_at([0, 0], to="hold")], [hold], [team()], calendars=[doors]))
+    gate = passage("signal", "signal", "out", clears={"every": "45 min"}, open="late")
+    found = figures(day([cases_at([0, 0], to="signal")], [gate], [team()], calendars=[doors]))
     assert found["type/all/total/mean"] == 90
 
 
@@ -389,11 +389,14 @@ def test_rules_and_shortest_lines_see_all_places_of_a_step() -> None:
 
 def test_a_rule_on_a_line_sees_a_hold_too() -> None:
     """Two are held; the rule sends the third the other way."""
-    rule = {"all": [{"fact": "line:hold", "is": "at-least", "value": 2}]}
-    ways = [{"to": "out", "when": rule}, {"to": "hold", "otherwise": True}]
-    steps = [passage("split", "choose", ways, pick="rule"), passage("hold", "hold", "out", signal={"at": ["11:00"]})]
+    rule = {"all": [{"fact": "line:signal", "is": "at-least", "value": 2}]}
+    ways = [{"to": "out", "when": rule}, {"to": "signal", "otherwise": True}]
+    steps = [
+        passage("split", "choose", ways, pick="rule"),
+        passage("signal", "signal", "out", clears={"at": ["11:00"]}),
+    ]
     found = figures(day([cases_at([0, 1, 2], to="split")], steps, [team()]))
-    assert found["step/hold/arrived"] == 2
+    assert found["step/signal/arrived"] == 2
 
 
 def test_companions_and_escorted_cases_come_to_every_place() -> None:

@@ -228,7 +228,7 @@ def test_gather_and_scatter() -> None:
 
 
 @pytest.mark.parametrize(
-    ("signal", "more", "waits"),
+    ("clears", "more", "waits"),
     [
         ({"every": "10 min"}, {}, [8, 5, 9]),
         ({"every": "10 min", "first": "4 min"}, {}, [2, 9, 3]),
@@ -237,10 +237,10 @@ def test_gather_and_scatter() -> None:
         ({"every": "10 min"}, {"lets_go": 1}, [8, 15, 19]),
     ],
 )
-def test_signals(signal: Part, more: Part, waits: list[float | None]) -> None:
+def test_signals(clears: Part, more: Part, waits: list[float | None]) -> None:
     """Cases at 2, 5 and 11 are held until a signal."""
-    hold = passage("gate", "hold", "out", signal=signal, **more)
-    found = figures(day([cases_at([2, 5, 11], to="gate")], [hold], [], length="1 h"))
+    gate = passage("gate", "signal", "out", clears=clears, **more)
+    found = figures(day([cases_at([2, 5, 11], to="gate")], [gate], [], length="1 h"))
     left = [each for each in waits if each is not None]
     assert found["step/gate/served"] == len(left)
     assert found["step/gate/wait/mean"] == pytest.approx(sum(left) / len(left))
@@ -248,7 +248,7 @@ def test_signals(signal: Part, more: Part, waits: list[float | None]) -> None:
 
 
 def test_a_step_raises_a_signal() -> None:
-    steps = [passage("gate", "hold", "out", signal={"after_step": "desk"}), desk("10 min")]
+    steps = [passage("gate", "signal", "out", clears={"after_step": "desk"}), desk("10 min")]
     streams = [cases_at([1, 2], to="gate"), cases_at([5]) | {"id": "key"}]
     found = figures(day(streams, steps, [team()]))
     assert found["step/gate/wait/max"] == 14
@@ -256,7 +256,7 @@ def test_a_step_raises_a_signal() -> None:
 
 def test_opening_hours() -> None:
     calendar = {"id": "late", "name": "Late", "weekly": [{"days": ["mon"], "from": "08:20", "to": "08:40"}]}
-    steps = [desk("15 min", open="late"), passage("gate", "hold", "out", open="late")]
+    steps = [desk("15 min", open="late"), passage("gate", "signal", "out", open="late")]
     streams = [cases_at([0, 1]), cases_at([3, 30], to="gate") | {"id": "more"}]
     found = figures(day(streams, steps, [team()], calendars=[calendar]))
     assert found["step/desk/served"] == 2

@@ -7,8 +7,8 @@ from tests.flowcore.days import cases_at, day, desk, figures, shift, team
 NURSES = [{"team": "nurses"}]
 
 
-def hold(name: str, to: str, **more: Part) -> Part:
-    return {"id": name, "name": name.title(), "kind": "hold", "next": [{"to": to}]} | more
+def signal_step(name: str, to: str, **more: Part) -> Part:
+    return {"id": name, "name": name.title(), "kind": "signal", "next": [{"to": to}]} | more
 
 
 def stream(name: str, minute: float, to: str) -> Part:
@@ -78,13 +78,16 @@ def test_all_that_a_signal_lets_go_leave_before_one_of_them_moves() -> None:
     rule = {"all": [{"fact": "line:gate", "is": "at-most", "value": 0}]}
     choose: Part = {"id": "choose", "name": "Choose", "kind": "choose", "pick": "rule"}
     choose["next"] = [{"to": "desk", "when": rule}, {"to": "out", "otherwise": True}]
-    steps = [hold("gate", "choose", signal={"every": "10 min"}), choose, desk("1 min", needs=[])]
+    steps = [signal_step("gate", "choose", clears={"every": "10 min"}), choose, desk("1 min", needs=[])]
     assert figures(day([cases_at([0, 0, 0], to="gate")], steps, []))["link/choose:desk/arrived"] == 3
 
 
 def test_a_hold_may_wait_for_the_end_of_another() -> None:
-    """Both pass the first hold, at 5 and at 10; the end of the second there lets the first go on at 10."""
-    steps = [hold("one", "two", signal={"every": "5 min"}), hold("two", "out", signal={"after_step": "one"})]
+    """Both pass the first signal, at 5 and at 10; the end of the second there lets the first go on at 10."""
+    steps = [
+        signal_step("one", "two", clears={"every": "5 min"}),
+        signal_step("two", "out", clears={"after_step": "one"}),
+    ]
     found = figures(day([cases_at([0, 6], to="one")], steps, []))
     assert (found["type/all/completed"], found["type/all/total/mean"]) == (1, 10)
 

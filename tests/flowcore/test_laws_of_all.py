@@ -66,7 +66,7 @@ def test_no_case_is_lost(document: dict[str, Any]) -> None:
     ]
     assert left(figures, "type/all") == sum(by_outcome)
     for step in study.steps:
-        if step.kind in ("serve", "delay", "hold"):
+        if step.kind in ("serve", "delay", "signal"):
             here = f"step/{step.id}"
             assert figures[f"{here}/arrived"] == left(figures, here) + figures[f"{here}/inside/end"], step.id
 

@@ -5,7 +5,7 @@ import pytest
 from flowcore.simulate import simulate
 from tests.flowcore.builders import Part
 from tests.flowcore.days import cases_at, clock, day, desk, figures, shift, team
-from tests.flowcore.test_found_by_the_oracle import hold, stream
+from tests.flowcore.test_found_by_the_oracle import signal_step, stream
 
 MONDAY = ["mon"]
 
@@ -73,7 +73,10 @@ def test_a_gathering_counts_its_time_from_the_first_who_is_still_there() -> None
 
 def test_signals_that_come_together_let_go_as_many_as_each() -> None:
     """Two are gathered at 5; the end of each there lets one go of the two who are held."""
-    steps = [plain("gather", "gather", "out", count=2), hold("gate", "out", signal={"after_step": "gather"}, lets_go=1)]
+    steps = [
+        plain("gather", "gather", "out", count=2),
+        signal_step("gate", "out", clears={"after_step": "gather"}, lets_go=1),
+    ]
     streams = [cases_at([0, 1], to="gate"), {**cases_at([4, 5], to="gather"), "id": "others", "name": "Others"}]
     found = figures(day(streams, steps, []))
     assert (found["step/gate/served"], found["step/gate/wait/max"]) == (2, 5)
@@ -81,7 +84,7 @@ def test_signals_that_come_together_let_go_as_many_as_each() -> None:
 
 def test_a_signal_of_a_step_lets_nobody_go_who_waits_for_an_escort_there() -> None:
     """The only clerk is away from 1 to 20; who was let go at 2 waits for her, and a signal at 5 changes nothing."""
-    gate = hold("gate", "out", signal={"after_step": "bell"})
+    gate = signal_step("gate", "out", clears={"after_step": "bell"})
     gate["next"] = [{"to": "out", "escort": {"team": "clerks"}}]
     steps = [gate, desk("1 min", id="bell", needs=[])]
     streams = [cases_at([0], to="gate"), {**cases_at([1, 4], to="bell"), "id": "bells", "name": "Bells"}]
@@ -90,7 +93,7 @@ def test_a_signal_of_a_step_lets_nobody_go_who_waits_for_an_escort_there() -> No
 
 
 def test_a_hold_costs_and_its_minutes_may_be_necessary() -> None:
-    steps = [hold("gate", "out", signal={"every": "10 min"}, cost=2, value="necessary")]
+    steps = [signal_step("gate", "out", clears={"every": "10 min"}, cost=2, value="necessary")]
     found = figures(day([cases_at([0, 4], to="gate")], steps, []))
     assert (found["cost/case/run"], found["type/all/value:necessary/mean"]) == (4, 8)
 
@@ -99,7 +102,7 @@ def test_holds_that_open_at_one_time_are_open_for_who_comes_from_one_to_the_othe
     """The second lets go one of those who wait as it opens; the two from the first come through it open."""
     hours = [{"days": MONDAY, "from": clock(60), "to": clock(120)}]
     calendars = [{"id": name, "name": name.title(), "weekly": hours} for name in ("early", "late")]
-    steps = [hold("one", "two", open="early"), hold("two", "out", open="late", lets_go=1)]
+    steps = [signal_step("one", "two", open="early"), signal_step("two", "out", open="late", lets_go=1)]
     found = figures(day([cases_at([0, 1], to="one")], steps, [], calendars=calendars))
     assert (found["type/all/completed"], found["type/all/total/max"]) == (2, 60)
 
@@ -107,7 +110,7 @@ def test_holds_that_open_at_one_time_are_open_for_who_comes_from_one_to_the_othe
 def test_what_shuts_as_the_run_ends_is_shut_for_a_signal_then() -> None:
     hours = [{"days": MONDAY, "from": clock(0), "to": clock(60)}]
     calendars = [{"id": "hours", "name": "Hours", "weekly": hours}]
-    steps = [hold("gate", "out", signal={"every": "60 min"}, open="hours")]
+    steps = [signal_step("gate", "out", clears={"every": "60 min"}, open="hours")]
     found = figures(day([cases_at([0], to="gate")], steps, [], length="1 h", calendars=calendars))
     assert found["type/all/inside"] == 1
 

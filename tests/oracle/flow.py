@@ -38,7 +38,7 @@ class Flow:
             self.ask_for_work(case)
         elif kind == "exit":
             self.leave(case)
-        elif kind == "hold":
+        elif kind == "signal":
             self.be_held(case)
         elif kind == "join":
             self.reach_join(case)
@@ -467,13 +467,13 @@ class Flow:
 
     def raise_signals(self, station: Station) -> None:
         if not station.escort:
-            for hold in self.service.stations:
+            for cleared in self.service.stations:
                 if (
-                    hold.kind == "hold"
-                    and hold.step.signal is not None
-                    and hold.step.signal.after_step == station.step.id
+                    cleared.kind == "signal"
+                    and cleared.step.clears is not None
+                    and cleared.step.clears.after_step == station.step.id
                 ):
-                    self.signal(hold)
+                    self.signal(cleared)
 
     def follow(self, case: Case) -> None:
         way, to = case.ahead.pop(0)
@@ -529,8 +529,8 @@ class Flow:
 
     def be_held(self, case: Case) -> None:
         station = case.station
-        signal = station.step.signal
-        if signal is None and self.service.is_open(station.step.open, self.now):
+        clears = station.step.clears
+        if clears is None and self.service.is_open(station.step.open, self.now):
             case.where = "done"
             self.soon(self.go_on, case)
             return
@@ -538,7 +538,7 @@ class Flow:
         self.turns += 1
         case.turn = self.turns
         self.note("WAS_HELD", case)
-        if signal is not None and signal.waiting is not None and len(self.held_at(station)) >= signal.waiting:
+        if clears is not None and clears.waiting is not None and len(self.held_at(station)) >= clears.waiting:
             self.signal(station)
 
     def held_at(self, station: Station) -> list[Case]:
@@ -562,16 +562,16 @@ class Flow:
     def schedule_signals(self) -> None:
         opening: dict[float, list[Station]] = {}
         for station in self.service.stations:
-            if station.kind != "hold":
+            if station.kind != "signal":
                 continue
-            signal = station.step.signal
-            if signal is None:
+            clears = station.step.clears
+            if clears is None:
                 for begin, _ in self.service.open.get(station.step.open, []):
                     opening.setdefault(max(0.0, begin), []).append(station)
-            elif signal.every is not None:
-                first = minutes(signal.every if signal.first is None else signal.first)
-                self.at(first, SIGNAL, self.signal_again, station, minutes(signal.every))
-            for time in signal.at if signal is not None else []:
+            elif clears.every is not None:
+                first = minutes(clears.every if clears.first is None else clears.first)
+                self.at(first, SIGNAL, self.signal_again, station, minutes(clears.every))
+            for time in clears.at if clears is not None else []:
                 at = (minute_of_day(time) - self.service.minute_of_day(0.0)) % DAY
                 while at <= self.service.length:
                     self.at(at, TIMETABLE, self.signal, station)

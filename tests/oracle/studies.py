@@ -150,7 +150,7 @@ class Maker:
     def stretch(self, name: str, to: str) -> None:
         """Add a few steps that lead from the one named to the one given."""
         kinds = ["serve"] * 4 + [
-            "rework", "delay", "hold", "gather", "fork", "choose", "choose", "set", "kept", "known",
+            "rework", "delay", "signal", "gather", "fork", "choose", "choose", "set", "kept", "known",
             "fork-gather",
         ]  # fmt: skip
         kind = self.among(*kinds)
@@ -170,8 +170,8 @@ class Maker:
             step["open"] = self.calendar()
         self.steps.append(step)
 
-    def make_hold(self, name: str, to: str) -> None:
-        signal = self.among(
+    def make_signal(self, name: str, to: str) -> None:
+        clears = self.among(
             {"every": self.minutes(5, 20)},
             {"every": self.minutes(5, 20), "first": self.minutes(1, 5)},
             {"at": ["08:47", "09:13", "10:30", "11:59"]},
@@ -179,10 +179,10 @@ class Maker:
             {"after_step": self.rng.choice(self.steps)["id"]} if self.steps else {"waiting": 2},
             None,
         )
-        step = self.plain(name, "hold", to)
-        if signal is not None:
-            step["signal"] = signal
-        if signal is None or self.maybe(0.3, "step-open"):
+        step = self.plain(name, "signal", to)
+        if clears is not None:
+            step["clears"] = clears
+        if clears is None or self.maybe(0.3, "step-open"):
             step["open"] = self.calendar()
         if self.maybe(0.4):
             step["lets_go"] = self.rng.randint(1, 3)
@@ -247,7 +247,7 @@ class Maker:
         return {"any": [inner, self.condition()]} if self.maybe(0.3) else inner
 
     def condition(self) -> Part:
-        step = self.rng.choice([each["id"] for each in self.steps if each["kind"] in ("serve", "hold")] or ["errand"])
+        step = self.rng.choice([each["id"] for each in self.steps if each["kind"] in ("serve", "signal")] or ["errand"])
         fact, is_, value = self.among(
             ("type", "equal", "urgent"),
             ("type", "in", ["usual"]),

@@ -7,6 +7,8 @@ from ninja import Router, Schema
 
 from flowcore import thresholds
 from flowcore.results.catalogue import KINDS, STATISTIC_WORDS, FigureKind
+from flowcore.study import Study as Document
+from flowcore.study import written
 from flowcore.study.distributions.described import (
     Described,
     Measure,
@@ -18,7 +20,7 @@ from flowcore.study.distributions.described import (
 )
 from urbanqueue.api.errors import Problems, Sent
 
-router = Router(tags=["catalogue"])
+router = Router(tags=["catalogue"], by_alias=True)
 
 
 class Thresholds(Schema):
@@ -54,6 +56,17 @@ def get_catalogue(request: HttpRequest) -> Catalogue:
         statistics=STATISTIC_WORDS,
         thresholds=Thresholds(full=thresholds.FULL, stretched=thresholds.STRETCHED),
     )
+
+
+@router.post(
+    "/documents",
+    response={200: dict[str, Any], 422: Problems},
+    operation_id="readDocument",
+    summary="A document in the present format",
+)
+def read_document(request: HttpRequest, document: Document) -> dict[str, Any]:
+    """Return a document, of whatever format it was, as the present format has it."""
+    return written(document)
 
 
 @router.post(

@@ -444,6 +444,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A document in the present format
+         * @description Return a document, of whatever format it was, as the present format has it.
+         */
+        post: operations["readDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/distributions": {
         parameters: {
             query?: never;
@@ -790,6 +810,23 @@ export interface components {
             pick?: "share" | "rule" | "shortest-line" | "in-turn";
         };
         Clause: components["schemas"]["Condition"] | components["schemas"]["Rule"];
+        /**
+         * Clears
+         * @description When a signal clears: every so often, at times of day, when another step ends, or when so many wait.
+         */
+        Clears: {
+            every?: components["schemas"]["Duration"] | null;
+            first?: components["schemas"]["Duration"] | null;
+            /**
+             * At
+             * @default []
+             */
+            at?: string[];
+            /** After Step */
+            after_step?: string | null;
+            /** Waiting */
+            waiting?: number | null;
+        };
         /**
          * Closing
          * @description How long members stay after the end of their shift when work is left.
@@ -1217,56 +1254,6 @@ export interface components {
             /** Count */
             count: number;
             or_after?: components["schemas"]["Duration"] | null;
-        };
-        /**
-         * Hold
-         * @description Cases wait for a signal, or for the opening of a calendar.
-         */
-        Hold: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Place */
-            place?: string | null;
-            /**
-             * Places
-             * @default []
-             */
-            places?: components["schemas"]["PlaceOption"][];
-            /**
-             * Pick Place
-             * @default shortest-line
-             * @enum {string}
-             */
-            pick_place?: "shortest-line" | "nearest" | "share" | "in-turn";
-            /**
-             * Checkpoint
-             * @default false
-             */
-            checkpoint?: boolean;
-            /**
-             * Next
-             * @default []
-             */
-            next?: components["schemas"]["Link"][];
-            /** Open */
-            open?: string | null;
-            /**
-             * Cost
-             * @default 0
-             */
-            cost?: number;
-            /** Value */
-            value?: ("adds" | "necessary" | "waste") | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "hold";
-            signal?: components["schemas"]["Signal"] | null;
-            /** Lets Go */
-            lets_go?: number | null;
         };
         /**
          * Hours
@@ -2004,20 +1991,53 @@ export interface components {
         };
         /**
          * Signal
-         * @description What lets waiting cases go on: a period, a timetable, another step, or so many waiting.
+         * @description Cases wait here until the signal clears, or until a calendar opens.
          */
         Signal: {
-            every?: components["schemas"]["Duration"] | null;
-            first?: components["schemas"]["Duration"] | null;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place?: string | null;
             /**
-             * At
+             * Places
              * @default []
              */
-            at?: string[];
-            /** After Step */
-            after_step?: string | null;
-            /** Waiting */
-            waiting?: number | null;
+            places?: components["schemas"]["PlaceOption"][];
+            /**
+             * Pick Place
+             * @default shortest-line
+             * @enum {string}
+             */
+            pick_place?: "shortest-line" | "nearest" | "share" | "in-turn";
+            /**
+             * Checkpoint
+             * @default false
+             */
+            checkpoint?: boolean;
+            /**
+             * Next
+             * @default []
+             */
+            next?: components["schemas"]["Link"][];
+            /** Open */
+            open?: string | null;
+            /**
+             * Cost
+             * @default 0
+             */
+            cost?: number;
+            /** Value */
+            value?: ("adds" | "necessary" | "waste") | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "signal";
+            clears?: components["schemas"]["Clears"] | null;
+            /** Lets Go */
+            lets_go?: number | null;
         };
         /**
          * Site
@@ -2076,7 +2096,7 @@ export interface components {
             from: components["schemas"]["Point"];
             to: components["schemas"]["Point"];
         };
-        Step: components["schemas"]["Serve"] | components["schemas"]["Delay"] | components["schemas"]["Hold"] | components["schemas"]["Choose"] | components["schemas"]["Fork"] | components["schemas"]["Join"] | components["schemas"]["Gather"] | components["schemas"]["Scatter"] | components["schemas"]["SetTraits"] | components["schemas"]["Exit"];
+        Step: components["schemas"]["Serve"] | components["schemas"]["Delay"] | components["schemas"]["Signal"] | components["schemas"]["Choose"] | components["schemas"]["Fork"] | components["schemas"]["Join"] | components["schemas"]["Gather"] | components["schemas"]["Scatter"] | components["schemas"]["SetTraits"] | components["schemas"]["Exit"];
         Stream: components["schemas"]["RandomStream"] | components["schemas"]["ProfileStream"] | components["schemas"]["AppointmentStream"] | components["schemas"]["DateStream"];
         /**
          * Study
@@ -2085,10 +2105,10 @@ export interface components {
         Study: {
             /**
              * Format
-             * @default 1
+             * @default 2
              * @constant
              */
-            format?: 1;
+            format?: 2;
             /** Name */
             name: string;
             /**
@@ -3810,6 +3830,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+        };
+    };
+    readDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Study"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
                 };
             };
         };

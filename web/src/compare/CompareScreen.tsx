@@ -12,7 +12,7 @@ import { Verdicts } from "./Verdicts";
 
 /** Two runs of a study side by side: measures as rows, each difference with its interval and a verdict. */
 export function CompareScreen() {
-  const { id } = useStudy();
+  const id = useStudy((state) => state.id);
   const runs = useRuns(id).data?.filter((run) => run.done > 0);
   const [chosen, setChosen] = useState<{ first?: number; other?: number }>({});
   const other = runs?.find((run) => run.id === chosen.other) ?? runs?.[0];

@@ -12,7 +12,8 @@ import { WeekPictures } from "./WeekPictures";
 
 /** When cases come: each stream by its own rhythm, and the week that comes of all of them beside what the staff can handle. */
 export function DemandScreen() {
-  const { document: study, selection } = useStudy();
+  const study = useStudy((state) => state.document);
+  const selection = useStudy((state) => state.selection);
   const sheet = useRef<HTMLElement>(null);
   const [chosen, setChosen] = useState(selection?.kind === "stream" ? selection.id : study.streams[0]?.id);
   const selected = selection?.kind === "stream" ? selection.id : chosen;

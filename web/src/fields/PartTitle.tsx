@@ -13,7 +13,8 @@ interface PartTitleProps {
 
 /** What kind of thing the sheet is about, its name, which can be typed over, and what is wrong with it as a whole. */
 export function PartTitle({ at, kind, below = [] }: PartTitleProps) {
-  const { problems, document: study } = useStudy();
+  const problems = useStudy((state) => state.problems);
+  const study = useStudy((state) => state.document);
   const part = partAt(at);
   const here = problemsAt(problems, at).filter((problem) => !below.some((key) => isIn(problem.where, within(at, key))));
   return (

@@ -14,7 +14,7 @@ import { useRunStudy } from "./useRunStudy";
 
 /** What a run says: sentences first, then pictures, then tables. */
 export function FindingsScreen() {
-  const { id } = useStudy();
+  const id = useStudy((state) => state.id);
   const runs = useRuns(id);
   const chosen = Number(useParams().runId);
   const readable = runs.data?.filter((run) => run.done > 0) ?? [];

@@ -14,7 +14,9 @@ import { StepsTable } from "./StepsTable";
 
 /** The flow as a map or as a table, and the sheet of what is selected. */
 export function FlowScreen() {
-  const { document: study, selection, problems } = useStudy();
+  const study = useStudy((state) => state.document);
+  const selection = useStudy((state) => state.selection);
+  const problems = useStudy((state) => state.problems);
   const sheet = useRef<HTMLElement>(null);
   const [view, setView] = useState<"map" | "table">("map");
   const [asking, setAsking] = useState<Asking>(null);

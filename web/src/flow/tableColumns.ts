@@ -155,9 +155,9 @@ export const SETTINGS: StepColumn[] = [
     id: "open",
     label: "Open",
     width: 100,
-    text: (study, step) => ("work" in step || "time" in step || step.kind === "hold" ? ("open" in step && step.open ? nameOf(study, "calendar", step.open) : "") : null),
+    text: (study, step) => ("work" in step || "time" in step || step.kind === "signal" ? ("open" in step && step.open ? nameOf(study, "calendar", step.open) : "") : null),
     put: (study, step, text) => {
-      if (step.kind !== "serve" && step.kind !== "delay" && step.kind !== "hold") return null;
+      if (step.kind !== "serve" && step.kind !== "delay" && step.kind !== "signal") return null;
       const id = called(study, "calendar", text);
       if (text === "") delete step.open;
       else if (!id) return unknown(text, "calendar", partsOf(study, "calendar").map((each) => each.name));
@@ -170,9 +170,9 @@ export const SETTINGS: StepColumn[] = [
     label: "Cost each",
     width: 76,
     numbers: true,
-    text: (_, step) => (step.kind === "serve" || step.kind === "delay" || step.kind === "hold" ? String(step.cost ?? "") : null),
+    text: (_, step) => (step.kind === "serve" || step.kind === "delay" || step.kind === "signal" ? String(step.cost ?? "") : null),
     put: (_, step, text) => {
-      if (step.kind !== "serve" && step.kind !== "delay" && step.kind !== "hold") return null;
+      if (step.kind !== "serve" && step.kind !== "delay" && step.kind !== "signal") return null;
       const read = readNumber(text);
       if (text === "") delete step.cost;
       else if ("problem" in read) return `${step.name}: ${read.problem}`;

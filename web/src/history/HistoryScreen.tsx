@@ -5,7 +5,7 @@ import { toast } from "sonner";
 import { api, ask, type Schemas } from "../api/client";
 import { LineMap } from "../map/LineMap";
 import { saveNow } from "../study/session/autosave";
-import { edit, useStudy } from "../study/session/store";
+import { edit, happen, useStudy } from "../study/session/store";
 import { filledIn, type StudyDocument } from "../study/document/types";
 import { ChangeList } from "../ui/ChangeList";
 import { LINK_BUTTON, MAIN_BUTTON } from "../ui/Menu";
@@ -17,7 +17,9 @@ const NOBODY = () => undefined;
 
 /** Every version of the study with what changed in it; one can be looked at and restored. */
 export function HistoryScreen() {
-  const { id, version, save } = useStudy();
+  const id = useStudy((state) => state.id);
+  const version = useStudy((state) => state.version);
+  const save = useStudy((state) => state.save);
   const [chosen, setChosen] = useState<number | null>(null);
   const versions = useInfiniteQuery({
     queryKey: ["versions", id, version, save === "saved"],
@@ -102,7 +104,7 @@ function Restore({ document, number }: { document: StudyDocument; number: number
   const navigate = useNavigate();
   const id = useStudy((state) => state.id);
   const restore = () => {
-    useStudy.setState({ restores: number });
+    happen({ type: "restoring", version: number });
     edit(`Restore version ${number}`, (draft) => {
       for (const key of Object.keys(draft) as (keyof StudyDocument)[]) if (!(key in document)) delete draft[key];
       Object.assign(draft, document);

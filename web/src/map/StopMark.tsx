@@ -92,13 +92,8 @@ function Glyph({ half, kind }: { half: number; kind: Stop["kind"] }) {
       return <rect x={-3.5} y={-half - 11} width={7} height={2 * half + 22} fill="var(--ink)" />;
     case "choose":
       return <circle r={5} fill="var(--ink)" />;
-    case "hold":
-      return (
-        <g fill="var(--ink)">
-          <rect x={-6} y={-half - 12} width={3.5} height={2 * half + 24} rx={1} />
-          <rect x={2.5} y={-half - 12} width={3.5} height={2 * half + 24} rx={1} />
-        </g>
-      );
+    case "signal":
+      return <rect x={-4} y={-half - 13} width={8} height={2 * half + 26} rx={1.5} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.6} />;
     case "fork":
     case "join":
       return <rect x={-6} y={-half - 6} width={12} height={2 * half + 12} rx={6} fill="var(--ink)" />;

@@ -7,7 +7,8 @@ import { useJump } from "./jump";
 
 /** All that is wrong or doubtful in the study, each leading to its place. */
 export function HealthList() {
-  const { problems, document: study } = useStudy();
+  const problems = useStudy((state) => state.problems);
+  const study = useStudy((state) => state.document);
   const jump = useJump();
   const [open, setOpen] = useState(false);
   const errors = problems.filter((problem) => problem.level === "error").length;

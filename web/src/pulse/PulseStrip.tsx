@@ -41,17 +41,18 @@ export function PulseStrip() {
 /** How much of each team's time its work takes: from theory, from the simulation where theory cannot say. */
 function Loads() {
   const { theory, simulated, loadsBefore, before } = usePulse();
-  const { document: study, id } = useStudy();
+  const id = useStudy((state) => state.id);
+  const teams = useStudy((state) => state.document.teams);
   const navigate = useNavigate();
   const full = useCatalogue()?.thresholds.full ?? Number.POSITIVE_INFINITY;
-  const loads = study.teams.map((team) => {
+  const loads = teams.map((team) => {
     const told = theory?.loads?.[team.id] ?? null;
     const load = told ?? simulated?.loads?.[team.id] ?? null;
     const was = (told === null ? before?.loads?.[team.id] : loadsBefore?.[team.id]) ?? null;
     return { ...team, load, was };
   });
   const shown = loads.filter((team) => team.load !== null).toSorted((one, other) => (other.load ?? 0) - (one.load ?? 0)).slice(0, TEAMS);
-  const order = new Map(study.teams.map((team, n) => [team.id, n]));
+  const order = new Map(teams.map((team, n) => [team.id, n]));
   return (
     <ul aria-label="Load on each team" className="flex min-w-0 items-center gap-5 px-3 text-sm">
       {shown

@@ -1,7 +1,7 @@
 import { useNavigate } from "react-router";
 import type { At } from "../study/document/addresses";
 import { partAt } from "../study/document/parts";
-import { useStudy } from "../study/session/store";
+import { select, useStudy } from "../study/session/store";
 
 /** Where a problem is mended: the stage, and there the thing and the field. */
 export function useJump(): (where: At) => void {
@@ -11,6 +11,6 @@ export function useJump(): (where: At) => void {
     const part = partAt(where);
     const stage = where.startsWith("run/") ? "run" : part?.kind === "stream" ? "demand" : "flow";
     void navigate(`/studies/${id}/${stage}`);
-    useStudy.setState({ selection: part, wanted: where });
+    select(part, where);
   };
 }

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import { create } from "zustand";
 import { api, type Schemas } from "../api/client";
-import { useStudy } from "../study/session/store";
+import { happen, useStudy } from "../study/session/store";
 import type { StudyDocument } from "../study/document/types";
 
 export type Pulse = Schemas["Pulse"];
@@ -66,7 +66,7 @@ async function askTheory(document: StudyDocument, signal: AbortSignal): Promise<
   if (!data || signal.aborted) return;
   const { theory } = usePulse.getState();
   usePulse.setState({ theory: data.pulse, loadsBefore: theory?.loads ?? null });
-  if (useStudy.getState().document === document) useStudy.setState({ problems: data.problems });
+  happen({ type: "checked", of: document, problems: data.problems });
 }
 
 async function askSimulation(document: StudyDocument, signal: AbortSignal): Promise<void> {

@@ -13,7 +13,9 @@ import { useStartRun } from "./useStartRun";
 
 /** How long and how often to run, how far it is, and the runs so far. */
 export function RunScreen() {
-  const { id, document: study, problems } = useStudy();
+  const id = useStudy((state) => state.id);
+  const settings = useStudy((state) => state.document.run);
+  const problems = useStudy((state) => state.problems);
   const runs = useRuns(id);
   const start = useStartRun();
   const going = runs.data?.filter((run) => !isOver(run)) ?? [];
@@ -23,7 +25,7 @@ export function RunScreen() {
   return (
     <main className="h-full overflow-y-auto px-7 py-6">
       <h1 className="sr-only">Run</h1>
-      <SettingsSentence run={study.run} />
+      <SettingsSentence run={settings} />
       <ProblemNotes problems={problems.filter((problem) => problem.where.startsWith("run/"))} />
       <div className="mt-5 flex items-center gap-4">
         <button type="button" className={MAIN_BUTTON} onClick={() => start.mutate()} disabled={start.isPending || errors.length > 0}>

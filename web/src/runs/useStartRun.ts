@@ -3,7 +3,7 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { ApiError, api, ask } from "../api/client";
 import { saveNow } from "../study/session/autosave";
-import { useStudy } from "../study/session/store";
+import { happen, useStudy } from "../study/session/store";
 
 /** Saves what is typed, runs it, and goes to where the progress shows. */
 export function useStartRun() {
@@ -26,7 +26,7 @@ export function useStartRun() {
     onError: (error) => {
       const first = error instanceof ApiError ? error.problems[0] : undefined;
       toast.error(first ? `It cannot run. ${first.what} ${first.mend}` : error.message);
-      if (error instanceof ApiError && error.status === 422) useStudy.setState({ problems: error.problems });
+      if (error instanceof ApiError && error.status === 422) happen({ type: "checked", of: useStudy.getState().document, problems: error.problems });
     },
   });
 }

@@ -15,7 +15,8 @@ const ROW = "flex w-full items-baseline gap-2 rounded px-1 py-0.5 text-left hove
 
 /** What a study is made of; shown while nothing on the map is selected. */
 export function StudySheet() {
-  const { document: study, problems } = useStudy();
+  const study = useStudy((state) => state.document);
+  const problems = useStudy((state) => state.problems);
   const elsewhere = problems.filter((problem) => !Object.values(PARTS).some(({ list }) => problem.where.startsWith(`${list}/`)));
   return (
     <>

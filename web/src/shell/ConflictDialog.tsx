@@ -2,7 +2,7 @@ import { useMutation } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, ask } from "../api/client";
 import { dropDraft, saveNow } from "../study/session/autosave";
-import { open, useStudy } from "../study/session/store";
+import { happen, open, useStudy } from "../study/session/store";
 import type { StudyDocument } from "../study/document/types";
 import { ChangeList } from "../ui/ChangeList";
 import { MAIN_BUTTON, QUIET_BUTTON } from "../ui/Menu";
@@ -10,9 +10,11 @@ import { Modal } from "../ui/Modal";
 
 /** Two people edited at once: what each of them changed, and the person says what becomes of it. */
 export function ConflictDialog() {
-  const { id, conflict, document } = useStudy();
+  const id = useStudy((state) => state.id);
+  const conflict = useStudy((state) => state.conflict);
+  const document = useStudy((state) => (state.conflict ? state.document : null));
   const copy = useMutation({
-    mutationFn: () => ask(api.POST("/api/studies", { body: { document: { ...document, name: `${document.name.slice(0, 100)} (mine)` } } })),
+    mutationFn: (mine: StudyDocument) => ask(api.POST("/api/studies", { body: { document: { ...mine, name: `${mine.name.slice(0, 100)} (mine)` } } })),
     onSuccess: (study) => {
       takeTheirs();
       toast(`Yours is kept as “${study.document.name}”.`);
@@ -25,12 +27,11 @@ export function ConflictDialog() {
     open(id, conflict.version, conflict.theirs, [], "changed");
     void saveNow();
   };
-  const keep = (kept: StudyDocument) => {
-    if (!conflict) return;
-    useStudy.setState({ version: conflict.version, conflict: null, document: kept, lastEdit: "Keep both", save: "changed" });
+  const keep = (kept: StudyDocument, label: string) => {
+    happen({ type: "resolved", document: kept, label });
     void saveNow();
   };
-  if (!conflict) return null;
+  if (!conflict || !document) return null;
   const { both, clashes } = conflict;
   return (
     <Modal open wide title="This study was changed elsewhere">
@@ -48,14 +49,14 @@ export function ConflictDialog() {
       {clashes.length > 0 && <p className="mb-3 border-l-2 border-ink pl-2">Where both changed the same place (marked), keeping both means keeping yours.</p>}
       <div className="flex flex-wrap gap-2">
         {both && (
-          <button type="button" className={MAIN_BUTTON} onClick={() => keep(both)}>
+          <button type="button" className={MAIN_BUTTON} onClick={() => keep(both, "Keep both")}>
             Keep both
           </button>
         )}
-        <button type="button" className={QUIET_BUTTON} onClick={() => copy.mutate()} disabled={copy.isPending}>
+        <button type="button" className={QUIET_BUTTON} onClick={() => copy.mutate(document)} disabled={copy.isPending}>
           Keep mine as a study of its own
         </button>
-        <button type="button" className={QUIET_BUTTON} onClick={() => keep(document)}>
+        <button type="button" className={QUIET_BUTTON} onClick={() => keep(document, "Put mine on top")}>
           Put mine on top
         </button>
         <button type="button" className={QUIET_BUTTON} onClick={takeTheirs}>

@@ -22,11 +22,12 @@ interface Thing {
   act: () => void;
 }
 
-/** Find anything in the study by typing, or do anything that can be clicked. */
-export function Palette({ open, onClose, onRun, onKeys }: PaletteProps) {
+/** All that can be found and done: every thing of the study, every stage, every command. */
+function useThings({ onRun, onKeys }: Pick<PaletteProps, "onRun" | "onKeys">): Thing[] {
   const navigate = useNavigate();
-  const chosen = useRef<(() => void) | null>(null);
-  const { id, document: study, selection } = useStudy();
+  const id = useStudy((state) => state.id);
+  const study = useStudy((state) => state.document);
+  const selection = useStudy((state) => state.selection);
   const go = (stage: string) => () => void navigate(`/studies/${id}/${stage}`);
   const show = (next: Selection) => () => {
     go("flow")();
@@ -41,7 +42,7 @@ export function Palette({ open, onClose, onRun, onKeys }: PaletteProps) {
   const makes = kinds
     .filter((kind) => kind !== "step")
     .map((kind): Thing => ({ text: `Add a ${PARTS[kind].word.toLowerCase()}`, kind: "Do", act: added(kind) }));
-  const things: Thing[] = [
+  return [
     ...parts,
     ...STAGES.map((stage): Thing => ({ text: stage.name, kind: "Go to", act: go(stage.path) })),
     { text: "History", kind: "Go to", act: go("history") },
@@ -55,6 +56,11 @@ export function Palette({ open, onClose, onRun, onKeys }: PaletteProps) {
     { text: "Night theme", kind: "Do", act: () => chooseTheme("night") },
     { text: "All keys", kind: "Do", act: onKeys },
   ];
+}
+
+/** Find anything in the study by typing, or do anything that can be clicked. */
+export function Palette({ open, onClose, onRun, onKeys }: PaletteProps) {
+  const chosen = useRef<(() => void) | null>(null);
   const close = () => {
     chosen.current = null;
     onClose();
@@ -78,25 +84,36 @@ export function Palette({ open, onClose, onRun, onKeys }: PaletteProps) {
             <Command.Input placeholder="A step, a team, a stage, something to do …" aria-label="Find or do" className="w-full border-b border-rule bg-transparent px-4 py-3 outline-none" />
             <Command.List className="max-h-80 overflow-auto py-1">
               <Command.Empty className="px-4 py-3 text-ink-2">Nothing is called that.</Command.Empty>
-              {things.map((thing, n) => (
-                <Command.Item
-                  key={`${thing.kind} ${thing.text} ${n}`}
-                  value={`${thing.text} ${thing.kind} ${n}`}
-                  onSelect={() => {
-                    chosen.current = thing.act;
-                    onClose();
-                  }}
-                  className="flex cursor-pointer justify-between px-4 py-2 data-[selected=true]:bg-marker-light"
-                >
-                  {thing.text} <span className="text-sm text-ink-2">{thing.kind}</span>
-                </Command.Item>
-              ))}
+              <Things
+                onRun={onRun}
+                onKeys={onKeys}
+                onChoose={(act) => {
+                  chosen.current = act;
+                  onClose();
+                }}
+              />
             </Command.List>
           </Command>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
   );
+}
+
+type ThingsProps = Pick<PaletteProps, "onRun" | "onKeys"> & { onChoose: (act: () => void) => void };
+
+/** The list of all things; it is made while the palette is open. */
+function Things({ onRun, onKeys, onChoose }: ThingsProps) {
+  return useThings({ onRun, onKeys }).map((thing, n) => (
+    <Command.Item
+      key={`${thing.kind} ${thing.text} ${n}`}
+      value={`${thing.text} ${thing.kind} ${n}`}
+      onSelect={() => onChoose(thing.act)}
+      className="flex cursor-pointer justify-between px-4 py-2 data-[selected=true]:bg-marker-light"
+    >
+      {thing.text} <span className="text-sm text-ink-2">{thing.kind}</span>
+    </Command.Item>
+  ));
 }
 
 /** What can be done with what is selected on the map. */

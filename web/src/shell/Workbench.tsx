@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { Outlet, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, ask } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { useStartRun } from "../runs/useStartRun";
 import { keepDraft, unsavedDraft, useAutosave } from "../study/session/autosave";
 import { partAt } from "../study/document/parts";
-import { open, useStudy } from "../study/session/store";
+import { open, select, useStudy } from "../study/session/store";
 import { filledIn } from "../study/document/types";
 import { ConflictDialog } from "./ConflictDialog";
 import { Palette } from "./Palette";
@@ -31,7 +31,7 @@ export function Workbench() {
     const { data } = study;
     if (!data) return;
     let gone = false;
-    void unsavedDraft(id).then((draft) => {
+    void draftInFormat(id, data.document.format).then((draft) => {
       if (gone) return;
       if (draft) keepDraft(id, draft.version, draft.document);
       if (draft) open(id, draft.version, draft.document, data.problems, "changed");
@@ -56,13 +56,21 @@ export function Workbench() {
   return isOpen && study.data ? <OpenStudy /> : null;
 }
 
+/** What was typed but not saved, in the present format: a draft may be older than the program. */
+async function draftInFormat(id: number, format: number | undefined) {
+  const draft = await unsavedDraft(id);
+  if (!draft || draft.document.format === format) return draft;
+  const { data } = await api.POST("/api/documents", { body: draft.document });
+  return data ? { ...draft, document: filledIn(data as unknown as Schemas["Study"]) } : null;
+}
+
 /** Opens what a link points at: "?at=steps/counter/line" shows the step and the field. */
 function useLinkedPlace(): void {
   const [search, setSearch] = useSearchParams();
   const at = search.get("at");
   useEffect(() => {
     if (!at) return;
-    useStudy.setState({ selection: partAt(at), wanted: at });
+    select(partAt(at), at);
     setSearch({}, { replace: true });
   }, [at, setSearch]);
 }

@@ -13,38 +13,38 @@ import { Section } from "../../ui/Section";
 import { NotesAt } from "../../fields/PartTitle";
 import { TraitValueAt, withoutUsed } from "../../fields/TraitValueAt";
 
-type Signal = Schemas["Signal"];
+type Clears = Schemas["Clears"];
 
-const SIGNALS: Record<string, Signal> = {
+const WAYS_TO_CLEAR: Record<string, Clears> = {
   every: { every: "15 min" },
   at: { at: ["12:00"] },
   waiting: { waiting: 4 },
 };
 
-/** What a holding step waits for, and how many it then lets go. */
-export function HoldSection({ study, at }: { study: StudyDocument; at: At }) {
-  const signal = within(at, "signal");
-  const field = useField<Signal>(signal);
+/** When a signal clears, and how many then go on. */
+export function SignalSection({ study, at }: { study: StudyDocument; at: At }) {
+  const clears = within(at, "clears");
+  const field = useField<Clears>(clears);
   const form = field.value ? (Object.keys(field.value).find((key) => key !== "first") ?? "every") : "open";
   const others = study.steps.filter((step) => step.kind === "serve" || step.kind === "delay");
   const choose = (next: string) => {
     if (next === "open") field.clear();
-    else field.set(next === "after_step" ? { after_step: others[0]?.id ?? "" } : (SIGNALS[next] ?? {}));
+    else field.set(next === "after_step" ? { after_step: others[0]?.id ?? "" } : (WAYS_TO_CLEAR[next] ?? {}));
   };
   const times = field.value?.at ?? [];
   return (
-    <Section title="What they wait for">
+    <Section title="When it clears">
       <div className="space-y-1 leading-[1.9rem]">
         <Choice
-          at={signal}
-          label="What lets them go"
+          at={clears}
+          label="When it clears"
           value={form}
           options={[
-            { value: "open", label: "until it opens" },
-            { value: "every", label: "for a signal every so often" },
-            { value: "at", label: "for a signal at given times" },
-            { value: "after_step", label: "until another step has ended" },
-            { value: "waiting", label: "until so many wait" },
+            { value: "open", label: "while it is open" },
+            { value: "every", label: "every so often" },
+            { value: "at", label: "at given times" },
+            { value: "after_step", label: "when another step ends" },
+            { value: "waiting", label: "when so many wait" },
           ]}
           onChoose={choose}
         />
@@ -55,9 +55,9 @@ export function HoldSection({ study, at }: { study: StudyDocument; at: At }) {
         )}
         {form === "every" && (
           <>
-            every <DurationAt at={within(signal, "every")} label="Time between signals" />
-            <Optional at={within(signal, "first")} offer="the first after the same time" fresh="5 min">
-              the first after <DurationAt at={within(signal, "first")} label="First signal after" />
+            every <DurationAt at={within(clears, "every")} label="Time between clearings" />
+            <Optional at={within(clears, "first")} offer="the first after the same time" fresh="5 min">
+              the first after <DurationAt at={within(clears, "first")} label="Clears first after" />
             </Optional>
           </>
         )}
@@ -66,30 +66,30 @@ export function HoldSection({ study, at }: { study: StudyDocument; at: At }) {
             at{" "}
             {times.map((time, n) => (
               <span key={`${time} ${n}`} className="mr-2 inline-flex items-center">
-                <TimeAt at={within(signal, "at", n)} label={`Signal ${n + 1}`} />
-                {times.length > 1 && <TakeAway at={within(signal, "at", n)} label={`No signal at ${time}`} onClick={() => write(within(signal, "at"), times.toSpliced(n, 1))} />}
+                <TimeAt at={within(clears, "at", n)} label={`Clears at ${n + 1}`} />
+                {times.length > 1 && <TakeAway at={within(clears, "at", n)} label={`Not at ${time}`} onClick={() => write(within(clears, "at"), times.toSpliced(n, 1))} />}
               </span>
             ))}
-            <button type="button" className={LINK_BUTTON} onClick={() => write(within(signal, "at"), [...times, times.at(-1) ?? "12:00"])}>
+            <button type="button" className={LINK_BUTTON} onClick={() => write(within(clears, "at"), [...times, times.at(-1) ?? "12:00"])}>
               One more
             </button>
           </div>
         )}
         {form === "after_step" && (
           <p>
-            whenever a case leaves <RefAt at={within(signal, "after_step")} label="Signal after step" kind="step" />
+            whenever a case leaves <RefAt at={within(clears, "after_step")} label="Clears after step" kind="step" />
           </p>
         )}
         {form === "waiting" && (
           <p>
-            as soon as <NumberAt at={within(signal, "waiting")} label="So many wait" low={1} high={1e6} whole /> wait
+            as soon as <NumberAt at={within(clears, "waiting")} label="So many wait" low={1} high={1e6} whole /> wait
           </p>
         )}
         <Optional at={within(at, "lets_go")} offer="then all go on" fresh={1}>
           then <NumberAt at={within(at, "lets_go")} label="So many go on" low={1} high={1e6} whole /> go on at most
         </Optional>
       </div>
-      <NotesAt at={at} keys={["signal", "lets_go", "open"]} />
+      <NotesAt at={at} keys={["clears", "lets_go", "open"]} />
     </Section>
   );
 }

@@ -12,7 +12,7 @@ import type { Step, StudyDocument } from "../../study/document/types";
 import { LINK_BUTTON, Menu } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
 import { BackToStudy, PartTitle } from "../../fields/PartTitle";
-import { ForkSection, GatherSection, HoldSection, TraitsSection } from "./KindSections";
+import { ForkSection, GatherSection, SignalSection, TraitsSection } from "./KindSections";
 import { LineSection } from "./LineSection";
 import { NeedsSection } from "./NeedsSection";
 import { WaysSection } from "./WaysSection";
@@ -30,7 +30,7 @@ export function StepSheet({ selection }: { selection: NonNullable<Selection> }) 
   const kind = steps.every((each) => each.kind === step.kind) ? step.kind : null;
   return (
     <>
-      {steps.length > 1 ? <SeveralTitle study={study} ids={ids} /> : <PartTitle at={at} kind={KIND_WORDS[step.kind].title} below={["needs", "line", "next", "signal", "lets_go", "open", "join", "traits"]} />}
+      {steps.length > 1 ? <SeveralTitle study={study} ids={ids} /> : <PartTitle at={at} kind={KIND_WORDS[step.kind].title} below={["needs", "line", "next", "clears", "lets_go", "open", "join", "traits"]} />}
       {kind && <WhatItDoes study={study} step={{ ...step, kind } as Step} at={at} several={steps.length > 1} />}
       {!kind && <p className="border-t border-rule py-2.5 text-ink-2">They are of different kinds. What all steps have is below.</p>}
       {kind && kind !== "exit" && steps.length === 1 && <WaysSection study={study} step={step} at={at} />}
@@ -95,8 +95,8 @@ function WhatItDoes({ study, step, at, several }: WhatItDoesProps) {
       );
     case "delay":
       return <WorkSection study={study} at={within(at, "time")} verb="lasts" types={types} />;
-    case "hold":
-      return <HoldSection study={study} at={at} />;
+    case "signal":
+      return <SignalSection study={study} at={at} />;
     case "fork":
       return <ForkSection at={at} />;
     case "gather":

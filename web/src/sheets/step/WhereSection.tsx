@@ -10,7 +10,7 @@ import type { Step, StudyDocument } from "../../study/document/types";
 
 /** When a step is open, where it is, what it costs and counts for: the rare settings of a step. */
 export function WhereSection({ study, at, kind }: { study: StudyDocument; at: At; kind: Step["kind"] }) {
-  const works = kind === "serve" || kind === "delay" || kind === "hold";
+  const works = kind === "serve" || kind === "delay" || kind === "signal";
   const keys = ["open", "overtime", "cost", "value", "place", "places", "pick_place", "checkpoint", "penalty"];
   return (
     <Folded title="When, where and what it costs" holds={keys.map((key) => within(at, key))}>
@@ -19,7 +19,7 @@ export function WhereSection({ study, at, kind }: { study: StudyDocument; at: At
           <p>
             It is open <RefAt at={within(at, "open")} label="Opening hours" kind="calendar" none="whenever somebody is there" />.
           </p>
-          {kind !== "hold" && (
+          {kind !== "signal" && (
             <p>
               It is done{" "}
               <ChoiceAt
@@ -39,7 +39,7 @@ export function WhereSection({ study, at, kind }: { study: StudyDocument; at: At
             Each time costs {study.currency ?? "EUR"} <NumberAt at={within(at, "cost")} label="Cost each time" low={0} high={1e9} fallback={0} />.
           </p>
           <p>
-            {kind === "hold" ? "The time there" : "The work"}{" "}
+            {kind === "signal" ? "The time there" : "The work"}{" "}
             <ChoiceAt
               at={within(at, "value")}
               label="Value class"

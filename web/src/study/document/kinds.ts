@@ -4,7 +4,7 @@ import type { StepKind } from "./types";
 export const KIND_WORDS: Record<StepKind, { title: string; word: string; offer: string }> = {
   serve: { title: "Step", word: "step", offer: "A step with work" },
   delay: { title: "Delay", word: "delay", offer: "A delay" },
-  hold: { title: "Hold", word: "hold", offer: "A hold: wait for a signal" },
+  signal: { title: "Signal", word: "signal", offer: "A signal: cases wait until it clears" },
   choose: { title: "Parting of ways", word: "parting of ways", offer: "A parting of ways" },
   fork: { title: "Fork", word: "fork", offer: "A fork, with its join" },
   join: { title: "Join", word: "join", offer: "A join" },

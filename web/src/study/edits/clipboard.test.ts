@@ -58,7 +58,7 @@ it("moves a step to after another and closes the gap", () => {
   expect(moveAfter(study, ["payment"], "home")).toMatch(/exit/);
 });
 
-it.each(["serve", "delay", "hold", "choose", "fork", "gather", "scatter", "set"] satisfies AddedKind[])("inserts a %s after and before, and takes it out again", (kind) => {
+it.each(["serve", "delay", "signal", "choose", "fork", "gather", "scatter", "set"] satisfies AddedKind[])("inserts a %s after and before, and takes it out again", (kind) => {
   const steps = study.steps.length;
   const after = insertAfter(study, "triage", kind) as string;
   expect(ways("triage")).toEqual([after]);

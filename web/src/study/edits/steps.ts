@@ -10,7 +10,7 @@ export type AddedKind = Exclude<StepKind, "join">;
 const NEW_NAMES: Record<StepKind, string> = {
   serve: "New step",
   delay: "Delay",
-  hold: "Hold",
+  signal: "Signal",
   choose: "Parting",
   fork: "Fork",
   join: "Join",
@@ -37,8 +37,8 @@ function settingsOf(study: StudyDocument, kind: StepKind, next: Link[]): object 
     }
     case "delay":
       return { kind, time: "5 min", next };
-    case "hold":
-      return { kind, signal: { every: "15 min" }, next };
+    case "signal":
+      return { kind, clears: { every: "15 min" }, next };
     case "gather":
       return { kind, count: 2, next };
     case "set": {
@@ -128,13 +128,13 @@ export function branch(study: StudyDocument, id: string, kind: AddedKind): strin
 }
 
 /** The kinds that a step can be turned into: those that stand by themselves and lead on. */
-export const TURNS: StepKind[] = ["serve", "delay", "hold", "choose", "gather", "scatter", "set"];
+export const TURNS: StepKind[] = ["serve", "delay", "signal", "choose", "gather", "scatter", "set"];
 
 const KEPT = ["id", "name", "next", "place", "places", "pick_place", "checkpoint"];
 const KEPT_AT: Partial<Record<StepKind, string[]>> = {
   serve: ["open", "overtime", "cost", "value"],
   delay: ["open", "overtime", "cost", "value"],
-  hold: ["open", "cost", "value"],
+  signal: ["open", "cost", "value"],
 };
 
 /** Turns a step into one of another kind: its name, its ways and all settings that both kinds have stay. */

@@ -1,10 +1,9 @@
 import { makePart } from "../edits/making";
 import { addressOf, type PartKind, PARTS } from "../document/parts";
-import { edit, select, useStudy } from "./store";
+import { edit, select } from "./store";
 
 /** Adds a new thing of a kind and shows its sheet, with its name ready to be typed over. */
 export function addPart(kind: PartKind): void {
   const id = edit(`Add a ${PARTS[kind].word.toLowerCase()}`, (draft) => makePart(draft, kind));
-  select({ kind, id });
-  useStudy.setState({ wanted: `${addressOf({ kind, id })}/name` });
+  select({ kind, id }, `${addressOf({ kind, id })}/name`);
 }

@@ -1,7 +1,7 @@
 import { del as deleteLarge, get as getLarge, set as setLarge } from "idb-keyval";
 import { useEffect } from "react";
-import { api, type Problem, problemsIn } from "../../api/client";
-import { useStudy } from "./store";
+import { api, problemsIn } from "../../api/client";
+import { happen, useStudy } from "./store";
 import { filledIn, type StudyDocument } from "../document/types";
 
 const PAUSE_AFTER_TYPING = 500;
@@ -51,7 +51,7 @@ export async function saveNow(): Promise<void> {
 
 async function put(): Promise<void> {
   const { id, version, document, restores } = useStudy.getState();
-  useStudy.setState({ save: "saving" });
+  happen({ type: "saving" });
   const unchanged = () => useStudy.getState().id === id && useStudy.getState().document === document;
   try {
     const { data, error, response } = await api.PUT("/api/studies/{study_id}/document", {
@@ -61,7 +61,7 @@ async function put(): Promise<void> {
     if (useStudy.getState().id !== id) return;
     if (data) {
       if (unchanged()) dropDraft(id);
-      useStudy.setState({ version: data.version, problems: data.problems, save: unchanged() ? "saved" : "changed", restores: null });
+      happen({ type: "saved", of: document, version: data.version, problems: data.problems });
     } else if (response.status === 409 && error && "theirs" in error) {
       const conflict = {
         version: error.version,
@@ -71,14 +71,14 @@ async function put(): Promise<void> {
         mineChanged: error.yours_changed,
         theirsChanged: error.theirs_changed,
       };
-      useStudy.setState({ save: "conflict", conflict });
+      happen({ type: "conflicted", conflict });
     } else if (response.status >= 500) {
-      useStudy.setState({ save: "unreachable" });
+      happen({ type: "unreachable" });
     } else {
-      useStudy.setState({ save: "refused", problems: problemsIn(error) as Problem[] });
+      happen({ type: "refused", of: document, problems: problemsIn(error) });
     }
   } catch {
-    useStudy.setState({ save: "unreachable" });
+    happen({ type: "unreachable" });
   }
 }
 

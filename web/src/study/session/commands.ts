@@ -121,7 +121,7 @@ export function answer(asking: NonNullable<Asking>, target: string): void {
   selectAndFocus({ kind: "step", id, also });
 }
 
-const OFFERED: AddedKind[] = ["serve", "delay", "hold", "choose", "fork", "gather", "scatter", "set"];
+const OFFERED: AddedKind[] = ["serve", "delay", "signal", "choose", "fork", "gather", "scatter", "set"];
 
 /** The kinds of step that can be put in, as items of a menu. */
 export function insertItems(act: (kind: AddedKind) => void, key: string, toExit = false) {

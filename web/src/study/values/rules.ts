@@ -31,7 +31,7 @@ export const FACTS = [
 ] as const satisfies { kind: string; words: string; about: PartKind | null }[];
 
 /** Where cases may stand in a line. */
-const WITH_LINE: Step["kind"][] = ["serve", "hold", "gather", "join"];
+const WITH_LINE: Step["kind"][] = ["serve", "signal", "gather", "join"];
 
 /** Everything in a study that a rule may ask for. */
 export function factsOf(study: StudyDocument): { fact: string; words: string }[] {
