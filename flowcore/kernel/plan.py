@@ -196,7 +196,6 @@ TEAM = record(
     ("stay", "i8"),
     ("place", "i8"),
     ("walks", "i8"),
-    ("paid_when_used", "i8"),
     ("pace", "f8"),
     ("rate", "f8"),
     ("overtime", "f8"),

@@ -78,7 +78,6 @@ class TeamCompiler:
             "stay": _STAY[team.closing.stay],
             "place": k.NONE if team.place is None else self._places[team.place],
             "walks": team.walks,
-            "paid_when_used": team.paid == "used",
             "pace": team.pace,
             "rate": team.rate,
             "overtime": team.overtime,

@@ -13,8 +13,6 @@ from tests.oracle.clock import ROSTER, SIGNAL, TIMETABLE, WORK
 from tests.oracle.people import Member
 from tests.oracle.service import DAY, INSTANT, Station, Way
 
-ABANDONS = ("GAVE_UP", "BALKED", "DIVERTED")
-
 
 class Flow:
     """What happens to cases."""

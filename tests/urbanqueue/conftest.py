@@ -13,8 +13,6 @@ from procrastinate.contrib.django import app
 
 from urbanqueue.accounts.models import Person
 
-Call = Callable[..., Any]
-
 
 @pytest.fixture
 def demo() -> dict[str, Any]:

@@ -41,7 +41,10 @@ export function App() {
             <Waiting />
           </SignedIn>
         </BrowserRouter>
-        <Toaster position="bottom-center" toastOptions={{ style: { background: "var(--bar)", color: "var(--on-bar)", border: "none", fontFamily: "var(--font-sans)" } }} />
+        <Toaster
+          position="bottom-center"
+          toastOptions={{ style: { background: "var(--bar)", color: "var(--on-bar)", border: "none", fontFamily: "var(--font-sans)" } }}
+        />
       </Tooltip.Provider>
     </QueryClientProvider>
   );

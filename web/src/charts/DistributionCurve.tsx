@@ -15,7 +15,10 @@ interface DistributionCurveProps {
 
 /** The shape of a distribution with its mean and its middle 90 %, in the unit that was typed. */
 export function DistributionCurve({ described, unit, colour, children }: DistributionCurveProps) {
-  const options = useMemo((): Plot.PlotOptions | null => (described?.points.length ? curveOptions(described, unit, colour) : null), [described, colour, unit]);
+  const options = useMemo(
+    (): Plot.PlotOptions | null => (described?.points.length ? curveOptions(described, unit, colour) : null),
+    [described, colour, unit],
+  );
   if (!described || !options) return children;
   const { mean, low, high } = described;
   return (

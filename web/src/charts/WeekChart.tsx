@@ -37,10 +37,20 @@ export function WeekChart({ label, unit, series, width, height, days }: WeekChar
       x: { domain: [0, HOURS], axis: null },
       y: { domain: [0, most * 1.08], ticks: 3, tickSize: 0, label: unit, labelArrow: "none", labelAnchor: "top", labelOffset: 38 },
       marks: [
-        Plot.ruleX(DAYS.map((_, day) => day * 24), { stroke: "var(--rule)" }),
+        Plot.ruleX(
+          DAYS.map((_, day) => day * 24),
+          { stroke: "var(--rule)" },
+        ),
         ...series.map(drawn),
         Plot.ruleY([0], { stroke: "var(--ink)" }),
-        ...(days ? [Plot.text(DAYS.map((day, n) => ({ x: n * 24 + MIDDAY, text: day.name })), { x: "x", text: "text", frameAnchor: "bottom", dy: 20, fill: "var(--ink-2)" })] : []),
+        ...(days
+          ? [
+              Plot.text(
+                DAYS.map((day, n) => ({ x: n * 24 + MIDDAY, text: day.name })),
+                { x: "x", text: "text", frameAnchor: "bottom", dy: 20, fill: "var(--ink-2)" },
+              ),
+            ]
+          : []),
       ],
     };
   }, [series, unit, width, height, days]);
@@ -55,8 +65,17 @@ function drawn({ values, look }: WeekSeries): Plot.Markish {
     case "area":
       return Plot.rectY(steps, { x1: "x1", x2: "x2", y: "y", fill: "var(--ink-2)", fillOpacity: 0.55 });
     case "line":
-      return Plot.lineY([...steps.map(({ x1, y }) => ({ x: x1, y })), { x: HOURS, y: values.at(-1) ?? 0 }], { x: "x", y: "y", curve: "step-after", stroke: "var(--ink)", strokeWidth: 2 });
+      return Plot.lineY([...steps.map(({ x1, y }) => ({ x: x1, y })), { x: HOURS, y: values.at(-1) ?? 0 }], {
+        x: "x",
+        y: "y",
+        curve: "step-after",
+        stroke: "var(--ink)",
+        strokeWidth: 2,
+      });
     case "marks":
-      return Plot.dot(steps.filter((step) => step.y > 0), { x: "x", y: "y", r: 2, fill: "var(--sheet)", stroke: "var(--ink)", strokeWidth: 1.3 });
+      return Plot.dot(
+        steps.filter((step) => step.y > 0),
+        { x: "x", y: "y", r: 2, fill: "var(--sheet)", stroke: "var(--ink)", strokeWidth: 1.3 },
+      );
   }
 }

@@ -18,10 +18,14 @@ export function ChangesSheet({ against, first, other }: ChangesSheetProps) {
       </p>
       <h2 className="pb-2 text-xl font-bold">What differs</h2>
       <Section title={against.changes.length === 1 ? "One thing" : `${against.changes.length} things`}>
-        {against.changes.length === 0 && <p className="text-ink-2">Nothing: both runs are of the same study. Change one thing, and run again.</p>}
+        {against.changes.length === 0 && (
+          <p className="text-ink-2">Nothing: both runs are of the same study. Change one thing, and run again.</p>
+        )}
         {against.changes.length > 0 && <ChangeList changes={against.changes} />}
       </Section>
-      {against.changes.length > 1 && <p className="text-sm text-ink-2">With more than one change, nobody can say which one made the difference.</p>}
+      {against.changes.length > 1 && (
+        <p className="text-sm text-ink-2">With more than one change, nobody can say which one made the difference.</p>
+      )}
     </aside>
   );
 }

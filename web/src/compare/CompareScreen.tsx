@@ -3,8 +3,8 @@ import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
 import { type Run, useRuns } from "../api/queries";
 import { useRunStudy } from "../findings/useRunStudy";
-import { useStudy } from "../study/session/store";
 import type { StudyDocument } from "../study/document/types";
+import { useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
 import { ChangesSheet } from "./ChangesSheet";
 import { MeasureRow } from "./MeasureRow";
@@ -33,12 +33,18 @@ export function CompareScreen() {
       <main className="p-8">
         <h1 className="text-xl font-bold">Nothing to compare yet</h1>
         <p className="mt-2 max-w-xl text-ink-2">
-          A comparison needs two runs. {runs.length === 0 ? "Run the study as it is today first." : "Change one thing in the study and run it again."}
+          A comparison needs two runs.{" "}
+          {runs.length === 0 ? "Run the study as it is today first." : "Change one thing in the study and run it again."}
         </p>
       </main>
     );
   }
-  if (!first || !other || !against.data || !study) return <main aria-busy className="p-8 text-ink-2">{against.error?.message ?? "Comparing …"}</main>;
+  if (!first || !other || !against.data || !study)
+    return (
+      <main aria-busy className="p-8 text-ink-2">
+        {against.error?.message ?? "Comparing …"}
+      </main>
+    );
   const options = (runs ?? []).map((run) => ({ value: String(run.id), label: labelOf(run) }));
   return (
     <div className="flex h-full min-h-0">
@@ -51,10 +57,20 @@ export function CompareScreen() {
                 <span className="sr-only">Measure</span>
               </th>
               <th className="w-[19%] border-b-[3px] border-ink pb-1.5 text-left">
-                <Choice label="First run" value={String(first.id)} options={options} onChoose={(run) => setChosen({ first: Number(run), other: other.id })} />
+                <Choice
+                  label="First run"
+                  value={String(first.id)}
+                  options={options}
+                  onChoose={(run) => setChosen({ first: Number(run), other: other.id })}
+                />
               </th>
               <th className="border-b-[3px] border-marker pb-1.5 text-left">
-                <Choice label="Second run" value={String(other.id)} options={options} onChoose={(run) => setChosen({ first: first.id, other: Number(run) })} />
+                <Choice
+                  label="Second run"
+                  value={String(other.id)}
+                  options={options}
+                  onChoose={(run) => setChosen({ first: first.id, other: Number(run) })}
+                />
               </th>
             </tr>
           </thead>

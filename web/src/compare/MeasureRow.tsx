@@ -39,7 +39,8 @@ export function MeasureRow({ title, difference }: { title: Schemas["Title"]; dif
               {sign}
             </span>
             <span className="sr-only">{sign === "▲" ? "up by" : sign === "▼" ? "down by" : ""}</span>
-            <b>{size.mean}</b> <span className="text-sm text-ink-2">{change.sd === 0 ? (verdict === "same" ? "" : "exactly") : size.half}</span>{" "}
+            <b>{size.mean}</b>{" "}
+            <span className="text-sm text-ink-2">{change.sd === 0 ? (verdict === "same" ? "" : "exactly") : size.half}</span>{" "}
             <span className={`text-sm ${LOOK[verdict]}`}>{verdict}</span>
           </span>
           <IntervalMark change={change} verdict={verdict} />

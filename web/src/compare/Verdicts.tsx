@@ -17,12 +17,21 @@ export function Verdicts({ study, against }: VerdictsProps) {
   return (
     <header>
       <h1 className="text-xl font-bold leading-8">
-        {wait && <>The second run is {verdictWords(wait, "quicker", "slower")}: {waitWords(wait)}</>}
+        {wait && (
+          <>
+            The second run is {verdictWords(wait, "quicker", "slower")}: {waitWords(wait)}
+          </>
+        )}
         {cost && costWords(cost, currency)}.
       </h1>
       <p className="mt-1 text-sm text-ink-2">
-        {against.pairs} replications side by side{against.same_luck ? ", the same cases with the same luck in both" : <b className="text-ink"> with different seeds: give both runs the same seed, and the comparison gets sharper</b>}. Intervals at{" "}
-        {round(against.confidence * 100).replace(".0", "")} %.
+        {against.pairs} replications side by side
+        {against.same_luck ? (
+          ", the same cases with the same luck in both"
+        ) : (
+          <b className="text-ink"> with different seeds: give both runs the same seed, and the comparison gets sharper</b>
+        )}
+        . Intervals at {round(against.confidence * 100).replace(".0", "")} %.
         {against.pairs < 2 && <b className="text-ink"> One replication each says nothing about luck: run both 10 times or more.</b>}
       </p>
     </header>

@@ -1,6 +1,6 @@
+import type { Stream } from "../study/document/types";
 import { DAYS, minuteOfDay, timeOfDay } from "../study/values/days";
 import { minutes } from "../study/values/durations";
-import type { Stream } from "../study/document/types";
 
 type Appointments = Extract<Stream, { kind: "appointments" }>;
 
@@ -36,7 +36,12 @@ export function AppointmentWeek({ stream }: { stream: Appointments }) {
         {noShow > 0 && <Legend state="no-show">booked, does not come</Legend>}
         {filled < 1 && <Legend state="free">left free</Legend>}
       </p>
-      <svg viewBox={`0 0 ${WIDTH} ${HEAD + days.length * ROW + 6}`} className="mt-1 w-full max-w-4xl" role="img" aria-label={`Slots of ${stream.name} by day`}>
+      <svg
+        viewBox={`0 0 ${WIDTH} ${HEAD + days.length * ROW + 6}`}
+        className="mt-1 w-full max-w-4xl"
+        role="img"
+        aria-label={`Slots of ${stream.name} by day`}
+      >
         {Array.from({ length: last - first + 1 }, (_, n) => (
           <g key={n}>
             <line x1={x((first + n) * 60)} x2={x((first + n) * 60)} y1={HEAD - 6} y2={HEAD + days.length * ROW} stroke="var(--rule)" />
@@ -91,7 +96,14 @@ function Mark({ y, state }: { y: number; state: State }) {
   if (state === "comes") return <circle cy={y} r={3.6} fill="var(--ink)" />;
   return (
     <g>
-      <circle cy={y} r={3.2} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.2} strokeDasharray={state === "free" ? "2 1.5" : undefined} />
+      <circle
+        cy={y}
+        r={3.2}
+        fill="var(--sheet)"
+        stroke="var(--ink)"
+        strokeWidth={1.2}
+        strokeDasharray={state === "free" ? "2 1.5" : undefined}
+      />
       {state === "no-show" && <line x1={-2.2} x2={2.2} y1={y + 2.2} y2={y - 2.2} stroke="var(--ink)" strokeWidth={1.2} />}
     </g>
   );

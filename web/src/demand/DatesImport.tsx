@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
+import type { Stream, StudyDocument } from "../study/document/types";
 import { addCaseType } from "../study/edits/making";
 import { edit } from "../study/session/store";
-import type { Stream, StudyDocument } from "../study/document/types";
 import { Choice } from "../ui/Choice";
 import { LINK_BUTTON, MAIN_BUTTON, QUIET_BUTTON } from "../ui/Menu";
 import { type DateOrder, type DatesFile, type Meaning, orderOf, readRows, recognised } from "./readDates";
@@ -33,7 +33,8 @@ export function DatesImport({ study, stream, file, onDone }: DatesImportProps) {
     ...(study.traits ?? []).map((trait) => ({ value: `trait:${trait.id}` as const, label: `trait ${trait.name}` })),
     { value: "nothing", label: "left out" },
   ];
-  const mean = (place: number, meaning: Meaning) => setMeanings(meanings.map((each, n) => (n === place ? meaning : each === meaning && meaning !== "nothing" ? "nothing" : each)));
+  const mean = (place: number, meaning: Meaning) =>
+    setMeanings(meanings.map((each, n) => (n === place ? meaning : each === meaning && meaning !== "nothing" ? "nothing" : each)));
   const take = () => {
     if (!read) return;
     edit(`${stream.name}: ${read.arrivals.length} dates`, (draft) => {
@@ -60,7 +61,12 @@ export function DatesImport({ study, stream, file, onDone }: DatesImportProps) {
               {file.columns.map((name, n) => (
                 <th key={`${name} ${n}`} className="border-b-2 border-ink pb-1 pr-6 text-left font-normal">
                   <span className="block text-ink-2">{name}</span>
-                  <Choice label={`What ${name} holds`} value={meanings[n] ?? "nothing"} options={options} onChoose={(meaning) => mean(n, meaning as Meaning)} />
+                  <Choice
+                    label={`What ${name} holds`}
+                    value={meanings[n] ?? "nothing"}
+                    options={options}
+                    onChoose={(meaning) => mean(n, meaning as Meaning)}
+                  />
                 </th>
               ))}
             </tr>
@@ -96,7 +102,8 @@ export function DatesImport({ study, stream, file, onDone }: DatesImportProps) {
         {!hasDate && <p role="alert">No column holds dates yet. Say above which one does.</p>}
         {read && (
           <p role="status">
-            <b>{good.toLocaleString("en")}</b> rows can be read{good > 0 && `, from ${read.arrivals[0]?.at.replace("T", " ")} to ${read.arrivals.at(-1)?.at.replace("T", " ")}`}.
+            <b>{good.toLocaleString("en")}</b> rows can be read
+            {good > 0 && `, from ${read.arrivals[0]?.at.replace("T", " ")} to ${read.arrivals.at(-1)?.at.replace("T", " ")}`}.
             {bad.length > 0 && <b className="text-wrong"> {bad.length.toLocaleString("en")} cannot:</b>}
           </p>
         )}

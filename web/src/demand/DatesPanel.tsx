@@ -1,7 +1,7 @@
 import { type DragEvent, useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
-import { edit, useStudy } from "../study/session/store";
 import type { Stream, StudyDocument } from "../study/document/types";
+import { edit, useStudy } from "../study/session/store";
 import { MAIN_BUTTON, QUIET_BUTTON } from "../ui/Menu";
 import { DatesImport } from "./DatesImport";
 import { type DatesFile, decoded, readFile } from "./readDates";
@@ -61,7 +61,10 @@ function Overview({ study, stream }: { study: StudyDocument; stream: Dates }) {
   const { arrivals } = stream;
   const [first, last] = useMemo(() => {
     const times = arrivals.map((arrival) => arrival.at);
-    return [times.reduce((least, at) => (at < least ? at : least), times[0] ?? ""), times.reduce((most, at) => (at > most ? at : most), times[0] ?? "")];
+    return [
+      times.reduce((least, at) => (at < least ? at : least), times[0] ?? ""),
+      times.reduce((most, at) => (at > most ? at : most), times[0] ?? ""),
+    ];
   }, [arrivals]);
   const start = study.start ?? "2027-03-01T08:00";
   const early = useMemo(() => arrivals.filter((arrival) => arrival.at < start).length, [arrivals, start]);
@@ -94,7 +97,11 @@ function Overview({ study, stream }: { study: StudyDocument; stream: Dates }) {
               <tr key={`${arrival.at} ${n}`} className="border-b border-rule">
                 <td className="pr-8">{arrival.at.replace("T", " ")}</td>
                 <td className="pr-8">{study.case_types.find((type) => type.id === arrival.type)?.name ?? "by the mix"}</td>
-                <td>{Object.entries(arrival.traits ?? {}).map(([id, value]) => `${id} ${value}`).join(", ")}</td>
+                <td>
+                  {Object.entries(arrival.traits ?? {})
+                    .map(([id, value]) => `${id} ${value}`)
+                    .join(", ")}
+                </td>
               </tr>
             ))}
           </tbody>

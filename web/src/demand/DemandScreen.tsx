@@ -1,9 +1,9 @@
 import { useEffect, useRef, useState } from "react";
 import { Sheet } from "../sheets/Sheet";
-import { addPart } from "../study/session/adding";
-import { howOften } from "../study/edits/streams";
-import { select, useStudy } from "../study/session/store";
 import type { Stream } from "../study/document/types";
+import { howOften } from "../study/edits/streams";
+import { addPart } from "../study/session/adding";
+import { select, useStudy } from "../study/session/store";
 import { LINK_BUTTON } from "../ui/Menu";
 import { AppointmentWeek } from "./AppointmentWeek";
 import { DatesPanel } from "./DatesPanel";
@@ -68,7 +68,8 @@ function StreamPanel({ stream, onImporting }: { stream: Stream; onImporting: (im
     case "random":
       return (
         <p className="max-w-prose text-ink-2">
-          They come at random all through the hours in which their doors are open. The sheet says how often; where it changes with the hour, turn the stream into a weekly profile there, and it begins with the same number.
+          They come at random all through the hours in which their doors are open. The sheet says how often; where it changes with the hour,
+          turn the stream into a weekly profile there, and it begins with the same number.
         </p>
       );
     case "profile":

@@ -1,9 +1,9 @@
 import { useMemo, useState } from "react";
-import { DAYS, timeOfDay } from "../study/values/days";
-import { minutes } from "../study/values/durations";
+import type { Stream } from "../study/document/types";
 import { rowOf, trimmed, type Week } from "../study/edits/streams";
 import { edit } from "../study/session/store";
-import type { Stream } from "../study/document/types";
+import { DAYS, timeOfDay } from "../study/values/days";
+import { minutes } from "../study/values/durations";
 import { Choice } from "../ui/Choice";
 import { Grid, type GridColumn } from "../ui/Grid";
 import { type Area, type Put, readNumber } from "../ui/gridText";
@@ -39,7 +39,8 @@ export function ProfilePanel({ stream }: { stream: Profile }) {
     for (const { row, column, number } of read) {
       const where = `${DAYS[column]?.name} ${timeOfDay(row * length)}`;
       if ("problem" in number) return `${where}: ${number.problem} Nothing was put in.`;
-      if (number.value < 0 || number.value > MOST) return `${where}: give a number from 0 to ${MOST.toLocaleString("en")}. Nothing was put in.`;
+      if (number.value < 0 || number.value > MOST)
+        return `${where}: give a number from 0 to ${MOST.toLocaleString("en")}. Nothing was put in.`;
     }
     change(puts.length === 1 ? "one interval" : `${puts.length} intervals`, (days) => {
       for (const { row, column, number } of read) {
@@ -69,15 +70,29 @@ export function ProfilePanel({ stream }: { stream: Profile }) {
       })),
     [head],
   );
-  const rows = useMemo(() => Array.from({ length: intervals }, (_, n) => ({ id: String(n), label: `${timeOfDay(n * length)}–${timeOfDay((n + 1) * length)}`, name: timeOfDay(n * length) })), [intervals, length]);
+  const rows = useMemo(
+    () =>
+      Array.from({ length: intervals }, (_, n) => ({
+        id: String(n),
+        label: `${timeOfDay(n * length)}–${timeOfDay((n + 1) * length)}`,
+        name: timeOfDay(n * length),
+      })),
+    [intervals, length],
+  );
   const isOne = area.top === area.bottom && area.left === area.right;
   const scale = (factor: number, all: boolean) =>
     change(`${all ? "all" : "the selection"} × ${factor}`, (days) =>
-      days.map((row, column) => row.map((count, n) => (all || (column >= area.left && column <= area.right && n >= area.top && n <= area.bottom) ? rounded(count * factor) : count))),
+      days.map((row, column) =>
+        row.map((count, n) =>
+          all || (column >= area.left && column <= area.right && n >= area.top && n <= area.bottom) ? rounded(count * factor) : count,
+        ),
+      ),
     );
   const copyDay = (target: string) => {
     const from = week[area.left] ?? [];
-    change(`copy ${DAYS[area.left]?.name}`, (days) => days.map((row, n) => (target === "all" || (target === "weekdays" && n < 5) || DAYS[n]?.id === target ? [...from] : row)));
+    change(`copy ${DAYS[area.left]?.name}`, (days) =>
+      days.map((row, n) => (target === "all" || (target === "weekdays" && n < 5) || DAYS[n]?.id === target ? [...from] : row)),
+    );
   };
   return (
     <div className="flex h-full min-h-56 flex-col">
@@ -85,13 +100,24 @@ export function ProfilePanel({ stream }: { stream: Profile }) {
         <b>{shown(totals.reduce((sum, total) => sum + total, 0))} a week</b>
         <span>
           Scale {isOne ? "all" : "the selection"} to{" "}
-          <ValueField label="Scale to" value="100" suffix="%" parse={numberBetween(0, 10000)} onCommit={(percent) => scale(Number(percent) / 100, isOne)} />
+          <ValueField
+            label="Scale to"
+            value="100"
+            suffix="%"
+            parse={numberBetween(0, 10000)}
+            onCommit={(percent) => scale(Number(percent) / 100, isOne)}
+          />
         </span>
         <span className="inline-flex items-baseline gap-1">
           Copy {DAYS[area.left]?.name} to <Choice quiet label="Copy the day to" value="" options={COPIES} onChoose={copyDay} />
         </span>
         <span>
-          <button type="button" aria-pressed={brush !== null} className={`${LINK_BUTTON} aria-pressed:bg-marker aria-pressed:px-1.5 aria-pressed:text-[#17202b]`} onClick={() => setBrush(brush === null ? lastBrush : null)}>
+          <button
+            type="button"
+            aria-pressed={brush !== null}
+            className={`${LINK_BUTTON} aria-pressed:bg-marker aria-pressed:px-1.5 aria-pressed:text-[#17202b]`}
+            onClick={() => setBrush(brush === null ? lastBrush : null)}
+          >
             Paint with
           </button>{" "}
           <ValueField
@@ -129,7 +155,8 @@ const MOST_DECIMALS = 3;
 const decimalsOf = (count: number) => (String(rounded(count)).split(".")[1] ?? "").length;
 
 /** A count with as many decimals as the others of its week have, so that they stand under each other. */
-const textOf = (count: number, decimals: number) => (count === 0 ? "" : decimalsOf(count) > decimals ? String(rounded(count)) : count.toFixed(decimals));
+const textOf = (count: number, decimals: number) =>
+  count === 0 ? "" : decimalsOf(count) > decimals ? String(rounded(count)) : count.toFixed(decimals);
 const shown = (total: number) => Number(total.toFixed(total < 100 ? 1 : 0)).toLocaleString("en");
 
 /** The first interval of the week in which somebody comes. */

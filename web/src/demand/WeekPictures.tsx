@@ -35,24 +35,49 @@ export function WeekPictures({ study, stream }: { study: StudyDocument; stream: 
         <>
           <p className="flex flex-wrap items-baseline gap-x-4 text-sm text-ink-2">
             <b className="text-ink">The week as it will arrive</b>
-            <Key look="area">{stream.name} as expected{total === undefined ? "" : `, ${round(total)} a week`}</Key>
-            {week.data?.streams[stream.id]?.simulated ? <Key look="marks">one simulated week</Key> : <span>a week takes too long to simulate in passing</span>}
+            <Key look="area">
+              {stream.name} as expected{total === undefined ? "" : `, ${round(total)} a week`}
+            </Key>
+            {week.data?.streams[stream.id]?.simulated ? (
+              <Key look="marks">one simulated week</Key>
+            ) : (
+              <span>a week takes too long to simulate in passing</span>
+            )}
             {study.streams.length > 1 && <Key look="ground">all streams</Key>}
           </p>
-          <WeekChart label={`Arrivals of ${stream.name} by hour of the week`} unit="cases an hour" series={arrivals} width={width} height={HEIGHT} />
+          <WeekChart
+            label={`Arrivals of ${stream.name} by hour of the week`}
+            unit="cases an hour"
+            series={arrivals}
+            width={width}
+            height={HEIGHT}
+          />
         </>
       )}
       {staff && team && (
         <>
           <p className="flex flex-wrap items-baseline gap-x-4 text-sm text-ink-2">
             <b className="text-ink">What it asks of</b>
-            <Choice quiet label="Team in the picture" value={team.id} options={study.teams.map((each) => ({ value: each.id, label: each.name }))} onChoose={setChosen} />
+            <Choice
+              quiet
+              label="Team in the picture"
+              value={team.id}
+              options={study.teams.map((each) => ({ value: each.id, label: each.name }))}
+              onChoose={setChosen}
+            />
             {others.length > 0 && <span>with {others.map((id) => nameOf(study, "team", id)).join(", ")}, who share the work</span>}
             <Key look="area">work that comes in, in people</Key>
             <Key look="line">who is there</Key>
             <span>{staffInWords(week.data as DemandWeek, team.id)}</span>
           </p>
-          <WeekChart label={`Work for ${team.name} beside who is there, by hour of the week`} unit="people" series={staff} width={width} height={HEIGHT + 12} days />
+          <WeekChart
+            label={`Work for ${team.name} beside who is there, by hour of the week`}
+            unit="people"
+            series={staff}
+            width={width}
+            height={HEIGHT + 12}
+            days
+          />
         </>
       )}
     </div>
@@ -75,7 +100,8 @@ function arrivalSeries(week: DemandWeek, stream: string): WeekSeries[] {
 /** A team's week together with those who share its work: who of them does it, nobody knows beforehand. */
 function together(week: DemandWeek, team: string) {
   const all = [team, ...(week.teams[team]?.shared_with ?? [])].flatMap((id) => week.teams[id] ?? []);
-  const added = (key: "work" | "members") => all[0]?.[key].map((_, hour) => all.reduce((sum, each) => sum + (each[key][hour] ?? 0), 0)) ?? [];
+  const added = (key: "work" | "members") =>
+    all[0]?.[key].map((_, hour) => all.reduce((sum, each) => sum + (each[key][hour] ?? 0), 0)) ?? [];
   return { work: added("work"), members: added("members") };
 }
 

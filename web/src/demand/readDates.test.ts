@@ -4,8 +4,14 @@ import { decoded, orderOf, readFile, readMoment, readRows, recognised } from "./
 
 const study = filledIn({
   name: "Hall",
-  case_types: [{ id: "card", name: "Karte für Ältere" }, { id: "visit", name: "Visit" }],
-  traits: [{ id: "size", name: "Size" }, { id: "mood", name: "Mood", kind: "category", values: ["calm", "cross"] }],
+  case_types: [
+    { id: "card", name: "Karte für Ältere" },
+    { id: "visit", name: "Visit" },
+  ],
+  traits: [
+    { id: "size", name: "Size" },
+    { id: "mood", name: "Mood", kind: "category", values: ["calm", "cross"] },
+  ],
 });
 
 function read(text: string) {
@@ -38,12 +44,31 @@ it("recognises columns by what they hold, whatever they are called", () => {
 });
 
 it("reads the older Western encoding", () => {
-  const bytes = new Uint8Array([..."when;type\n2027-03-01 08:00;Karte f"].map((letter) => letter.charCodeAt(0)).concat([0xfc], [..."r "].map((letter) => letter.charCodeAt(0)), [0xc4], [..."ltere"].map((letter) => letter.charCodeAt(0))));
+  const bytes = new Uint8Array(
+    [..."when;type\n2027-03-01 08:00;Karte f"]
+      .map((letter) => letter.charCodeAt(0))
+      .concat(
+        [0xfc],
+        [..."r "].map((letter) => letter.charCodeAt(0)),
+        [0xc4],
+        [..."ltere"].map((letter) => letter.charCodeAt(0)),
+      ),
+  );
   expect(read(decoded(bytes.buffer)).arrivals).toEqual([{ at: "2027-03-01T08:00", type: "card" }]);
 });
 
 it("tells bad rows with their line and the reason, and reads the others", () => {
-  const found = read("when,type,mood\n2027-03-01 08:00,Visit,calm\nsoon,Visit,calm\n,Visit,\n2027-03-02 08:00,Dog,calm\n2027-03-03 08:00,Visit,glad\n2027-02-28 08:00,Visit,");
+  const found = read(
+    [
+      "when,type,mood",
+      "2027-03-01 08:00,Visit,calm",
+      "soon,Visit,calm",
+      ",Visit,",
+      "2027-03-02 08:00,Dog,calm",
+      "2027-03-03 08:00,Visit,glad",
+      "2027-02-28 08:00,Visit,",
+    ].join("\n"),
+  );
   expect(found.arrivals.map((arrival) => arrival.at)).toEqual(["2027-02-28T08:00", "2027-03-01T08:00"]);
   expect(found.bad.map((row) => [row.line, row.reason])).toEqual([
     [3, "“soon” is not a date."],
@@ -61,7 +86,10 @@ it("asks for the order of day and month only where the file does not tell", () =
 });
 
 it("reads a hundred thousand dates", () => {
-  const rows = Array.from({ length: 100_000 }, (_, n) => `2027-${String(1 + (n % 12)).padStart(2, "0")}-15 ${String(n % 24).padStart(2, "0")}:30;Visit`);
+  const rows = Array.from(
+    { length: 100_000 },
+    (_, n) => `2027-${String(1 + (n % 12)).padStart(2, "0")}-15 ${String(n % 24).padStart(2, "0")}:30;Visit`,
+  );
   const found = read(`when;type\n${rows.join("\n")}`);
   expect(found.arrivals).toHaveLength(100_000);
   expect(found.bad).toEqual([]);

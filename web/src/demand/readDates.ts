@@ -134,12 +134,17 @@ function momentOf(row: string[], whole: number, date: number, time: number, orde
   if (time < 0) return { value: `${read}T00:00` };
   const cell = row[time] ?? "";
   const hour = parseTime(cell.replace(/^(\d{1,2}:\d\d):\d\d$/, "$1"));
-  return "problem" in hour ? { problem: cell === "" ? "There is no time." : `“${cell}” is not a time of day.` } : { value: `${read}T${hour.value}` };
+  return "problem" in hour
+    ? { problem: cell === "" ? "There is no time." : `“${cell}” is not a time of day.` }
+    : { value: `${read}T${hour.value}` };
 }
 
 /** Reads a date, with "T" and a time of day behind it where it has one: 2027-03-01 08:30, 1.3.2027 8:30, 3/1/27. */
 export function readMoment(text: string, order: DateOrder): string | null {
-  const found = /^(\d{4})-(\d\d?)-(\d\d?)(?:[T ]+(.+))?$/.exec(text) ?? turned(/^(\d\d?)\.(\d\d?)\.(\d{4}|\d\d)(?:,?\s+(.+))?$/.exec(text), "day-first") ?? turned(/^(\d\d?)\/(\d\d?)\/(\d{4}|\d\d)(?:,?\s+(.+))?$/.exec(text), order);
+  const found =
+    /^(\d{4})-(\d\d?)-(\d\d?)(?:[T ]+(.+))?$/.exec(text) ??
+    turned(/^(\d\d?)\.(\d\d?)\.(\d{4}|\d\d)(?:,?\s+(.+))?$/.exec(text), "day-first") ??
+    turned(/^(\d\d?)\/(\d\d?)\/(\d{4}|\d\d)(?:,?\s+(.+))?$/.exec(text), order);
   if (!found) return null;
   const [, year = "", month = "", day = "", rest] = found;
   const date = `${year.length === 2 ? `20${year}` : year}-${month.padStart(2, "0")}-${day.padStart(2, "0")}`;
@@ -167,5 +172,6 @@ function traitValue(study: StudyDocument, id: string, cell: string): Answer<stri
   const trait = study.traits?.find((each) => each.id === id);
   if (trait?.kind !== "category") return readNumber(cell);
   const value = trait.values?.find((each) => each.toLowerCase() === cell.toLowerCase());
-  return value === undefined ? { problem: `“${cell}” is no ${trait.name}: it is one of ${(trait.values ?? []).join(", ")}.` } : { value };
+  if (value !== undefined) return { value };
+  return { problem: `“${cell}” is no ${trait.name}: it is one of ${(trait.values ?? []).join(", ")}.` };
 }

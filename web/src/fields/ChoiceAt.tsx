@@ -1,8 +1,8 @@
 import { type At, setAt } from "../study/document/addresses";
-import { type PartKind, partsOf, PARTS } from "../study/document/parts";
-import { edit, useStudy } from "../study/session/store";
+import { PARTS, type PartKind, partsOf } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
 import { makePart } from "../study/edits/making";
+import { edit, useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
 import { useField } from "./useField";
 
@@ -19,7 +19,16 @@ interface ChoiceAtProps {
 export function ChoiceAt({ at, label, options, fallback, quiet }: ChoiceAtProps) {
   const field = useField<string>(at);
   const choose = (value: string) => (value === fallback ? field.clear() : field.set(value));
-  return <Choice at={at} label={label} quiet={quiet} value={field.various ? "" : (field.value ?? fallback ?? "")} options={options} onChoose={choose} />;
+  return (
+    <Choice
+      at={at}
+      label={label}
+      quiet={quiet}
+      value={field.various ? "" : (field.value ?? fallback ?? "")}
+      options={options}
+      onChoose={choose}
+    />
+  );
 }
 
 interface FlagAtProps {
@@ -37,7 +46,15 @@ export function FlagAt({ at, label, yes, no }: FlagAtProps) {
     { value: "no", label: no },
     { value: "yes", label: yes },
   ];
-  return <Choice at={at} label={label} value={field.various ? "" : field.value ? "yes" : "no"} options={options} onChoose={(value) => (value === "yes" ? field.set(true) : field.clear())} />;
+  return (
+    <Choice
+      at={at}
+      label={label}
+      value={field.various ? "" : field.value ? "yes" : "no"}
+      options={options}
+      onChoose={(value) => (value === "yes" ? field.set(true) : field.clear())}
+    />
+  );
 }
 
 interface RefAtProps {
@@ -57,7 +74,15 @@ const NONE = "+none";
 const NEW = "+new";
 
 /** A thing of the study, picked from what exists, or made on the spot. */
-export function RefAt({ at, label, kind, none, only = () => true, quiet, make = kind === "step" ? undefined : (study) => makePart(study, kind) }: RefAtProps) {
+export function RefAt({
+  at,
+  label,
+  kind,
+  none,
+  only = () => true,
+  quiet,
+  make = kind === "step" ? undefined : (study) => makePart(study, kind),
+}: RefAtProps) {
   const field = useField<string>(at);
   const study = useStudy((state) => state.document);
   const options = [
@@ -72,5 +97,14 @@ export function RefAt({ at, label, kind, none, only = () => true, quiet, make = 
     else if (value !== NEW) field.set(value);
     else edit(`New ${PARTS[kind].word.toLowerCase()}`, (draft) => make && setAt(draft, at, make(draft)));
   };
-  return <Choice at={at} label={label} quiet={quiet} value={field.various ? "" : (field.value ?? (none === undefined ? "" : NONE))} options={options} onChoose={choose} />;
+  return (
+    <Choice
+      at={at}
+      label={label}
+      quiet={quiet}
+      value={field.various ? "" : (field.value ?? (none === undefined ? "" : NONE))}
+      options={options}
+      onChoose={choose}
+    />
+  );
 }

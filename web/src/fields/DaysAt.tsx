@@ -18,7 +18,8 @@ export function DaysAt({ at, label }: { at: At; label: string }) {
           type="button"
           aria-label={day.name}
           aria-pressed={chosen.has(day.id)}
-          className="h-6 w-8 rounded bg-value text-xs leading-6 text-ink-2 aria-pressed:bg-ink aria-pressed:font-bold aria-pressed:text-paper"
+          className="h-6 w-8 rounded bg-value text-xs leading-6 text-ink-2 aria-pressed:bg-ink aria-pressed:font-bold
+            aria-pressed:text-paper"
           onClick={() => toggle(day.id)}
         >
           {day.short}

@@ -5,7 +5,7 @@ import { describe, type Measure, useCatalogue, useDescribed } from "../api/queri
 import { DistributionCurve } from "../charts/DistributionCurve";
 import { type At, within } from "../study/document/addresses";
 import { inMeasure, isInOrder, meanOf, type Shape, type ShapeName, shapeOf, typedUnit } from "../study/values/distributions";
-import { parseDuration, parseOffset, type Parsed } from "../study/values/durations";
+import { type Parsed, parseDuration, parseOffset } from "../study/values/durations";
 import { Choice } from "../ui/Choice";
 import { numberBetween, ValueField } from "../ui/ValueField";
 import { ValuesAt, WeighedAt } from "./ListedValues";
@@ -71,11 +71,18 @@ export function DistributionAt({ at, label, measure = "time", verb = "", colour 
   return (
     <div>
       <div className="leading-[1.9rem]">
-        {verb} <Sentence shape={shapeOf(value)} field={field} at={at} read={READERS[measure]} word={measure === "number" ? "number" : "time"} />
+        {verb}{" "}
+        <Sentence shape={shapeOf(value)} field={field} at={at} read={READERS[measure]} word={measure === "number" ? "number" : "time"} />
       </div>
       <Refusal error={looks.error} isKept={!isOrdered} />
       <DistributionCurve described={isPlain ? undefined : looks.data} unit={typedUnit(shown)} colour={colour}>
-        <ShapeChoice at={isPlain ? undefined : within(at, "dist")} label={`${label}: shape`} value={value} measure={measure} onChoose={stored.set} />
+        <ShapeChoice
+          at={isPlain ? undefined : within(at, "dist")}
+          label={`${label}: shape`}
+          value={value}
+          measure={measure}
+          onChoose={stored.set}
+        />
       </DistributionCurve>
     </div>
   );

@@ -28,19 +28,39 @@ export function WeighedAt({ at, read }: { at: At; read: Reader }) {
       <ul>
         {values.map((value, n) => (
           <li key={n} className="flex items-baseline gap-1.5">
-            <ValueField at={within(at, "values", n)} label={`Value ${n + 1}`} value={String(value)} parse={read} onCommit={(typed) => change({ values: values.with(n, alike(value, typed)) })} />
+            <ValueField
+              at={within(at, "values", n)}
+              label={`Value ${n + 1}`}
+              value={String(value)}
+              parse={read}
+              onCommit={(typed) => change({ values: values.with(n, alike(value, typed)) })}
+            />
             with weight
-            <ValueField at={within(at, "weights", n)} label={`Weight ${n + 1}`} value={String(weights[n])} parse={numberBetween(0, 1e9)} onCommit={(typed) => change({ weights: weights.with(n, Number(typed)) })} />
+            <ValueField
+              at={within(at, "weights", n)}
+              label={`Weight ${n + 1}`}
+              value={String(weights[n])}
+              parse={numberBetween(0, 1e9)}
+              onCommit={(typed) => change({ weights: weights.with(n, Number(typed)) })}
+            />
             <span className="text-sm text-ink-2">{Math.round((100 * (weights[n] ?? 0)) / total)} %</span>
             {values.length > 1 && (
               <span className="ml-auto self-center">
-                <TakeAway at={within(at, "values", n)} label={`Take away value ${n + 1}`} onClick={() => change({ values: values.toSpliced(n, 1), weights: weights.toSpliced(n, 1) })} />
+                <TakeAway
+                  at={within(at, "values", n)}
+                  label={`Take away value ${n + 1}`}
+                  onClick={() => change({ values: values.toSpliced(n, 1), weights: weights.toSpliced(n, 1) })}
+                />
               </span>
             )}
           </li>
         ))}
       </ul>
-      <button type="button" className={LINK_BUTTON} onClick={() => change({ values: [...values, values.at(-1) ?? 0], weights: [...weights, 1] })}>
+      <button
+        type="button"
+        className={LINK_BUTTON}
+        onClick={() => change({ values: [...values, values.at(-1) ?? 0], weights: [...weights, 1] })}
+      >
         One more value
       </button>
     </>
@@ -54,7 +74,10 @@ export function ValuesAt({ at, read }: { at: At; read: Reader }) {
   const field = useField<Quantity[]>(at);
   const values = field.value ?? [];
   const readAll = (text: string): Parsed<string> => {
-    const parts = text.split(SEPARATORS).map((part) => part.trim()).filter(Boolean);
+    const parts = text
+      .split(SEPARATORS)
+      .map((part) => part.trim())
+      .filter(Boolean);
     if (parts.length === 0) return { problem: "Give at least one value." };
     const found = parts.map(read);
     const bad = found.findIndex((each) => "problem" in each);

@@ -58,7 +58,13 @@ export function Folded({ title, holds, children }: FoldedProps) {
   const isOpen = wanted || (chosen ?? used);
   return (
     <section aria-label={title} className="border-t border-rule py-2">
-      <button type="button" data-fold aria-expanded={isOpen} className="flex w-full items-center gap-1 text-left text-sm text-ink-2 hover:text-ink" onClick={() => setChosen(!isOpen)}>
+      <button
+        type="button"
+        data-fold
+        aria-expanded={isOpen}
+        className="flex w-full items-center gap-1 text-left text-sm text-ink-2 hover:text-ink"
+        onClick={() => setChosen(!isOpen)}
+      >
         <ChevronRight size={14} aria-hidden className={isOpen ? "rotate-90" : ""} />
         {title}
       </button>

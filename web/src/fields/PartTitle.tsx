@@ -1,8 +1,8 @@
-import { NameAt } from "./ValueAt";
 import { type At, within } from "../study/document/addresses";
 import { nameOf, partAt } from "../study/document/parts";
 import { problemsAt, select, useStudy } from "../study/session/store";
 import { ProblemNotes } from "../ui/ProblemNotes";
+import { NameAt } from "./ValueAt";
 
 interface PartTitleProps {
   at: At;
@@ -43,7 +43,10 @@ export function TitleAt({ at, label, name }: { at: At; label: string; name: stri
   return (
     <h2 className="text-xl font-bold">
       <span className="sr-only">{name}</span>
-      <span className="-ml-1.5 [&_input]:border-transparent [&_input]:bg-transparent [&_input]:font-bold [&_input:focus]:bg-marker-light [&_input:hover]:bg-value">
+      <span
+        className="-ml-1.5 [&_input]:border-transparent [&_input]:bg-transparent [&_input]:font-bold
+        [&_input:focus]:bg-marker-light [&_input:hover]:bg-value"
+      >
         <NameAt at={at} label={label} />
       </span>
     </h2>

@@ -1,11 +1,11 @@
 import type { Schemas } from "../api/client";
 import { type At, within } from "../study/document/addresses";
+import { partsOf } from "../study/document/parts";
+import type { StudyDocument } from "../study/document/types";
+import { useStudy } from "../study/session/store";
 import { DAYS } from "../study/values/days";
 import { parseDuration } from "../study/values/durations";
-import { factsOf, freshCondition, type FactKind, RELATIONS, relationsFor } from "../study/values/rules";
-import { partsOf } from "../study/document/parts";
-import { useStudy } from "../study/session/store";
-import type { StudyDocument } from "../study/document/types";
+import { type FactKind, factsOf, freshCondition, RELATIONS, relationsFor } from "../study/values/rules";
 import { Choice } from "../ui/Choice";
 import { LINK_BUTTON } from "../ui/Menu";
 import { numberBetween, ValueField } from "../ui/ValueField";
@@ -44,8 +44,12 @@ export function RuleAt({ at }: { at: At }) {
       )}
       {clauses.map((clause, n) => (
         <div key={n} className="flex items-start gap-1">
-          <div className="min-w-0 flex-1">{"fact" in clause ? <ConditionAt at={within(at, join, n)} condition={clause} /> : <RuleAt at={within(at, join, n)} />}</div>
-          {clauses.length > 1 && <TakeAway at={within(at, join, n)} label={`Take away condition ${n + 1}`} onClick={() => put(clauses.toSpliced(n, 1))} />}
+          <div className="min-w-0 flex-1">
+            {"fact" in clause ? <ConditionAt at={within(at, join, n)} condition={clause} /> : <RuleAt at={within(at, join, n)} />}
+          </div>
+          {clauses.length > 1 && (
+            <TakeAway at={within(at, join, n)} label={`Take away condition ${n + 1}`} onClick={() => put(clauses.toSpliced(n, 1))} />
+          )}
         </div>
       ))}
       <div className="flex gap-4">
@@ -53,7 +57,11 @@ export function RuleAt({ at }: { at: At }) {
           One more condition
         </button>
         {clauses.length > 1 && (
-          <button type="button" className={LINK_BUTTON} onClick={() => put([...clauses, { [join === "all" ? "any" : "all"]: [freshCondition(study)] }])}>
+          <button
+            type="button"
+            className={LINK_BUTTON}
+            onClick={() => put([...clauses, { [join === "all" ? "any" : "all"]: [freshCondition(study)] }])}
+          >
             A group of conditions
           </button>
         )}
@@ -75,9 +83,28 @@ function ConditionAt({ at, condition }: { at: At; condition: Condition }) {
   };
   return (
     <div className="flex flex-wrap items-baseline gap-x-1.5">
-      <Choice at={within(at, "fact")} label="Fact" value={condition.fact} options={options} onChoose={(fact) => field.set(freshCondition(study, fact), "Change a rule")} />
-      <Choice at={within(at, "is")} label="How it compares" value={condition.is} options={relations.map((is) => ({ value: is, label: RELATIONS[is] }))} onChoose={relate} />
-      <ConditionValue at={within(at, "value")} study={study} kind={kind as FactKind} about={about} condition={condition} onChange={(value) => field.set({ ...condition, value }, "Change a rule")} />
+      <Choice
+        at={within(at, "fact")}
+        label="Fact"
+        value={condition.fact}
+        options={options}
+        onChoose={(fact) => field.set(freshCondition(study, fact), "Change a rule")}
+      />
+      <Choice
+        at={within(at, "is")}
+        label="How it compares"
+        value={condition.is}
+        options={relations.map((is) => ({ value: is, label: RELATIONS[is] }))}
+        onChoose={relate}
+      />
+      <ConditionValue
+        at={within(at, "value")}
+        study={study}
+        kind={kind as FactKind}
+        about={about}
+        condition={condition}
+        onChange={(value) => field.set({ ...condition, value }, "Change a rule")}
+      />
     </div>
   );
 }
@@ -120,7 +147,15 @@ function ConditionValue({ at, study, kind, about, condition, onChange }: Conditi
   const written = (value: string | number) => (isTime && typeof value === "number" ? `${value} min` : String(value));
   const read = (typed: string) => (kind === "time-of-day" || isTime ? typed : Number(typed));
   const single = [condition.value].flat()[0] ?? "";
-  return <ValueField at={at} label="Value" value={written(single)} parse={parse} onCommit={(typed) => onChange(condition.is === "in" ? [read(typed)] : read(typed))} />;
+  return (
+    <ValueField
+      at={at}
+      label="Value"
+      value={written(single)}
+      parse={parse}
+      onCommit={(typed) => onChange(condition.is === "in" ? [read(typed)] : read(typed))}
+    />
+  );
 }
 
 /** The values that a fact may have where they have names. */

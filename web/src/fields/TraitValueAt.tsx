@@ -1,12 +1,12 @@
 import type { Schemas } from "../api/client";
-import { ChoiceAt } from "./ChoiceAt";
-import { DistributionAt } from "./DistributionAt";
-import { useField } from "./useField";
-import { NumberAt } from "./ValueAt";
 import { type At, within } from "../study/document/addresses";
 import { nameOf } from "../study/document/parts";
 import type { StudyDocument, Trait } from "../study/document/types";
 import { Choice } from "../ui/Choice";
+import { ChoiceAt } from "./ChoiceAt";
+import { DistributionAt } from "./DistributionAt";
+import { useField } from "./useField";
+import { NumberAt } from "./ValueAt";
 
 type TraitStart = NonNullable<Trait["start"]> | Schemas["Add"];
 
@@ -42,7 +42,11 @@ export function TraitValueAt({ study, at, trait: id, mayAdd }: TraitValueAtProps
           onChoose={(form) => field.set(form === "add" ? { add: 1 } : 0)}
         />
       )}{" "}
-      {isAdd ? <NumberAt at={within(at, "add")} label={`Added to ${called}`} low={-1e9} high={1e9} /> : <DistributionAt at={at} label={`Value of ${called}`} measure="number" verb={mayAdd ? "" : "is"} fallback={0} />}
+      {isAdd ? (
+        <NumberAt at={within(at, "add")} label={`Added to ${called}`} low={-1e9} high={1e9} />
+      ) : (
+        <DistributionAt at={at} label={`Value of ${called}`} measure="number" verb={mayAdd ? "" : "is"} fallback={0} />
+      )}
     </>
   );
 }
@@ -59,7 +63,15 @@ function CategoryAt({ at, trait, name, value, onChange }: CategoryAtProps) {
   const values = trait.values ?? [];
   const shares = typeof value === "object" && value !== null && "shares" in value ? (value.shares as Record<string, number>) : null;
   const total = Object.values(shares ?? {}).reduce((sum, share) => sum + share, 0);
-  const even = () => Object.fromEntries(values.map((each, n) => [each, n === 0 ? Number((1 - Math.floor(1000 / values.length) * (values.length - 1) / 1000).toFixed(3)) : Math.floor(1000 / values.length) / 1000]));
+  const even = () =>
+    Object.fromEntries(
+      values.map((each, n) => [
+        each,
+        n === 0
+          ? Number((1 - (Math.floor(1000 / values.length) * (values.length - 1)) / 1000).toFixed(3))
+          : Math.floor(1000 / values.length) / 1000,
+      ]),
+    );
   return (
     <>
       {name}{" "}
@@ -79,7 +91,9 @@ function CategoryAt({ at, trait, name, value, onChange }: CategoryAtProps) {
               <NumberAt at={within(at, "shares", each)} label={`Chance of ${each}`} low={0} high={1} percent fallback={0} /> {each}
             </li>
           ))}
-          <li className={`text-sm ${Math.abs(total - 1) > 1e-9 ? "font-semibold text-wrong" : "text-ink-2"}`}>{Number((total * 100).toFixed(6))} % in all</li>
+          <li className={`text-sm ${Math.abs(total - 1) > 1e-9 ? "font-semibold text-wrong" : "text-ink-2"}`}>
+            {Number((total * 100).toFixed(6))} % in all
+          </li>
         </ul>
       ) : (
         <ChoiceAt at={at} label={`Value of ${trait.name}`} options={values.map((each) => ({ value: each, label: each }))} />

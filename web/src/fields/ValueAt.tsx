@@ -20,7 +20,17 @@ interface ReadAtProps extends AtProps {
 /** A text of the study, typed in place. */
 export function ReadAt({ at, label, parse, fallback = "", suffix, shown = (value) => value }: ReadAtProps) {
   const field = useField<string>(at);
-  return <ValueField at={at} label={label} value={field.various ? "" : shown(field.value ?? fallback)} placeholder={field.various ? "various" : undefined} parse={parse} suffix={suffix} onCommit={(value) => field.set(value)} />;
+  return (
+    <ValueField
+      at={at}
+      label={label}
+      value={field.various ? "" : shown(field.value ?? fallback)}
+      placeholder={field.various ? "various" : undefined}
+      parse={parse}
+      suffix={suffix}
+      onCommit={(value) => field.set(value)}
+    />
+  );
 }
 
 export const NameAt = (props: AtProps) => <ReadAt {...props} parse={readName} />;
@@ -31,7 +41,9 @@ export const TimeAt = (props: AtProps) => <ReadAt {...props} parse={parseTime} /
 
 export const DateAt = (props: AtProps) => <ReadAt {...props} parse={parseDate} />;
 
-export const MomentAt = (props: AtProps & { fallback?: string }) => <ReadAt {...props} parse={parseMoment} shown={(moment) => moment.replace("T", " ")} />;
+export const MomentAt = (props: AtProps & { fallback?: string }) => (
+  <ReadAt {...props} parse={parseMoment} shown={(moment) => moment.replace("T", " ")} />
+);
 
 interface NumberAtProps extends AtProps {
   low: number;
@@ -69,7 +81,8 @@ export function NumberAt({ at, label, low, high, whole, fallback, suffix, percen
 export function parseTime(text: string): Parsed<string> {
   const found = /^(\d{1,2})(?::?(\d\d))?$/.exec(text.trim());
   const [hours, rest] = [Number(found?.[1]), Number(found?.[2] ?? 0)];
-  if (!found || hours > 24 || rest > 59 || (hours === 24 && rest > 0)) return { problem: `“${text.trim()}” is not a time of day. Write it as 08:30.` };
+  if (!found || hours > 24 || rest > 59 || (hours === 24 && rest > 0))
+    return { problem: `“${text.trim()}” is not a time of day. Write it as 08:30.` };
   return { value: `${String(hours).padStart(2, "0")}:${String(rest).padStart(2, "0")}` };
 }
 
@@ -79,7 +92,8 @@ function parseDate(text: string): Parsed<string> {
   const turned = /^(\d{1,2})\.(\d{1,2})\.(\d{4})$/.exec(typed);
   const iso = turned ? `${turned[3]}-${turned[2]?.padStart(2, "0")}-${turned[1]?.padStart(2, "0")}` : typed;
   const real = /^\d{4}-\d\d-\d\d$/.test(iso) && new Date(`${iso}T00:00Z`);
-  if (!real || Number.isNaN(real.getTime()) || real.toISOString().slice(0, 10) !== iso) return { problem: `“${typed}” is not a date. Write it as 2027-03-01.` };
+  if (!real || Number.isNaN(real.getTime()) || real.toISOString().slice(0, 10) !== iso)
+    return { problem: `“${typed}” is not a date. Write it as 2027-03-01.` };
   return { value: iso };
 }
 

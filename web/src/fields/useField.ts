@@ -1,7 +1,7 @@
 import { type At, differ, keysOf, setAt, valueAt } from "../study/document/addresses";
-import { nameOf, partAt, type PartKind, PARTS, partsOf } from "../study/document/parts";
-import { edit, useStudy } from "../study/session/store";
+import { nameOf, PARTS, type PartKind, partAt, partsOf } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
+import { edit, useStudy } from "../study/session/store";
 
 export interface Field<Value> {
   value: Value | undefined;
@@ -40,7 +40,8 @@ function editName(study: StudyDocument, at: At, before: unknown, value: unknown)
   if (key === "name") return `Rename ${subject} to ${value}`;
   if (value === undefined) return `${subject}: no ${place}`;
   if (typeof value === "object") return `${subject}: ${place}`;
-  return `${subject}: ${place} ${before === undefined || typeof before === "object" ? "" : `${called(study, before)} → `}${called(study, value)}`;
+  const was = before === undefined || typeof before === "object" ? "" : `${called(study, before)} → `;
+  return `${subject}: ${place} ${was}${called(study, value)}`;
 }
 
 /** A value as it is called where it is the id of something in the study. */

@@ -2,8 +2,8 @@ import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { type Run, useFigures, useRuns } from "../api/queries";
 import { WaitHistogram } from "../charts/WaitHistogram";
-import { useStudy } from "../study/session/store";
 import type { StudyDocument } from "../study/document/types";
+import { useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
 import type { FigureOf } from "./figures";
 import { Headline } from "./Headline";
@@ -29,7 +29,12 @@ export function FindingsScreen() {
       </main>
     );
   }
-  if (!run || !figures.data || !study) return <main aria-busy className="p-8 text-ink-2">Reading the figures …</main>;
+  if (!run || !figures.data || !study)
+    return (
+      <main aria-busy className="p-8 text-ink-2">
+        Reading the figures …
+      </main>
+    );
   const figure: FigureOf = (address) => figures.data.figures[address];
   return (
     <div className="flex h-full min-h-0">
@@ -71,7 +76,9 @@ function Waits({ study, waits, figure }: WaitsProps) {
   const options = [
     { value: "type/all", label: "on the whole way, all" },
     ...study.case_types.map((type) => ({ value: `type/${type.id}`, label: `on the whole way, ${type.name}` })),
-    ...study.steps.filter((step) => step.kind === "serve" && (step.needs ?? []).length > 0).map((step) => ({ value: `step/${step.id}`, label: `at ${step.name}` })),
+    ...study.steps
+      .filter((step) => step.kind === "serve" && (step.needs ?? []).length > 0)
+      .map((step) => ({ value: `step/${step.id}`, label: `at ${step.name}` })),
   ];
   if (!shown) return null;
   const whose = shown.subject as `type/${string}` | `step/${string}`;

@@ -1,8 +1,8 @@
 import type { Schemas } from "../api/client";
 import type { FigureAddress } from "../api/figures";
 import type { Run } from "../api/queries";
-import { minutes, readable } from "../study/values/durations";
 import type { Serve, StudyDocument } from "../study/document/types";
+import { minutes, readable } from "../study/values/durations";
 import { type FigureOf, inWords, percent, round } from "./figures";
 
 interface HeadlineProps {
@@ -19,27 +19,39 @@ export function Headline({ study, run, figures, figure }: HeadlineProps) {
   const busiest = longest && busiestTeam(study, longest, mean);
   const wait = figure("type/all/wait/mean");
   const precision = wait?.half_width != null && wait.mean ? wait.half_width / wait.mean : null;
+  const replications = `${run.done} ${run.done === 1 ? "replication" : "replications"}`;
   const value = "underline decoration-2 underline-offset-4";
   return (
     <header>
       <h1 className="text-xl font-bold leading-8">
-        Half of the cases wait under <span className={value}>{inWords(mean("type/all/wait/p50"))}</span>, one in ten over <span className={value}>{inWords(mean("type/all/wait/p90"))}</span>.
+        Half of the cases wait under <span className={value}>{inWords(mean("type/all/wait/p50"))}</span>, one in ten over{" "}
+        <span className={value}>{inWords(mean("type/all/wait/p90"))}</span>.
         {longest && (
           <>
             {" "}
             They wait longest at <span className={value}>{longest.name}</span>
-            {busiest && <>, where {busiest.name} are at work <span className={value}>{percent(busiest.load)}</span> of the time</>}.
+            {busiest && (
+              <>
+                , where {busiest.name} are at work <span className={value}>{percent(busiest.load)}</span> of the time
+              </>
+            )}
+            .
           </>
         )}
       </h1>
       <p className="mt-1.5 text-sm text-ink-2">
-        {run.done} {run.done === 1 ? "replication" : "replications"} of {run.length}, {round(mean("type/all/completed"))} cases in each.{" "}
+        {replications} of {run.length}, {round(mean("type/all/completed"))} cases in each.{" "}
         {precision !== null && (
           <>
             The mean wait is good to ± {round(precision * 100)} %, with intervals at {round(figures.confidence * 100).replace(".0", "")} %.
           </>
         )}
-        {run.state === "stopped" && <b className="text-ink"> Stopped after {run.done} of {run.replications}.</b>}
+        {run.state === "stopped" && (
+          <b className="text-ink">
+            {" "}
+            Stopped after {run.done} of {run.replications}.
+          </b>
+        )}
       </p>
       <Doubts figures={figures} warmUp={minutes(study.run.warm_up)} />
     </header>
@@ -72,7 +84,11 @@ function Doubts({ figures, warmUp }: { figures: Schemas["Figures"]; warmUp: numb
           <b className="text-wrong">{doubt.what}</b> <span className="text-ink-2">{doubt.mend}</span>
         </p>
       ))}
-      {proposed > warmUp && <p className="mt-1 text-sm text-ink-2">The first {readable(proposed)} are unlike the rest: a warm-up of {readable(proposed)} would leave them out.</p>}
+      {proposed > warmUp && (
+        <p className="mt-1 text-sm text-ink-2">
+          The first {readable(proposed)} are unlike the rest: a warm-up of {readable(proposed)} would leave them out.
+        </p>
+      )}
     </>
   );
 }

@@ -46,7 +46,10 @@ export function TeamsSheet({ study, figure, runs }: TeamsSheetProps) {
             <tr>
               <td colSpan={3}>
                 <div className="mt-1 h-2 bg-value">
-                  <div className={`h-full ${load(team.id) >= stretched ? "bg-wrong" : "bg-ink"}`} style={{ width: `${Math.min(100, 100 * load(team.id))}%` }} />
+                  <div
+                    className={`h-full ${load(team.id) >= stretched ? "bg-wrong" : "bg-ink"}`}
+                    style={{ width: `${Math.min(100, 100 * load(team.id))}%` }}
+                  />
                 </div>
               </td>
             </tr>

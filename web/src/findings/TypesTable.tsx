@@ -33,7 +33,16 @@ export function TypesTable({ study, figure }: { study: StudyDocument; figure: Fi
               {PARTS.map((part) => {
                 const share = minutes(type.id, part.quantity) / (minutes(type.id, "total") || 1);
                 return (
-                  <span key={part.quantity} className="grid place-items-center overflow-hidden text-sm" style={{ width: `${100 * share}%`, background: part.fill, color: part.quantity === "wait" ? "#17202b" : "var(--sheet)" }} title={`${part.name} ${round(minutes(type.id, part.quantity))} min`}>
+                  <span
+                    key={part.quantity}
+                    className="grid place-items-center overflow-hidden text-sm"
+                    style={{
+                      width: `${100 * share}%`,
+                      background: part.fill,
+                      color: part.quantity === "wait" ? "#17202b" : "var(--sheet)",
+                    }}
+                    title={`${part.name} ${round(minutes(type.id, part.quantity))} min`}
+                  >
                     {share > 0.12 && round(minutes(type.id, part.quantity))}
                   </span>
                 );

@@ -1,15 +1,26 @@
 import { useRef, useState } from "react";
-import { isTyping } from "../shell/useShortcuts";
-import { usePulse } from "../pulse/usePulse";
 import { LineMap } from "../map/LineMap";
+import { usePulse } from "../pulse/usePulse";
 import { Sheet } from "../sheets/Sheet";
-import { addPart } from "../study/session/adding";
+import { isTyping } from "../shell/useShortcuts";
 import { colourOf } from "../study/document/flow";
 import { idsOf } from "../study/document/parts";
+import { addPart } from "../study/session/adding";
+import {
+  type Asking,
+  answer,
+  branchHere,
+  copyHere,
+  deleteHere,
+  focusMap,
+  insertBeforeHere,
+  insertFirstStep,
+  insertHere,
+  pasteHere,
+} from "../study/session/commands";
 import { select, selectAlso, useStudy } from "../study/session/store";
 import { LINK_BUTTON } from "../ui/Menu";
 import { TypeMark } from "../ui/TypeMark";
-import { type Asking, answer, branchHere, copyHere, deleteHere, focusMap, insertBeforeHere, insertFirstStep, insertHere, pasteHere } from "../study/session/commands";
 import { StepsTable } from "./StepsTable";
 
 /** The flow as a map or as a table, and the sheet of what is selected. */
@@ -34,7 +45,8 @@ export function FlowScreen() {
         <CaseTypes />
         {asking && (
           <p role="status" className="mx-5 mt-2 rounded bg-marker-light px-3 py-1.5">
-            {asking.what === "way" ? "Where does the way lead?" : "After which step do they go?"} Click it, or go there with the arrow keys and press Enter. Escape gives up.
+            {asking.what === "way" ? "Where does the way lead?" : "After which step do they go?"} Click it, or go there with the arrow keys
+            and press Enter. Escape gives up.
           </p>
         )}
         <div className="min-h-0 flex-1">
@@ -48,16 +60,35 @@ export function FlowScreen() {
           ) : view === "table" ? (
             <StepsTable />
           ) : (
-            <LineMap study={study} problems={problems} selection={selection} asking={asking !== null} waiting={waiting} onSelect={select} onAlso={selectAlso} onAnswer={asked} onOpen={openSheet} />
+            <LineMap
+              study={study}
+              problems={problems}
+              selection={selection}
+              asking={asking !== null}
+              waiting={waiting}
+              onSelect={select}
+              onAlso={selectAlso}
+              onAnswer={asked}
+              onOpen={openSheet}
+            />
           )}
         </div>
         <div role="group" aria-label="View of the flow" className="flex gap-5 px-5 pb-3 text-sm">
           {(["map", "table"] as const).map((each) => (
-            <button key={each} type="button" aria-pressed={view === each} className="border-b-2 border-transparent pb-0.5 text-ink-2 aria-pressed:border-ink aria-pressed:font-bold aria-pressed:text-ink" onClick={() => setView(each)}>
+            <button
+              key={each}
+              type="button"
+              aria-pressed={view === each}
+              className="border-b-2 border-transparent pb-0.5 text-ink-2 aria-pressed:border-ink aria-pressed:font-bold
+                aria-pressed:text-ink"
+              onClick={() => setView(each)}
+            >
               {each === "map" ? "Map" : "Table of steps"}
             </button>
           ))}
-          {view === "map" && waiting && <span className="ml-auto text-ink-2">A dot on the approach is one case that waits, on average.</span>}
+          {view === "map" && waiting && (
+            <span className="ml-auto text-ink-2">A dot on the approach is one case that waits, on average.</span>
+          )}
         </div>
       </main>
       <Sheet ref={sheet} onLeave={focusMap} />
@@ -79,7 +110,11 @@ function CaseTypes() {
         </li>
       ))}
       <li>
-        <button type="button" className="text-ink-2 underline decoration-dotted underline-offset-4 hover:text-ink" onClick={() => addPart("type")}>
+        <button
+          type="button"
+          className="text-ink-2 underline decoration-dotted underline-offset-4 hover:text-ink"
+          onClick={() => addPart("type")}
+        >
           Add a case type
         </button>
       </li>

@@ -1,11 +1,11 @@
 import { useMemo, useState } from "react";
-import { passing, colourOf, shareSum, stepById } from "../study/document/flow";
-import { attempt, select, useStudy } from "../study/session/store";
+import { colourOf, passing, shareSum, stepById } from "../study/document/flow";
 import type { StudyDocument } from "../study/document/types";
+import { attempt, select, useStudy } from "../study/session/store";
 import { Grid, type GridColumn } from "../ui/Grid";
 import type { Put } from "../ui/gridText";
 import { TypeMark } from "../ui/TypeMark";
-import { putShare, SETTINGS, shareText, type StepColumn, timesByType, wayRows } from "./tableColumns";
+import { putShare, SETTINGS, type StepColumn, shareText, timesByType, wayRows } from "./tableColumns";
 
 const VIEWS = { settings: "Settings", times: "Times by case type", ways: "Ways by case type" } as const;
 type View = keyof typeof VIEWS;
@@ -19,14 +19,26 @@ export function StepsTable() {
       <div className="mb-2 flex items-baseline gap-5 text-sm">
         <div role="group" aria-label="What the table shows" className="flex gap-5">
           {(Object.keys(VIEWS) as View[]).map((each) => (
-            <button key={each} type="button" aria-pressed={view === each} className="border-b-2 border-transparent pb-0.5 text-ink-2 aria-pressed:border-ink aria-pressed:text-ink" onClick={() => setView(each)}>
+            <button
+              key={each}
+              type="button"
+              aria-pressed={view === each}
+              className="border-b-2 border-transparent pb-0.5 text-ink-2 aria-pressed:border-ink aria-pressed:text-ink"
+              onClick={() => setView(each)}
+            >
               {VIEWS[each]}
             </button>
           ))}
         </div>
         <p className="ml-auto text-ink-2 max-[1100px]:hidden">Type over, Ctrl D fills down, copy and paste with a spreadsheet.</p>
       </div>
-      <div className="min-h-0 flex-1">{view === "ways" ? <WaysGrid study={study} /> : <StepsGrid key={view} study={study} columns={view === "times" ? timesByType(study) : SETTINGS} marked={view === "times"} />}</div>
+      <div className="min-h-0 flex-1">
+        {view === "ways" ? (
+          <WaysGrid study={study} />
+        ) : (
+          <StepsGrid key={view} study={study} columns={view === "times" ? timesByType(study) : SETTINGS} marked={view === "times"} />
+        )}
+      </div>
     </div>
   );
 }
@@ -42,14 +54,17 @@ function StepsGrid({ study, columns, marked }: StepsGridProps) {
   const steps = study.steps;
   const heads = useHeads(study, columns, marked);
   const put = (puts: Put[]) =>
-    attempt(puts.length === 1 ? `${steps[puts[0]?.row ?? 0]?.name}: ${columns[puts[0]?.column ?? 0]?.label}` : "Fill the table", (draft) => {
-      for (const each of puts) {
-        const step = draft.steps.find((one) => one.id === steps[each.row]?.id);
-        const problem = step && columns[each.column]?.put(draft, step, each.text);
-        if (problem) return problem;
-      }
-      return null;
-    });
+    attempt(
+      puts.length === 1 ? `${steps[puts[0]?.row ?? 0]?.name}: ${columns[puts[0]?.column ?? 0]?.label}` : "Fill the table",
+      (draft) => {
+        for (const each of puts) {
+          const step = draft.steps.find((one) => one.id === steps[each.row]?.id);
+          const problem = step && columns[each.column]?.put(draft, step, each.text);
+          if (problem) return problem;
+        }
+        return null;
+      },
+    );
   return (
     <Grid
       label="Steps"
@@ -71,8 +86,16 @@ function StepsGrid({ study, columns, marked }: StepsGridProps) {
 /** The columns' heads, which stay the same object while nothing about them changes. */
 function useHeads(study: StudyDocument, columns: StepColumn[], marked: boolean): GridColumn[] {
   const key = columns.map((column) => `${column.id} ${column.label} ${marked && colourOf(study, column.id)}`).join("|");
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key says all that matters of the columns.
   return useMemo(
-    () => columns.map(({ id, label, width, numbers }) => ({ id, name: label, width, numbers, label: marked ? <TypeHead name={label} colour={colourOf(study, id)} /> : label })),
+    () =>
+      columns.map(({ id, label, width, numbers }) => ({
+        id,
+        name: label,
+        width,
+        numbers,
+        label: marked ? <TypeHead name={label} colour={colourOf(study, id)} /> : label,
+      })),
     [key],
   );
 }
@@ -89,7 +112,14 @@ function TypeHead({ name, colour }: { name: string; colour: string }) {
 function WaysGrid({ study }: { study: StudyDocument }) {
   const rows = wayRows(study);
   const calls = passing(study).steps;
-  const columns: StepColumn[] = study.case_types.map((type) => ({ id: type.id, label: type.name, width: 130, numbers: true, text: () => "", put: () => null }));
+  const columns: StepColumn[] = study.case_types.map((type) => ({
+    id: type.id,
+    label: type.name,
+    width: 130,
+    numbers: true,
+    text: () => "",
+    put: () => null,
+  }));
   const heads = useHeads(study, columns, true);
   const put = (puts: Put[]) =>
     attempt("Shares of ways", (draft) => {
@@ -107,7 +137,11 @@ function WaysGrid({ study }: { study: StudyDocument }) {
   });
   return (
     <div className="flex h-full flex-col">
-      {off.length > 0 && <p className="mb-2 text-sm text-wrong">The shares of {off.map((row) => stepById(study, row.step)?.name).join(", ")} do not make 100 %.</p>}
+      {off.length > 0 && (
+        <p className="mb-2 text-sm text-wrong">
+          The shares of {off.map((row) => stepById(study, row.step)?.name).join(", ")} do not make 100 %.
+        </p>
+      )}
       <div className="min-h-0 flex-1">
         <Grid
           label="Ways by case type"

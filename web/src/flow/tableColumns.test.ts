@@ -13,8 +13,25 @@ beforeEach(() => {
     ],
     streams: [{ id: "door", name: "Door", kind: "random", gap: "5 min", to: "desk" }],
     steps: [
-      { id: "desk", name: "Desk", kind: "serve", work: "2 min", needs: [{ team: "clerks", as: "clerk" }], next: [{ to: "room", share: 0.7 }, { to: "out", share: 0.3 }] },
-      { id: "room", name: "Room", kind: "serve", work: { by_type: { acute: "9 min" }, otherwise: "4 min" }, needs: [{ prefer: ["nurses", "clerks"] }], next: [{ to: "out" }] },
+      {
+        id: "desk",
+        name: "Desk",
+        kind: "serve",
+        work: "2 min",
+        needs: [{ team: "clerks", as: "clerk" }],
+        next: [
+          { to: "room", share: 0.7 },
+          { to: "out", share: 0.3 },
+        ],
+      },
+      {
+        id: "room",
+        name: "Room",
+        kind: "serve",
+        work: { by_type: { acute: "9 min" }, otherwise: "4 min" },
+        needs: [{ prefer: ["nurses", "clerks"] }],
+        next: [{ to: "out" }],
+      },
       { id: "rest", name: "Rest", kind: "delay", time: "10 min", next: [{ to: "out" }] },
       { id: "out", name: "Out", kind: "exit" },
     ],
@@ -36,7 +53,13 @@ const text = (id: string, on: string) => column(id).text(study, step(on));
 describe("who it needs", () => {
   it.each([
     ["Nurses", [{ team: "nurses" }]],
-    ["2 nurses + Clerks", [{ team: "nurses", count: 2 }, { team: "clerks", as: "clerk" }]],
+    [
+      "2 nurses + Clerks",
+      [
+        { team: "nurses", count: 2 },
+        { team: "clerks", as: "clerk" },
+      ],
+    ],
     ["Nurses, Clerks", [{ team: "nurses" }, { team: "clerks", as: "clerk" }]],
     ["clerks and 3 Doctors and interns", null],
     ["3 Doctors and interns", [{ team: "both", count: 3 }]],
@@ -143,6 +166,16 @@ describe("the other settings", () => {
   });
 
   it("has nothing to fill in where a kind has no such setting", () => {
-    expect(SETTINGS.filter((each) => each.text(study, study.steps[3] as Step) === null).map((each) => each.id)).toEqual(["work", "needs", "discipline", "max", "patience", "gives_up_to", "next", "open", "cost"]);
+    expect(SETTINGS.filter((each) => each.text(study, study.steps[3] as Step) === null).map((each) => each.id)).toEqual([
+      "work",
+      "needs",
+      "discipline",
+      "max",
+      "patience",
+      "gives_up_to",
+      "next",
+      "open",
+      "cost",
+    ]);
   });
 });

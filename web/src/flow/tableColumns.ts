@@ -1,12 +1,12 @@
 import { DISCIPLINES } from "../sheets/step/LineSection";
 import { shareOf, showsShares } from "../study/document/flow";
 import { KIND_WORDS } from "../study/document/kinds";
-import { TURNS, turnInto } from "../study/edits/steps";
 import { nameOf, type PartKind, partsOf } from "../study/document/parts";
-import { readShortForm, shortForm } from "../study/values/shortForm";
 import type { Need, Serve, Step, StepKind, StudyDocument, Work } from "../study/document/types";
 import { isByType, linksOf } from "../study/document/types";
 import { round } from "../study/edits/links";
+import { TURNS, turnInto } from "../study/edits/steps";
+import { readShortForm, shortForm } from "../study/values/shortForm";
 import { readNumber } from "../ui/gridText";
 
 /** A column of the table of steps: what it shows of a step, and what becomes of what is typed there. */
@@ -34,7 +34,8 @@ function called(study: StudyDocument, kind: PartKind, name: string): string | nu
   return partsOf(study, kind).find((part) => part.name.toLowerCase() === wanted || part.id === wanted)?.id ?? null;
 }
 
-const unknown = (name: string, what: string, known: string[]) => `There is no ${what} “${name.trim()}”. Known are ${known.slice(0, 6).join(", ")}${known.length > 6 ? " …" : ""}.`;
+const unknown = (name: string, what: string, known: string[]) =>
+  `There is no ${what} “${name.trim()}”. Known are ${known.slice(0, 6).join(", ")}${known.length > 6 ? " …" : ""}.`;
 
 const MOST_IN_LINE: StepColumn = {
   id: "max",
@@ -73,7 +74,8 @@ export const SETTINGS: StepColumn[] = [
     put: (study, step, text) => {
       if (text === KIND_WORDS[step.kind].word) return null;
       const kind = (Object.keys(KIND_WORDS) as StepKind[]).find((each) => KIND_WORDS[each].word === text.trim().toLowerCase());
-      if (!kind || !TURNS.includes(kind) || !TURNS.includes(step.kind)) return `${step.name} cannot become “${text}”. It can be: ${TURNS.map((each) => KIND_WORDS[each].word).join(", ")}.`;
+      if (!kind || !TURNS.includes(kind) || !TURNS.includes(step.kind))
+        return `${step.name} cannot become “${text}”. It can be: ${TURNS.map((each) => KIND_WORDS[each].word).join(", ")}.`;
       turnInto(study, step.id, kind);
       return null;
     },
@@ -105,11 +107,13 @@ export const SETTINGS: StepColumn[] = [
     id: "discipline",
     label: "Order of the line",
     width: 152,
-    text: (_, step) => (step.kind === "serve" ? (DISCIPLINES.find((each) => each.value === (step.line?.discipline ?? "first-come"))?.label ?? "") : null),
+    text: (_, step) =>
+      step.kind === "serve" ? (DISCIPLINES.find((each) => each.value === (step.line?.discipline ?? "first-come"))?.label ?? "") : null,
     put: (_, step, text) => {
       if (step.kind !== "serve") return null;
       const found = DISCIPLINES.find((each) => each.label === text.trim().toLowerCase() || each.value === text.trim().toLowerCase());
-      if (text !== "" && !found) return `“${text}” is no order of a line. Write one of: ${DISCIPLINES.map((each) => each.label).join("; ")}.`;
+      if (text !== "" && !found)
+        return `“${text}” is no order of a line. Write one of: ${DISCIPLINES.map((each) => each.label).join("; ")}.`;
       if (!found || found.value === "first-come") delete step.line?.discipline;
       else (step.line ??= {}).discipline = found.value as never;
       return null;
@@ -139,7 +143,12 @@ export const SETTINGS: StepColumn[] = [
       if (step.kind !== "serve") return null;
       const to = called(study, "step", text);
       if (text === "") delete step.line?.gives_up_to;
-      else if (!to) return unknown(text, "step", study.steps.map((each) => each.name));
+      else if (!to)
+        return unknown(
+          text,
+          "step",
+          study.steps.map((each) => each.name),
+        );
       else (step.line ??= {}).gives_up_to = to;
       return null;
     },
@@ -155,12 +164,22 @@ export const SETTINGS: StepColumn[] = [
     id: "open",
     label: "Open",
     width: 100,
-    text: (study, step) => ("work" in step || "time" in step || step.kind === "signal" ? ("open" in step && step.open ? nameOf(study, "calendar", step.open) : "") : null),
+    text: (study, step) =>
+      "work" in step || "time" in step || step.kind === "signal"
+        ? "open" in step && step.open
+          ? nameOf(study, "calendar", step.open)
+          : ""
+        : null,
     put: (study, step, text) => {
       if (step.kind !== "serve" && step.kind !== "delay" && step.kind !== "signal") return null;
       const id = called(study, "calendar", text);
       if (text === "") delete step.open;
-      else if (!id) return unknown(text, "calendar", partsOf(study, "calendar").map((each) => each.name));
+      else if (!id)
+        return unknown(
+          text,
+          "calendar",
+          partsOf(study, "calendar").map((each) => each.name),
+        );
       else step.open = id;
       return null;
     },
@@ -186,7 +205,12 @@ export const SETTINGS: StepColumn[] = [
 const needsInWords = (study: StudyDocument, step: Serve) => (step.needs ?? []).map((need) => needInWords(study, need)).join(" + ");
 
 function needInWords(study: StudyDocument, need: Need): string {
-  const who = need.skill ? `skill ${need.skill}` : [need.team ?? need.prefer ?? []].flat().map((team) => nameOf(study, "team", team)).join(" or ");
+  const who = need.skill
+    ? `skill ${need.skill}`
+    : [need.team ?? need.prefer ?? []]
+        .flat()
+        .map((team) => nameOf(study, "team", team))
+        .join(" or ");
   return (need.count ?? 1) > 1 ? `${need.count} ${who}` : who;
 }
 
@@ -207,7 +231,12 @@ function putNeeds(study: StudyDocument, step: Serve, text: string): string | nul
   for (const [many, name] of namedNeeds(study, text)) {
     const skill = /^skill\s+(.+)$/i.exec(name)?.[1];
     const team = skill ? null : called(study, "team", name);
-    if (!skill && !team) return `${step.name}: ${unknown(name, "team", study.teams.map((each) => each.name))}`;
+    if (!skill && !team)
+      return `${step.name}: ${unknown(
+        name,
+        "team",
+        study.teams.map((each) => each.name),
+      )}`;
     if (skill && !study.teams.some((each) => each.skills?.includes(skill))) return `${step.name}: no team has the skill “${skill}”.`;
     const before = (step.needs ?? []).find((need) => (team ? need.team === team : need.skill === skill));
     const next: Need = { ...(before ?? (team ? { team } : { skill: skill as string })) };
@@ -230,14 +259,34 @@ const percent = (share: number) => Number((share * 100).toFixed(4));
 /** Reads "Cashier 70 %, Served 30 %", or the one step where all go. */
 function putWays(study: StudyDocument, step: Step, text: string): string | null {
   if (step.kind === "exit" || text === waysInWords(study, step)) return null;
-  const parts = text.split(/,(?!\d)/).map((each) => /^(.+?)(?:\s+(\d+(?:[.,]\d+)?)\s*%)?$/.exec(each.trim())).filter((found) => found !== null);
-  const ways = parts.map((found) => ({ name: found[1] ?? "", to: called(study, "step", found[1] ?? ""), share: found[2] === undefined ? null : round(Number(found[2].replace(",", ".")) / 100) }));
+  const parts = text
+    .split(/,(?!\d)/)
+    .map((each) => /^(.+?)(?:\s+(\d+(?:[.,]\d+)?)\s*%)?$/.exec(each.trim()))
+    .filter((found) => found !== null);
+  const ways = parts.map((found) => ({
+    name: found[1] ?? "",
+    to: called(study, "step", found[1] ?? ""),
+    share: found[2] === undefined ? null : round(Number(found[2].replace(",", ".")) / 100),
+  }));
   const bad = ways.find((way) => !way.to);
-  if (bad) return `${step.name}: ${unknown(bad.name, "step", study.steps.map((each) => each.name))}`;
+  if (bad)
+    return `${step.name}: ${unknown(
+      bad.name,
+      "step",
+      study.steps.map((each) => each.name),
+    )}`;
   const known = linksOf(step);
   const kept = ways.map((way) => ({ ...(known.find((link) => link.to === way.to) ?? {}), to: way.to as string, share: way.share }));
-  if (ways.length > 1 && step.kind !== "fork" && ways.some((way) => way.share === null) && (ways.length !== known.length || showsShares(step))) return `${step.name}: write the share behind each way, as in “Cashier 70 %, Served 30 %”.`;
-  step.next = kept.map(({ share, ...link }) => (share === null || ways.length === 1 ? withoutShare(link, ways.length === 1) : { ...withoutShare(link, true), share }));
+  if (
+    ways.length > 1 &&
+    step.kind !== "fork" &&
+    ways.some((way) => way.share === null) &&
+    (ways.length !== known.length || showsShares(step))
+  )
+    return `${step.name}: write the share behind each way, as in “Cashier 70 %, Served 30 %”.`;
+  step.next = kept.map(({ share, ...link }) =>
+    share === null || ways.length === 1 ? withoutShare(link, ways.length === 1) : { ...withoutShare(link, true), share },
+  );
   return null;
 }
 
@@ -281,7 +330,11 @@ export interface WayRow {
 }
 
 export function wayRows(study: StudyDocument): WayRow[] {
-  return study.steps.filter(showsShares).flatMap((step) => linksOf(step).map((link, place) => ({ step: step.id, place, label: `${step.name} → ${nameOf(study, "step", link.to)}` })));
+  return study.steps
+    .filter(showsShares)
+    .flatMap((step) =>
+      linksOf(step).map((link, place) => ({ step: step.id, place, label: `${step.name} → ${nameOf(study, "step", link.to)}` })),
+    );
 }
 
 export function shareText(study: StudyDocument, row: WayRow, type: string): string {

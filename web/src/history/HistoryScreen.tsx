@@ -4,9 +4,9 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../api/client";
 import { LineMap } from "../map/LineMap";
+import { filledIn, type StudyDocument } from "../study/document/types";
 import { saveNow } from "../study/session/autosave";
 import { edit, happen, useStudy } from "../study/session/store";
-import { filledIn, type StudyDocument } from "../study/document/types";
 import { ChangeList } from "../ui/ChangeList";
 import { LINK_BUTTON, MAIN_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
@@ -26,7 +26,9 @@ export function HistoryScreen() {
     initialPageParam: null as number | null,
     queryFn: async ({ pageParam: before }) => {
       await saveNow();
-      return ask(api.GET("/api/studies/{study_id}/versions", { params: { path: { study_id: id }, query: before === null ? {} : { before } } }));
+      return ask(
+        api.GET("/api/studies/{study_id}/versions", { params: { path: { study_id: id }, query: before === null ? {} : { before } } }),
+      );
     },
     getNextPageParam: (page) => (page.length < MOST_LISTED ? undefined : page.at(-1)?.number),
     placeholderData: (before) => before,
@@ -42,7 +44,8 @@ export function HistoryScreen() {
   const since = useQuery({
     queryKey: ["since", id, number, version],
     enabled: number !== null && number !== version,
-    queryFn: () => ask(api.GET("/api/studies/{study_id}/versions/{number}/since", { params: { path: { study_id: id, number: number ?? 0 } } })),
+    queryFn: () =>
+      ask(api.GET("/api/studies/{study_id}/versions/{number}/since", { params: { path: { study_id: id, number: number ?? 0 } } })),
   });
   const entry = entries.find((each) => each.number === number);
   const document = shown.data ? filledIn(shown.data as unknown as Schemas["Study"]) : null;
@@ -79,8 +82,16 @@ export function HistoryScreen() {
         )}
       </nav>
       <main className="flex min-w-0 flex-1 flex-col">
-        {document && <div className="min-h-0 flex-1"><LineMap key={number} study={document} problems={[]} selection={null} onSelect={NOBODY} /></div>}
-        {shown.isError && <p role="alert" className="p-5">{shown.error.message}</p>}
+        {document && (
+          <div className="min-h-0 flex-1">
+            <LineMap key={number} study={document} problems={[]} selection={null} onSelect={NOBODY} />
+          </div>
+        )}
+        {shown.isError && (
+          <p role="alert" className="p-5">
+            {shown.error.message}
+          </p>
+        )}
       </main>
       <aside aria-label="This version" className="w-80 shrink-0 overflow-y-auto border-l border-rule bg-sheet px-4.5 py-4">
         <p className="text-sm text-ink-2">{entry ? `${when(entry.saved_at)}, ${entry.saved_by ?? "somebody"}` : ""}</p>

@@ -2,15 +2,15 @@ import { Maximize2, Minus, Plus } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Problem } from "../api/client";
 import { idsOf } from "../study/document/parts";
-import { problemsAt, type Selection } from "../study/session/store";
 import type { StudyDocument } from "../study/document/types";
+import { problemsAt, type Selection } from "../study/session/store";
 import { IconButton } from "../ui/IconButton";
 import { streamNode } from "./columns";
-import type { Fold, Stop } from "./types";
 import { type Box, layOutFor } from "./layout";
 import { type Direction, neighbour } from "./moves";
 import { Overview } from "./Overview";
 import { StopMark } from "./StopMark";
+import type { Fold, Stop } from "./types";
 import { NAMES_FROM, useView } from "./useView";
 import { ShareLabels, WayLines } from "./WayMark";
 
@@ -43,10 +43,10 @@ export function LineMap({ study, problems, selection, asking, waiting, onSelect,
   const at = (asking && cursor) || selected;
 
   const { showFromAfar } = view;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only a new selection or window moves the map, no edit.
   useEffect(() => {
     const stop = layout.stops.find((each) => each.id === selected);
     if (stop) showFromAfar(stop);
-    // Only a new selection or window moves the map; an edit of what is selected does not.
   }, [selected, showFromAfar, box]);
 
   const choose = (stop: Stop, also = false) => {
@@ -95,10 +95,13 @@ export function LineMap({ study, problems, selection, asking, waiting, onSelect,
           {layout.folds.map((each) => (
             <FoldMarks key={each.right.top} fold={each} />
           ))}
-          {layout.ways.toSorted((one, other) => Number(other.side) - Number(one.side)).map((way) => (
-            <WayLines key={`${way.from}>${way.to}`} study={study} way={way} />
-          ))}
-          {view.zoom >= DETAIL_FROM && layout.ways.map((way) => <ShareLabels key={`${way.from}>${way.to}`} study={study} way={way} zoom={view.zoom} />)}
+          {layout.ways
+            .toSorted((one, other) => Number(other.side) - Number(one.side))
+            .map((way) => (
+              <WayLines key={`${way.from}>${way.to}`} study={study} way={way} />
+            ))}
+          {view.zoom >= DETAIL_FROM &&
+            layout.ways.map((way) => <ShareLabels key={`${way.from}>${way.to}`} study={study} way={way} zoom={view.zoom} />)}
           {layout.stops.map((stop) => (
             <StopMark
               key={stop.id}
@@ -150,4 +153,3 @@ function problemsOf(problems: Problem[], stop: Stop): Problem[] {
   const selection = selectionOf(stop);
   return selection ? problemsAt(problems, `${selection.kind === "stream" ? "streams" : "steps"}/${selection.id}`) : [];
 }
-

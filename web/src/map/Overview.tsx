@@ -19,7 +19,12 @@ export function Overview({ layout, study, view }: { layout: MapLayout; study: St
       onMove((transform) => {
         const box = svg.current?.getBoundingClientRect();
         if (!box) return;
-        const seen = { x: -transform.x / transform.k, y: -transform.y / transform.k, width: box.width / transform.k, height: box.height / transform.k };
+        const seen = {
+          x: -transform.x / transform.k,
+          y: -transform.y / transform.k,
+          width: box.width / transform.k,
+          height: box.height / transform.k,
+        };
         setNeeded(seen.x > 20 || seen.y > 20 || seen.x + seen.width < width - 20 || seen.y + seen.height < height - 20);
         for (const [key, value] of Object.entries(seen)) frame.current?.setAttribute(key, String(value));
       }),
@@ -42,7 +47,13 @@ export function Overview({ layout, study, view }: { layout: MapLayout; study: St
       onPointerMove={go}
     >
       {layout.ways.map((way) => (
-        <path key={`${way.from}>${way.to}`} d={way.tracks[0]?.path} fill="none" stroke={way.side ? "var(--ink-3)" : colourOf(study, way.types[0] ?? "")} strokeWidth={2.2 / scale / 2} />
+        <path
+          key={`${way.from}>${way.to}`}
+          d={way.tracks[0]?.path}
+          fill="none"
+          stroke={way.side ? "var(--ink-3)" : colourOf(study, way.types[0] ?? "")}
+          strokeWidth={2.2 / scale / 2}
+        />
       ))}
       {layout.stops.map((stop) => (
         <circle key={stop.id} cx={stop.x} cy={stop.y} r={1.6 / scale} fill="var(--ink)" />

@@ -1,14 +1,14 @@
 import type { Ref } from "react";
 import type { Problem } from "../api/client";
-import { inShort } from "../study/values/distributions";
-import { howOften } from "../study/edits/streams";
 import { stepById } from "../study/document/flow";
 import { KIND_WORDS } from "../study/document/kinds";
 import type { StudyDocument, Team } from "../study/document/types";
+import { howOften } from "../study/edits/streams";
+import { inShort } from "../study/values/distributions";
 import { LEAST_COLUMN } from "./columns";
-import type { Stop } from "./types";
 import { inLines, LETTER, linesBeside, NAME } from "./names";
 import { FLAT, TRACK_GAP } from "./tracks";
+import type { Stop } from "./types";
 
 interface StopMarkProps {
   study: StudyDocument;
@@ -39,15 +39,41 @@ const ROOM_FOR_THREE = 140;
 const ROOM_FOR_DETAIL = 84;
 
 /** A stop with its name above and what it needs below; its kind shows in its form. */
-export function StopMark({ study, stop, selected, pointed, tabbable, problems, names, detail, zoom, waiting, onChoose, onReach, ref }: StopMarkProps) {
+export function StopMark({
+  study,
+  stop,
+  selected,
+  pointed,
+  tabbable,
+  problems,
+  names,
+  detail,
+  zoom,
+  waiting,
+  onChoose,
+  onReach,
+  ref,
+}: StopMarkProps) {
   const below = detailOf(study, stop);
   const half = ((Math.max(stop.types.length, 1) - 1) * TRACK_GAP) / 2;
   const label = `${stop.name}, ${kindWord(stop.kind)}${below.length > 0 ? `: ${below.join(", ")}` : ""}${
     problems.length > 0 ? `. ${problems.length} to look at` : ""
   }`;
   return (
-    <g transform={`translate(${stop.x},${stop.y})`} className="cursor-pointer" onClick={(event) => onChoose(event.shiftKey || event.ctrlKey || event.metaKey)}>
-      <g ref={ref} role="button" aria-label={label} aria-pressed={selected} tabIndex={tabbable ? 0 : -1} className="group" onFocus={(event) => event.currentTarget.matches(":focus-visible") && onReach()}>
+    <g
+      transform={`translate(${stop.x},${stop.y})`}
+      className="cursor-pointer"
+      onClick={(event) => onChoose(event.shiftKey || event.ctrlKey || event.metaKey)}
+    >
+      <g
+        ref={ref}
+        role="button"
+        aria-label={label}
+        aria-pressed={selected}
+        tabIndex={tabbable ? 0 : -1}
+        className="group"
+        onFocus={(event) => event.currentTarget.matches(":focus-visible") && onReach()}
+      >
         <Halo half={half} kind={stop.kind} selected={selected} pointed={pointed} />
         <Glyph half={half} kind={stop.kind} />
       </g>
@@ -93,14 +119,20 @@ function Glyph({ half, kind }: { half: number; kind: Stop["kind"] }) {
     case "choose":
       return <circle r={5} fill="var(--ink)" />;
     case "signal":
-      return <rect x={-4} y={-half - 13} width={8} height={2 * half + 26} rx={1.5} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.6} />;
+      return (
+        <rect x={-4} y={-half - 13} width={8} height={2 * half + 26} rx={1.5} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.6} />
+      );
     case "fork":
     case "join":
       return <rect x={-6} y={-half - 6} width={12} height={2 * half + 12} rx={6} fill="var(--ink)" />;
     case "delay":
-      return <rect x={-7} y={-half - 7} width={14} height={2 * half + 14} rx={7} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.8} />;
+      return (
+        <rect x={-7} y={-half - 7} width={14} height={2 * half + 14} rx={7} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.8} />
+      );
     default:
-      return <rect x={-9} y={-half - 12} width={18} height={2 * half + 24} rx={9} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={3.6} />;
+      return (
+        <rect x={-9} y={-half - 12} width={18} height={2 * half + 24} rx={9} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={3.6} />
+      );
   }
 }
 
@@ -114,7 +146,8 @@ interface LabelsProps {
 function Labels({ stop, half, below, zoom }: LabelsProps) {
   const name = Math.max(NAME.near, NAME.least / zoom);
   const detail = Math.max(DETAIL.near, DETAIL.least / zoom);
-  const lines = stop.kind === "exit" ? linesBeside(stop.name) : inLines(stop.name, Math.floor((LEAST_COLUMN - LABEL_GAP) / (name * LETTER)));
+  const lines =
+    stop.kind === "exit" ? linesBeside(stop.name) : inLines(stop.name, Math.floor((LEAST_COLUMN - LABEL_GAP) / (name * LETTER)));
   const above = -half - 22 - (lines.length - 1) * name * 1.15;
   const place = {
     exit: { anchor: "start", x: 13, nameY: 5, belowY: 0 },
@@ -159,7 +192,12 @@ function WaitingRoom({ study, stop, half, zoom }: { study: StudyDocument; stop: 
   const size = Math.max(12, 12 / zoom);
   return (
     <g>
-      <path d={`M${left + 6},${top}H${left}V${bottom}H${left + 6}M${right - 6},${bottom}H${right}`} fill="none" stroke="var(--ink-2)" strokeWidth={1.4} />
+      <path
+        d={`M${left + 6},${top}H${left}V${bottom}H${left + 6}M${right - 6},${bottom}H${right}`}
+        fill="none"
+        stroke="var(--ink-2)"
+        strokeWidth={1.4}
+      />
       <text x={left} y={bottom + size} fontSize={size} fill="var(--ink-2)" stroke="var(--paper)" strokeWidth={4} paintOrder="stroke">
         {most}
       </text>
@@ -213,7 +251,9 @@ function detailOf(study: StudyDocument, stop: Stop): string[] {
   if (step?.kind === "delay") return [inShort(step.time, stop.types)];
   if (step?.kind !== "serve") return [];
   const needs = (step.needs ?? []).map((need) => {
-    const able = need.skill ? study.teams.filter((team) => team.skills?.includes(need.skill as string)) : study.teams.filter((team) => team.id === need.team);
+    const able = need.skill
+      ? study.teams.filter((team) => team.skills?.includes(need.skill as string))
+      : study.teams.filter((team) => team.id === need.team);
     const several = need.count && need.count > 1 ? `${need.count} of ` : "";
     return several + (able.map(headcount).join(" or ") || "nobody known");
   });

@@ -1,5 +1,5 @@
 import { memo } from "react";
-import { colourOf, showsShares, shareOf, stepById } from "../study/document/flow";
+import { colourOf, shareOf, showsShares, stepById } from "../study/document/flow";
 import type { StudyDocument } from "../study/document/types";
 import { linksOf } from "../study/document/types";
 import type { Way } from "./types";
@@ -23,7 +23,16 @@ export const ShareLabels = memo(function ShareLabels({ study, way, zoom }: { stu
   const size = Math.max(13, 12 / zoom);
   const link = step && linksOf(step).find((each) => each.to === way.to);
   const stub = way.stub && (
-    <text x={way.label.x} y={way.label.y + 2 * size} fontSize={size} fill="var(--ink-2)" textAnchor="middle" stroke="var(--paper)" strokeWidth={5} paintOrder="stroke">
+    <text
+      x={way.label.x}
+      y={way.label.y + 2 * size}
+      fontSize={size}
+      fill="var(--ink-2)"
+      textAnchor="middle"
+      stroke="var(--paper)"
+      strokeWidth={5}
+      paintOrder="stroke"
+    >
       {way.stub}
     </text>
   );

@@ -1,4 +1,4 @@
-import { type Passing } from "../study/document/flow";
+import type { Passing } from "../study/document/flow";
 import type { StudyDocument } from "../study/document/types";
 import { FLAT } from "./tracks";
 import type { Edge, Node } from "./types";
@@ -51,7 +51,8 @@ function grouped(edges: Edge[]): Map<string, Edge[]> {
 /** Gives every stop its column: one after the last stop that leads to it; exits in the last one, if wanted. */
 export function columnsOf(study: StudyDocument, edges: Edge[], back: Set<Edge>, flow: Passing, exitsLast: boolean): Map<string, Node> {
   const nodes = new Map<string, Node>();
-  const add = (id: string, weight: number) => nodes.set(id, { id, column: 0, lane: 0, place: 0, middle: 0, room: STOP_ROOM, before: [], after: [], weight });
+  const add = (id: string, weight: number) =>
+    nodes.set(id, { id, column: 0, lane: 0, place: 0, middle: 0, room: STOP_ROOM, before: [], after: [], weight });
   for (const stream of study.streams) add(streamNode(stream.id), 1);
   for (const step of study.steps) add(step.id, flow.steps.get(step.id)?.length ?? 0);
   const forward = edges.filter((edge) => !back.has(edge));
@@ -94,7 +95,17 @@ export function withPassages(nodes: Map<string, Node>, edges: Edge[], undrawn: (
     const target = nodes.get(edge.to) as Node;
     const passed: Node[] = [];
     for (let column = previous.column + 1; column < target.column; column++) {
-      const node: Node = { id: `${edge.from}>${edge.to}@${column}`, column, lane: 0, place: 0, middle: 0, room: PASSAGE_ROOM, before: [], after: [], weight: 0.5 };
+      const node: Node = {
+        id: `${edge.from}>${edge.to}@${column}`,
+        column,
+        lane: 0,
+        place: 0,
+        middle: 0,
+        room: PASSAGE_ROOM,
+        before: [],
+        after: [],
+        weight: 0.5,
+      };
       connect(previous, node);
       place(node);
       passed.push(node);
@@ -180,7 +191,8 @@ function crossedAfter(above: Node, below: Node): number {
 function crossings(columns: Node[][]): number {
   let count = 0;
   for (const column of columns) {
-    for (let i = 0; i < column.length; i++) for (let j = i + 1; j < column.length; j++) count += crossedAfter(column[i] as Node, column[j] as Node);
+    for (let i = 0; i < column.length; i++)
+      for (let j = i + 1; j < column.length; j++) count += crossedAfter(column[i] as Node, column[j] as Node);
   }
   return count;
 }

@@ -37,7 +37,9 @@ export function foldAt(lanes: Lanes, width: number): Paper {
   };
   const yIn = (band: Band, lane: number) => band.top + (lane - band.highest) * LANE_HEIGHT;
   const at = (node: Node) => ({ x: xOf(node.column), y: yIn(bands[bandOf[node.column] ?? 0] as Band, node.lane) });
-  const rights = bands.map((band) => Math.max(...columns.slice(band.first, band.last + 1).map((_, n) => xOf(band.first + n) + roomAfter(lanes, band.first + n, width))));
+  const rights = bands.map((band) =>
+    Math.max(...columns.slice(band.first, band.last + 1).map((_, n) => xOf(band.first + n) + roomAfter(lanes, band.first + n, width))),
+  );
   const folds = bands.slice(1).map((band, n): Fold => {
     const before = bands[n] as Band;
     const edge = (each: Band, from: Band) => ({ top: yIn(each, from.highest) - HALF_LANE, bottom: yIn(each, from.lowest) + HALF_LANE });
@@ -84,12 +86,18 @@ function bandsOf(lanes: Lanes, width: number): Band[] {
   for (let first = 0; first < columns.length; ) {
     const begins = first === 0 ? (x[0] ?? LEFT_MARGIN) : FOLD_EDGE + gapBefore(x, first);
     let last = first;
-    while (last + 1 < columns.length && begins + (x[last + 1] ?? 0) - (x[first] ?? 0) + roomAfter(lanes, last + 1, width) + FOLD_EDGE <= width) last++;
+    while (
+      last + 1 < columns.length &&
+      begins + (x[last + 1] ?? 0) - (x[first] ?? 0) + roomAfter(lanes, last + 1, width) + FOLD_EDGE <= width
+    )
+      last++;
     const entering = (columns[first - 1] ?? []).filter((node) => node.after.length > 0);
     const lanesHere = [...entering, ...columns.slice(first, last + 1).flat()].map((node) => node.lane);
     const [highest, lowest] = [Math.min(...lanesHere), Math.max(...lanesHere)];
     bands.push({ first, last, top, highest, lowest });
-    const loops = edges.some((edge) => back.has(edge) && inside(nodes.get(edge.from), first, last) && inside(nodes.get(edge.to), first, last));
+    const loops = edges.some(
+      (edge) => back.has(edge) && inside(nodes.get(edge.from), first, last) && inside(nodes.get(edge.to), first, last),
+    );
     top += (lowest - highest) * LANE_HEIGHT + BAND_GAP + (loops ? LOOPS_GAP : 0);
     first = last + 1;
   }

@@ -1,8 +1,8 @@
 import { readFileSync } from "node:fs";
 import { expect, it } from "vitest";
 import { filledIn, type StudyDocument } from "../study/document/types";
-import { layOut } from "./layout";
 import { insertAfter } from "../study/edits/steps";
+import { layOut } from "./layout";
 import { neighbour } from "./moves";
 
 const demo = filledIn(JSON.parse(readFileSync("../demo/residents-hall.json", "utf-8")));
@@ -14,8 +14,14 @@ function row(count: number): StudyDocument {
     streams: [{ id: "in", name: "In", kind: "random", gap: "1 min", to: "s0" }],
     steps: [
       ...Array.from({ length: count }, (_, n) => ({
-        id: `s${n}`, name: `S${n}`, kind: "serve" as const, work: "1 min",
-        next: [{ to: n + 1 < count ? `s${n + 1}` : "out", share: 0.9 }, { to: n % 5 === 4 ? `s${n - 3}` : "out", share: 0.1 }],
+        id: `s${n}`,
+        name: `S${n}`,
+        kind: "serve" as const,
+        work: "1 min",
+        next: [
+          { to: n + 1 < count ? `s${n + 1}` : "out", share: 0.9 },
+          { to: n % 5 === 4 ? `s${n - 3}` : "out", share: 0.1 },
+        ],
       })),
       { id: "out", name: "Out", kind: "exit" as const },
     ],
@@ -55,7 +61,9 @@ it("lets only those types call that come there", () => {
 it.each([1, 12, 60, 300])("lays out %i steps without two stops in one place", (count) => {
   const layout = layOut(row(count));
   expect(layout.stops).toHaveLength(count + 2);
-  const near = layout.stops.flatMap((one, n) => layout.stops.slice(n + 1).filter((other) => Math.abs(one.x - other.x) + Math.abs(one.y - other.y) <= 80));
+  const near = layout.stops.flatMap((one, n) =>
+    layout.stops.slice(n + 1).filter((other) => Math.abs(one.x - other.x) + Math.abs(one.y - other.y) <= 80),
+  );
   expect(near).toEqual([]);
 });
 

@@ -1,7 +1,17 @@
 import { linkName, passing, sideWays } from "../study/document/flow";
 import type { StudyDocument } from "../study/document/types";
 import { linksOf } from "../study/document/types";
-import { assignLanes, closingEdges, columnPositions, columnsOf, LEAST_COLUMN, orderColumns, straighten, streamNode, withPassages } from "./columns";
+import {
+  assignLanes,
+  closingEdges,
+  columnPositions,
+  columnsOf,
+  LEAST_COLUMN,
+  orderColumns,
+  straighten,
+  streamNode,
+  withPassages,
+} from "./columns";
 import { foldAt, oneFold } from "./folds";
 import { roomBeside } from "./names";
 import { besideTypes, loopLevel, loopTracks, stubTracks } from "./tracks";
@@ -63,9 +73,24 @@ function laidOut(study: StudyDocument, fold: number): Lanes {
   for (const [edge, passed] of passages) straighten([nodes.get(edge.from) as Node, ...passed, nodes.get(edge.to) as Node]);
   const x = columnPositions(columns);
   const exits = new Map(study.steps.filter((step) => step.kind === "exit").map((step) => [step.id, step.name]));
-  const beside = (column: number, width: number) => roomBeside((columns[column] ?? []).flatMap(({ id }) => exits.get(id) ?? []), width);
+  const beside = (column: number, width: number) =>
+    roomBeside(
+      (columns[column] ?? []).flatMap(({ id }) => exits.get(id) ?? []),
+      width,
+    );
   const right = x.at(-1) ?? 0;
-  return { flow, edges, back, cut, nodes, columns, passages, x, beside, width: right + MARGIN.right + roomBeside([...exits.values()], right) };
+  return {
+    flow,
+    edges,
+    back,
+    cut,
+    nodes,
+    columns,
+    passages,
+    x,
+    beside,
+    width: right + MARGIN.right + roomBeside([...exits.values()], right),
+  };
 }
 
 function drawn(study: StudyDocument, lanes: Lanes, paper: Paper): MapLayout {
@@ -94,7 +119,13 @@ function drawn(study: StudyDocument, lanes: Lanes, paper: Paper): MapLayout {
     return { ...way, back: true, ...loopTracks(from, to, drawnTypes, loopLevel(from, to, near) + NEXT_LOOP * turn) };
   });
   const lowest = Math.max(...[...stops.values()].map((stop) => stop.y), MARGIN.top);
-  return { stops: [...stops.values()], ways, folds: paper.folds, width: paper.width, height: lowest + MARGIN.bottom + (loops.size > 0 ? LOOPS_ROOM : 0) };
+  return {
+    stops: [...stops.values()],
+    ways,
+    folds: paper.folds,
+    width: paper.width,
+    height: lowest + MARGIN.bottom + (loops.size > 0 ? LOOPS_ROOM : 0),
+  };
 }
 
 function stopsOf(study: StudyDocument, { flow, nodes }: Lanes, paper: Paper): Stop[] {
@@ -136,4 +167,3 @@ function edgesOf(study: StudyDocument): Edge[] {
   }
   return edges.filter((edge) => known.has(edge.to));
 }
-

@@ -10,10 +10,16 @@ export function neighbour(layout: MapLayout, id: string, direction: Direction): 
     const forth = direction === "ArrowRight";
     const ways = layout.ways.filter((way) => !way.back && (forth ? way.from : way.to) === id);
     const ids = ways.map((way) => (forth ? way.to : way.from));
-    return nearest(here, layout.stops.filter((stop) => ids.includes(stop.id)));
+    return nearest(
+      here,
+      layout.stops.filter((stop) => ids.includes(stop.id)),
+    );
   }
   const sign = direction === "ArrowDown" ? 1 : -1;
-  return nearest(here, layout.stops.filter((stop) => (stop.y - here.y) * sign > 1));
+  return nearest(
+    here,
+    layout.stops.filter((stop) => (stop.y - here.y) * sign > 1),
+  );
 }
 
 function nearest(here: Stop, stops: Stop[]): Stop | undefined {

@@ -22,7 +22,10 @@ const BELOW_LINES = 6;
 /** Two stops as the ends of a thin line of no case type, which leaves and enters below the lines that call there. */
 export function besideTypes(from: Stop, to: Stop): [Stop, Stop] {
   const below = (stop: Stop) => stop.y + (Math.max(stop.types.length - 1, 0) / 2) * TRACK_GAP + BELOW_LINES;
-  return [{ ...from, y: below(from), types: [SIDE] }, { ...to, y: below(to), types: [SIDE] }];
+  return [
+    { ...from, y: below(from), types: [SIDE] },
+    { ...to, y: below(to), types: [SIDE] },
+  ];
 }
 
 /** The tracks of a way that leads on, through its passages, and where its share stands. */
@@ -54,7 +57,10 @@ function levelled(start: Point, between: Point[], offset: number): Point[] {
   });
 }
 
-/** Joins points by level pieces and 45° diagonals in the middle of each gap; parallel tracks stay parallel. Points on a level piece are left out. */
+/**
+ * Joins points by level pieces and 45° diagonals in the middle of each gap; parallel tracks stay parallel.
+ * Points on a level piece are left out.
+ */
 function bent(points: Point[], offset: number): Point[] {
   const path: Point[] = [points[0] as Point];
   for (let n = 1; n < points.length; n++) {
@@ -105,7 +111,14 @@ export function stubTracks(from: Stop, types: string[], turn: number): Tracks {
   const tracks = types.map((type, n) => {
     const x = from.x + STUB.out + n * TRACK_GAP;
     const y = from.y + trackOffset(from.types, type);
-    return { type, path: rounded([{ x: from.x, y }, { x, y }, { x, y: end }]) };
+    return {
+      type,
+      path: rounded([
+        { x: from.x, y },
+        { x, y },
+        { x, y: end },
+      ]),
+    };
   });
   return { tracks, label: { x: from.x + STUB.out, y: end } };
 }

@@ -1,5 +1,5 @@
 import { select } from "d3-selection";
-import { type D3ZoomEvent, zoom as d3zoom, type ZoomBehavior, zoomIdentity, type ZoomTransform, zoomTransform } from "d3-zoom";
+import { type D3ZoomEvent, zoom as d3zoom, type ZoomBehavior, type ZoomTransform, zoomIdentity, zoomTransform } from "d3-zoom";
 import { type RefObject, useCallback, useEffect, useRef, useState } from "react";
 import { type Box, OVERVIEW_ROOM } from "./layout";
 import type { MapLayout, Stop } from "./types";
@@ -74,11 +74,12 @@ export function useView(layout: MapLayout, box: Box, onBox: (change: (box: Box) 
     select(svg.current).call(behaviour.current).on("dblclick.zoom", null);
   }, []);
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a window of another size is shown anew.
   useEffect(() => {
     if (!isTouched.current) show(false);
   }, [show, box]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: an edit moves the map only where it would lie out of sight.
   useEffect(() => {
-    // An edit moves the map only where it would lie out of sight.
     if (svg.current && behaviour.current) behaviour.current.translateBy(select(svg.current), 0, 0);
   }, [layout]);
   useEffect(() => {

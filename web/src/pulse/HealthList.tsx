@@ -1,7 +1,7 @@
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import type { Problem } from "../api/client";
-import { nameOf, partAt, PARTS } from "../study/document/parts";
+import { nameOf, PARTS, partAt } from "../study/document/parts";
 import { useStudy } from "../study/session/store";
 import { useJump } from "./jump";
 
@@ -38,14 +38,27 @@ export function HealthList() {
               {errors > 0 && errors < problems.length ? `, ${errors} wrong` : ""}
             </Popover.Trigger>
             <Popover.Portal>
-              <Popover.Content side="top" align="end" sideOffset={8} aria-label="Health checks" className="z-50 max-h-[60vh] w-[30rem] max-w-[92vw] overflow-auto rounded-md border border-rule bg-sheet py-1 text-sm shadow-xl">
+              <Popover.Content
+                side="top"
+                align="end"
+                sideOffset={8}
+                aria-label="Health checks"
+                className="z-50 max-h-[60vh] w-[30rem] max-w-[92vw] overflow-auto rounded-md border border-rule bg-sheet py-1
+                  text-sm shadow-xl"
+              >
                 <ul>
                   {problems.map((problem) => (
                     <li key={problem.where + problem.what}>
-                      <button type="button" className="block w-full px-3 py-1.5 text-left hover:bg-marker-light focus:bg-marker-light" onClick={() => go(problem.where)}>
+                      <button
+                        type="button"
+                        className="block w-full px-3 py-1.5 text-left hover:bg-marker-light focus:bg-marker-light"
+                        onClick={() => go(problem.where)}
+                      >
                         <span className="flex justify-between gap-3">
                           <b>{place(problem)}</b>
-                          <span className={problem.level === "error" ? "text-wrong" : "text-ink-2"}>{problem.level === "error" ? "wrong" : "doubtful"}</span>
+                          <span className={problem.level === "error" ? "text-wrong" : "text-ink-2"}>
+                            {problem.level === "error" ? "wrong" : "doubtful"}
+                          </span>
                         </span>
                         {problem.what} <span className="text-ink-2">{problem.mend}</span>
                       </button>

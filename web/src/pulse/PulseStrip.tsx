@@ -17,11 +17,16 @@ export function PulseStrip() {
   const reason = simulated?.reasons?.[0] ?? (simulated ? undefined : theory?.reasons?.[0]);
   return (
     <section aria-label="Pulse" aria-busy={beating} className="flex h-19 shrink-0 items-stretch border-t-2 border-ink bg-sheet">
-      <span className="grid w-14 shrink-0 place-items-center" title="What the last edit leads to: theory at once, then a quick simulation of some weeks">
+      <span
+        className="grid w-14 shrink-0 place-items-center"
+        title="What the last edit leads to: theory at once, then a quick simulation of some weeks"
+      >
         <Activity size={24} aria-hidden className={beating ? "animate-pulse" : ""} />
       </span>
       {broken || !figures ? (
-        <p className="self-center px-3 text-sm text-ink-2">{broken ? "The study cannot be simulated until its errors are mended." : "Taking the pulse …"}</p>
+        <p className="self-center px-3 text-sm text-ink-2">
+          {broken ? "The study cannot be simulated until its errors are mended." : "Taking the pulse …"}
+        </p>
       ) : (
         <>
           <Loads />
@@ -51,7 +56,10 @@ function Loads() {
     const was = (told === null ? before?.loads?.[team.id] : loadsBefore?.[team.id]) ?? null;
     return { ...team, load, was };
   });
-  const shown = loads.filter((team) => team.load !== null).toSorted((one, other) => (other.load ?? 0) - (one.load ?? 0)).slice(0, TEAMS);
+  const shown = loads
+    .filter((team) => team.load !== null)
+    .toSorted((one, other) => (other.load ?? 0) - (one.load ?? 0))
+    .slice(0, TEAMS);
   const order = new Map(teams.map((team, n) => [team.id, n]));
   return (
     <ul aria-label="Load on each team" className="flex min-w-0 items-center gap-5 px-3 text-sm">
@@ -69,9 +77,13 @@ function Loads() {
             >
               <span className="block truncate text-ink-2">{name}</span>
               <span aria-hidden className="my-1 block h-2 bg-value">
-                <span className={`block h-full ${(load ?? 0) >= full ? "bg-wrong" : "bg-ink"}`} style={{ width: `${Math.min(100, 100 * (load ?? 0))}%` }} />
+                <span
+                  className={`block h-full ${(load ?? 0) >= full ? "bg-wrong" : "bg-ink"}`}
+                  style={{ width: `${Math.min(100, 100 * (load ?? 0))}%` }}
+                />
               </span>
-              <b className={(load ?? 0) >= full ? "text-wrong" : ""}>{Math.round(100 * (load ?? 0))} %</b> {was !== null && <Points change={Math.round(100 * (load ?? 0)) - Math.round(100 * was)} />}
+              <b className={(load ?? 0) >= full ? "text-wrong" : ""}>{Math.round(100 * (load ?? 0))} %</b>{" "}
+              {was !== null && <Points change={Math.round(100 * (load ?? 0)) - Math.round(100 * was)} />}
             </button>
           </li>
         ))}

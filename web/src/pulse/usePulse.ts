@@ -1,8 +1,8 @@
 import { useEffect } from "react";
 import { create } from "zustand";
 import { api, type Schemas } from "../api/client";
-import { happen, useStudy } from "../study/session/store";
 import type { StudyDocument } from "../study/document/types";
+import { happen, useStudy } from "../study/session/store";
 
 export type Pulse = Schemas["Pulse"];
 
@@ -28,6 +28,7 @@ const PAUSE_WHEN_BUSY = 400;
 /** Asks for the pulse after every edit. An older answer is never taken over a newer one: it is given up as soon as something is typed. */
 export function usePulseBeat(): void {
   const id = useStudy((state) => state.id);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another study has a pulse of its own.
   useEffect(() => {
     usePulse.setState(STILL);
     let asking = new AbortController();

@@ -3,9 +3,9 @@ import { useEffect } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import { isOver, type Run, useRuns } from "../api/queries";
-import { parseDuration } from "../study/values/durations";
-import { edit, useStudy } from "../study/session/store";
 import type { RunSettings } from "../study/document/types";
+import { edit, useStudy } from "../study/session/store";
+import { parseDuration } from "../study/values/durations";
 import { LINK_BUTTON, MAIN_BUTTON } from "../ui/Menu";
 import { ProblemNotes } from "../ui/ProblemNotes";
 import { numberBetween, ValueField } from "../ui/ValueField";
@@ -40,7 +40,17 @@ export function RunScreen() {
       {going.map((run) => (
         <Progress key={run.id} run={run} />
       ))}
-      {past.length > 0 ? <PastRuns runs={past} /> : going.length === 0 && runs.data && <p className="mt-8 max-w-xl border-t border-rule pt-4 text-ink-2">There is no run yet. A run plays the study through again and again, each time with other luck, and says how sure its figures are.</p>}
+      {past.length > 0 ? (
+        <PastRuns runs={past} />
+      ) : (
+        going.length === 0 &&
+        runs.data && (
+          <p className="mt-8 max-w-xl border-t border-rule pt-4 text-ink-2">
+            There is no run yet. A run plays the study through again and again, each time with other luck, and says how sure its figures
+            are.
+          </p>
+        )
+      )}
     </main>
   );
 }
@@ -50,11 +60,31 @@ function SettingsSentence({ run }: { run: RunSettings }) {
     edit(`Run: ${what} ${String(value)}`, (study) => void (study.run[key] = value));
   return (
     <p className="max-w-3xl text-xl leading-10">
-      Run <ValueField label="Length" value={run.length} parse={parseDuration} onCommit={(value) => set("length", "length", value)} />, without counting the first{" "}
+      Run <ValueField label="Length" value={run.length} parse={parseDuration} onCommit={(value) => set("length", "length", value)} />,
+      without counting the first{" "}
       <ValueField label="Warm-up" value={run.warm_up} parse={parseDuration} onCommit={(value) => set("warm_up", "warm-up", value)} />,{" "}
-      <ValueField label="Replications" value={String(run.replications)} parse={numberBetween(1, 10000, true)} onCommit={(value) => set("replications", "replications", Number(value))} /> times. Intervals at{" "}
-      <ValueField label="Confidence" value={String(Math.round(run.confidence * 1000) / 10)} suffix="%" parse={numberBetween(50, 99.9)} onCommit={(value) => set("confidence", "confidence", Number(value) / 100)} /> confidence. Luck from seed{" "}
-      <ValueField label="Seed" value={String(run.seed)} parse={numberBetween(0, Number.MAX_SAFE_INTEGER, true)} onCommit={(value) => set("seed", "seed", Number(value))} />.
+      <ValueField
+        label="Replications"
+        value={String(run.replications)}
+        parse={numberBetween(1, 10000, true)}
+        onCommit={(value) => set("replications", "replications", Number(value))}
+      />{" "}
+      times. Intervals at{" "}
+      <ValueField
+        label="Confidence"
+        value={String(Math.round(run.confidence * 1000) / 10)}
+        suffix="%"
+        parse={numberBetween(50, 99.9)}
+        onCommit={(value) => set("confidence", "confidence", Number(value) / 100)}
+      />{" "}
+      confidence. Luck from seed{" "}
+      <ValueField
+        label="Seed"
+        value={String(run.seed)}
+        parse={numberBetween(0, Number.MAX_SAFE_INTEGER, true)}
+        onCommit={(value) => set("seed", "seed", Number(value))}
+      />
+      .
     </p>
   );
 }
@@ -85,7 +115,14 @@ function Progress({ run }: { run: Run }) {
           {run.done} of {run.replications} replications
         </span>
       </div>
-      <div role="progressbar" aria-label={`Run ${run.number}`} aria-valuenow={run.done} aria-valuemin={0} aria-valuemax={run.replications} className="h-3 bg-value">
+      <div
+        role="progressbar"
+        aria-label={`Run ${run.number}`}
+        aria-valuenow={run.done}
+        aria-valuemin={0}
+        aria-valuemax={run.replications}
+        className="h-3 bg-value"
+      >
         <div className="h-full bg-ink transition-[width]" style={{ width: `${(100 * run.done) / run.replications}%` }} />
       </div>
       <button type="button" className={`${LINK_BUTTON} mt-2`} onClick={() => stop.mutate()} disabled={stop.isPending}>
@@ -95,7 +132,13 @@ function Progress({ run }: { run: Run }) {
   );
 }
 
-const STATE_WORDS: Record<Run["state"], string> = { waiting: "waiting", running: "running", done: "done", stopped: "stopped", failed: "failed" };
+const STATE_WORDS: Record<Run["state"], string> = {
+  waiting: "waiting",
+  running: "running",
+  done: "done",
+  stopped: "stopped",
+  failed: "failed",
+};
 
 function PastRuns({ runs }: { runs: Run[] }) {
   return (
@@ -115,7 +158,9 @@ function PastRuns({ runs }: { runs: Run[] }) {
           {runs.map((run) => (
             <tr key={run.id} className="border-t border-rule">
               <td className="py-2 font-bold">Run {run.number}</td>
-              <td className="text-ink-2">{new Date(run.created_at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })}</td>
+              <td className="text-ink-2">
+                {new Date(run.created_at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })}
+              </td>
               <td className="text-ink-2">
                 {run.length} × {run.done === run.replications ? run.done : `${run.done} of ${run.replications}`}, version {run.version}
               </td>

@@ -26,7 +26,8 @@ export function useStartRun() {
     onError: (error) => {
       const first = error instanceof ApiError ? error.problems[0] : undefined;
       toast.error(first ? `It cannot run. ${first.what} ${first.mend}` : error.message);
-      if (error instanceof ApiError && error.status === 422) happen({ type: "checked", of: useStudy.getState().document, problems: error.problems });
+      if (error instanceof ApiError && error.status === 422)
+        happen({ type: "checked", of: useStudy.getState().document, problems: error.problems });
     },
   });
 }

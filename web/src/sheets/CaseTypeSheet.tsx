@@ -1,19 +1,19 @@
+import { DeleteButton } from "../fields/DeleteButton";
+import { distributionInWords } from "../fields/DistributionAt";
 import { Folded, OFFER, Optional } from "../fields/Optional";
+import { PartTitle } from "../fields/PartTitle";
 import { write } from "../fields/useField";
 import { DurationAt, NumberAt } from "../fields/ValueAt";
 import { within } from "../study/document/addresses";
-import { reorder } from "../study/edits/links";
 import { colourOf, passing, shareOf } from "../study/document/flow";
-import { mergeCaseTypes } from "../study/edits/removing";
-import { edit, select, useStudy } from "../study/session/store";
 import type { StudyDocument } from "../study/document/types";
 import { linksOf } from "../study/document/types";
-import { distributionInWords } from "../fields/DistributionAt";
+import { reorder } from "../study/edits/links";
+import { mergeCaseTypes } from "../study/edits/removing";
+import { edit, select, useStudy } from "../study/session/store";
 import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { Section } from "../ui/Section";
-import { DeleteButton } from "../fields/DeleteButton";
 import { GivenTraits } from "./GivenTraits";
-import { PartTitle } from "../fields/PartTitle";
 
 const COLOURS = [1, 2, 3, 4, 5, 6, 7, 8];
 
@@ -55,13 +55,15 @@ export function CaseTypeSheet({ id }: { id: string }) {
       <Section title="What it counts">
         <div className="space-y-1 leading-[1.9rem]">
           <p>
-            Priority <NumberAt at={within(at, "priority")} label="Priority" low={-1e6} high={1e6} fallback={0} /> <span className="text-sm text-ink-2">the higher goes first, where lines go by priority</span>
+            Priority <NumberAt at={within(at, "priority")} label="Priority" low={-1e6} high={1e6} fallback={0} />{" "}
+            <span className="text-sm text-ink-2">the higher goes first, where lines go by priority</span>
           </p>
           <Optional at={within(at, "due")} offer="it is never due" fresh="1 d">
             It is due <DurationAt at={within(at, "due")} label="Due after" /> after arrival.
           </Optional>
           <p>
-            A completed one is worth {study.currency ?? "EUR"} <NumberAt at={within(at, "value")} label="Value" low={0} high={1e9} fallback={0} />; an hour of its waiting costs{" "}
+            A completed one is worth {study.currency ?? "EUR"}{" "}
+            <NumberAt at={within(at, "value")} label="Value" low={0} high={1e9} fallback={0} />; an hour of its waiting costs{" "}
             <NumberAt at={within(at, "waiting_cost")} label="Waiting cost per hour" low={0} high={1e9} fallback={0} />.
           </p>
         </div>
@@ -113,14 +115,23 @@ function CallsSection({ study, id }: { study: StudyDocument; id: string }) {
       <ol className="space-y-0.5">
         {steps.map((step) => {
           const links = linksOf(step);
-          const parts = links.length > 1 ? links.map((link) => ({ to: study.steps.find((each) => each.id === link.to)?.name ?? link.to, share: shareOf(step, link, id) })).filter((part) => part.share > 0 && part.share < 1) : [];
+          const parts =
+            links.length > 1
+              ? links
+                  .map((link) => ({ to: study.steps.find((each) => each.id === link.to)?.name ?? link.to, share: shareOf(step, link, id) }))
+                  .filter((part) => part.share > 0 && part.share < 1)
+              : [];
           return (
             <li key={step.id} className="flex items-baseline gap-2">
               <button type="button" className="font-semibold hover:underline" onClick={() => select({ kind: "step", id: step.id })}>
                 {step.name}
               </button>
               <span className="ml-auto text-right text-sm text-ink-2">{takes(study, step.id, id)}</span>
-              {parts.length > 0 && <span className="text-sm text-ink-2">{parts.map((part) => `${Number((part.share * 100).toFixed(1))} % ${part.to}`).join(", ")}</span>}
+              {parts.length > 0 && (
+                <span className="text-sm text-ink-2">
+                  {parts.map((part) => `${Number((part.share * 100).toFixed(1))} % ${part.to}`).join(", ")}
+                </span>
+              )}
             </li>
           );
         })}

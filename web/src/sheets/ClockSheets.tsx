@@ -1,6 +1,8 @@
 import type { Schemas } from "../api/client";
 import { ChoiceAt, RefAt } from "../fields/ChoiceAt";
+import { DeleteSection } from "../fields/DeleteButton";
 import { Optional } from "../fields/Optional";
+import { NotesAt, PartTitle } from "../fields/PartTitle";
 import { useField } from "../fields/useField";
 import { DurationAt } from "../fields/ValueAt";
 import { type At, within } from "../study/document/addresses";
@@ -8,8 +10,6 @@ import { makeExit } from "../study/edits/making";
 import { useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
 import { Section } from "../ui/Section";
-import { DeleteSection } from "../fields/DeleteButton";
-import { NotesAt, PartTitle } from "../fields/PartTitle";
 
 /** A deadline: a clock from one step to another, and what happens when it runs out. */
 export function DeadlineSheet({ id }: { id: string }) {
@@ -25,7 +25,8 @@ export function DeadlineSheet({ id }: { id: string }) {
       <PartTitle at={at} kind="Deadline" below={["from", "to", "within", "then"]} />
       <Section title="The clock">
         <p className="leading-[1.9rem]">
-          It runs from <RefAt at={within(at, "from")} label="Runs from" kind="step" /> until <RefAt at={within(at, "to")} label="Runs until" kind="step" /> takes the case on, for{" "}
+          It runs from <RefAt at={within(at, "from")} label="Runs from" kind="step" /> until{" "}
+          <RefAt at={within(at, "to")} label="Runs until" kind="step" /> takes the case on, for{" "}
           <DurationAt at={within(at, "within")} label="Runs for" />.
         </p>
         <NotesAt at={at} keys={["from", "to", "within"]} />

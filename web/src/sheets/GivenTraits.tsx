@@ -1,9 +1,9 @@
 import { OFFER, TakeAway } from "../fields/Optional";
+import { TraitValueAt, withoutUsed } from "../fields/TraitValueAt";
 import { useField, write } from "../fields/useField";
 import { type At, within } from "../study/document/addresses";
 import { nameOf } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
-import { TraitValueAt, withoutUsed } from "../fields/TraitValueAt";
 
 /** Traits that are given where they stand: to a case type's cases, or to those of a stream. */
 export function GivenTraits({ study, at, whose }: { study: StudyDocument; at: At; whose: string }) {
@@ -16,12 +16,21 @@ export function GivenTraits({ study, at, whose }: { study: StudyDocument; at: At
           <div className="min-w-0 flex-1">
             <TraitValueAt study={study} at={within(at, id)} trait={id} />
           </div>
-          <TakeAway at={within(at, id)} label={`No ${nameOf(study, "trait", id)} of its own`} onClick={() => write(within(at, id), undefined)} />
+          <TakeAway
+            at={within(at, id)}
+            label={`No ${nameOf(study, "trait", id)} of its own`}
+            onClick={() => write(within(at, id), undefined)}
+          />
         </div>
       ))}
       {withoutUsed(study, field.value).map((trait) => (
         <div key={trait.id}>
-          <button type="button" className={OFFER} data-sets={within(at, trait.id)} onClick={() => write(within(at, trait.id), trait.start ?? trait.values?.[0] ?? 0)}>
+          <button
+            type="button"
+            className={OFFER}
+            data-sets={within(at, trait.id)}
+            onClick={() => write(within(at, trait.id), trait.start ?? trait.values?.[0] ?? 0)}
+          >
             {trait.name} {whose}
           </button>
         </div>

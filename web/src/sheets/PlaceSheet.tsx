@@ -1,10 +1,10 @@
+import { DeleteSection } from "../fields/DeleteButton";
 import { Optional } from "../fields/Optional";
+import { PartTitle } from "../fields/PartTitle";
 import { NumberAt } from "../fields/ValueAt";
 import { within } from "../study/document/addresses";
 import { useStudy } from "../study/session/store";
 import { Section } from "../ui/Section";
-import { DeleteSection } from "../fields/DeleteButton";
-import { PartTitle } from "../fields/PartTitle";
 
 /** A place of the site plan: where it is, and how many cases have room there. */
 export function PlaceSheet({ id }: { id: string }) {
@@ -18,14 +18,17 @@ export function PlaceSheet({ id }: { id: string }) {
       <PartTitle at={at} kind="Place" />
       <Section title="Where it is">
         <p className="leading-[1.9rem]">
-          <NumberAt at={within(at, "x")} label="Metres to the right" low={-1e6} high={1e6} suffix="m" /> to the right and <NumberAt at={within(at, "y")} label="Metres down" low={-1e6} high={1e6} suffix="m" /> down.
+          <NumberAt at={within(at, "x")} label="Metres to the right" low={-1e6} high={1e6} suffix="m" /> to the right and{" "}
+          <NumberAt at={within(at, "y")} label="Metres down" low={-1e6} high={1e6} suffix="m" /> down.
         </p>
         <Optional at={within(at, "capacity")} offer="any number have room there" fresh={20}>
           Room for <NumberAt at={within(at, "capacity")} label="Room for" low={1} high={1e6} whole /> cases.
         </Optional>
       </Section>
       <Section title="What happens there">
-        <p>{here.map((step) => step.name).join(", ") || <span className="text-ink-2">Nothing yet. Open a step and let it happen here.</span>}</p>
+        <p>
+          {here.map((step) => step.name).join(", ") || <span className="text-ink-2">Nothing yet. Open a step and let it happen here.</span>}
+        </p>
       </Section>
       <DeleteSection kind="place" id={id} />
     </>

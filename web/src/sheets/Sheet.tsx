@@ -6,9 +6,9 @@ import { CalendarSheet } from "./CalendarSheet";
 import { CaseTypeSheet } from "./CaseTypeSheet";
 import { DeadlineSheet, SpanSheet } from "./ClockSheets";
 import { PlaceSheet } from "./PlaceSheet";
-import { StepSheet } from "./step/StepSheet";
 import { StreamSheet } from "./StreamSheet";
 import { StudySheet } from "./StudySheet";
+import { StepSheet } from "./step/StepSheet";
 import { TeamSheet } from "./TeamSheet";
 import { TraitSheet } from "./TraitSheet";
 

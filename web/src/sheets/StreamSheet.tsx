@@ -1,27 +1,27 @@
+import type { Schemas } from "../api/client";
 import { ChoiceAt, RefAt } from "../fields/ChoiceAt";
+import { DeleteButton } from "../fields/DeleteButton";
 import { DistributionAt } from "../fields/DistributionAt";
 import { Folded, Optional, TakeAway } from "../fields/Optional";
+import { NotesAt, PartTitle } from "../fields/PartTitle";
 import { useField, write } from "../fields/useField";
 import { DurationAt, MomentAt, NumberAt, TimeAt } from "../fields/ValueAt";
-import { insertHere, insertItems } from "../study/session/commands";
-import type { Schemas } from "../api/client";
 import { type At, within } from "../study/document/addresses";
-import { round } from "../study/edits/links";
 import { colourOf } from "../study/document/flow";
 import { partsOf } from "../study/document/parts";
-import { addPart } from "../study/session/adding";
-import { howOften, turnStream } from "../study/edits/streams";
-import { edit, select, useStudy } from "../study/session/store";
 import type { Stream, StudyDocument } from "../study/document/types";
+import { round } from "../study/edits/links";
+import { howOften, turnStream } from "../study/edits/streams";
+import { addPart } from "../study/session/adding";
+import { insertHere, insertItems } from "../study/session/commands";
+import { edit, select, useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
 import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { Section } from "../ui/Section";
 import { TypeMark } from "../ui/TypeMark";
 import { numberBetween, ValueField } from "../ui/ValueField";
-import { DeleteButton } from "../fields/DeleteButton";
-import { NotesAt, PartTitle } from "../fields/PartTitle";
-import { SessionsSection } from "./SessionsSection";
 import { GivenTraits } from "./GivenTraits";
+import { SessionsSection } from "./SessionsSection";
 
 const KINDS: { value: Stream["kind"]; label: string }[] = [
   { value: "random", label: "at random" },
@@ -42,7 +42,13 @@ export function StreamSheet({ id }: { id: string }) {
       <Section title="How often they come">
         <p className="mb-1">
           They come{" "}
-          <Choice at={within(at, "kind")} label="How they come" value={stream.kind} options={KINDS} onChoose={(kind) => edit(`${stream.name}: come otherwise`, (draft) => turnStream(draft, id, kind as Stream["kind"]))} />
+          <Choice
+            at={within(at, "kind")}
+            label="How they come"
+            value={stream.kind}
+            options={KINDS}
+            onChoose={(kind) => edit(`${stream.name}: come otherwise`, (draft) => turnStream(draft, id, kind as Stream["kind"]))}
+          />
         </p>
         <HowOften stream={stream} at={at} />
         <NotesAt at={at} keys={["gap", "chance", "week", "interval", "arrivals"]} />
@@ -51,11 +57,15 @@ export function StreamSheet({ id }: { id: string }) {
       {study.case_types.length > 0 && <MixSection study={study} stream={stream} at={at} />}
       <Section title="Where they begin">
         <p>
-          at <RefAt at={within(at, "to")} label="First step" kind="step" /> through <RefAt at={within(at, "open")} label="Doors" kind="calendar" none="doors that are always open" />
+          at <RefAt at={within(at, "to")} label="First step" kind="step" /> through{" "}
+          <RefAt at={within(at, "open")} label="Doors" kind="calendar" none="doors that are always open" />
         </p>
         <NotesAt at={at} keys={["to", "open"]} />
       </Section>
-      <Folded title="First and last, groups, traits" holds={["first", "last", "limit", "group", "traits", "mix_by_hour"].map((key) => within(at, key))}>
+      <Folded
+        title="First and last, groups, traits"
+        holds={["first", "last", "limit", "group", "traits", "mix_by_hour"].map((key) => within(at, key))}
+      >
         <Optional at={within(at, "first")} offer="they come from the start of the run" fresh={study.start ?? "2027-03-01T08:00"}>
           the first from <MomentAt at={within(at, "first")} label="First from" />
         </Optional>
@@ -76,9 +86,7 @@ export function StreamSheet({ id }: { id: string }) {
         <button type="button" className={LINK_BUTTON} onClick={() => addPart("stream")}>
           One more stream
         </button>
-        {study.streams.length > 1 && (
-          <DeleteButton kind="stream" id={id} />
-        )}
+        {study.streams.length > 1 && <DeleteButton kind="stream" id={id} />}
       </div>
     </>
   );
@@ -114,7 +122,12 @@ function HowOften({ stream, at }: { stream: Stream; at: At }) {
             <NumberAt at={within(at, "no_show")} label="No-shows" low={0} high={1} percent fallback={0} /> of those booked do not come.
           </p>
           <Optional at={within(at, "punctuality")} offer="they come on the minute" fresh={{ dist: "normal", mean: "-3 min", sd: "5 min" }}>
-            <DistributionAt at={within(at, "punctuality")} label="Punctuality" measure="offset" verb="They come (before it: with a minus)" />
+            <DistributionAt
+              at={within(at, "punctuality")}
+              label="Punctuality"
+              measure="offset"
+              verb="They come (before it: with a minus)"
+            />
           </Optional>
         </div>
       );
@@ -133,6 +146,7 @@ function RandomAt({ stream, at }: { stream: Extract<Stream, { kind: "random" }>;
       if (form === "gap") found.gap = { dist: "exponential", mean: "10 min" };
       else found.chance = { every: "10 min", probability: 0.5 };
     });
+  const chance = <NumberAt at={within(at, "chance", "probability")} label="Chance of one" low={0.000001} high={1} percent />;
   return (
     <>
       <Choice
@@ -150,7 +164,7 @@ function RandomAt({ stream, at }: { stream: Extract<Stream, { kind: "random" }>;
         <DistributionAt at={within(at, "gap")} label="One comes every" verb="one every" />
       ) : (
         <p>
-          one with a chance of <NumberAt at={within(at, "chance", "probability")} label="Chance of one" low={0.000001} high={1} percent /> every <DurationAt at={within(at, "chance", "every")} label="Interval of chance" />
+          one with a chance of {chance} every <DurationAt at={within(at, "chance", "every")} label="Interval of chance" />
         </p>
       )}
     </>
@@ -158,7 +172,15 @@ function RandomAt({ stream, at }: { stream: Extract<Stream, { kind: "random" }>;
 }
 
 function IntervalAt({ stream, at }: { stream: Extract<Stream, { kind: "profile" }>; at: At }) {
-  return <Choice at={within(at, "interval")} label="Interval" value={stream.interval} options={INTERVALS} onChoose={(interval) => edit(`${stream.name}: interval ${interval}`, (draft) => turnStream(draft, stream.id, "profile", interval))} />;
+  return (
+    <Choice
+      at={within(at, "interval")}
+      label="Interval"
+      value={stream.interval}
+      options={INTERVALS}
+      onChoose={(interval) => edit(`${stream.name}: interval ${interval}`, (draft) => turnStream(draft, stream.id, "profile", interval))}
+    />
+  );
 }
 
 interface MixProps {
@@ -172,7 +194,14 @@ function MixSection({ study, stream, at }: MixProps) {
   const sum = mix.reduce((total, part) => total + part.share, 0);
   const off = mix.length > 0 && Math.abs(sum - 1) > 1e-9;
   return (
-    <Section title="Who they are" aside={<span className={`text-sm ${off ? "font-semibold text-wrong" : "text-ink-2"}`}>{mix.length > 0 ? `${round(sum * 100)} %` : ""}</span>}>
+    <Section
+      title="Who they are"
+      aside={
+        <span className={`text-sm ${off ? "font-semibold text-wrong" : "text-ink-2"}`}>
+          {mix.length > 0 ? `${round(sum * 100)} %` : ""}
+        </span>
+      }
+    >
       <MixAt study={study} at={within(at, "mix")} />
       <NotesAt at={at} keys={["mix"]} />
     </Section>
@@ -186,7 +215,9 @@ function MixAt({ study, at }: { study: StudyDocument; at: At }) {
   const put = (type: string, share: number) => {
     const others = mix.filter((part) => part.type !== type);
     const order = study.case_types.map((each) => each.id);
-    const next = [...others, ...(share > 0 ? [{ type, share }] : [])].sort((one, other) => order.indexOf(one.type) - order.indexOf(other.type));
+    const next = [...others, ...(share > 0 ? [{ type, share }] : [])].sort(
+      (one, other) => order.indexOf(one.type) - order.indexOf(other.type),
+    );
     if (next.length > 0) field.set(next);
     else field.clear();
   };
@@ -229,15 +260,25 @@ function MixByHour({ study, at }: { study: StudyDocument; at: At }) {
       {hours.map((_, n) => (
         <div key={n} className="mb-2 border-l-2 border-rule pl-2">
           <div className="flex items-center gap-1">
-            from <TimeAt at={within(list, n, "from")} label={`Mix ${n + 1} from`} /> to <TimeAt at={within(list, n, "to")} label={`Mix ${n + 1} to`} />
+            from <TimeAt at={within(list, n, "from")} label={`Mix ${n + 1} from`} /> to{" "}
+            <TimeAt at={within(list, n, "to")} label={`Mix ${n + 1} to`} />
             <span className="ml-auto">
-              <TakeAway at={within(list, n)} label={`Take away mix ${n + 1}`} onClick={() => write(list, hours.length > 1 ? hours.toSpliced(n, 1) : undefined)} />
+              <TakeAway
+                at={within(list, n)}
+                label={`Take away mix ${n + 1}`}
+                onClick={() => write(list, hours.length > 1 ? hours.toSpliced(n, 1) : undefined)}
+              />
             </span>
           </div>
           <MixAt study={study} at={within(list, n, "mix")} />
         </div>
       ))}
-      <button type="button" className={LINK_BUTTON} data-sets={list} onClick={() => write(list, [...hours, { from: "12:00", to: "14:00", mix: [{ type: type.id, share: 1 }] }])}>
+      <button
+        type="button"
+        className={LINK_BUTTON}
+        data-sets={list}
+        onClick={() => write(list, [...hours, { from: "12:00", to: "14:00", mix: [{ type: type.id, share: 1 }] }])}
+      >
         Another mix at some hours
       </button>
     </div>

@@ -1,14 +1,14 @@
 import type { ReactNode } from "react";
+import { TitleAt } from "../fields/PartTitle";
 import { MomentAt, ReadAt } from "../fields/ValueAt";
 import { colourOf } from "../study/document/flow";
-import { addPart } from "../study/session/adding";
 import { addressOf, PARTS, type PartKind, partsOf } from "../study/document/parts";
-import { howOften } from "../study/edits/streams";
-import { select, useStudy } from "../study/session/store";
 import type { StudyDocument } from "../study/document/types";
+import { howOften } from "../study/edits/streams";
+import { addPart } from "../study/session/adding";
+import { select, useStudy } from "../study/session/store";
 import { ProblemNotes } from "../ui/ProblemNotes";
 import { Section } from "../ui/Section";
-import { TitleAt } from "../fields/PartTitle";
 import { TypeMark } from "../ui/TypeMark";
 
 const ROW = "flex w-full items-baseline gap-2 rounded px-1 py-0.5 text-left hover:bg-value";
@@ -26,17 +26,33 @@ export function StudySheet() {
       <div className="pb-3 empty:hidden">
         <ProblemNotes problems={elsewhere} />
       </div>
-      <PartList study={study} kind="stream" title="Streams" told={(id) => howOften(study.streams.find((each) => each.id === id) as StudyDocument["streams"][number])} />
+      <PartList
+        study={study}
+        kind="stream"
+        title="Streams"
+        told={(id) => howOften(study.streams.find((each) => each.id === id) as StudyDocument["streams"][number])}
+      />
       <PartList study={study} kind="type" title="Case types" mark={(id) => <TypeMark colour={colourOf(study, id)} />} />
       <PartList study={study} kind="team" title="Teams" told={(id) => teamInWords(study, id)} />
       <PartList study={study} kind="calendar" title="Calendars" />
-      <PartList study={study} kind="trait" title="Traits" told={(id) => study.traits?.find((each) => each.id === id)?.values?.join(", ") || "a number"} />
-      <PartList study={study} kind="deadline" title="Deadlines" told={(id) => study.deadlines?.find((each) => each.id === id)?.within ?? ""} />
+      <PartList
+        study={study}
+        kind="trait"
+        title="Traits"
+        told={(id) => study.traits?.find((each) => each.id === id)?.values?.join(", ") || "a number"}
+      />
+      <PartList
+        study={study}
+        kind="deadline"
+        title="Deadlines"
+        told={(id) => study.deadlines?.find((each) => each.id === id)?.within ?? ""}
+      />
       <PartList study={study} kind="span" title="Spans" />
       <PartList study={study} kind="place" title="Places" />
       <Section title="When and in what">
         <p className="leading-8">
-          A run begins on <MomentAt at="start" label="Start of a run" fallback="2027-03-01T08:00" />; money is in <ReadAt at="currency" label="Currency" parse={readCurrency} fallback="EUR" />
+          A run begins on <MomentAt at="start" label="Start of a run" fallback="2027-03-01T08:00" />; money is in{" "}
+          <ReadAt at="currency" label="Currency" parse={readCurrency} fallback="EUR" />
         </p>
       </Section>
     </>
@@ -58,7 +74,11 @@ function PartList({ study, kind, title, told, mark }: PartListProps) {
     <Section
       title={title}
       aside={
-        <button type="button" className="text-sm text-ink-2 underline decoration-dotted underline-offset-4 hover:text-ink" onClick={() => addPart(kind)}>
+        <button
+          type="button"
+          className="text-sm text-ink-2 underline decoration-dotted underline-offset-4 hover:text-ink"
+          onClick={() => addPart(kind)}
+        >
           Add a {word}
         </button>
       }

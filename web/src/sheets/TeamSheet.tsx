@@ -1,13 +1,13 @@
 import { ChoiceAt } from "../fields/ChoiceAt";
+import { DeleteSection } from "../fields/DeleteButton";
 import { TakeAway } from "../fields/Optional";
+import { PartTitle } from "../fields/PartTitle";
 import { write } from "../fields/useField";
 import { NumberAt, ReadAt } from "../fields/ValueAt";
 import { within } from "../study/document/addresses";
 import { select, useStudy } from "../study/session/store";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
-import { DeleteSection } from "../fields/DeleteButton";
-import { PartTitle } from "../fields/PartTitle";
 import { readId } from "./step/NeedsSection";
 
 /** A team as sentences: how many they are, what they can do, what an hour costs, where they are needed. */
@@ -17,13 +17,19 @@ export function TeamSheet({ id }: { id: string }) {
   if (!team) return null;
   const at = `teams/${id}`;
   const skills = team.skills ?? [];
-  const steps = study.steps.filter((step) => step.kind === "serve" && step.needs?.some((need) => need.team === id || (need.skill && skills.includes(need.skill))));
+  const steps = study.steps.filter(
+    (step) => step.kind === "serve" && step.needs?.some((need) => need.team === id || (need.skill && skills.includes(need.skill))),
+  );
   return (
     <>
       <PartTitle at={at} kind="Team" />
       <Section title="Who is there">
         <p className="leading-8">
-          {team.roster?.length ? `By a roster of ${team.roster.length} rows, ` : <NumberAt at={within(at, "size")} label="How many they are" low={0} high={100000} whole fallback={1} />}{" "}
+          {team.roster?.length ? (
+            `By a roster of ${team.roster.length} rows, `
+          ) : (
+            <NumberAt at={within(at, "size")} label="How many they are" low={0} high={100000} whole fallback={1} />
+          )}{" "}
           <ChoiceAt
             at={within(at, "kind")}
             label="Kind of team"
@@ -42,11 +48,19 @@ export function TeamSheet({ id }: { id: string }) {
           <p key={`${skill} ${n}`} className="flex items-center">
             <ReadAt at={within(at, "skills", n)} label={`Skill ${n + 1}`} parse={readId} />
             <span className="ml-auto">
-              <TakeAway at={within(at, "skills", n)} label={`Without the skill ${skill}`} onClick={() => write(within(at, "skills"), skills.length > 1 ? skills.toSpliced(n, 1) : undefined)} />
+              <TakeAway
+                at={within(at, "skills", n)}
+                label={`Without the skill ${skill}`}
+                onClick={() => write(within(at, "skills"), skills.length > 1 ? skills.toSpliced(n, 1) : undefined)}
+              />
             </span>
           </p>
         ))}
-        <button type="button" className={LINK_BUTTON} onClick={() => write(within(at, "skills"), [...skills, `skill-${skills.length + 1}`])}>
+        <button
+          type="button"
+          className={LINK_BUTTON}
+          onClick={() => write(within(at, "skills"), [...skills, `skill-${skills.length + 1}`])}
+        >
           A skill
         </button>
       </Section>

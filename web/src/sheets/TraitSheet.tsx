@@ -1,4 +1,7 @@
+import { DeleteSection } from "../fields/DeleteButton";
 import { Optional, TakeAway } from "../fields/Optional";
+import { PartTitle } from "../fields/PartTitle";
+import { TraitValueAt } from "../fields/TraitValueAt";
 import { useField, write } from "../fields/useField";
 import { ReadAt } from "../fields/ValueAt";
 import { within } from "../study/document/addresses";
@@ -7,9 +10,6 @@ import { Choice } from "../ui/Choice";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
 import { readName } from "../ui/ValueField";
-import { DeleteSection } from "../fields/DeleteButton";
-import { PartTitle } from "../fields/PartTitle";
-import { TraitValueAt } from "../fields/TraitValueAt";
 
 /** A trait: a number or a category that a case carries, and what it is at first. */
 export function TraitSheet({ id }: { id: string }) {
@@ -51,19 +51,32 @@ export function TraitSheet({ id }: { id: string }) {
                 <ReadAt at={within(at, "values", n)} label={`Word ${n + 1}`} parse={readName} />
                 {values.length > 1 && (
                   <span className="ml-auto">
-                    <TakeAway at={within(at, "values", n)} label={`Take away the word ${value}`} onClick={() => write(within(at, "values"), values.toSpliced(n, 1))} />
+                    <TakeAway
+                      at={within(at, "values", n)}
+                      label={`Take away the word ${value}`}
+                      onClick={() => write(within(at, "values"), values.toSpliced(n, 1))}
+                    />
                   </span>
                 )}
               </li>
             ))}
-            <button type="button" className={LINK_BUTTON} data-sets={within(at, "values")} onClick={() => write(within(at, "values"), [...values, `word ${values.length + 1}`])}>
+            <button
+              type="button"
+              className={LINK_BUTTON}
+              data-sets={within(at, "values")}
+              onClick={() => write(within(at, "values"), [...values, `word ${values.length + 1}`])}
+            >
               One more word
             </button>
           </ul>
         )}
       </Section>
       <Section title="At first">
-        <Optional at={within(at, "start")} offer={kind.value === "category" ? `${trait.name} is ${values[0] ?? "unsaid"}` : `${trait.name} is 0`} fresh={values[0] ?? 1}>
+        <Optional
+          at={within(at, "start")}
+          offer={kind.value === "category" ? `${trait.name} is ${values[0] ?? "unsaid"}` : `${trait.name} is 0`}
+          fresh={values[0] ?? 1}
+        >
           <TraitValueAt study={study} at={within(at, "start")} trait={id} />
         </Optional>
       </Section>

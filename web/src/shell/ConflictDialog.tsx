@@ -1,9 +1,9 @@
 import { useMutation } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, ask } from "../api/client";
+import type { StudyDocument } from "../study/document/types";
 import { dropDraft, saveNow } from "../study/session/autosave";
 import { happen, open, useStudy } from "../study/session/store";
-import type { StudyDocument } from "../study/document/types";
 import { ChangeList } from "../ui/ChangeList";
 import { MAIN_BUTTON, QUIET_BUTTON } from "../ui/Menu";
 import { Modal } from "../ui/Modal";
@@ -14,7 +14,8 @@ export function ConflictDialog() {
   const conflict = useStudy((state) => state.conflict);
   const document = useStudy((state) => (state.conflict ? state.document : null));
   const copy = useMutation({
-    mutationFn: (mine: StudyDocument) => ask(api.POST("/api/studies", { body: { document: { ...mine, name: `${mine.name.slice(0, 100)} (mine)` } } })),
+    mutationFn: (mine: StudyDocument) =>
+      ask(api.POST("/api/studies", { body: { document: { ...mine, name: `${mine.name.slice(0, 100)} (mine)` } } })),
     onSuccess: (study) => {
       takeTheirs();
       toast(`Yours is kept as “${study.document.name}”.`);
@@ -35,7 +36,10 @@ export function ConflictDialog() {
   const { both, clashes } = conflict;
   return (
     <Modal open wide title="This study was changed elsewhere">
-      <p className="mb-3">Someone, or you in another window, saved version {conflict.version} while you were editing. Nothing is lost, whatever you choose: the history has every version.</p>
+      <p className="mb-3">
+        Someone, or you in another window, saved version {conflict.version} while you were editing. Nothing is lost, whatever you choose:
+        the history has every version.
+      </p>
       <div className="mb-4 grid grid-cols-2 gap-6">
         <section aria-label="What you changed">
           <h3 className="mb-1 text-sm text-ink-2">What you changed</h3>
@@ -46,7 +50,9 @@ export function ConflictDialog() {
           <ChangeList changes={conflict.theirsChanged} marked={clashes} />
         </section>
       </div>
-      {clashes.length > 0 && <p className="mb-3 border-l-2 border-ink pl-2">Where both changed the same place (marked), keeping both means keeping yours.</p>}
+      {clashes.length > 0 && (
+        <p className="mb-3 border-l-2 border-ink pl-2">Where both changed the same place (marked), keeping both means keeping yours.</p>
+      )}
       <div className="flex flex-wrap gap-2">
         {both && (
           <button type="button" className={MAIN_BUTTON} onClick={() => keep(both, "Keep both")}>

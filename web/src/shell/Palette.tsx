@@ -2,9 +2,18 @@ import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useRef } from "react";
 import { useNavigate } from "react-router";
-import { branchHere, copyHere, deleteHere, insertBeforeHere, insertHere, insertItems, pasteHere, turnItems } from "../study/session/commands";
-import { addPart } from "../study/session/adding";
 import { PARTS, type PartKind, partsOf } from "../study/document/parts";
+import { addPart } from "../study/session/adding";
+import {
+  branchHere,
+  copyHere,
+  deleteHere,
+  insertBeforeHere,
+  insertHere,
+  insertItems,
+  pasteHere,
+  turnItems,
+} from "../study/session/commands";
 import { redo, type Selection, select, undo, useStudy } from "../study/session/store";
 import { STAGES } from "./Rail";
 import { chooseTheme } from "./theme";
@@ -38,7 +47,9 @@ function useThings({ onRun, onKeys }: Pick<PaletteProps, "onRun" | "onKeys">): T
     addPart(kind);
   };
   const kinds = Object.keys(PARTS) as PartKind[];
-  const parts = kinds.flatMap((kind) => partsOf(study, kind).map((part): Thing => ({ text: part.name, kind: PARTS[kind].word, act: show({ kind, id: part.id }) })));
+  const parts = kinds.flatMap((kind) =>
+    partsOf(study, kind).map((part): Thing => ({ text: part.name, kind: PARTS[kind].word, act: show({ kind, id: part.id }) })),
+  );
   const makes = kinds
     .filter((kind) => kind !== "step")
     .map((kind): Thing => ({ text: `Add a ${PARTS[kind].word.toLowerCase()}`, kind: "Do", act: added(kind) }));
@@ -81,7 +92,11 @@ export function Palette({ open, onClose, onRun, onKeys }: PaletteProps) {
         >
           <Dialog.Title className="sr-only">Find or do</Dialog.Title>
           <Command label="Find or do">
-            <Command.Input placeholder="A step, a team, a stage, something to do …" aria-label="Find or do" className="w-full border-b border-rule bg-transparent px-4 py-3 outline-none" />
+            <Command.Input
+              placeholder="A step, a team, a stage, something to do …"
+              aria-label="Find or do"
+              className="w-full border-b border-rule bg-transparent px-4 py-3 outline-none"
+            />
             <Command.List className="max-h-80 overflow-auto py-1">
               <Command.Empty className="px-4 py-3 text-ink-2">Nothing is called that.</Command.Empty>
               <Things
@@ -119,7 +134,8 @@ function Things({ onRun, onKeys, onChoose }: ThingsProps) {
 /** What can be done with what is selected on the map. */
 function onSelected(selection: Selection, study: ReturnType<typeof useStudy.getState>["document"]): Thing[] {
   if (selection?.kind !== "step" && selection?.kind !== "stream") return [];
-  const named = (before: string, items: { label: string; onChoose: () => void }[]) => items.map(({ label, onChoose }): Thing => ({ text: before + label, kind: "Do", act: onChoose }));
+  const named = (before: string, items: { label: string; onChoose: () => void }[]) =>
+    items.map(({ label, onChoose }): Thing => ({ text: before + label, kind: "Do", act: onChoose }));
   const after = named("Insert after: ", insertItems(insertHere, ""));
   const put: Thing = { text: "Put in what was copied", kind: "Do", act: () => void pasteHere() };
   const step = study.steps.find((each) => each.id === selection.id);

@@ -2,8 +2,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ask } from "../api/client";
-import { Menu } from "../ui/Menu";
 import { useSession } from "../api/queries";
+import { Menu } from "../ui/Menu";
 import { chooseTheme, currentTheme } from "./theme";
 
 /** Who is signed in, and what belongs to a person rather than to a study. */

@@ -20,7 +20,8 @@ export function Rail() {
             {n < STAGES.length - 1 && (
               <span
                 aria-hidden
-                className={`absolute left-1/2 top-6 h-19 -translate-x-1/2 ${n < here ? "w-1 bg-ink" : "w-0 border-l-[3px] border-dotted border-ink"}`}
+                className={`absolute left-1/2 top-6 h-19 -translate-x-1/2
+                  ${n < here ? "w-1 bg-ink" : "w-0 border-l-[3px] border-dotted border-ink"}`}
               />
             )}
             <NavLink to={stage.path} className="relative flex flex-col items-center gap-0.5">

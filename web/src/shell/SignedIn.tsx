@@ -1,15 +1,20 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { api, ask } from "../api/client";
+import { useSession } from "../api/queries";
 import { MAIN_BUTTON } from "../ui/Menu";
 import { Logo } from "./Logo";
-import { useSession } from "../api/queries";
 
 /** Shows the application to who is signed in, and the sign-in to everybody else. */
 export function SignedIn({ children }: { children: ReactNode }) {
   const session = useSession();
   if (session.isPending) return null;
-  if (session.isError) return <p role="alert" className="p-10">{session.error.message}</p>;
+  if (session.isError)
+    return (
+      <p role="alert" className="p-10">
+        {session.error.message}
+      </p>
+    );
   return session.data.email ? children : <SignIn />;
 }
 
@@ -41,11 +46,26 @@ function SignIn() {
         <h1 className="text-xl font-bold">Sign in</h1>
         <label className="text-sm text-ink-2">
           E-mail address
-          <input className={`${field} mt-1 block text-base text-ink`} type="email" autoComplete="username" required autoFocus value={email} onChange={(event) => setEmail(event.target.value)} />
+          <input
+            className={`${field} mt-1 block text-base text-ink`}
+            type="email"
+            autoComplete="username"
+            required
+            autoFocus
+            value={email}
+            onChange={(event) => setEmail(event.target.value)}
+          />
         </label>
         <label className="text-sm text-ink-2">
           Password
-          <input className={`${field} mt-1 block text-base text-ink`} type="password" autoComplete="current-password" required value={password} onChange={(event) => setPassword(event.target.value)} />
+          <input
+            className={`${field} mt-1 block text-base text-ink`}
+            type="password"
+            autoComplete="current-password"
+            required
+            value={password}
+            onChange={(event) => setPassword(event.target.value)}
+          />
         </label>
         {signIn.isError && (
           <p role="alert" className="text-sm text-wrong">
@@ -67,8 +87,23 @@ function Banner() {
       <path d="M0 96H150L210 40H400" stroke="#7ea2ff" strokeLinejoin="round" />
       <path d="M0 106H156L216 50H560" stroke="#f39a58" strokeLinejoin="round" />
       <path d="M0 116H150L210 172H340L410 106H560" stroke="#d48bd0" strokeLinejoin="round" />
-      {[[60, 106, 24], [280, 45, 16], [280, 172, 6], [470, 106, 6]].map(([x, y, half]) => (
-        <rect key={`${x} ${y}`} x={Number(x) - 10} y={Number(y) - Number(half) - 6} width={20} height={2 * Number(half) + 12} rx={10} fill="#17202b" stroke="#fffdf8" strokeWidth={4} />
+      {[
+        [60, 106, 24],
+        [280, 45, 16],
+        [280, 172, 6],
+        [470, 106, 6],
+      ].map(([x, y, half]) => (
+        <rect
+          key={`${x} ${y}`}
+          x={Number(x) - 10}
+          y={Number(y) - Number(half) - 6}
+          width={20}
+          height={2 * Number(half) + 12}
+          rx={10}
+          fill="#17202b"
+          stroke="#fffdf8"
+          strokeWidth={4}
+        />
       ))}
       {[20, 9, -2].map((x) => (
         <circle key={x} cx={x + 14} cy={82} r={4} fill="#ffc928" />

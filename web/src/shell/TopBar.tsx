@@ -1,11 +1,11 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { Link, NavLink } from "react-router";
 import type { useStartRun } from "../runs/useStartRun";
-import { spelled } from "../study/values/durations";
+import { saveNow } from "../study/session/autosave";
 import type { SaveState } from "../study/session/state";
 import { edit, redo, undo, useStudy, useUndo } from "../study/session/store";
+import { spelled } from "../study/values/durations";
 import { readName } from "../ui/ValueField";
-import { saveNow } from "../study/session/autosave";
 import { Logo } from "./Logo";
 import { PersonMenu } from "./PersonMenu";
 
@@ -30,14 +30,23 @@ export function TopBar({ start, onFind }: { start: ReturnType<typeof useStartRun
         <Logo />
       </Link>
       <StudyName />
-      <span aria-live="polite" className={`truncate text-sm ${save === "saved" || save === "changed" || save === "saving" ? "text-[#b6bcc6]" : "font-semibold text-marker"}`}>
+      <span
+        aria-live="polite"
+        className={`truncate text-sm
+          ${save === "saved" || save === "changed" || save === "saving" ? "text-[#b6bcc6]" : "font-semibold text-marker"}`}
+      >
         {save === "unreachable" ? (
-          <button type="button" onClick={() => void saveNow()}>{SAVE_WORDS[save]}</button>
+          <button type="button" onClick={() => void saveNow()}>
+            {SAVE_WORDS[save]}
+          </button>
         ) : (
           SAVE_WORDS[save]
         )}
       </span>
-      <NavLink to="history" className="rounded px-2 py-1 text-sm text-[#c9ced6] hover:text-on-bar aria-[current=page]:font-bold aria-[current=page]:text-on-bar">
+      <NavLink
+        to="history"
+        className="rounded px-2 py-1 text-sm text-[#c9ced6] hover:text-on-bar aria-[current=page]:font-bold aria-[current=page]:text-on-bar"
+      >
         History
       </NavLink>
       <span className="ml-auto" />
@@ -45,7 +54,13 @@ export function TopBar({ start, onFind }: { start: ReturnType<typeof useStartRun
         <Undo2 size={15} aria-hidden />
         <span className="max-w-52 truncate max-[1100px]:hidden">Undo{undoLabel ? ` “${undoLabel}”` : ""}</span>
       </button>
-      <button type="button" className={quiet} onClick={redo} disabled={redoLabel === null} aria-label={redoLabel ? `Redo: ${redoLabel}` : "Redo"}>
+      <button
+        type="button"
+        className={quiet}
+        onClick={redo}
+        disabled={redoLabel === null}
+        aria-label={redoLabel ? `Redo: ${redoLabel}` : "Redo"}
+      >
         <Redo2 size={15} aria-hidden />
       </button>
       <button type="button" className={quiet} onClick={onFind}>
@@ -54,7 +69,8 @@ export function TopBar({ start, onFind }: { start: ReturnType<typeof useStartRun
       <PersonMenu />
       <button
         type="button"
-        className="whitespace-nowrap rounded-md bg-marker px-4 py-2 text-sm font-bold text-[#17202b] hover:brightness-105 disabled:opacity-60"
+        className="whitespace-nowrap rounded-md bg-marker px-4 py-2 text-sm font-bold text-[#17202b] hover:brightness-105
+          disabled:opacity-60"
         onClick={() => start.mutate()}
         disabled={start.isPending}
       >
@@ -70,7 +86,8 @@ function StudyName() {
     <input
       key={name}
       aria-label="Name of the study"
-      className="field-sizing-content min-w-20 max-w-96 text-ellipsis rounded max-[1100px]:max-w-60 bg-transparent px-2 py-1 text-base font-bold hover:bg-white/10 focus:bg-white/15"
+      className="field-sizing-content min-w-20 max-w-96 text-ellipsis rounded max-[1100px]:max-w-60 bg-transparent px-2 py-1
+        text-base font-bold hover:bg-white/10 focus:bg-white/15"
       defaultValue={name}
       onBlur={(event) => {
         const read = readName(event.target.value);

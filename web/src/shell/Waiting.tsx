@@ -11,7 +11,10 @@ export function Waiting() {
   );
   if (!away) return null;
   return (
-    <p role="status" className="fixed bottom-22 left-1/2 z-50 -translate-x-1/2 whitespace-nowrap rounded bg-marker px-4 py-2 text-[#17202b]">
+    <p
+      role="status"
+      className="fixed bottom-22 left-1/2 z-50 -translate-x-1/2 whitespace-nowrap rounded bg-marker px-4 py-2 text-[#17202b]"
+    >
       The server does not answer just now. It is asked again in a moment; nothing you typed is lost.
     </p>
   );

@@ -2,18 +2,18 @@ import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { Outlet, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
+import { PulseStrip } from "../pulse/PulseStrip";
+import { usePulseBeat } from "../pulse/usePulse";
 import { useStartRun } from "../runs/useStartRun";
-import { keepDraft, unsavedDraft, useAutosave } from "../study/session/autosave";
 import { partAt } from "../study/document/parts";
-import { open, select, useStudy } from "../study/session/store";
 import { filledIn } from "../study/document/types";
+import { keepDraft, unsavedDraft, useAutosave } from "../study/session/autosave";
+import { open, select, useStudy } from "../study/session/store";
 import { ConflictDialog } from "./ConflictDialog";
 import { Palette } from "./Palette";
-import { PulseStrip } from "../pulse/PulseStrip";
 import { Rail } from "./Rail";
 import { Shortcuts } from "./Shortcuts";
 import { TopBar } from "./TopBar";
-import { usePulseBeat } from "../pulse/usePulse";
 import { useShortcuts } from "./useShortcuts";
 
 /** One window for all work on a study: top bar, rail, the current stage, the pulse. */
@@ -27,8 +27,8 @@ export function Workbench() {
     gcTime: 0,
   });
   const [isOpen, setOpen] = useState(false);
+  const { data } = study;
   useEffect(() => {
-    const { data } = study;
     if (!data) return;
     let gone = false;
     void draftInFormat(id, data.document.format).then((draft) => {
@@ -41,12 +41,14 @@ export function Workbench() {
     return () => {
       gone = true;
     };
-  }, [study.data, id]);
+  }, [data, id]);
 
   if (study.isError) {
     return (
       <main className="p-10">
-        <p role="alert" className="mb-4">{study.error.message}</p>
+        <p role="alert" className="mb-4">
+          {study.error.message}
+        </p>
         <button type="button" className="font-semibold underline" onClick={() => void navigate("/")}>
           Back to the studies
         </button>

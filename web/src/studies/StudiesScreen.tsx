@@ -31,9 +31,12 @@ export function StudiesScreen() {
     if (!file) return;
     try {
       const document = JSON.parse(await file.text()) as Schemas["Study"];
-      create.mutate({ document }, {
-        onError: (error) => error instanceof ApiError && setRefused({ file: file.name, problems: error.problems }),
-      });
+      create.mutate(
+        { document },
+        {
+          onError: (error) => error instanceof ApiError && setRefused({ file: file.name, problems: error.problems }),
+        },
+      );
     } catch (error) {
       const what = `The file is not JSON${error instanceof Error ? `: ${error.message}` : ""}.`;
       setRefused({ file: file.name, problems: [{ where: file.name, what, mend: "Choose a study file.", level: "error" }] });
@@ -75,10 +78,17 @@ export function StudiesScreen() {
           <button type="button" className={QUIET_BUTTON} onClick={() => picker.current?.click()}>
             Import a study file
           </button>
-          <input ref={picker} type="file" accept=".json,application/json" className="hidden" aria-label="Study file" onChange={(event) => {
-            void importFile(event.target.files?.[0]);
-            event.target.value = "";
-          }} />
+          <input
+            ref={picker}
+            type="file"
+            accept=".json,application/json"
+            className="hidden"
+            aria-label="Study file"
+            onChange={(event) => {
+              void importFile(event.target.files?.[0]);
+              event.target.value = "";
+            }}
+          />
           <button type="button" className={MAIN_BUTTON} onClick={() => create.mutate({})}>
             New study
           </button>
@@ -105,7 +115,10 @@ export function StudiesScreen() {
               {studies.data.map((study) => (
                 <tr key={study.id} className="border-b border-rule hover:bg-sheet">
                   <td className="py-3">
-                    <Link to={`/studies/${study.id}/flow`} className="text-base font-bold hover:underline hover:decoration-marker hover:decoration-2">
+                    <Link
+                      to={`/studies/${study.id}/flow`}
+                      className="text-base font-bold hover:underline hover:decoration-marker hover:decoration-2"
+                    >
                       {study.name}
                     </Link>
                   </td>
@@ -164,7 +177,10 @@ function Deleted({ onRestore }: { onRestore: (id: number) => void }) {
           {deleted.data.map((study) => (
             <tr key={study.id} className="border-b border-rule">
               <td className="py-2">{study.name}</td>
-              <td className="text-ink-2">gone for good on {new Date(study.restorable_until).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" })}</td>
+              <td className="text-ink-2">
+                gone for good on{" "}
+                {new Date(study.restorable_until).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" })}
+              </td>
               <td className="text-right">
                 <button type="button" className={LINK_BUTTON} aria-label={`Restore ${study.name}`} onClick={() => onRestore(study.id)}>
                   Restore

@@ -7,7 +7,13 @@ export async function downloadStudy(id: number, version: number, name: string): 
     const document = await ask(
       api.GET("/api/studies/{study_id}/versions/{number}", { params: { path: { study_id: id, number: version } } }),
     );
-    save(JSON.stringify(document, null, 2), `${name.toLowerCase().replace(/[^a-z0-9]+/g, "-").replace(/^-|-$/g, "")}.json`);
+    save(
+      JSON.stringify(document, null, 2),
+      `${name
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, "-")
+        .replace(/^-|-$/g, "")}.json`,
+    );
   } catch (error) {
     toast.error(error instanceof Error ? error.message : String(error));
   }

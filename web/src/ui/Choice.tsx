@@ -23,13 +23,18 @@ export function Choice({ label, at, value, options, onChoose, quiet }: ChoicePro
         <ChevronDown size={13} aria-hidden className="shrink-0 self-center" />
       </Select.Trigger>
       <Select.Portal>
-        <Select.Content position="popper" sideOffset={4} className="z-50 max-h-80 min-w-40 overflow-auto rounded-md border border-rule bg-sheet py-1 shadow-lg">
+        <Select.Content
+          position="popper"
+          sideOffset={4}
+          className="z-50 max-h-80 min-w-40 overflow-auto rounded-md border border-rule bg-sheet py-1 shadow-lg"
+        >
           <Select.Viewport>
             {options.map((option) => (
               <Select.Item
                 key={option.value}
                 value={option.value}
-                className={`flex items-center gap-2 px-3 py-1.5 outline-none data-highlighted:bg-marker-light ${option.separated ? "mt-1 border-t border-rule" : ""}`}
+                className={`flex items-center gap-2 px-3 py-1.5 outline-none data-highlighted:bg-marker-light
+                  ${option.separated ? "mt-1 border-t border-rule" : ""}`}
               >
                 <Select.ItemText>{option.label}</Select.ItemText>
                 <Select.ItemIndicator className="ml-auto">

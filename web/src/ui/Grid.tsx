@@ -47,11 +47,29 @@ const MOVES: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [
 const PAGE = 16;
 
 function areaOf(one: Cell, other: Cell): Area {
-  return { top: Math.min(one.row, other.row), bottom: Math.max(one.row, other.row), left: Math.min(one.column, other.column), right: Math.max(one.column, other.column) };
+  return {
+    top: Math.min(one.row, other.row),
+    bottom: Math.max(one.row, other.row),
+    left: Math.min(one.column, other.column),
+    right: Math.max(one.column, other.column),
+  };
 }
 
 /** Cells that are filled like a spreadsheet: arrows, typing over, filling down and right, copy and paste, painting. */
-export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, onArea, labelWidth = 150, firstStays, firstRow = 0 }: GridProps) {
+export function Grid({
+  label,
+  corner,
+  rows,
+  columns,
+  text,
+  shade,
+  onPut,
+  brush,
+  onArea,
+  labelWidth = 150,
+  firstStays,
+  firstRow = 0,
+}: GridProps) {
   const [active, setActive] = useState<Cell>({ row: firstRow, column: 0 });
   const [anchor, setAnchor] = useState<Cell>({ row: firstRow, column: 0 });
   const [draft, setDraft] = useState<string | null>(null);
@@ -62,7 +80,10 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
   const staysHere = useRef(false);
   const area = areaOf(active, anchor);
 
-  const clampTo = (cell: Cell): Cell => ({ row: Math.max(0, Math.min(rows.length - 1, cell.row)), column: Math.max(0, Math.min(columns.length - 1, cell.column)) });
+  const clampTo = (cell: Cell): Cell => ({
+    row: Math.max(0, Math.min(rows.length - 1, cell.row)),
+    column: Math.max(0, Math.min(columns.length - 1, cell.column)),
+  });
   const go = (cell: Cell, extend = false) => {
     const next = clampTo(cell);
     const from = extend ? anchor : next;
@@ -82,10 +103,10 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
     return done;
   };
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only where the grid begins; afterwards it is scrolled by hand.
   useLayoutEffect(() => {
     const [row, head] = [holder.current?.querySelectorAll("tr")[firstRow + 1], holder.current?.querySelector("thead")];
     if (holder.current && row) holder.current.scrollTop = row.offsetTop - (head?.offsetHeight ?? 0);
-    // Only where the grid begins; afterwards it is scrolled by hand.
   }, []);
   useEffect(() => {
     const end = () => {
@@ -127,7 +148,13 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
 
   const hands = useRef<Hands | null>(null);
   useLayoutEffect(() => {
-    hands.current = { press, enter, edit: () => setDraft(text(active.row, active.column)), type: setDraft, leave: () => void commit(false) };
+    hands.current = {
+      press,
+      enter,
+      edit: () => setDraft(text(active.row, active.column)),
+      type: setDraft,
+      leave: () => void commit(false),
+    };
   });
 
   const onKeyDown = (event: React.KeyboardEvent) => {
@@ -150,7 +177,8 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
     if (move) {
       const far = control ? Math.max(rows.length, columns.length) : 1;
       go({ row: active.row + move[0] * far, column: active.column + move[1] * far }, event.shiftKey);
-    } else if (event.key === "PageDown" || event.key === "PageUp") go({ row: active.row + (event.key === "PageDown" ? PAGE : -PAGE), column: active.column }, event.shiftKey);
+    } else if (event.key === "PageDown" || event.key === "PageUp")
+      go({ row: active.row + (event.key === "PageDown" ? PAGE : -PAGE), column: active.column }, event.shiftKey);
     else if (event.key === "Home") go({ row: control ? 0 : active.row, column: 0 }, event.shiftKey);
     else if (event.key === "End") go({ row: control ? rows.length - 1 : active.row, column: columns.length - 1 }, event.shiftKey);
     else if (event.key === "Enter" || event.key === "F2") setDraft(text(active.row, active.column));
@@ -168,7 +196,9 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
   };
   const copy = (event: React.ClipboardEvent) => {
     if (draft !== null) return;
-    const cells = Array.from({ length: area.bottom - area.top + 1 }, (_, row) => Array.from({ length: area.right - area.left + 1 }, (_, column) => text(area.top + row, area.left + column) ?? ""));
+    const cells = Array.from({ length: area.bottom - area.top + 1 }, (_, row) =>
+      Array.from({ length: area.right - area.left + 1 }, (_, column) => text(area.top + row, area.left + column) ?? ""),
+    );
     event.clipboardData.setData("text/plain", writeCells(cells));
     event.preventDefault();
   };
@@ -195,14 +225,30 @@ export function Grid({ label, corner, rows, columns, text, shade, onPut, brush, 
       )}
       <div ref={holder} className="min-h-0 flex-1 overflow-auto" onKeyDown={onKeyDown} onCopy={copy} onPaste={paste}>
         {/* Tabs lead into the grid once; the arrow keys go on from there. */}
-        <table role="grid" aria-label={label} aria-multiselectable className="border-separate border-spacing-0 text-sm" style={{ width: labelWidth + columns.reduce((sum, column) => sum + column.width, 0), tableLayout: "fixed" }}>
+        <table
+          role="grid"
+          aria-label={label}
+          aria-multiselectable
+          className="border-separate border-spacing-0 text-sm"
+          style={{ width: labelWidth + columns.reduce((sum, column) => sum + column.width, 0), tableLayout: "fixed" }}
+        >
           <thead>
             <tr>
-              <th scope="col" style={{ width: labelWidth }} className="sticky left-0 top-0 z-20 border-b-2 border-ink bg-paper pb-1 text-left align-bottom font-normal text-ink-2">
+              <th
+                scope="col"
+                style={{ width: labelWidth }}
+                className="sticky left-0 top-0 z-20 border-b-2 border-ink bg-paper pb-1 text-left align-bottom font-normal text-ink-2"
+              >
                 {corner}
               </th>
               {columns.map((column, n) => (
-                <th key={column.id} scope="col" style={{ width: column.width, left: firstStays && n === 0 ? labelWidth : undefined }} className={`sticky top-0 ${firstStays && n === 0 ? "z-20" : "z-10"} border-b-2 border-ink bg-paper px-1.5 pb-1 align-bottom font-normal text-ink-2 ${column.numbers ? "text-right" : "text-left"}`}>
+                <th
+                  key={column.id}
+                  scope="col"
+                  style={{ width: column.width, left: firstStays && n === 0 ? labelWidth : undefined }}
+                  className={`sticky top-0 ${firstStays && n === 0 ? "z-20" : "z-10"} border-b-2 border-ink bg-paper px-1.5 pb-1
+                    align-bottom font-normal text-ink-2 ${column.numbers ? "text-right" : "text-left"}`}
+                >
                   {column.label}
                 </th>
               ))}
@@ -287,8 +333,16 @@ const Row = memo(function Row({ row, number, columns, texts, shades, left, right
             aria-readonly={text === null || undefined}
             data-cell={`${number},${place}`}
             tabIndex={isActive ? 0 : -1}
-            className={`h-6 cursor-cell border-b border-r border-rule px-1.5 outline-none data-painted:bg-marker! ${column.numbers ? "text-right" : "truncate"} ${isSelected ? "bg-marker-light" : text === null ? "bg-value/50" : ""} ${isActive ? "outline-2 -outline-offset-2 outline-ink" : ""}`}
-            style={stays >= 0 && place === 0 ? { position: "sticky", left: stays, zIndex: 5, background: isSelected ? undefined : "var(--paper)", fontWeight: 700 } : shades && !isSelected ? { background: `color-mix(in srgb, var(--ink) ${Math.round((shades[place] ?? 0) * 42)}%, transparent)` } : undefined}
+            className={`h-6 cursor-cell border-b border-r border-rule px-1.5 outline-none data-painted:bg-marker!
+              ${column.numbers ? "text-right" : "truncate"} ${isSelected ? "bg-marker-light" : text === null ? "bg-value/50" : ""}
+              ${isActive ? "outline-2 -outline-offset-2 outline-ink" : ""}`}
+            style={
+              stays >= 0 && place === 0
+                ? { position: "sticky", left: stays, zIndex: 5, background: isSelected ? undefined : "var(--paper)", fontWeight: 700 }
+                : shades && !isSelected
+                  ? { background: `color-mix(in srgb, var(--ink) ${Math.round((shades[place] ?? 0) * 42)}%, transparent)` }
+                  : undefined
+            }
             onMouseDown={(event) => {
               if (isActive && draft !== null) return;
               if (hands.current?.press({ row: number, column: place }, event.shiftKey)) event.currentTarget.focus();

@@ -21,7 +21,8 @@ export function Menu({ trigger, label, className, items }: MenuProps) {
             <DropdownMenu.Item
               key={item.label}
               onSelect={item.onChoose}
-              className={`flex items-baseline gap-6 px-3 py-1.5 outline-none data-highlighted:bg-marker-light ${item.wrong ? "text-wrong" : ""}`}
+              className={`flex items-baseline gap-6 px-3 py-1.5 outline-none data-highlighted:bg-marker-light
+                ${item.wrong ? "text-wrong" : ""}`}
             >
               {item.label}
               {item.hint && <span className="ml-auto text-xs text-ink-3">{item.hint}</span>}
@@ -35,6 +36,5 @@ export function Menu({ trigger, label, className, items }: MenuProps) {
 
 export const LINK_BUTTON =
   "inline-flex items-center gap-1 border-b-2 border-ink pb-0.5 text-sm font-semibold hover:border-marker disabled:opacity-40";
-export const MAIN_BUTTON =
-  "rounded-md bg-marker px-4 py-2 font-semibold text-[#17202b] hover:brightness-105 disabled:opacity-50";
+export const MAIN_BUTTON = "rounded-md bg-marker px-4 py-2 font-semibold text-[#17202b] hover:brightness-105 disabled:opacity-50";
 export const QUIET_BUTTON = "rounded-md border border-rule px-3 py-1.5 font-semibold hover:bg-value disabled:opacity-40";

@@ -17,7 +17,8 @@ export function Modal({ open, onClose, title, wide, children }: ModalProps) {
         <Dialog.Overlay className="fixed inset-0 z-40 bg-[#17202b]/40" />
         <Dialog.Content
           aria-describedby={undefined}
-          className={`fixed left-1/2 top-24 z-50 max-h-[80vh] ${wide ? "w-[52rem]" : "w-[34rem]"} max-w-[92vw] -translate-x-1/2 overflow-auto rounded-lg border border-rule bg-sheet p-6 text-ink shadow-xl`}
+          className={`fixed left-1/2 top-24 z-50 max-h-[80vh] ${wide ? "w-[52rem]" : "w-[34rem]"} max-w-[92vw] -translate-x-1/2
+            overflow-auto rounded-lg border border-rule bg-sheet p-6 text-ink shadow-xl`}
         >
           <Dialog.Title className="mb-3 text-xl font-bold">{title}</Dialog.Title>
           {children}

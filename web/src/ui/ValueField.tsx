@@ -22,6 +22,7 @@ export function ValueField({ label, at, placeholder, value, parse, onCommit, onD
   const note = useId();
   const text = draft ?? value;
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another value gives up what was typed over the old one.
   useEffect(() => {
     setDraft(null);
     setProblem(null);
@@ -59,9 +60,8 @@ export function ValueField({ label, at, placeholder, value, parse, onCommit, onD
           placeholder={placeholder}
           aria-invalid={wrong ? true : undefined}
           aria-describedby={problem ? note : undefined}
-          className={`field-sizing-content min-w-6 max-w-full rounded-t border-b-2 bg-value px-1.5 py-px leading-6 font-semibold outline-offset-2 focus:bg-marker-light focus:outline-2 focus:outline-marker ${
-            wrong ? "border-wrong" : "border-ink"
-          }`}
+          className={`field-sizing-content min-w-6 max-w-full rounded-t border-b-2 bg-value px-1.5 py-px leading-6 font-semibold
+            outline-offset-2 focus:bg-marker-light focus:outline-2 focus:outline-marker ${wrong ? "border-wrong" : "border-ink"}`}
           value={text}
           onChange={(event) => type(event.target.value)}
           onPaste={(event) => {

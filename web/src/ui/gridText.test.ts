@@ -2,7 +2,8 @@ import { expect, it } from "vitest";
 import { laidOut, readCells, readNumber } from "./gridText";
 
 const area = { top: 0, left: 0, bottom: 0, right: 0 };
-const cells = (rows: number, columns: number) => Array.from({ length: rows }, (_, row) => Array.from({ length: columns }, (_, column) => String(row * columns + column)));
+const cells = (rows: number, columns: number) =>
+  Array.from({ length: rows }, (_, row) => Array.from({ length: columns }, (_, column) => String(row * columns + column)));
 
 it.each([
   ["1,5", 1.5],
@@ -20,8 +21,14 @@ it.each(["", "many", "1.2.3", "3 min"])("does not take %s for a number", (text) 
 });
 
 it("reads what a spreadsheet copies, with either end of line", () => {
-  expect(readCells("1,5\t2\r\n3\t4\r\n")).toEqual([["1,5", "2"], ["3", "4"]]);
-  expect(readCells("1;2\n3;4")).toEqual([["1", "2"], ["3", "4"]]);
+  expect(readCells("1,5\t2\r\n3\t4\r\n")).toEqual([
+    ["1,5", "2"],
+    ["3", "4"],
+  ]);
+  expect(readCells("1;2\n3;4")).toEqual([
+    ["1", "2"],
+    ["3", "4"],
+  ]);
 });
 
 it("lays out a week of quarter hours either way round", () => {

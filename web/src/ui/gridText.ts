@@ -15,8 +15,10 @@ export function writeCells(cells: string[][]): string {
 export function readNumber(text: string): Parsed<number> {
   const typed = text.replaceAll(/[\s\u00a0\u202f']/g, "");
   const [comma, point] = [typed.lastIndexOf(","), typed.lastIndexOf(".")];
-  const plain = comma > point ? typed.replaceAll(".", "").replace(",", ".") : point > comma && comma >= 0 ? typed.replaceAll(",", "") : typed;
-  return /^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i.test(plain) ? { value: Number(plain) } : { problem: `“${text.trim()}” is not a number.` };
+  const plain =
+    comma > point ? typed.replaceAll(".", "").replace(",", ".") : point > comma && comma >= 0 ? typed.replaceAll(",", "") : typed;
+  const isNumber = /^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i.test(plain);
+  return isNumber ? { value: Number(plain) } : { problem: `“${text.trim()}” is not a number.` };
 }
 
 /** Turns rows into columns. */
@@ -45,13 +47,17 @@ export function laidOut(cells: string[][], area: Area, rows: number, columns: nu
   const [roomDown, roomRight] = [rows - area.top, columns - area.left];
   const fitsTurned = high > 1 && wide > 1 && high <= roomRight && wide <= roomDown;
   if ((high > roomDown || wide > roomRight) && fitsTurned) return laidOut(transposed(cells), area, rows, columns);
-  if (wide > roomRight) return `${wide} columns were copied, and from here on there ${roomRight === 1 ? "is one" : `are ${roomRight}`}. Nothing was put in: copy fewer, or begin further left.`;
-  if (high > roomDown) return `${high} rows were copied, and from here on there ${roomDown === 1 ? "is one" : `are ${roomDown}`}. Nothing was put in: copy fewer, or begin higher up.`;
+  if (wide > roomRight) return `${wide} columns ${tooMany(roomRight)} further left.`;
+  if (high > roomDown) return `${high} rows ${tooMany(roomDown)} higher up.`;
   return cells.flatMap((line, row) => line.map((text, column) => ({ row: area.top + row, column: area.left + column, text })));
 }
 
+const tooMany = (room: number) =>
+  `were copied, and from here on there ${room === 1 ? "is one" : `are ${room}`}. Nothing was put in: copy fewer, or begin`;
+
 export function filled(area: Area, text: (row: number, column: number) => string): Put[] {
   const puts: Put[] = [];
-  for (let row = area.top; row <= area.bottom; row++) for (let column = area.left; column <= area.right; column++) puts.push({ row, column, text: text(row, column) });
+  for (let row = area.top; row <= area.bottom; row++)
+    for (let column = area.left; column <= area.right; column++) puts.push({ row, column, text: text(row, column) });
   return puts;
 }

@@ -1,17 +1,17 @@
 import type { Schemas } from "../../api/client";
 import { RefAt } from "../../fields/ChoiceAt";
 import { Optional, TakeAway } from "../../fields/Optional";
+import { NotesAt } from "../../fields/PartTitle";
+import { TraitValueAt, withoutUsed } from "../../fields/TraitValueAt";
 import { useField, write } from "../../fields/useField";
 import { DurationAt, NumberAt, TimeAt } from "../../fields/ValueAt";
 import { type At, valueAt, within } from "../../study/document/addresses";
 import { nameOf } from "../../study/document/parts";
-import { useStudy } from "../../study/session/store";
 import type { Step, StudyDocument } from "../../study/document/types";
+import { useStudy } from "../../study/session/store";
 import { Choice } from "../../ui/Choice";
 import { LINK_BUTTON } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
-import { NotesAt } from "../../fields/PartTitle";
-import { TraitValueAt, withoutUsed } from "../../fields/TraitValueAt";
 
 type Clears = Schemas["Clears"];
 
@@ -67,7 +67,13 @@ export function SignalSection({ study, at }: { study: StudyDocument; at: At }) {
             {times.map((time, n) => (
               <span key={`${time} ${n}`} className="mr-2 inline-flex items-center">
                 <TimeAt at={within(clears, "at", n)} label={`Clears at ${n + 1}`} />
-                {times.length > 1 && <TakeAway at={within(clears, "at", n)} label={`Not at ${time}`} onClick={() => write(within(clears, "at"), times.toSpliced(n, 1))} />}
+                {times.length > 1 && (
+                  <TakeAway
+                    at={within(clears, "at", n)}
+                    label={`Not at ${time}`}
+                    onClick={() => write(within(clears, "at"), times.toSpliced(n, 1))}
+                  />
+                )}
               </span>
             ))}
             <button type="button" className={LINK_BUTTON} onClick={() => write(within(clears, "at"), [...times, times.at(-1) ?? "12:00"])}>
@@ -113,7 +119,13 @@ export function ForkSection({ at }: { at: At }) {
   const study = useStudy((state) => state.document);
   return (
     <Section title="Where the branches meet">
-      at <RefAt at={within(at, "join")} label="Where branches meet" kind="step" only={(id) => study.steps.some((step) => step.id === id && step.kind === "join")} />
+      at{" "}
+      <RefAt
+        at={within(at, "join")}
+        label="Where branches meet"
+        kind="step"
+        only={(id) => study.steps.some((step) => step.id === id && step.kind === "join")}
+      />
       <NotesAt at={at} keys={["join"]} />
     </Section>
   );
@@ -130,17 +142,29 @@ export function TraitsSection({ study, step, at }: { study: StudyDocument; step:
             <div className="min-w-0 flex-1">
               <TraitValueAt study={study} at={within(traits, id)} trait={id} mayAdd />
             </div>
-            <TakeAway at={within(traits, id)} label={`Do not write ${nameOf(study, "trait", id)}`} onClick={() => write(within(traits, id), undefined)} />
+            <TakeAway
+              at={within(traits, id)}
+              label={`Do not write ${nameOf(study, "trait", id)}`}
+              onClick={() => write(within(traits, id), undefined)}
+            />
           </li>
         ))}
       </ul>
       <NotesAt at={at} keys={["traits"]} />
       {withoutUsed(study, valueAt(study, traits)).map((trait) => (
-        <button key={trait.id} type="button" data-sets={within(traits, trait.id)} className={`${LINK_BUTTON} mr-4 mt-1.5`} onClick={() => write(within(traits, trait.id), trait.values?.[0] ?? 0)}>
+        <button
+          key={trait.id}
+          type="button"
+          data-sets={within(traits, trait.id)}
+          className={`${LINK_BUTTON} mr-4 mt-1.5`}
+          onClick={() => write(within(traits, trait.id), trait.values?.[0] ?? 0)}
+        >
           Write {trait.name}
         </button>
       ))}
-      {(study.traits ?? []).length === 0 && <p className="text-sm text-ink-2">There is no trait yet. Make one: open the study’s sheet (nothing selected) and add it there.</p>}
+      {(study.traits ?? []).length === 0 && (
+        <p className="text-sm text-ink-2">There is no trait yet. Make one: open the study’s sheet (nothing selected) and add it there.</p>
+      )}
     </Section>
   );
 }

@@ -1,15 +1,15 @@
 import { ChoiceAt, FlagAt, RefAt } from "../../fields/ChoiceAt";
 import { DistributionAt } from "../../fields/DistributionAt";
 import { Folded, Optional } from "../../fields/Optional";
+import { NotesAt } from "../../fields/PartTitle";
 import { useField } from "../../fields/useField";
 import { DurationAt, NumberAt } from "../../fields/ValueAt";
 import { type At, within } from "../../study/document/addresses";
-import { makeAbandoned } from "../../study/edits/making";
-import { freshId } from "../../study/edits/links";
 import type { Serve, StudyDocument } from "../../study/document/types";
+import { freshId } from "../../study/edits/links";
+import { makeAbandoned } from "../../study/edits/making";
 import { Choice } from "../../ui/Choice";
 import { Section } from "../../ui/Section";
-import { NotesAt } from "../../fields/PartTitle";
 
 export const DISCIPLINES = [
   { value: "first-come", label: "first come, first served" },
@@ -24,6 +24,7 @@ export const DISCIPLINES = [
 export function LineSection({ study, at }: { study: StudyDocument; at: At }) {
   const line = within(at, "line");
   const full = useField<string>(within(line, "when_full")).value;
+  const most = <NumberAt at={within(line, "max")} label="Most in the line" low={0} high={1e7} whole />;
   return (
     <>
       <Section title="How they wait">
@@ -31,10 +32,11 @@ export function LineSection({ study, at }: { study: StudyDocument; at: At }) {
           <ChoiceAt at={within(line, "discipline")} label="Order of the line" options={DISCIPLINES} fallback="first-come" />
           <Optional at={within(line, "patience")} offer="they wait as long as it takes" fresh={{ dist: "exponential", mean: "20 min" }}>
             <DistributionAt at={within(line, "patience")} label="Patience" verb="They give up after" />
-            and go to <RefAt at={within(line, "gives_up_to")} label="Who gives up goes to" kind="step" none="nowhere yet" make={makeAbandoned} />
+            and go to{" "}
+            <RefAt at={within(line, "gives_up_to")} label="Who gives up goes to" kind="step" none="nowhere yet" make={makeAbandoned} />
           </Optional>
           <Optional at={within(line, "max")} offer="any number can wait" fresh={20}>
-            At most <NumberAt at={within(line, "max")} label="Most in the line" low={0} high={1e7} whole /> wait; when it is full, who comes{" "}
+            At most {most} wait; when it is full, who comes{" "}
             <ChoiceAt
               at={within(line, "when_full")}
               label="When the line is full"
@@ -47,18 +49,35 @@ export function LineSection({ study, at }: { study: StudyDocument; at: At }) {
             {full === "turn-away" && (
               <>
                 {" "}
-                to <RefAt at={within(line, "full_to")} label="Who is turned away goes to" kind="step" none="nowhere yet" make={makeAbandoned} />
+                to{" "}
+                <RefAt
+                  at={within(line, "full_to")}
+                  label="Who is turned away goes to"
+                  kind="step"
+                  none="nowhere yet"
+                  make={makeAbandoned}
+                />
               </>
             )}
           </Optional>
           <Optional at={within(line, "balk_at")} offer="nobody is put off by a long line" fresh={10}>
             Who finds <NumberAt at={within(line, "balk_at")} label="Put off by so many" low={1} high={1e7} whole /> waiting goes to{" "}
-            <RefAt at={within(line, "balks_to")} label="Who is put off goes to" kind="step" none="nowhere yet" make={makeAbandoned} only={(id) => id !== at.split("/")[1]} />
+            <RefAt
+              at={within(line, "balks_to")}
+              label="Who is put off goes to"
+              kind="step"
+              none="nowhere yet"
+              make={makeAbandoned}
+              only={(id) => id !== at.split("/")[1]}
+            />
           </Optional>
         </div>
         <NotesAt at={at} keys={["line"]} />
       </Section>
-      <Folded title="More about waiting" holds={["line/min_wait", "line/shared", "when_blocked", "preempts", "reserve"].map((key) => `${at}/${key}`)}>
+      <Folded
+        title="More about waiting"
+        holds={["line/min_wait", "line/shared", "when_blocked", "preempts", "reserve"].map((key) => `${at}/${key}`)}
+      >
         <Optional at={within(line, "min_wait")} offer="they are served as soon as somebody is free" fresh="1 min">
           Nobody is served before <DurationAt at={within(line, "min_wait")} label="Least wait" /> of waiting.
         </Optional>
@@ -77,11 +96,13 @@ export function LineSection({ study, at }: { study: StudyDocument; at: At }) {
           .
         </p>
         <p>
-          Urgent cases <FlagAt at={within(at, "preempts")} label="Urgent cases" yes="displace less urgent work" no="wait for the work in hand" />.
+          Urgent cases{" "}
+          <FlagAt at={within(at, "preempts")} label="Urgent cases" yes="displace less urgent work" no="wait for the work in hand" />.
         </p>
         <p>
           Where several are needed at once, who is free first{" "}
-          <FlagAt at={within(at, "reserve")} label="Who is free first" yes="is held back until all are there" no="helps others meanwhile" />.
+          <FlagAt at={within(at, "reserve")} label="Who is free first" yes="is held back until all are there" no="helps others meanwhile" />
+          .
         </p>
       </Folded>
     </>
@@ -95,10 +116,19 @@ const NEW = "+new";
 function SharedRoom({ study, at }: { study: StudyDocument; at: At }) {
   const field = useField<string>(at);
   const rooms = [...new Set(study.steps.flatMap((step) => (step.kind === "serve" ? ((step as Serve).line?.shared ?? []) : [])))];
-  const stepsIn = (room: string) => study.steps.filter((step) => step.kind === "serve" && step.line?.shared === room).map((step) => step.name);
+  const stepsIn = (room: string) =>
+    study.steps.filter((step) => step.kind === "serve" && step.line?.shared === room).map((step) => step.name);
   const choose = (value: string) => {
     if (value === OWN) field.clear();
-    else field.set(value === NEW ? freshId("waiting-room", rooms.map((id) => ({ id }))) : value);
+    else
+      field.set(
+        value === NEW
+          ? freshId(
+              "waiting-room",
+              rooms.map((id) => ({ id })),
+            )
+          : value,
+      );
   };
   return (
     <p>

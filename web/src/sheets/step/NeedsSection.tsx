@@ -1,21 +1,21 @@
 import { ArrowRight } from "lucide-react";
 import { ChoiceAt, RefAt } from "../../fields/ChoiceAt";
 import { Optional, TakeAway } from "../../fields/Optional";
+import { NotesAt } from "../../fields/PartTitle";
 import { useField, write } from "../../fields/useField";
 import { NumberAt, ReadAt } from "../../fields/ValueAt";
 import { type At, setAt, within } from "../../study/document/addresses";
-import type { Parsed } from "../../study/values/durations";
-import { freshId } from "../../study/edits/links";
 import { stepsAhead } from "../../study/document/flow";
-import { makePart } from "../../study/edits/making";
 import { partAt } from "../../study/document/parts";
-import { edit, select } from "../../study/session/store";
 import type { Need, StudyDocument } from "../../study/document/types";
+import { freshId } from "../../study/edits/links";
+import { makePart } from "../../study/edits/making";
+import { edit, select } from "../../study/session/store";
+import type { Parsed } from "../../study/values/durations";
 import { Choice } from "../../ui/Choice";
 import { IconButton } from "../../ui/IconButton";
 import { LINK_BUTTON } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
-import { NotesAt } from "../../fields/PartTitle";
 
 /** Who a step asks for at once. */
 export function NeedsSection({ study, at }: { study: StudyDocument; at: At }) {
@@ -38,8 +38,14 @@ export function NeedsSection({ study, at }: { study: StudyDocument; at: At }) {
                 {place > 0 && "and "}
                 <NeedAt study={study} at={within(at, "needs", place)} need={need} place={place} />
               </div>
-              {need.team && <IconButton label="Open the team" icon={ArrowRight} onClick={() => select({ kind: "team", id: need.team ?? "" })} />}
-              <TakeAway at={within(at, "needs", place)} label="No longer needed" onClick={() => (needs.length > 1 ? field.set(needs.toSpliced(place, 1)) : field.clear())} />
+              {need.team && (
+                <IconButton label="Open the team" icon={ArrowRight} onClick={() => select({ kind: "team", id: need.team ?? "" })} />
+              )}
+              <TakeAway
+                at={within(at, "needs", place)}
+                label="No longer needed"
+                onClick={() => (needs.length > 1 ? field.set(needs.toSpliced(place, 1)) : field.clear())}
+              />
             </div>
           </li>
         ))}
@@ -92,18 +98,34 @@ export function NeedAt({ study, at, need, place, plain }: NeedAtProps) {
   return (
     <>
       <NumberAt at={within(at, "count")} label={`How many of need ${place + 1}`} low={1} high={10000} whole fallback={1} /> of{" "}
-      <Choice at={within(at, need.team ? "team" : "skill")} label={`Team of need ${place + 1}`} value={value} options={options} onChoose={choose} />
+      <Choice
+        at={within(at, need.team ? "team" : "skill")}
+        label={`Team of need ${place + 1}`}
+        value={value}
+        options={options}
+        onChoose={choose}
+      />
       <div className="pl-3">
         {able.length > 1 && (
           <Optional at={within(at, "prefer")} offer="prefer one of their teams" fresh={[able[0]?.id]}>
             {need.prefer?.map((team, n) => (
               <span key={team}>
                 {n === 0 ? "first " : ", then "}
-                <ChoiceAt at={within(at, "prefer", n)} label={`Preferred team ${n + 1}`} options={able.map((each) => ({ value: each.id, label: each.name }))} />
+                <ChoiceAt
+                  at={within(at, "prefer", n)}
+                  label={`Preferred team ${n + 1}`}
+                  options={able.map((each) => ({ value: each.id, label: each.name }))}
+                />
               </span>
             ))}
             {(need.prefer?.length ?? 0) < able.length && (
-              <button type="button" className="ml-2 text-sm underline" onClick={() => write(within(at, "prefer"), [...(need.prefer ?? []), able.find((team) => !need.prefer?.includes(team.id))?.id])}>
+              <button
+                type="button"
+                className="ml-2 text-sm underline"
+                onClick={() =>
+                  write(within(at, "prefer"), [...(need.prefer ?? []), able.find((team) => !need.prefer?.includes(team.id))?.id])
+                }
+              >
                 then …
               </button>
             )}
@@ -114,12 +136,20 @@ export function NeedAt({ study, at, need, place, plain }: NeedAtProps) {
             <Optional at={within(at, "keep_until")} offer="kept until a later step" fresh={later?.id ?? ""}>
               kept until <RefAt at={within(at, "keep_until")} label="Kept until" kind="step" />
             </Optional>
-            <Optional at={within(at, "as")} offer="remembered by a name" fresh={freshId(need.team ?? need.skill ?? "one", names.map((id) => ({ id })))}>
+            <Optional
+              at={within(at, "as")}
+              offer="remembered by a name"
+              fresh={freshId(
+                need.team ?? need.skill ?? "one",
+                names.map((id) => ({ id })),
+              )}
+            >
               remembered as <ReadAt at={within(at, "as")} label="Remembered as" parse={readId} />
             </Optional>
             {names.length > 0 && (
               <Optional at={within(at, "same_as")} offer="the same one as before" fresh={names[0]}>
-                the same as <ChoiceAt at={within(at, "same_as")} label="The same as" options={names.map((name) => ({ value: name, label: name }))} />
+                the same as{" "}
+                <ChoiceAt at={within(at, "same_as")} label="The same as" options={names.map((name) => ({ value: name, label: name }))} />
               </Optional>
             )}
           </>
@@ -135,7 +165,10 @@ function skillsOf(study: StudyDocument): string[] {
 
 /** Gives a team a skill that nobody has yet and returns it. */
 function makeSkill(study: StudyDocument, teamId: string | null | undefined): string {
-  const skill = freshId("new-skill", skillsOf(study).map((id) => ({ id })));
+  const skill = freshId(
+    "new-skill",
+    skillsOf(study).map((id) => ({ id })),
+  );
   const team = study.teams.find((each) => each.id === teamId) ?? study.teams[0];
   if (team) team.skills = [...(team.skills ?? []), skill];
   return skill;
@@ -148,6 +181,10 @@ function namesGiven(study: StudyDocument): string[] {
 
 /** Reads a short name as the study file writes it: small letters, digits and hyphens. */
 export function readId(text: string): Parsed<string> {
-  const id = text.trim().toLowerCase().replace(/[^a-z0-9]+/g, "-").replace(/^[^a-z]+|-+$/g, "");
+  const id = text
+    .trim()
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^[^a-z]+|-+$/g, "");
   return id ? { value: id } : { problem: "Write a short name that begins with a letter." };
 }

@@ -1,17 +1,17 @@
+import { FlagAt } from "../../fields/ChoiceAt";
 import { DistributionAt } from "../../fields/DistributionAt";
 import { Folded, Optional } from "../../fields/Optional";
-import { FlagAt } from "../../fields/ChoiceAt";
+import { BackToStudy, PartTitle } from "../../fields/PartTitle";
 import { NumberAt } from "../../fields/ValueAt";
-import { branchHere, copyHere, deleteHere, insertHere, insertItems, turnItems } from "../../study/session/commands";
 import { within } from "../../study/document/addresses";
 import { passing } from "../../study/document/flow";
 import { KIND_WORDS } from "../../study/document/kinds";
 import { addressOf, idsOf, nameOf, type Selection } from "../../study/document/parts";
-import { selectAlso, useStudy } from "../../study/session/store";
 import type { Step, StudyDocument } from "../../study/document/types";
+import { branchHere, copyHere, deleteHere, insertHere, insertItems, turnItems } from "../../study/session/commands";
+import { selectAlso, useStudy } from "../../study/session/store";
 import { LINK_BUTTON, Menu } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
-import { BackToStudy, PartTitle } from "../../fields/PartTitle";
 import { ForkSection, GatherSection, SignalSection, TraitsSection } from "./KindSections";
 import { LineSection } from "./LineSection";
 import { NeedsSection } from "./NeedsSection";
@@ -19,7 +19,10 @@ import { WaysSection } from "./WaysSection";
 import { WhereSection } from "./WhereSection";
 import { WorkSection } from "./WorkSection";
 
-/** A step as sentences: what it takes, who it needs, how waiting works, where cases go then. Several steps at once, where several are selected. */
+/**
+ * A step as sentences: what it takes, who it needs, how waiting works, where cases go then.
+ * Several steps at once, where several are selected.
+ */
 export function StepSheet({ selection }: { selection: NonNullable<Selection> }) {
   const study = useStudy((state) => state.document);
   const ids = idsOf(selection);
@@ -30,7 +33,15 @@ export function StepSheet({ selection }: { selection: NonNullable<Selection> }) 
   const kind = steps.every((each) => each.kind === step.kind) ? step.kind : null;
   return (
     <>
-      {steps.length > 1 ? <SeveralTitle study={study} ids={ids} /> : <PartTitle at={at} kind={KIND_WORDS[step.kind].title} below={["needs", "line", "next", "clears", "lets_go", "open", "join", "traits"]} />}
+      {steps.length > 1 ? (
+        <SeveralTitle study={study} ids={ids} />
+      ) : (
+        <PartTitle
+          at={at}
+          kind={KIND_WORDS[step.kind].title}
+          below={["needs", "line", "next", "clears", "lets_go", "open", "join", "traits"]}
+        />
+      )}
       {kind && <WhatItDoes study={study} step={{ ...step, kind } as Step} at={at} several={steps.length > 1} />}
       {!kind && <p className="border-t border-rule py-2.5 text-ink-2">They are of different kinds. What all steps have is below.</p>}
       {kind && kind !== "exit" && steps.length === 1 && <WaysSection study={study} step={step} at={at} />}
@@ -42,7 +53,14 @@ export function StepSheet({ selection }: { selection: NonNullable<Selection> }) 
             <Menu trigger="Part ways" items={insertItems(branchHere, "B", true)} />
           </>
         )}
-        <Menu trigger="More" items={[...(steps.length === 1 ? turnItems(step) : []), { label: "Copy", hint: "Ctrl C", onChoose: copyHere }, { label: "Delete, close the gap", hint: "Delete", onChoose: deleteHere, wrong: true }]} />
+        <Menu
+          trigger="More"
+          items={[
+            ...(steps.length === 1 ? turnItems(step) : []),
+            { label: "Copy", hint: "Ctrl C", onChoose: copyHere },
+            { label: "Delete, close the gap", hint: "Delete", onChoose: deleteHere, wrong: true },
+          ]}
+        />
       </div>
     </>
   );

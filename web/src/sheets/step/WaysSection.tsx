@@ -2,24 +2,24 @@ import { ArrowUp } from "lucide-react";
 import { RefAt } from "../../fields/ChoiceAt";
 import { DistributionAt } from "../../fields/DistributionAt";
 import { Optional, TakeAway } from "../../fields/Optional";
+import { NotesAt } from "../../fields/PartTitle";
 import { RuleAt } from "../../fields/RuleAt";
 import { useField } from "../../fields/useField";
 import { NumberAt } from "../../fields/ValueAt";
 import { type At, setAt, within } from "../../study/document/addresses";
-import { makeExit } from "../../study/edits/making";
-import { addLink, furtherOn, partBy, removeLink, round, type Parting, partingOf } from "../../study/edits/links";
-import { colourOf, showsShares, passing, shareSum } from "../../study/document/flow";
+import { colourOf, passing, shareSum, showsShares } from "../../study/document/flow";
 import { nameOf } from "../../study/document/parts";
-import { freshCondition } from "../../study/values/rules";
-import { edit } from "../../study/session/store";
 import type { Link, Need, Step, StudyDocument } from "../../study/document/types";
 import { linksOf } from "../../study/document/types";
+import { addLink, furtherOn, type Parting, partBy, partingOf, removeLink, round } from "../../study/edits/links";
+import { makeExit } from "../../study/edits/making";
+import { edit } from "../../study/session/store";
+import { freshCondition } from "../../study/values/rules";
 import { Choice } from "../../ui/Choice";
 import { IconButton } from "../../ui/IconButton";
 import { LINK_BUTTON } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
 import { TypeMark } from "../../ui/TypeMark";
-import { NotesAt } from "../../fields/PartTitle";
 import { NeedAt } from "./NeedsSection";
 
 function change(stepId: string, what: string, act: (step: Step, study: StudyDocument) => void): void {
@@ -79,7 +79,16 @@ export function WaysSection({ study, step, at }: { study: StudyDocument; step: S
       )}
       <ul className="space-y-2">
         {links.map((link, place) => (
-          <WayAt key={`${link.to} ${place}`} study={study} step={step} link={link} place={place} at={within(at, "next", place)} types={types} parting={parting} />
+          <WayAt
+            key={`${link.to} ${place}`}
+            study={study}
+            step={step}
+            link={link}
+            place={place}
+            at={within(at, "next", place)}
+            types={types}
+            parting={parting}
+          />
         ))}
       </ul>
       <NotesAt at={at} keys={["next"]} />
@@ -123,13 +132,20 @@ function WayAt({ study, step, link, place, at, types, parting }: WayAtProps) {
           )}
           {step.kind === "fork" && <ChanceAt at={within(at, "chance")} />}
           {several && parting === "rule" && <WhenAt study={study} at={at} link={link} />}
-          {!several && step.kind !== "fork" ? "all " : ""}to <RefAt at={within(at, "to")} label={`Way ${place + 1} leads to`} kind="step" make={makeExit} only={(id) => id !== step.id} />{" "}
+          {!several && step.kind !== "fork" ? "all " : ""}to{" "}
+          <RefAt at={within(at, "to")} label={`Way ${place + 1} leads to`} kind="step" make={makeExit} only={(id) => id !== step.id} />{" "}
           {several && parting === "by_type" && (
             <div className="flex flex-wrap gap-x-3">
               {types.map((type) => (
                 <span key={type} className="inline-flex items-baseline">
                   <TypeMark colour={colourOf(study, type)} />
-                  <NumberAt at={within(at, "share_by_type", type)} label={`Share of way ${place + 1} for ${nameOf(study, "type", type)}`} low={0} high={1} percent />
+                  <NumberAt
+                    at={within(at, "share_by_type", type)}
+                    label={`Share of way ${place + 1} for ${nameOf(study, "type", type)}`}
+                    low={0}
+                    high={1}
+                    percent
+                  />
                 </span>
               ))}
             </div>
@@ -140,10 +156,22 @@ function WayAt({ study, step, link, place, at, types, parting }: WayAtProps) {
           <IconButton
             label={`Try way ${place + 1} before the one above`}
             icon={ArrowUp}
-            onClick={() => change(step.id, `${step.name}: order of ways`, (draft) => draft.kind !== "exit" && draft.next?.splice(place - 1, 2, ...draft.next.slice(place - 1, place + 1).reverse()))}
+            onClick={() =>
+              change(
+                step.id,
+                `${step.name}: order of ways`,
+                (draft) => draft.kind !== "exit" && draft.next?.splice(place - 1, 2, ...draft.next.slice(place - 1, place + 1).reverse()),
+              )
+            }
           />
         )}
-        {several && <TakeAway at={at} label={`Take away way ${place + 1}`} onClick={() => change(step.id, `${step.name}: one way less`, (draft) => removeLink(draft, place))} />}
+        {several && (
+          <TakeAway
+            at={at}
+            label={`Take away way ${place + 1}`}
+            onClick={() => change(step.id, `${step.name}: one way less`, (draft) => removeLink(draft, place))}
+          />
+        )}
       </div>
     </li>
   );

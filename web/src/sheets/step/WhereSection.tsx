@@ -1,12 +1,12 @@
+import type { Schemas } from "../../api/client";
 import { ChoiceAt, FlagAt, RefAt } from "../../fields/ChoiceAt";
 import { Folded, OFFER, TakeAway } from "../../fields/Optional";
 import { useField, write } from "../../fields/useField";
 import { NumberAt } from "../../fields/ValueAt";
 import { type At, setAt, valueAt, within } from "../../study/document/addresses";
+import type { Step, StudyDocument } from "../../study/document/types";
 import { makePart } from "../../study/edits/making";
 import { edit } from "../../study/session/store";
-import type { Schemas } from "../../api/client";
-import type { Step, StudyDocument } from "../../study/document/types";
 
 /** When a step is open, where it is, what it costs and counts for: the rare settings of a step. */
 export function WhereSection({ study, at, kind }: { study: StudyDocument; at: At; kind: Step["kind"] }) {
@@ -36,7 +36,8 @@ export function WhereSection({ study, at, kind }: { study: StudyDocument; at: At
             </p>
           )}
           <p>
-            Each time costs {study.currency ?? "EUR"} <NumberAt at={within(at, "cost")} label="Cost each time" low={0} high={1e9} fallback={0} />.
+            Each time costs {study.currency ?? "EUR"}{" "}
+            <NumberAt at={within(at, "cost")} label="Cost each time" low={0} high={1e9} fallback={0} />.
           </p>
           <p>
             {kind === "signal" ? "The time there" : "The work"}{" "}
@@ -57,7 +58,8 @@ export function WhereSection({ study, at, kind }: { study: StudyDocument; at: At
       )}
       {kind === "exit" && (
         <p>
-          Each such case costs {study.currency ?? "EUR"} <NumberAt at={within(at, "penalty")} label="Penalty" low={0} high={1e9} fallback={0} />.
+          Each such case costs {study.currency ?? "EUR"}{" "}
+          <NumberAt at={within(at, "penalty")} label="Penalty" low={0} high={1e9} fallback={0} />.
         </p>
       )}
       <PlacesAt at={at} />
@@ -89,7 +91,9 @@ function PlacesAt({ at }: { at: At }) {
         {places.value.map((option, n) => (
           <li key={`${option.place} ${n}`} className="flex items-center gap-1.5">
             <RefAt at={within(at, "places", n, "place")} label={`Place ${n + 1}`} kind="place" />
-            {pick === "share" && <NumberAt at={within(at, "places", n, "share")} label={`Share of place ${n + 1}`} low={0} high={1} percent fallback={0} />}
+            {pick === "share" && (
+              <NumberAt at={within(at, "places", n, "share")} label={`Share of place ${n + 1}`} low={0} high={1} percent fallback={0} />
+            )}
             <span className="ml-auto">
               <TakeAway
                 at={within(at, "places", n)}

@@ -31,7 +31,8 @@ export function WorkSection({ study, at, verb, types }: WorkSectionProps) {
   const form = !parted ? "same" : Object.keys(work.by_trait ?? {})[0] ? `${BY_TRAIT}${Object.keys(work.by_trait ?? {})[0]}` : "by_type";
   const switchTo = (next: string) => {
     if (next === "same") field.set(rest);
-    else if (next === "by_type") field.set({ by_type: Object.fromEntries(types.map((type) => [type, (parted && work.by_type?.[type]) || rest])), otherwise: rest });
+    else if (next === "by_type")
+      field.set({ by_type: Object.fromEntries(types.map((type) => [type, (parted && work.by_type?.[type]) || rest])), otherwise: rest });
     else {
       const trait = categories.find((each) => each.id === next.slice(BY_TRAIT.length));
       const times = Object.fromEntries((trait?.values ?? []).map((value) => [value, rest]));
@@ -45,8 +46,15 @@ export function WorkSection({ study, at, verb, types }: WorkSectionProps) {
   ];
   const canPart = study.case_types.length > 1 || categories.length > 0 || parted;
   return (
-    <Section title="What it takes" aside={canPart && <Choice quiet at={at} label="Times by case type" value={form} options={options} onChoose={switchTo} />}>
-      {parted ? <PartedWork study={study} at={at} verb={verb} work={work} types={types} rest={rest} /> : <DistributionAt at={at} label="It takes" verb={verb} colour={onlyColour(study, types)} />}
+    <Section
+      title="What it takes"
+      aside={canPart && <Choice quiet at={at} label="Times by case type" value={form} options={options} onChoose={switchTo} />}
+    >
+      {parted ? (
+        <PartedWork study={study} at={at} verb={verb} work={work} types={types} rest={rest} />
+      ) : (
+        <DistributionAt at={at} label="It takes" verb={verb} colour={onlyColour(study, types)} />
+      )}
     </Section>
   );
 }
@@ -67,7 +75,12 @@ function PartedWork({ study, at, verb, types, work, rest }: PartedWorkProps) {
     <div className="space-y-2">
       {traits.flatMap((trait) =>
         (trait.values ?? []).map((value) => (
-          <Optional key={`${trait.id} ${value}`} at={within(at, "by_trait", trait.id, value)} offer={`${trait.name} ${value}: a time of its own`} fresh={rest}>
+          <Optional
+            key={`${trait.id} ${value}`}
+            at={within(at, "by_trait", trait.id, value)}
+            offer={`${trait.name} ${value}: a time of its own`}
+            fresh={rest}
+          >
             <p className="text-sm text-ink-2">
               {trait.name}: {value}
             </p>

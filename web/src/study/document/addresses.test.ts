@@ -7,7 +7,13 @@ const study = (): StudyDocument =>
   filledIn({
     name: "Hall",
     steps: [
-      { id: "desk", name: "Desk", kind: "serve", work: { by_trait: { mood: { "so/so": "3 min" } }, otherwise: "2 min" }, next: [{ to: "out" }] },
+      {
+        id: "desk",
+        name: "Desk",
+        kind: "serve",
+        work: { by_trait: { mood: { "so/so": "3 min" } }, otherwise: "2 min" },
+        next: [{ to: "out" }],
+      },
       { id: "back", name: "Back", kind: "serve", work: "4 min", line: { max: 3 }, next: [{ to: "out" }] },
       { id: "out", name: "Out", kind: "exit" },
     ],

@@ -1,8 +1,8 @@
 import { readFileSync } from "node:fs";
 import { expect, it } from "vitest";
+import type { Schemas } from "../../api/client";
 import { passing, sharesOf, stepById } from "./flow";
 import { filledIn } from "./types";
-import type { Schemas } from "../../api/client";
 
 interface Case {
   name: string;

@@ -4,7 +4,8 @@ import { linksOf } from "./types";
 /** The share of each way out of a step for one case type, as written; `tests/shared/flow.json` holds this law for both languages. */
 export function sharesOf(step: Step, type: string): number[] {
   const links = linksOf(step);
-  if (links.some((link) => link.otherwise) && links.some((link) => link.when)) return links.map((link) => Number(!!link.otherwise && !link.when));
+  if (links.some((link) => link.otherwise) && links.some((link) => link.when))
+    return links.map((link) => Number(!!link.otherwise && !link.when));
   const [only, ...more] = links.filter((link) => !link.when);
   if (only && more.length === 0 && only.share == null && !only.share_by_type) return links.map((link) => Number(link === only));
   return links.map((link) => (link.when ? 0 : (link.share_by_type?.[type] ?? link.share ?? 0)));
@@ -60,7 +61,12 @@ export function stepById(study: StudyDocument, id: string): Step | undefined {
 /** The case types that a stream brings at some time, in the study's order; without a mix, the first. */
 function typesOf(study: StudyDocument, stream: Stream): string[] {
   const mixes = [stream.mix ?? [], ...(stream.mix_by_hour ?? []).map((hours) => hours.mix)];
-  const brought = new Set(mixes.flat().filter((part) => part.share > 0).map((part) => part.type));
+  const brought = new Set(
+    mixes
+      .flat()
+      .filter((part) => part.share > 0)
+      .map((part) => part.type),
+  );
   const dated = stream.kind === "dates" ? stream.arrivals : [];
   for (const arrival of dated) if (arrival.type) brought.add(arrival.type);
   const hasOthers = stream.kind !== "dates" || !dated.every((arrival) => arrival.type);

@@ -1,18 +1,17 @@
 import type { Schemas } from "../../api/client";
 
 export type Distribution = Schemas["Distribution"];
-export type Shape = Exclude<Distribution, string>;
 export type Work = Schemas["Work"];
 export type WorkByType = Schemas["WorkByType"];
 export type CaseType = Schemas["CaseType"];
 export type Stream = Schemas["Stream"];
 export type Step = Schemas["Step"];
 export type Serve = Schemas["Serve"];
-export type Exit = Schemas["Exit"];
+
 export type Link = Schemas["Link"];
 export type Team = Schemas["Team"];
 export type Need = Schemas["Need"];
-export type Calendar = Schemas["Calendar"];
+
 export type Trait = Schemas["Trait"];
 type SetRun = "length" | "warm_up" | "replications" | "confidence" | "seed";
 

@@ -1,11 +1,11 @@
 import { readFileSync } from "node:fs";
 import { beforeEach, expect, it } from "vitest";
+import { passing, shareSum, sideWays, stepById } from "../document/flow";
+import { filledIn, linksOf, type Serve, type Step, type StudyDocument } from "../document/types";
+import { asText, fromText, moveAfter, pasteAfter, stretchOf } from "./clipboard";
 import { deleteStep } from "./links";
 import { mergeCaseTypes } from "./removing";
-import { passing, shareSum, sideWays, stepById } from "../document/flow";
 import { type AddedKind, drawWay, insertAfter, insertBefore, TURNS, turnInto } from "./steps";
-import { asText, fromText, moveAfter, pasteAfter, stretchOf } from "./clipboard";
-import { filledIn, linksOf, type Serve, type Step, type StudyDocument } from "../document/types";
 
 let study: StudyDocument;
 
@@ -34,7 +34,10 @@ it("copies a stretch with all its settings under new ids, and what is inside ref
   const copy = stepById(study, ids[0] as string) as Serve;
   const original = stepById(study, "consultation") as Serve;
   expect(copy.work).toEqual(original.work);
-  expect(copy.needs?.map((need) => [need.team, need.keep_until])).toEqual([["rooms", ids[5]], ["vets", undefined]]);
+  expect(copy.needs?.map((need) => [need.team, need.keep_until])).toEqual([
+    ["rooms", ids[5]],
+    ["vets", undefined],
+  ]);
   const treatment = stepById(study, ids[4] as string) as Serve;
   expect(treatment.needs?.[0]?.same_as).toBe(copy.needs?.[1]?.as);
   expect(copy.needs?.[1]?.as).not.toBe("vet");
@@ -58,25 +61,31 @@ it("moves a step to after another and closes the gap", () => {
   expect(moveAfter(study, ["payment"], "home")).toMatch(/exit/);
 });
 
-it.each(["serve", "delay", "signal", "choose", "fork", "gather", "scatter", "set"] satisfies AddedKind[])("inserts a %s after and before, and takes it out again", (kind) => {
-  const steps = study.steps.length;
-  const after = insertAfter(study, "triage", kind) as string;
-  expect(ways("triage")).toEqual([after]);
-  const before = insertBefore(study, "payment", kind) as string;
-  expect(ways("discharge")).toEqual([before]);
-  expect(dangling()).toEqual([]);
-  sharesAreWhole();
-  expect(deleteStep(study, after)).toBeNull();
-  expect(deleteStep(study, before)).toBeNull();
-  expect(dangling()).toEqual([]);
-  sharesAreWhole();
-  if (kind !== "fork") expect(study.steps).toHaveLength(steps);
-});
+it.each(["serve", "delay", "signal", "choose", "fork", "gather", "scatter", "set"] satisfies AddedKind[])(
+  "inserts a %s after and before, and takes it out again",
+  (kind) => {
+    const steps = study.steps.length;
+    const after = insertAfter(study, "triage", kind) as string;
+    expect(ways("triage")).toEqual([after]);
+    const before = insertBefore(study, "payment", kind) as string;
+    expect(ways("discharge")).toEqual([before]);
+    expect(dangling()).toEqual([]);
+    sharesAreWhole();
+    expect(deleteStep(study, after)).toBeNull();
+    expect(deleteStep(study, before)).toBeNull();
+    expect(dangling()).toEqual([]);
+    sharesAreWhole();
+    if (kind !== "fork") expect(study.steps).toHaveLength(steps);
+  },
+);
 
 it("leads side ways over a step put before their end, and back when it is deleted", () => {
   const kept = JSON.stringify([sideWays(study)]);
   const [left, called] = [insertBefore(study, "left", "serve") as string, insertBefore(study, "second-vet", "serve") as string];
-  expect(sideWays(study)).toEqual([{ from: "consultation", to: left }, { from: "triage", to: called }]);
+  expect(sideWays(study)).toEqual([
+    { from: "consultation", to: left },
+    { from: "triage", to: called },
+  ]);
   expect([ways(left), ways(called)]).toEqual([["left"], ["second-vet"]]);
   for (const id of [left, called]) expect(deleteStep(study, id)).toBeNull();
   expect(JSON.stringify([sideWays(study)])).toBe(kept);
@@ -116,7 +125,11 @@ it("draws a way to a step that is there, and says why not", () => {
 });
 
 it("merges case types with their shares", () => {
-  for (const stream of study.streams) stream.mix = [{ type: "illness", share: 0.75 }, { type: "check-up", share: 0.25 }];
+  for (const stream of study.streams)
+    stream.mix = [
+      { type: "illness", share: 0.75 },
+      { type: "check-up", share: 0.25 },
+    ];
   mergeCaseTypes(study, "illness", "check-up");
   expect(study.streams[0]?.mix).toEqual([{ type: "illness", share: 1 }]);
   expect(JSON.stringify(study)).not.toContain('"check-up"');

@@ -1,7 +1,7 @@
-import { deleteStep, freshId } from "./links";
 import { stepById } from "../document/flow";
 import type { Step, StudyDocument } from "../document/types";
 import { linksOf } from "../document/types";
+import { deleteStep, freshId } from "./links";
 
 /** Steps taken from a study as they are, to be put in somewhere else. */
 export interface Stretch {
@@ -18,7 +18,8 @@ const NAME_KEYS = new Set(["as", "same_as"]);
 /** Takes the selected steps, and the join of a fork with them. Exits stay where they are. */
 export function stretchOf(study: StudyDocument, ids: string[]): Stretch {
   const wanted = new Set(ids);
-  for (const step of study.steps) if (wanted.has(step.id) && step.kind === "fork") for (const id of betweenForkAndJoin(study, step)) wanted.add(id);
+  for (const step of study.steps)
+    if (wanted.has(step.id) && step.kind === "fork") for (const id of betweenForkAndJoin(study, step)) wanted.add(id);
   return { steps: study.steps.filter((step) => wanted.has(step.id) && step.kind !== "exit") };
 }
 
@@ -44,7 +45,9 @@ export function fromText(text: string): Stretch | null {
   try {
     const found = JSON.parse(text) as Record<string, unknown> | null;
     const steps = found?.[MARK];
-    return Array.isArray(steps) && steps.length > 0 && steps.every((step) => typeof step?.id === "string" && typeof step?.kind === "string") ? { steps: steps as Step[] } : null;
+    return Array.isArray(steps) && steps.length > 0 && steps.every((step) => typeof step?.id === "string" && typeof step?.kind === "string")
+      ? { steps: steps as Step[] }
+      : null;
   } catch {
     return null;
   }
@@ -60,8 +63,19 @@ export function pasteAfter(study: StudyDocument, stretch: Stretch, after: { step
     taken.push({ id });
     ids.set(step.id, id);
   }
-  for (const name of namesIn(stretch.steps)) names.set(name, freshId(name, namesIn(study.steps).map((id) => ({ id }))));
-  const steps = stretch.steps.map((step) => ({ ...(renamed(step, ids, names) as Step), id: ids.get(step.id) ?? step.id, name: freshName(step.name, study) }));
+  for (const name of namesIn(stretch.steps))
+    names.set(
+      name,
+      freshId(
+        name,
+        namesIn(study.steps).map((id) => ({ id })),
+      ),
+    );
+  const steps = stretch.steps.map((step) => ({
+    ...(renamed(step, ids, names) as Step),
+    id: ids.get(step.id) ?? step.id,
+    name: freshName(step.name, study),
+  }));
   join(study, steps, after);
   return steps.map((step) => step.id);
 }
@@ -95,7 +109,10 @@ function join(study: StudyDocument, steps: Step[], after: { step: string } | { s
     const links = linksOf(step);
     if (links.length === 0) step.next = onward.map((link) => ({ ...link }));
     else if (links.every((link) => !inside.has(link.to)) && onward.length > 1) step.next = onward.map((link) => ({ ...link }));
-    else step.next = links.map((link) => (inside.has(link.to) || isExit(study, link.to, steps) ? link : { ...link, to: onward[0]?.to ?? link.to }));
+    else
+      step.next = links.map((link) =>
+        inside.has(link.to) || isExit(study, link.to, steps) ? link : { ...link, to: onward[0]?.to ?? link.to },
+      );
   }
   if (stream) stream.to = first.id;
   else if (before && before.kind !== "exit") before.next = [{ to: first.id }];
@@ -105,7 +122,9 @@ function join(study: StudyDocument, steps: Step[], after: { step: string } | { s
 
 /** Whether a way out of a stretch leads to an exit while others lead on: then it stays as it is. */
 function isExit(study: StudyDocument, id: string, steps: Step[]): boolean {
-  const leadOn = steps.flatMap(linksOf).some((link) => !steps.some((step) => step.id === link.to) && stepById(study, link.to)?.kind !== "exit");
+  const leadOn = steps
+    .flatMap(linksOf)
+    .some((link) => !steps.some((step) => step.id === link.to) && stepById(study, link.to)?.kind !== "exit");
   return leadOn && stepById(study, id)?.kind === "exit";
 }
 

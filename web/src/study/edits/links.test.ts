@@ -1,9 +1,9 @@
 import { beforeEach, expect, it } from "vitest";
+import { passing, shareSum, stepById, stepsAhead } from "../document/flow";
+import { filledIn, linksOf, type Step, type StudyDocument } from "../document/types";
 import { addLink, deleteStep, freshId, furtherOn, partBy, removeLink } from "./links";
 import { addCaseType } from "./making";
 import { branch, insertAfter, insertFirst, insertOnly } from "./steps";
-import { passing, shareSum, stepById, stepsAhead } from "../document/flow";
-import { filledIn, linksOf, type Step, type StudyDocument } from "../document/types";
 
 let study: StudyDocument;
 
@@ -14,10 +14,40 @@ beforeEach(() => {
       { id: "a", name: "A" },
       { id: "b", name: "B" },
     ],
-    streams: [{ id: "in", name: "In", kind: "random", gap: "1 min", mix: [{ type: "a", share: 0.5 }, { type: "b", share: 0.5 }], to: "first" }],
+    streams: [
+      {
+        id: "in",
+        name: "In",
+        kind: "random",
+        gap: "1 min",
+        mix: [
+          { type: "a", share: 0.5 },
+          { type: "b", share: 0.5 },
+        ],
+        to: "first",
+      },
+    ],
     steps: [
-      { id: "first", name: "First", kind: "serve", work: "1 min", next: [{ to: "left", share_by_type: { a: 1, b: 0.25 } }, { to: "out", share_by_type: { a: 0, b: 0.75 } }] },
-      { id: "left", name: "Left", kind: "delay", time: "1 min", next: [{ to: "first", share: 0.2 }, { to: "out", share: 0.8 }] },
+      {
+        id: "first",
+        name: "First",
+        kind: "serve",
+        work: "1 min",
+        next: [
+          { to: "left", share_by_type: { a: 1, b: 0.25 } },
+          { to: "out", share_by_type: { a: 0, b: 0.75 } },
+        ],
+      },
+      {
+        id: "left",
+        name: "Left",
+        kind: "delay",
+        time: "1 min",
+        next: [
+          { to: "first", share: 0.2 },
+          { to: "out", share: 0.8 },
+        ],
+      },
       { id: "out", name: "Out", kind: "exit" },
     ],
     teams: [{ id: "staff", name: "Staff" }],

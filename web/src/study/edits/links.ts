@@ -1,12 +1,17 @@
 import { shareOf, stepById, stepsAhead } from "../document/flow";
-import { freshCondition } from "../values/rules";
 import type { Link, Step, StudyDocument } from "../document/types";
 import { linksOf } from "../document/types";
+import { freshCondition } from "../values/rules";
 
 /** Makes an id from a name that nothing in the list has yet. */
 export function freshId(name: string, taken: { id: string }[]): string {
   const base =
-    name.toLowerCase().normalize("NFKD").replace(/[^a-z0-9]+/g, "-").replace(/^[^a-z]+|-+$/g, "").slice(0, 50) || "item";
+    name
+      .toLowerCase()
+      .normalize("NFKD")
+      .replace(/[^a-z0-9]+/g, "-")
+      .replace(/^[^a-z]+|-+$/g, "")
+      .slice(0, 50) || "item";
   const used = new Set(taken.map((each) => each.id));
   let id = base;
   for (let n = 2; used.has(id); n++) id = `${base}-${n}`;
@@ -55,7 +60,9 @@ export function deleteStep(study: StudyDocument, id: string): string | null {
   const step = stepById(study, id);
   if (!step) return "There is no such step.";
   const onward = linksOf(step).filter((link) => link.to !== id);
-  const isTarget = study.streams.some((stream) => stream.to === id) || study.steps.some((each) => each.id !== id && linksOf(each).some((link) => link.to === id));
+  const isTarget =
+    study.streams.some((stream) => stream.to === id) ||
+    study.steps.some((each) => each.id !== id && linksOf(each).some((link) => link.to === id));
   const heir = onward[0]?.to;
   const fork = step.kind === "join" ? study.steps.find((each) => each.kind === "fork" && each.join === id) : undefined;
   if (fork) return `${step.name} is where the branches of ${fork.name} meet. Delete ${fork.name}, and both go.`;
@@ -65,7 +72,11 @@ export function deleteStep(study: StudyDocument, id: string): string | null {
     if (each.kind === "exit" || each.id === id || !each.next) continue;
     const elsewhere = onward.filter((link) => link.to !== each.id);
     const instead = elsewhere.length > 0 ? elsewhere : onward;
-    each.next = merged(study, each, each.next.flatMap((link) => (link.to === id ? replaced(study, step, link, instead) : [link])));
+    each.next = merged(
+      study,
+      each,
+      each.next.flatMap((link) => (link.to === id ? replaced(study, step, link, instead) : [link])),
+    );
   }
   leadAside(study, id, heir);
   study.steps = study.steps.filter((each) => each.id !== id);
@@ -153,7 +164,10 @@ export function partBy(study: StudyDocument, step: Step, parting: Parting): void
     delete link.otherwise;
     if (links.length === 1) return;
     if (parting === "same") link.share = plain[n];
-    else if (parting === "by_type") link.share_by_type = Object.fromEntries(shares[n]?.every(([, share]) => share === 0) ? (shares[n] ?? []).map(([id]) => [id, plain[n] ?? 0]) : (shares[n] ?? []));
+    else if (parting === "by_type")
+      link.share_by_type = Object.fromEntries(
+        shares[n]?.every(([, share]) => share === 0) ? (shares[n] ?? []).map(([id]) => [id, plain[n] ?? 0]) : (shares[n] ?? []),
+      );
     else if (parting === "rule" && n < links.length - 1) link.when = { all: [freshCondition(study)] };
     else if (parting === "rule") link.otherwise = true;
   });

@@ -1,6 +1,6 @@
-import { freshId } from "./links";
 import type { PartKind } from "../document/parts";
 import type { StudyDocument } from "../document/types";
+import { freshId } from "./links";
 
 /** Makes a new thing of a kind with a name of its own and returns its id. */
 export function makePart(study: StudyDocument, kind: PartKind): string {
@@ -9,7 +9,12 @@ export function makePart(study: StudyDocument, kind: PartKind): string {
     case "step":
       return makeExit(study);
     case "stream": {
-      const stream = { ...named("New stream", study.streams), kind: "random", gap: { dist: "exponential", mean: "10 min" }, to: study.streams[0]?.to ?? study.steps[0]?.id ?? "" } as const;
+      const stream = {
+        ...named("New stream", study.streams),
+        kind: "random",
+        gap: { dist: "exponential", mean: "10 min" },
+        to: study.streams[0]?.to ?? study.steps[0]?.id ?? "",
+      } as const;
       const type = study.case_types[0];
       study.streams.push(type ? { ...stream, mix: [{ type: type.id, share: 1 }] } : stream);
       return stream.id;
@@ -28,7 +33,10 @@ export function makePart(study: StudyDocument, kind: PartKind): string {
     }
     case "calendar": {
       const weekly = [{ days: ["mon", "tue", "wed", "thu", "fri"] as const, from: "08:00", to: "17:00" }];
-      const calendar = { ...named("Opening hours", (study.calendars ??= [])), weekly: weekly.map((hours) => ({ ...hours, days: [...hours.days] })) };
+      const calendar = {
+        ...named("Opening hours", (study.calendars ??= [])),
+        weekly: weekly.map((hours) => ({ ...hours, days: [...hours.days] })),
+      };
       study.calendars.push(calendar);
       return calendar.id;
     }

@@ -1,6 +1,6 @@
 import { beforeEach, expect, it } from "vitest";
-import { removePart } from "./removing";
 import { RUN, type StudyDocument } from "../document/types";
+import { removePart } from "./removing";
 
 let study: StudyDocument;
 
@@ -28,9 +28,28 @@ beforeEach(() => {
           { type: "return", share: 0.3 },
           { type: "question", share: 0.2 },
         ],
-        mix_by_hour: [{ days: ["mon"], from: "09:00", to: "10:00", mix: [{ type: "loan", share: 0.75 }, { type: "return", share: 0.25 }] }],
+        mix_by_hour: [
+          {
+            days: ["mon"],
+            from: "09:00",
+            to: "10:00",
+            mix: [
+              { type: "loan", share: 0.75 },
+              { type: "return", share: 0.25 },
+            ],
+          },
+        ],
       },
-      { id: "school", name: "School", kind: "dates", to: "desk", arrivals: [{ at: "2027-03-01T09:00", type: "loan" }, { at: "2027-03-01T09:05", type: "return" }] },
+      {
+        id: "school",
+        name: "School",
+        kind: "dates",
+        to: "desk",
+        arrivals: [
+          { at: "2027-03-01T09:00", type: "loan" },
+          { at: "2027-03-01T09:05", type: "return" },
+        ],
+      },
     ],
     steps: [
       {
@@ -46,14 +65,29 @@ beforeEach(() => {
           { to: "sorting", share_by_type: { loan: 0, return: 0.5 }, escort: { prefer: ["clerks"] } },
         ],
       },
-      { id: "sorting", name: "Sorting", kind: "set", traits: { urgent: 0 }, places: [{ place: "hall", share: 0.5 }, { place: "cellar", share: 0.5 }], next: [{ to: "out" }] },
+      {
+        id: "sorting",
+        name: "Sorting",
+        kind: "set",
+        traits: { urgent: 0 },
+        places: [
+          { place: "hall", share: 0.5 },
+          { place: "cellar", share: 0.5 },
+        ],
+        next: [{ to: "out" }],
+      },
       { id: "out", name: "Out", kind: "exit" },
     ],
     teams: [
       { id: "clerks", name: "Clerks", size: 2, place: "hall" },
       { id: "trainees", name: "Trainees", size: 1 },
     ],
-    site: { places: [{ id: "hall", name: "Hall", x: 0, y: 0 }, { id: "cellar", name: "Cellar", x: 5, y: 0 }] },
+    site: {
+      places: [
+        { id: "hall", name: "Hall", x: 0, y: 0 },
+        { id: "cellar", name: "Cellar", x: 5, y: 0 },
+      ],
+    },
     run: { ...RUN, doors: "hours" },
   } as StudyDocument;
 });
@@ -80,7 +114,12 @@ it("takes a case type out of mixes, shares and times; dated cases keep coming", 
 
 it("shares a mix out evenly where nothing else was in it", () => {
   const [door] = study.streams;
-  if (door) door.mix = [{ type: "loan", share: 1 }, { type: "return", share: 0 }, { type: "question", share: 0 }];
+  if (door)
+    door.mix = [
+      { type: "loan", share: 1 },
+      { type: "return", share: 0 },
+      { type: "question", share: 0 },
+    ];
   removePart(study, "type", "loan");
   expect(door?.mix?.map((part) => part.share)).toEqual([0.5, 0.5]);
 });

@@ -1,7 +1,7 @@
-import { round } from "./links";
 import type { PartKind } from "../document/parts";
 import type { Need, StudyDocument } from "../document/types";
 import { linksOf } from "../document/types";
+import { round } from "./links";
 
 /** What can be taken out by itself; a step leads its cases elsewhere, see deleteStep. */
 export type RemovableKind = Exclude<PartKind, "step">;

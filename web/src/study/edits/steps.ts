@@ -1,8 +1,8 @@
-import { addLink, freshId, leadAside } from "./links";
 import { stepById } from "../document/flow";
-import { makeExit, makePart } from "./making";
 import type { Link, Step, StepKind, StudyDocument } from "../document/types";
 import { linksOf } from "../document/types";
+import { addLink, freshId, leadAside } from "./links";
+import { makeExit, makePart } from "./making";
 
 /** The kinds of step that can be put in anywhere; a join comes with its fork. */
 export type AddedKind = Exclude<StepKind, "join">;
@@ -33,7 +33,12 @@ function settingsOf(study: StudyDocument, kind: StepKind, next: Link[]): object 
   switch (kind) {
     case "serve": {
       const team = study.teams[0];
-      return { kind, work: { dist: "triangular", low: "2 min", mode: "4 min", high: "6 min" }, needs: team ? [{ team: team.id, count: 1 }] : [], next };
+      return {
+        kind,
+        work: { dist: "triangular", low: "2 min", mode: "4 min", high: "6 min" },
+        needs: team ? [{ team: team.id, count: 1 }] : [],
+        next,
+      };
     }
     case "delay":
       return { kind, time: "5 min", next };

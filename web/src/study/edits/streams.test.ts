@@ -1,8 +1,11 @@
 import { expect, it } from "vitest";
-import { inIntervals, slotsOf, turnStream } from "./streams";
 import { filledIn, type Stream } from "../document/types";
+import { inIntervals, slotsOf, turnStream } from "./streams";
 
-const total = (week: Record<string, number[] | undefined>) => Object.values(week).flat().reduce<number>((sum, count) => sum + (count ?? 0), 0);
+const total = (week: Record<string, number[] | undefined>) =>
+  Object.values(week)
+    .flat()
+    .reduce<number>((sum, count) => sum + (count ?? 0), 0);
 
 it("keeps the number of cases when the intervals change", () => {
   const week = { mon: [0, 0, 4, 6], fri: [1] };

@@ -1,8 +1,8 @@
 import type { Schemas } from "../../api/client";
+import type { Stream, StudyDocument } from "../document/types";
 import { DAYS, minuteOfDay } from "../values/days";
 import { meanOf } from "../values/distributions";
 import { minutes, readable } from "../values/durations";
-import type { Stream, StudyDocument } from "../document/types";
 
 export type Week = Extract<Stream, { kind: "profile" }>["week"];
 
@@ -103,7 +103,9 @@ function hourlyRate(stream: Stream): number {
     case "random":
       return stream.gap ? 60 / meanOf(stream.gap) : (60 / minutes(stream.chance?.every ?? "60 min")) * (stream.chance?.probability ?? 1);
     case "profile": {
-      const busy = Object.values(stream.week).flat().filter((count) => (count ?? 0) > 0).length;
+      const busy = Object.values(stream.week)
+        .flat()
+        .filter((count) => (count ?? 0) > 0).length;
       return busy ? (total(stream.week) / busy) * (60 / minutes(stream.interval)) : 6;
     }
     case "appointments":

@@ -1,5 +1,5 @@
+import { addressOf, PARTS, type PartKind } from "../document/parts";
 import { makePart } from "../edits/making";
-import { addressOf, type PartKind, PARTS } from "../document/parts";
 import { edit, select } from "./store";
 
 /** Adds a new thing of a kind and shows its sheet, with its name ready to be typed over. */

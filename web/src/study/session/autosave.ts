@@ -1,8 +1,8 @@
 import { del as deleteLarge, get as getLarge, set as setLarge } from "idb-keyval";
 import { useEffect } from "react";
 import { api, problemsIn } from "../../api/client";
-import { happen, useStudy } from "./store";
 import { filledIn, type StudyDocument } from "../document/types";
+import { happen, useStudy } from "./store";
 
 const PAUSE_AFTER_TYPING = 500;
 const PAUSE_AFTER_FAILURE = 4000;

@@ -1,12 +1,12 @@
 import { toast } from "sonner";
-import { deleteStep } from "../edits/links";
 import { KIND_WORDS } from "../document/kinds";
-import { type AddedKind, branch, drawWay, insertAfter, insertBefore, insertFirst, insertOnly, TURNS, turnInto } from "../edits/steps";
 import { idsOf, nameOf, type Selection } from "../document/parts";
-import { edit, select, useStudy } from "./store";
-import { asText, fromText, moveAfter, pasteAfter, type Stretch, stretchOf } from "../edits/clipboard";
 import type { Step, StepKind } from "../document/types";
 import { linksOf } from "../document/types";
+import { asText, fromText, moveAfter, pasteAfter, type Stretch, stretchOf } from "../edits/clipboard";
+import { deleteStep } from "../edits/links";
+import { type AddedKind, branch, drawWay, insertAfter, insertBefore, insertFirst, insertOnly, TURNS, turnInto } from "../edits/steps";
+import { edit, select, useStudy } from "./store";
 
 /** Brings the keyboard back to the map. */
 export function focusMap(): void {
@@ -27,7 +27,10 @@ export function insertFirstStep(): void {
 
 export function insertHere(kind: AddedKind): void {
   const { selection, document } = useStudy.getState();
-  if (document.steps.length === 0) return insertFirstStep();
+  if (document.steps.length === 0) {
+    insertFirstStep();
+    return;
+  }
   if (selection?.kind !== "stream" && selection?.kind !== "step") {
     toast("Select a step or a stream first.");
     return;
@@ -125,12 +128,20 @@ const OFFERED: AddedKind[] = ["serve", "delay", "signal", "choose", "fork", "gat
 
 /** The kinds of step that can be put in, as items of a menu. */
 export function insertItems(act: (kind: AddedKind) => void, key: string, toExit = false) {
-  const items = OFFERED.map((kind) => ({ label: KIND_WORDS[kind].offer, hint: kind === "serve" ? key : undefined, onChoose: () => act(kind) }));
+  const items = OFFERED.map((kind) => ({
+    label: KIND_WORDS[kind].offer,
+    hint: kind === "serve" ? key : undefined,
+    onChoose: () => act(kind),
+  }));
   return toExit ? [...items, { label: "To a new exit", hint: undefined, onChoose: () => act("exit") }] : items;
 }
 
 /** The kinds that a step can be turned into, as items of a menu. */
 export function turnItems(step: Step) {
   if (!TURNS.includes(step.kind)) return [];
-  return TURNS.filter((kind) => kind !== step.kind).map((kind) => ({ label: `Turn into: ${KIND_WORDS[kind].word}`, hint: undefined, onChoose: () => turnHere(kind) }));
+  return TURNS.filter((kind) => kind !== step.kind).map((kind) => ({
+    label: `Turn into: ${KIND_WORDS[kind].word}`,
+    hint: undefined,
+    onChoose: () => turnHere(kind),
+  }));
 }

@@ -5,15 +5,29 @@ import { after, type Conflict, type Happening, NOTHING_OPEN, type StudyState } f
 const document = (name: string) => ({ ...NOTHING_OPEN.document, name, teams: [{ id: "clerks", name: "Clerks" }] });
 const problem = (what: string): Problem => ({ where: "study", what, mend: "", level: "warning" });
 const OPEN: StudyState = after(NOTHING_OPEN, {
-  type: "opened", id: 7, version: 3, document: document("Hall"), problems: [problem("old")], save: "saved",
+  type: "opened",
+  id: 7,
+  version: 3,
+  document: document("Hall"),
+  problems: [problem("old")],
+  save: "saved",
 });
 const through = (state: StudyState, ...events: Happening[]) => events.reduce(after, state);
 const EDITED = after(OPEN, { type: "edited", document: document("Hall two"), label: "Rename" });
 
 it("opens a study with nothing left of the one before", () => {
-  const next = through(EDITED, { type: "selected", selection: { kind: "team", id: "clerks" }, wanted: "teams/clerks" }, {
-    type: "opened", id: 8, version: 1, document: document("Clinic"), problems: [], save: "changed",
-  });
+  const next = through(
+    EDITED,
+    { type: "selected", selection: { kind: "team", id: "clerks" }, wanted: "teams/clerks" },
+    {
+      type: "opened",
+      id: 8,
+      version: 1,
+      document: document("Clinic"),
+      problems: [],
+      save: "changed",
+    },
+  );
   expect(next).toMatchObject({ id: 8, version: 1, selection: null, wanted: null, lastEdit: "", save: "changed", conflict: null });
 });
 

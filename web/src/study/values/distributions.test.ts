@@ -2,7 +2,10 @@ import { readFileSync } from "node:fs";
 import { expect, it } from "vitest";
 import { inShort, isInOrder, meanOf } from "./distributions";
 
-const CASES = JSON.parse(readFileSync("../tests/shared/distributions.json", "utf-8")) as { value: Parameters<typeof meanOf>[0]; mean: number }[];
+const CASES = JSON.parse(readFileSync("../tests/shared/distributions.json", "utf-8")) as {
+  value: Parameters<typeof meanOf>[0];
+  mean: number;
+}[];
 
 it.each(CASES)("has the mean of $value as it is shared between the languages", ({ value, mean }) => {
   expect(meanOf(value)).toBeCloseTo(mean, 6);

@@ -1,14 +1,11 @@
-import { inUnit, minutes, type Unit, unitOf } from "./durations";
 import type { Schemas } from "../../api/client";
 import type { Distribution as TimeDistribution, Work } from "../document/types";
 import { isByType } from "../document/types";
+import { inUnit, minutes, type Unit, unitOf } from "./durations";
 
 type Distribution = TimeDistribution | Schemas["NumberDistribution"] | Schemas["OffsetDistribution"];
 export type Shape = Exclude<Distribution, string | number>;
 export type ShapeName = Shape["dist"] | "constant";
-
-/** What is distributed: times, times early or late, or plain numbers. */
-export type Measure = "time" | "offset" | "number";
 
 /** A time in minutes, or a number as it is. */
 const amount = (value: string | number) => (typeof value === "number" ? value : minutes(value));

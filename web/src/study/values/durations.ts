@@ -2,11 +2,29 @@ const MINUTES = { s: 1 / 60, min: 1, h: 60, d: 1440, wk: 10080 } as const;
 export type Unit = keyof typeof MINUTES;
 
 const WORDS: Record<string, Unit> = {
-  s: "s", sec: "s", secs: "s", second: "s", seconds: "s",
-  m: "min", min: "min", mins: "min", minute: "min", minutes: "min",
-  h: "h", hr: "h", hrs: "h", hour: "h", hours: "h",
-  d: "d", day: "d", days: "d",
-  w: "wk", wk: "wk", wks: "wk", week: "wk", weeks: "wk",
+  s: "s",
+  sec: "s",
+  secs: "s",
+  second: "s",
+  seconds: "s",
+  m: "min",
+  min: "min",
+  mins: "min",
+  minute: "min",
+  minutes: "min",
+  h: "h",
+  hr: "h",
+  hrs: "h",
+  hour: "h",
+  hours: "h",
+  d: "d",
+  day: "d",
+  days: "d",
+  w: "wk",
+  wk: "wk",
+  wks: "wk",
+  week: "wk",
+  weeks: "wk",
 };
 const SMALLER: Partial<Record<Unit, Unit>> = { h: "min", min: "s", d: "h", wk: "d" };
 

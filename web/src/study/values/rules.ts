@@ -83,7 +83,9 @@ export function freshCondition(study: StudyDocument, fact?: string): Condition {
 
 /** What a rule asks, in a few words. */
 export function ruleInWords(rule: Rule, study: StudyDocument): string {
-  const clauses = (rule.all ?? rule.any ?? []).map((clause) => ("fact" in clause ? conditionInWords(clause, study) : `(${ruleInWords(clause, study)})`));
+  const clauses = (rule.all ?? rule.any ?? []).map((clause) =>
+    "fact" in clause ? conditionInWords(clause, study) : `(${ruleInWords(clause, study)})`,
+  );
   return clauses.join(rule.all ? " and " : " or ");
 }
 

@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
-import { readShortForm, shortForm } from "./shortForm";
 import type { Distribution } from "../document/types";
+import { readShortForm, shortForm } from "./shortForm";
 
 const FORMS: [string, Distribution][] = [
   ["5 min", "5 min"],

@@ -1,6 +1,6 @@
+import type { Distribution } from "../document/types";
 import { inMeasure, isInOrder, meanOf, type ShapeName, shapeOf, typedUnit } from "./distributions";
 import { type Parsed, parseDuration } from "./durations";
-import type { Distribution } from "../document/types";
 
 /** The shapes that are written with a spread, by the name behind them; without one it is log-normal. */
 const SPREAD: ShapeName[] = ["lognormal", "normal", "gamma"];
@@ -10,11 +10,18 @@ export function shortForm(distribution: Distribution): string {
   if (typeof distribution === "string") return distribution;
   const shape = shapeOf(distribution);
   if (shape === "uniform" || shape === "triangular" || shape === "pert") {
-    const parts = "mode" in distribution ? [distribution.low, distribution.mode, distribution.high] : "high" in distribution ? [distribution.low, distribution.high] : [];
+    const parts =
+      "mode" in distribution
+        ? [distribution.low, distribution.mode, distribution.high]
+        : "high" in distribution
+          ? [distribution.low, distribution.high]
+          : [];
     return joined(parts, "–") + named(shape, ["uniform", "triangular"]);
   }
-  if (SPREAD.includes(shape) && "sd" in distribution) return joined([distribution.mean, distribution.sd], " ± ") + named(shape, ["lognormal"]);
-  const mean = "mean" in distribution ? distribution.mean : String(inMeasure(Number(meanOf(distribution).toPrecision(3)), typedUnit(distribution)));
+  if (SPREAD.includes(shape) && "sd" in distribution)
+    return joined([distribution.mean, distribution.sd], " ± ") + named(shape, ["lognormal"]);
+  const mean =
+    "mean" in distribution ? distribution.mean : String(inMeasure(Number(meanOf(distribution).toPrecision(3)), typedUnit(distribution)));
   return `about ${mean}${named(shape, ["exponential"])}`;
 }
 
@@ -31,14 +38,21 @@ function joined(parts: string[], by: string): string {
 export function readShortForm(text: string): Parsed<Distribution> {
   const typed = text.trim().replace(/\s*\(.*\)$/, "");
   const shape = /\((.*)\)$/.exec(text.trim())?.[1]?.toLowerCase() ?? null;
-  if (shape !== null && !["pert", "normal", "gamma"].includes(shape)) return { problem: `“${text.trim()}” is a shape that is set in the sheet of the step.` };
+  if (shape !== null && !["pert", "normal", "gamma"].includes(shape))
+    return { problem: `“${text.trim()}” is a shape that is set in the sheet of the step.` };
   const about = /^(?:about|~|ca\.?)\s*(.+)$/i.exec(typed);
   if (about) return made([about[1] ?? ""], ([mean = ""]) => ({ dist: "exponential", mean }));
-  if (/±|\+\/?-/.test(typed)) return made(typed.split(/±|\+\/?-/), ([mean = "", sd = ""]) => ({ dist: shape === "normal" || shape === "gamma" ? shape : "lognormal", mean, sd }));
+  if (/±|\+\/?-/.test(typed))
+    return made(typed.split(/±|\+\/?-/), ([mean = "", sd = ""]) => ({
+      dist: shape === "normal" || shape === "gamma" ? shape : "lognormal",
+      mean,
+      sd,
+    }));
   const parts = typed.split(/\s*(?:–|—|-|\bto\b|\/)\s*/);
   if (parts.length === 1) return parseDuration(typed);
   if (parts.length === 2) return made(parts, ([low = "", high = ""]) => ({ dist: "uniform", low, high }));
-  if (parts.length === 3) return made(parts, ([low = "", mode = "", high = ""]) => ({ dist: shape === "pert" ? "pert" : "triangular", low, mode, high }));
+  if (parts.length === 3)
+    return made(parts, ([low = "", mode = "", high = ""]) => ({ dist: shape === "pert" ? "pert" : "triangular", low, mode, high }));
   return { problem: `“${text.trim()}” is not a time. Write 5 min, 3–9 min, 3–5–9 min, about 8 min or 8 ± 4 min.` };
 }
 
@@ -49,5 +63,7 @@ function made(parts: string[], make: (durations: string[]) => Distribution): Par
   const wrong = read.find((each) => "problem" in each);
   if (wrong && "problem" in wrong) return wrong;
   const distribution = make(read.map((each) => ("value" in each ? each.value : "")));
-  return isInOrder(distribution) ? { value: distribution } : { problem: `Put them in order, the least first: ${parts.map((part) => part.trim()).join(" ≤ ")} is not so.` };
+  return isInOrder(distribution)
+    ? { value: distribution }
+    : { problem: `Put them in order, the least first: ${parts.map((part) => part.trim()).join(" ≤ ")} is not so.` };
 }
