@@ -54,7 +54,7 @@ def test_types_by_the_hour() -> None:
 SLOTS = {"days": EVERY_DAY, "from": clock(30), "to": clock(90), "every": "20 min"}
 
 
-def test_those_who_come_early_and_are_served_by_their_appointment() -> None:
+def test_those_who_come_early() -> None:
     """Slots at 30, 50 and 70, everyone five minutes early."""
     booked = {"kind": "appointments", "sessions": [SLOTS], "punctuality": "-5 min"}
     assert arrivals(alone(booked)) == [25, 45, 65]
