@@ -1,5 +1,6 @@
 """The consequence of an edit at a glance: theory at once, and a simulation of a week that ends in time."""
 
+import math
 import time
 from collections.abc import Callable
 from math import isfinite
@@ -9,30 +10,50 @@ from pydantic import BaseModel
 from flowcore.checks import check_study
 from flowcore.problems import Level, Problem
 from flowcore.results.replication import Replication
-from flowcore.results.run import Results
 from flowcore.simulate import Replicator, Stopped, get_ready, require_sound
 from flowcore.study import Study, minutes
 from flowcore.study.durations import WEEK
 from flowcore.theory.outlook import outlook
 
 SECONDS = 0.3
-MOST_WEEKS = 8
+SECONDS_AT_REST = 2.0
+WEEKS = 8
+"""So many weeks are simulated while nothing is typed: the same figures on any machine."""
+TOO_LONG = "A week of it takes too long to simulate in passing. Run it."
 
 
 class Pulse(BaseModel):
-    """The figures of the pulse: loads as shares by team id, times in minutes, money by the day.
+    """What theory says: loads as shares by team id, the mean wait in minutes, wages a day.
 
-    `lines` are the mean numbers of waiting cases by step id. None stands for what cannot be said;
-    `reasons` say why.
+    None stands for what cannot be said; `reasons` say why.
     """
 
     loads: dict[str, float | None] = {}
     wait: float | None = None
-    wait_p90: float | None = None
-    inside: float | None = None
     cost: float | None = None
-    lines: dict[str, float] = {}
-    weeks: int = 0
+    reasons: list[str] = []
+
+
+class Week(BaseModel):
+    """The figures of one simulated week: loads as shares by team id, times in minutes, money by the day.
+
+    `lines` are the mean numbers of waiting cases by step id. None stands for what there was none of.
+    """
+
+    loads: dict[str, float | None]
+    wait: float | None
+    wait_p90: float | None
+    inside: float | None
+    cost: float | None
+    lines: dict[str, float]
+
+
+class Weeks(BaseModel):
+    """Some of the weeks that are simulated of a study, in their order; `reasons` say why there are none."""
+
+    first: int
+    weeks: list[Week]
+    of: int
     reasons: list[str] = []
 
 
@@ -54,30 +75,32 @@ def by_theory(study: Study) -> PulseByTheory:
     return PulseByTheory(pulse=pulse, problems=problems)
 
 
-def by_simulation(study: Study, seconds: float = SECONDS, clock: Callable[[], float] = time.monotonic) -> Pulse:
-    """Simulate ordinary weeks of a study for at most so many seconds, and return their figures.
+def by_simulation(
+    study: Study, first: int = 0, seconds: float = SECONDS, clock: Callable[[], float] = time.monotonic
+) -> Weeks:
+    """Simulate ordinary weeks of a study from the given one on, for at most so many seconds, and return their figures.
 
-    The same seed every time, and the number of weeks doubled as long as there is time for it, so that
-    two pulses differ by the edit and neither by luck nor by what else the machine does. Raises
-    StudyError where a health check finds an error and where the study stands still.
+    A week depends on the study and on its own number alone: two pulses differ by the edit, week by week, and
+    neither by luck nor by what else the machine does. Raises StudyError where a health check finds an error and
+    where the study stands still.
     """
     require_sound(study)
     get_ready()
     deadline = clock() + seconds
     week = _a_week_of(study)
     replicate = Replicator(week, lambda: clock() > deadline)
-    weeks: list[Replication] = []
-    wanted, took = 1, 0.0
-    while wanted <= MOST_WEEKS and clock() + took < deadline:
+    found: list[Week] = []
+    took = 0.0
+    for number in range(first, WEEKS):
         began = clock()
+        if began + took > deadline:
+            break
         try:
-            weeks += [replicate(number) for number in range(len(weeks), wanted)]
+            found.append(_figures(week, replicate(number)))
         except Stopped:
             break
-        wanted, took = 2 * wanted, (clock() - began) * (2 if wanted > 1 else 1)
-    if not weeks:
-        return Pulse(reasons=["A week of it takes too long to simulate in passing. Run it."])
-    return _figures(week, Results.of(weeks, study.run.confidence))
+        took = clock() - began
+    return Weeks(first=first, weeks=found, of=WEEKS, reasons=[] if found or first >= WEEKS else [TOO_LONG])
 
 
 def _a_week_of(study: Study) -> Study:
@@ -88,19 +111,17 @@ def _a_week_of(study: Study) -> Study:
     return study.model_copy(update={"run": study.run.model_copy(update=shorter)})
 
 
-def _figures(study: Study, results: Results) -> Pulse:
-    def mean(address: str) -> float | None:
-        values = results.values.get(address)
-        known = [] if values is None else [value for value in values.tolist() if isfinite(value)]
-        return sum(known) / len(known) if known else None
+def _figures(study: Study, week: Replication) -> Week:
+    def known(address: str) -> float | None:
+        value = week.figures.get(address, math.nan)
+        return value if isfinite(value) else None
 
-    steps = {step.id: mean(f"step/{step.id}/line/mean") for step in study.steps}
-    return Pulse(
-        loads={team.id: mean(f"team/{team.id}/utilisation") for team in study.teams},
-        wait=mean("type/all/wait/mean"),
-        wait_p90=mean("type/all/wait/p90"),
-        inside=mean("type/all/inside/mean"),
-        cost=mean("cost/total/per:day"),
-        lines={step: line for step, line in steps.items() if line},
-        weeks=len(results.replications),
+    lines = {step.id: known(f"step/{step.id}/line/mean") for step in study.steps}
+    return Week(
+        loads={team.id: known(f"team/{team.id}/utilisation") for team in study.teams},
+        wait=known("type/all/wait/mean"),
+        wait_p90=known("type/all/wait/p90"),
+        inside=known("type/all/inside/mean"),
+        cost=known("cost/total/per:day"),
+        lines={step: line for step, line in lines.items() if line},
     )

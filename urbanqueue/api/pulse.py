@@ -1,13 +1,13 @@
 """What an edit leads to, told while it is made: bounded in time and in number at once."""
 
-from typing import Any
+from typing import Annotated, Any
 
 from django.http import HttpRequest
-from ninja import Router, Status
+from ninja import Query, Router, Status
 
 from flowcore.demand import DemandWeek, week_of_demand
 from flowcore.problems import error_at
-from flowcore.pulse import Pulse, PulseByTheory, by_simulation, by_theory
+from flowcore.pulse import SECONDS, SECONDS_AT_REST, WEEKS, PulseByTheory, Weeks, by_simulation, by_theory
 from flowcore.study import Study as Document
 from urbanqueue.api.aside import Busy, pulses
 from urbanqueue.api.errors import Problems
@@ -28,16 +28,25 @@ def estimate_study(request: HttpRequest, document: Document) -> PulseByTheory:
 
 @router.post(
     "/simulation",
-    response={200: Pulse, 422: Problems, 503: Problems},
+    response={200: Weeks, 422: Problems, 503: Problems},
     operation_id="simulateQuickly",
     summary="Quick simulation",
 )
-def simulate_quickly(request: HttpRequest, document: Document) -> Status[Any]:
-    """Simulate a few weeks of a document within half a second."""
+def simulate_quickly(
+    request: HttpRequest,
+    document: Document,
+    first: Annotated[int, Query(ge=0, le=WEEKS)] = 0,
+    at_rest: bool = False,
+) -> Status[Any]:
+    """Simulate weeks of a document from the given one on: for a moment, or, while nothing is typed, for longer."""
     try:
-        return Status(200, pulses.compute(by_simulation, document))
+        return Status(200, pulses.compute(_weeks, (document, first, SECONDS_AT_REST if at_rest else SECONDS)))
     except Busy:
         return _busy()
+
+
+def _weeks(asked: tuple[Document, int, float]) -> Weeks:
+    return by_simulation(*asked)
 
 
 @router.post(

@@ -1,6 +1,7 @@
 """The API: one router per app."""
 
 from collections.abc import Mapping
+from http import HTTPStatus
 from math import isfinite
 from types import MappingProxyType
 from typing import Any
@@ -36,13 +37,35 @@ def _finite(data: Any) -> Any:
     return None if isinstance(data, float) and not isfinite(data) else data
 
 
+class DescribedApi(NinjaAPI):
+    """An API whose description tells the answers that any request may get, whatever it asks for."""
+
+    def get_openapi_schema(self, **options: Any) -> Any:
+        """Return the description, with the answers that come before or behind every operation."""
+        described = super().get_openapi_schema(**options)
+        for path in described["paths"].values():
+            for operation in path.values():
+                for status in (*OF_ALL, *(OF_SIGNED_IN if operation.get("security") else ())):
+                    operation["responses"].setdefault(status, _problems(status))
+        return described
+
+
+OF_ALL = (400, 403, 413, 415, 422, 500, 503)
+OF_SIGNED_IN = (401,)
+
+
+def _problems(status: int) -> dict[str, Any]:
+    content = {"application/json": {"schema": {"$ref": "#/components/schemas/Problems"}}}
+    return {"description": HTTPStatus(status).phrase, "content": content}
+
+
 class Health(Schema):
     """A sign of life."""
 
     engine: str
 
 
-api = NinjaAPI(
+api = DescribedApi(
     title="Urban Queue",
     version="1",
     docs_url=None,

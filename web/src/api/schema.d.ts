@@ -271,7 +271,7 @@ export interface paths {
         put?: never;
         /**
          * Quick simulation
-         * @description Simulate a few weeks of a document within half a second.
+         * @description Simulate weeks of a document from the given one on: for a moment, or, while nothing is typed, for longer.
          */
         post: operations["simulateQuickly"];
         delete?: never;
@@ -2583,10 +2583,9 @@ export interface components {
         };
         /**
          * Pulse
-         * @description The figures of the pulse: loads as shares by team id, times in minutes, money by the day.
+         * @description What theory says: loads as shares by team id, the mean wait in minutes, wages a day.
          *
-         *     `lines` are the mean numbers of waiting cases by step id. None stands for what cannot be said;
-         *     `reasons` say why.
+         *     None stands for what cannot be said; `reasons` say why.
          */
         Pulse: {
             /**
@@ -2598,24 +2597,8 @@ export interface components {
             };
             /** Wait */
             wait?: number | null;
-            /** Wait P90 */
-            wait_p90?: number | null;
-            /** Inside */
-            inside?: number | null;
             /** Cost */
             cost?: number | null;
-            /**
-             * Lines
-             * @default {}
-             */
-            lines?: {
-                [key: string]: number;
-            };
-            /**
-             * Weeks
-             * @default 0
-             */
-            weeks?: number;
             /**
              * Reasons
              * @default []
@@ -2630,6 +2613,47 @@ export interface components {
             pulse: components["schemas"]["Pulse"];
             /** Problems */
             problems: components["schemas"]["Problem"][];
+        };
+        /**
+         * Week
+         * @description The figures of one simulated week: loads as shares by team id, times in minutes, money by the day.
+         *
+         *     `lines` are the mean numbers of waiting cases by step id. None stands for what there was none of.
+         */
+        Week: {
+            /** Loads */
+            loads: {
+                [key: string]: number | null;
+            };
+            /** Wait */
+            wait: number | null;
+            /** Wait P90 */
+            wait_p90: number | null;
+            /** Inside */
+            inside: number | null;
+            /** Cost */
+            cost: number | null;
+            /** Lines */
+            lines: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Weeks
+         * @description Some of the weeks that are simulated of a study, in their order; `reasons` say why there are none.
+         */
+        Weeks: {
+            /** First */
+            first: number;
+            /** Weeks */
+            weeks: components["schemas"]["Week"][];
+            /** Of */
+            of: number;
+            /**
+             * Reasons
+             * @default []
+             */
+            reasons?: string[];
         };
         /**
          * DemandWeek
@@ -3468,7 +3492,10 @@ export interface operations {
     };
     simulateQuickly: {
         parameters: {
-            query?: never;
+            query?: {
+                first?: number;
+                at_rest?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -3485,7 +3512,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Pulse"];
+                    "application/json": components["schemas"]["Weeks"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,6 +1,7 @@
-import { useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { LineMap } from "../map/LineMap";
 import { usePulse } from "../pulse/usePulse";
+import { meansOf } from "../pulse/weeks";
 import { Sheet } from "../sheets/Sheet";
 import { isTyping } from "../shell/useShortcuts";
 import { colourOf } from "../study/document/flow";
@@ -31,7 +32,8 @@ export function FlowScreen() {
   const sheet = useRef<HTMLElement>(null);
   const [view, setView] = useState<"map" | "table">("map");
   const [asking, setAsking] = useState<Asking>(null);
-  const waiting = usePulse((state) => state.simulated?.lines);
+  const weeks = usePulse((state) => state.weeks);
+  const waiting = useMemo(() => meansOf(weeks)?.lines, [weeks]);
   const openSheet = () => sheet.current?.querySelector("input")?.focus();
   const onKeyDown = useMapKeys(sheet, asking, setAsking);
   const asked = (id: string) => {

@@ -1,39 +1,39 @@
 import { Activity, ArrowDown, ArrowUp } from "lucide-react";
+import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
 import { useNavigate } from "react-router";
 import { useCatalogue } from "../api/queries";
 import { select, useStudy } from "../study/session/store";
 import { HealthList } from "./HealthList";
-import { type Pulse, usePulse } from "./usePulse";
-
-const TEAMS = 4;
+import { usePulse } from "./usePulse";
+import { meansOf, sideBySide } from "./weeks";
 
 /** The strip along the bottom: what the last edit did to load, wait, cases inside and cost, and what is wrong or doubtful. */
 export function PulseStrip() {
-  const { theory, simulated, before, beating } = usePulse();
+  const pulse = usePulse();
   const problems = useStudy((state) => state.problems);
   const broken = problems.some((problem) => problem.level === "error");
-  const figures: Pulse | null = simulated ?? theory;
-  const reason = simulated?.reasons?.[0] ?? (simulated ? undefined : theory?.reasons?.[0]);
+  const now = meansOf(pulse.weeks);
+  const compared = sideBySide(pulse.weeks, pulse.before);
+  const reason = pulse.reasons[0] ?? (now ? undefined : pulse.theory?.reasons?.[0]);
+  const figure = (key: "wait" | "wait_p90" | "inside" | "cost") => ({
+    value: now ? now[key] : key === "wait" || key === "cost" ? (pulse.theory?.[key] ?? null) : null,
+    change: compared && difference(compared.now[key], compared.before[key]),
+  });
   return (
-    <section aria-label="Pulse" aria-busy={beating} className="flex h-19 shrink-0 items-stretch border-t-2 border-ink bg-sheet">
-      <span
-        className="grid w-14 shrink-0 place-items-center"
-        title="What the last edit leads to: theory at once, then a quick simulation of some weeks"
-      >
-        <Activity size={24} aria-hidden className={beating ? "animate-pulse" : ""} />
-      </span>
-      {broken || !figures ? (
+    <section aria-label="Pulse" aria-busy={pulse.beating} className="flex h-19 shrink-0 items-stretch border-t-2 border-ink bg-sheet">
+      <Source weeks={pulse.weeks.length} beating={pulse.beating} />
+      {broken || !(now || pulse.theory) ? (
         <p className="self-center px-3 text-sm text-ink-2">
           {broken ? "The study cannot be simulated until its errors are mended." : "Taking the pulse …"}
         </p>
       ) : (
         <>
           <Loads />
-          <Figure name="Wait, mean" value={figures.wait} before={before?.wait} unit="min" digits={1} />
-          <Figure name="9 in 10 under" value={figures.wait_p90} before={before?.wait_p90} unit="min" digits={1} />
-          <Figure name="Inside, mean" value={figures.inside} before={before?.inside} unit="cases" digits={1} />
-          <Cost value={figures.cost} before={before?.cost} />
+          <Figure name="Wait, mean" {...figure("wait")} unit="min" digits={1} />
+          <Figure name="9 in 10 under" {...figure("wait_p90")} unit="min" digits={1} />
+          <Figure name="Inside, mean" {...figure("inside")} unit="cases" digits={1} />
+          <Cost {...figure("cost")} />
         </>
       )}
       <div className="ml-auto flex min-w-40 max-w-80 flex-1 flex-col justify-center border-l border-rule px-4">
@@ -43,51 +43,106 @@ export function PulseStrip() {
   );
 }
 
-/** How much of each team's time its work takes: from theory, from the simulation where theory cannot say. */
-function Loads() {
-  const { theory, simulated, loadsBefore, before } = usePulse();
-  const id = useStudy((state) => state.id);
-  const teams = useStudy((state) => state.document.teams);
-  const navigate = useNavigate();
-  const full = useCatalogue()?.thresholds.full ?? Number.POSITIVE_INFINITY;
-  const loads = teams.map((team) => {
-    const told = theory?.loads?.[team.id] ?? null;
-    const load = told ?? simulated?.loads?.[team.id] ?? null;
-    const was = (told === null ? before?.loads?.[team.id] : loadsBefore?.[team.id]) ?? null;
-    return { ...team, load, was };
-  });
-  const shown = loads
-    .filter((team) => team.load !== null)
-    .toSorted((one, other) => (other.load ?? 0) - (one.load ?? 0))
-    .slice(0, TEAMS);
-  const order = new Map(teams.map((team, n) => [team.id, n]));
+const difference = (now: number | null, before: number | null) => (now === null || before === null ? null : now - before);
+
+/** Where the figures come from: formulas alone, or so many simulated weeks. */
+function Source({ weeks, beating }: { weeks: number; beating: boolean }) {
+  const words = weeks === 0 ? "theory" : weeks === 1 ? "1 week" : `${weeks} weeks`;
   return (
-    <ul aria-label="Load on each team" className="flex min-w-0 items-center gap-5 px-3 text-sm">
-      {shown
-        .toSorted((one, other) => (order.get(one.id) ?? 0) - (order.get(other.id) ?? 0))
-        .map(({ id: team, name, load, was }) => (
-          <li key={team} className="w-24 min-w-0 max-[1100px]:nth-[n+4]:hidden">
-            <button
-              type="button"
-              className="w-full text-left hover:underline"
-              onClick={() => {
-                void navigate(`/studies/${id}/flow`);
-                select({ kind: "team", id: team });
-              }}
-            >
-              <span className="block truncate text-ink-2">{name}</span>
-              <span aria-hidden className="my-1 block h-2 bg-value">
-                <span
-                  className={`block h-full ${(load ?? 0) >= full ? "bg-wrong" : "bg-ink"}`}
-                  style={{ width: `${Math.min(100, 100 * (load ?? 0))}%` }}
-                />
-              </span>
-              <b className={(load ?? 0) >= full ? "text-wrong" : ""}>{Math.round(100 * (load ?? 0))} %</b>{" "}
-              {was !== null && <Points change={Math.round(100 * (load ?? 0)) - Math.round(100 * was)} />}
-            </button>
+    <span
+      className="flex w-16 shrink-0 flex-col items-center justify-center text-xs text-ink-2"
+      title="What the last edit leads to: theory at once, then simulated weeks, more of them while nothing is typed. A change is taken over the weeks that were simulated before and after it, with the same luck."
+    >
+      <Activity size={22} aria-hidden className={`text-ink ${beating ? "animate-pulse" : ""}`} />
+      {words}
+    </span>
+  );
+}
+
+interface Load {
+  id: string;
+  name: string;
+  load: number;
+  was: number | null;
+}
+
+/** How much of each team's time its work takes, the most loaded first: from theory, from the simulation where theory cannot say. */
+function useLoads(): Load[] {
+  const { theory, loadsBefore, weeks, before } = usePulse();
+  const teams = useStudy((state) => state.document.teams);
+  const simulated = meansOf(weeks);
+  const compared = sideBySide(weeks, before);
+  const loads = teams.flatMap(({ id, name }): Load[] => {
+    const told = theory?.loads?.[id] ?? null;
+    if (told !== null) return [{ id, name, load: told, was: loadsBefore?.[id] ?? null }];
+    const load = simulated?.loads[id] ?? null;
+    const change = compared && difference(compared.now.loads[id] ?? null, compared.before.loads[id] ?? null);
+    return load === null ? [] : [{ id, name, load, was: change === null ? null : load - change }];
+  });
+  return loads.toSorted((one, other) => other.load - one.load);
+}
+
+const SHOWN = 4;
+
+/** People, places and equipment alike, by their load; those for whom there is no room are a click away. */
+function Loads() {
+  const loads = useLoads();
+  const more = loads.slice(SHOWN);
+  return (
+    <div className="flex min-w-0 items-center gap-4 px-3 text-sm">
+      <ul aria-label="Load on each team" className="flex min-w-0 items-center gap-5">
+        {loads.slice(0, SHOWN).map((load) => (
+          <li key={load.id} className="w-24 min-w-0 max-[1100px]:nth-[n+4]:hidden">
+            <LoadMark {...load} />
           </li>
         ))}
-    </ul>
+      </ul>
+      {more.length > 0 && (
+        <Popover.Root>
+          <Popover.Trigger className="whitespace-nowrap text-ink-2 underline">{more.length} more</Popover.Trigger>
+          <Popover.Portal>
+            <Popover.Content
+              side="top"
+              sideOffset={12}
+              aria-label="Load on all teams"
+              className="z-50 max-h-[60vh] w-64 overflow-auto rounded-md border border-rule bg-sheet px-4 py-2 text-sm shadow-xl"
+            >
+              <ul>
+                {loads.map((load) => (
+                  <li key={load.id} className="py-1.5">
+                    <LoadMark {...load} />
+                  </li>
+                ))}
+              </ul>
+            </Popover.Content>
+          </Popover.Portal>
+        </Popover.Root>
+      )}
+    </div>
+  );
+}
+
+/** A team's load as a bar and a number, with what the last edit did to it; it leads to the team. */
+function LoadMark({ id: team, name, load, was }: Load) {
+  const id = useStudy((state) => state.id);
+  const navigate = useNavigate();
+  const isFull = load >= (useCatalogue()?.thresholds.full ?? Number.POSITIVE_INFINITY);
+  const whole = Math.round(100 * load);
+  return (
+    <button
+      type="button"
+      className="w-full text-left hover:underline"
+      onClick={() => {
+        void navigate(`/studies/${id}/flow`);
+        select({ kind: "team", id: team });
+      }}
+    >
+      <span className="block truncate text-ink-2">{name}</span>
+      <span aria-hidden className="my-1 block h-2 bg-value">
+        <span className={`block h-full ${isFull ? "bg-wrong" : "bg-ink"}`} style={{ width: `${Math.min(100, 100 * load)}%` }} />
+      </span>
+      <b className={isFull ? "text-wrong" : ""}>{whole} %</b> {was !== null && <Points change={whole - Math.round(100 * was)} />}
+    </button>
   );
 }
 
@@ -97,31 +152,32 @@ function Points({ change }: { change: number }) {
 
 interface FigureProps {
   name: string;
-  value: number | null | undefined;
-  before: number | null | undefined;
+  value: number | null;
+  /** What the last edit did to it; null before the first. */
+  change: number | null;
   unit: string;
   digits: number;
 }
 
-function Figure({ name, value, before, unit, digits }: FigureProps) {
+function Figure({ name, value, change, unit, digits }: FigureProps) {
   const text = (number: number) => (Math.abs(number) >= 100 ? Math.round(number).toLocaleString("en") : number.toFixed(digits));
   return (
     <Cell name={name}>
-      {typeof value === "number" ? (
+      {value === null ? (
+        <span className="text-sm text-ink-2">cannot be said</span>
+      ) : (
         <>
           <b className="text-xl leading-6">{text(value)}</b> <span className="text-sm text-ink-2">{unit}</span>
-          <Change value={value} before={before} text={text} />
+          <Change change={change} text={text} />
         </>
-      ) : (
-        <span className="text-sm text-ink-2">cannot be said</span>
       )}
     </Cell>
   );
 }
 
-function Cost({ value, before }: { value: number | null | undefined; before: number | null | undefined }) {
+function Cost({ value, change }: Pick<FigureProps, "value" | "change">) {
   const currency = useStudy((state) => state.document.currency ?? "EUR");
-  return <Figure name="Cost a day" value={value} before={before} unit={currency} digits={0} />;
+  return <Figure name="Cost a day" value={value} change={change} unit={currency} digits={0} />;
 }
 
 function Cell({ name, children }: { name: string; children: ReactNode }) {
@@ -134,9 +190,8 @@ function Cell({ name, children }: { name: string; children: ReactNode }) {
 }
 
 /** What the last edit changed; nothing before the first. */
-function Change({ value, before, text }: { value: number; before: number | null | undefined; text: (number: number) => string }) {
-  if (typeof before !== "number") return <span className="block h-4" />;
-  const change = value - before;
+function Change({ change, text }: { change: number | null; text: (number: number) => string }) {
+  if (change === null) return <span className="block h-4" />;
   if (text(Math.abs(change)) === text(0)) return <span className="block text-xs text-ink-2">as before</span>;
   const Arrow = change > 0 ? ArrowUp : ArrowDown;
   return (

@@ -3,22 +3,27 @@ import { create } from "zustand";
 import { api, type Schemas } from "../api/client";
 import type { StudyDocument } from "../study/document/types";
 import { happen, useStudy } from "../study/session/store";
+import type { Week } from "./weeks";
 
-export type Pulse = Schemas["Pulse"];
+type Theory = Schemas["Pulse"];
+type Weeks = Schemas["Weeks"];
 
 interface PulseState {
   /** What theory says, at once. */
-  theory: Pulse | null;
-  /** What the quick simulation says, a moment later; what it said last while the next one is on its way. */
-  simulated: Pulse | null;
-  /** What was said before the edit. */
-  before: Pulse | null;
-  loadsBefore: Record<string, number | null> | null;
+  theory: Theory | null;
+  loadsBefore: Theory["loads"] | null;
+  /** The weeks that are simulated of `of`, the study as it is or as it was a moment ago: the first ones at once, all of them in time. */
+  weeks: Week[];
+  of: StudyDocument | null;
+  /** The weeks of the study before the last edit. */
+  before: Week[];
+  /** Why there are no weeks. */
+  reasons: string[];
   /** Whether an answer to the newest edit is still to come. */
   beating: boolean;
 }
 
-const STILL: PulseState = { theory: null, simulated: null, before: null, loadsBefore: null, beating: false };
+const STILL: PulseState = { theory: null, loadsBefore: null, weeks: [], of: null, before: [], reasons: [], beating: false };
 
 export const usePulse = create<PulseState>()(() => STILL);
 
@@ -55,11 +60,13 @@ export function usePulseBeat(): void {
 
 async function ask(document: StudyDocument, signal: AbortSignal): Promise<void> {
   try {
-    await Promise.all([askTheory(document, signal), askSimulation(document, signal)]);
+    const [told] = await Promise.all([askWeeks(document, signal, false), askTheory(document, signal)]);
+    if (!signal.aborted) usePulse.setState({ beating: false });
+    if (told && told.weeks.length < told.of) await goOn(document, signal);
   } catch (error) {
+    if (!signal.aborted) usePulse.setState({ beating: false });
     if (!signal.aborted && !(error instanceof TypeError)) throw error;
   }
-  if (!signal.aborted) usePulse.setState({ beating: false });
 }
 
 async function askTheory(document: StudyDocument, signal: AbortSignal): Promise<void> {
@@ -70,14 +77,30 @@ async function askTheory(document: StudyDocument, signal: AbortSignal): Promise<
   happen({ type: "checked", of: document, problems: data.problems });
 }
 
-async function askSimulation(document: StudyDocument, signal: AbortSignal): Promise<void> {
-  const { data, response } = await api.POST("/api/pulse/simulation", { body: document, signal });
-  if (signal.aborted) return;
+/** Asks for the remaining weeks as long as nothing is typed. */
+async function goOn(document: StudyDocument, signal: AbortSignal): Promise<void> {
+  let told: Weeks | undefined;
+  do told = await askWeeks(document, signal, true);
+  while (told && told.weeks.length > 0 && told.first + told.weeks.length < told.of);
+}
+
+/** Asks for the weeks that are not known yet: the first ones must be there in a moment, at rest they may take longer. */
+async function askWeeks(document: StudyDocument, signal: AbortSignal, atRest: boolean): Promise<Weeks | undefined> {
+  const { weeks, of } = usePulse.getState();
+  const query = atRest ? { first: of === document ? weeks.length : 0, at_rest: true } : {};
+  const { data, response } = await api.POST("/api/pulse/simulation", { params: { query }, body: document, signal });
+  if (signal.aborted) return undefined;
   if (response.status === 503) {
     await new Promise((resolve) => setTimeout(resolve, PAUSE_WHEN_BUSY));
-    if (!signal.aborted) await askSimulation(document, signal);
-    return;
+    return signal.aborted ? undefined : askWeeks(document, signal, atRest);
   }
-  const { simulated } = usePulse.getState();
-  if (data) usePulse.setState({ simulated: data, before: simulated });
+  if (data) take(document, data);
+  return data;
+}
+
+/** Takes weeks over: of a study that was simulated already they are added; what there was of another is what was before. */
+function take(document: StudyDocument, { weeks, reasons }: Weeks): void {
+  const state = usePulse.getState();
+  if (state.of === document) usePulse.setState({ weeks: [...state.weeks, ...weeks], reasons });
+  else usePulse.setState({ weeks, of: document, reasons, before: state.weeks.length > 0 ? state.weeks : state.before });
 }
