@@ -44,7 +44,8 @@ export function TitleAt({ at, label, name }: { at: At; label: string; name: stri
     <h2 className="text-xl font-bold">
       <span className="sr-only">{name}</span>
       <span
-        className="-ml-1.5 [&_input]:border-transparent [&_input]:bg-transparent [&_input]:font-bold
+        title={name}
+        className="-ml-1.5 [&_input]:text-ellipsis [&_input]:border-transparent [&_input]:bg-transparent [&_input]:font-bold
         [&_input:focus]:bg-marker-light [&_input:hover]:bg-value"
       >
         <NameAt at={at} label={label} />

@@ -6,6 +6,7 @@ import type { Need, Serve, Step, StepKind, StudyDocument, Work } from "../study/
 import { isByType, linksOf } from "../study/document/types";
 import { round } from "../study/edits/links";
 import { TURNS, turnInto } from "../study/edits/steps";
+import { idOf, inWords } from "../study/values/ids";
 import { readShortForm, shortForm } from "../study/values/shortForm";
 import { readNumber } from "../ui/gridText";
 
@@ -206,7 +207,7 @@ const needsInWords = (study: StudyDocument, step: Serve) => (step.needs ?? []).m
 
 function needInWords(study: StudyDocument, need: Need): string {
   const who = need.skill
-    ? `skill ${need.skill}`
+    ? `skill ${inWords(need.skill)}`
     : [need.team ?? need.prefer ?? []]
         .flat()
         .map((team) => nameOf(study, "team", team))
@@ -229,7 +230,7 @@ function putNeeds(study: StudyDocument, step: Serve, text: string): string | nul
   if (text === needsInWords(study, step)) return null;
   const needs: Need[] = [];
   for (const [many, name] of namedNeeds(study, text)) {
-    const skill = /^skill\s+(.+)$/i.exec(name)?.[1];
+    const skill = idOf(/^skill\s+(.+)$/i.exec(name)?.[1] ?? "");
     const team = skill ? null : called(study, "team", name);
     if (!skill && !team)
       return `${step.name}: ${unknown(
@@ -237,7 +238,8 @@ function putNeeds(study: StudyDocument, step: Serve, text: string): string | nul
         "team",
         study.teams.map((each) => each.name),
       )}`;
-    if (skill && !study.teams.some((each) => each.skills?.includes(skill))) return `${step.name}: no team has the skill “${skill}”.`;
+    if (skill && !study.teams.some((each) => each.skills?.includes(skill)))
+      return `${step.name}: no team has the skill “${inWords(skill)}”.`;
     const before = (step.needs ?? []).find((need) => (team ? need.team === team : need.skill === skill));
     const next: Need = { ...(before ?? (team ? { team } : { skill: skill as string })) };
     if (many && Number(many) > 1) next.count = Number(many);

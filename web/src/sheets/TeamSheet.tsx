@@ -6,9 +6,9 @@ import { write } from "../fields/useField";
 import { NumberAt, ReadAt } from "../fields/ValueAt";
 import { within } from "../study/document/addresses";
 import { select, useStudy } from "../study/session/store";
+import { inWords, readId } from "../study/values/ids";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
-import { readId } from "./step/NeedsSection";
 
 /** A team as sentences: how many they are, what they can do, what an hour costs, where they are needed. */
 export function TeamSheet({ id }: { id: string }) {
@@ -46,11 +46,11 @@ export function TeamSheet({ id }: { id: string }) {
       <Section title="What they can do">
         {skills.map((skill, n) => (
           <p key={`${skill} ${n}`} className="flex items-center">
-            <ReadAt at={within(at, "skills", n)} label={`Skill ${n + 1}`} parse={readId} />
+            <ReadAt at={within(at, "skills", n)} label={`Skill ${n + 1}`} parse={readId} shown={inWords} />
             <span className="ml-auto">
               <TakeAway
                 at={within(at, "skills", n)}
-                label={`Without the skill ${skill}`}
+                label={`Without the skill ${inWords(skill)}`}
                 onClick={() => write(within(at, "skills"), skills.length > 1 ? skills.toSpliced(n, 1) : undefined)}
               />
             </span>

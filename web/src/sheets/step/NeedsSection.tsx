@@ -11,7 +11,7 @@ import type { Need, StudyDocument } from "../../study/document/types";
 import { freshId } from "../../study/edits/links";
 import { makePart } from "../../study/edits/making";
 import { edit, select } from "../../study/session/store";
-import type { Parsed } from "../../study/values/durations";
+import { inWords, readId } from "../../study/values/ids";
 import { Choice } from "../../ui/Choice";
 import { IconButton } from "../../ui/IconButton";
 import { LINK_BUTTON } from "../../ui/Menu";
@@ -76,7 +76,7 @@ export function NeedAt({ study, at, need, place, plain }: NeedAtProps) {
   const value = need.team ? `team:${need.team}` : `skill:${need.skill}`;
   const options = [
     ...study.teams.map((team) => ({ value: `team:${team.id}`, label: team.name })),
-    ...skills.map((skill) => ({ value: `skill:${skill}`, label: `anyone with the skill ${skill}` })),
+    ...skills.map((skill) => ({ value: `skill:${skill}`, label: `anyone with the skill ${inWords(skill)}` })),
     { value: NEW_TEAM, label: "A new team", separated: true },
     ...(study.teams.length > 0 ? [{ value: NEW_SKILL, label: "A new skill" }] : []),
   ];
@@ -144,12 +144,16 @@ export function NeedAt({ study, at, need, place, plain }: NeedAtProps) {
                 names.map((id) => ({ id })),
               )}
             >
-              remembered as <ReadAt at={within(at, "as")} label="Remembered as" parse={readId} />
+              remembered as <ReadAt at={within(at, "as")} label="Remembered as" parse={readId} shown={inWords} />
             </Optional>
             {names.length > 0 && (
               <Optional at={within(at, "same_as")} offer="the same one as before" fresh={names[0]}>
                 the same as{" "}
-                <ChoiceAt at={within(at, "same_as")} label="The same as" options={names.map((name) => ({ value: name, label: name }))} />
+                <ChoiceAt
+                  at={within(at, "same_as")}
+                  label="The same as"
+                  options={names.map((name) => ({ value: name, label: inWords(name) }))}
+                />
               </Optional>
             )}
           </>
@@ -159,9 +163,7 @@ export function NeedAt({ study, at, need, place, plain }: NeedAtProps) {
   );
 }
 
-function skillsOf(study: StudyDocument): string[] {
-  return [...new Set(study.teams.flatMap((team) => team.skills ?? []))].sort();
-}
+const skillsOf = (study: StudyDocument) => [...new Set(study.teams.flatMap((team) => team.skills ?? []))];
 
 /** Gives a team a skill that nobody has yet and returns it. */
 function makeSkill(study: StudyDocument, teamId: string | null | undefined): string {
@@ -177,14 +179,4 @@ function makeSkill(study: StudyDocument, teamId: string | null | undefined): str
 function namesGiven(study: StudyDocument): string[] {
   const needs = study.steps.flatMap((step) => (step.kind === "serve" ? (step.needs ?? []) : []));
   return [...new Set(needs.flatMap((need) => need.as ?? []))];
-}
-
-/** Reads a short name as the study file writes it: small letters, digits and hyphens. */
-export function readId(text: string): Parsed<string> {
-  const id = text
-    .trim()
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, "-")
-    .replace(/^[^a-z]+|-+$/g, "");
-  return id ? { value: id } : { problem: "Write a short name that begins with a letter." };
 }
