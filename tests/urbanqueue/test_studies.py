@@ -260,3 +260,46 @@ def test_what_was_deleted_is_listed_and_swept_after_thirty_days(api: Api, strang
     Study.objects.update(deleted_at=timezone.now() - timedelta(days=31))
     sweep_studies()
     assert not Study.objects.filter(pk=study_id).exists()
+
+
+def of_format_1(study_id: int) -> dict[str, Any]:
+    """Let a study's first version be as it was written in format 1, with a hold, and return it."""
+    version = Version.objects.get(study=study_id, number=1)
+    gate = {"id": "gate", "name": "Gate", "kind": "hold", "signal": {"every": "5 min"}, "next": [{"to": "served"}]}
+    old = {**version.document, "format": 1, "steps": [*version.document["steps"], gate]}
+    Version.objects.filter(pk=version.pk).update(document=old)
+    return old
+
+
+def test_a_version_of_an_earlier_format_opens_and_stays_as_it_was_written(api: Api, study_id: int) -> None:
+    old = of_format_1(study_id)
+    opened = api("GET", f"/studies/{study_id}")[1]["document"]
+    assert (opened["format"], opened["steps"][-1]["kind"], opened["steps"][-1]["clears"]) == (
+        2,
+        "signal",
+        {"every": "5 min"},
+    )
+    assert api("GET", f"/studies/{study_id}/versions/1")[1]["steps"][-1]["kind"] == "signal"
+    assert put(api, study_id, opened, 1)[1]["version"] == 1, "nothing differs"
+    status, saved = put(api, study_id, {**opened, "name": "Changed"}, 1)
+    assert (status, saved["version"]) == (200, 2)
+    assert Version.objects.get(study=study_id, number=1).document == old
+    assert Version.objects.get(study=study_id, number=2).document["format"] == 2
+    assert api("POST", f"/studies/{study_id}/runs")[0] == 201
+
+
+def test_two_who_changed_a_version_of_an_earlier_format_can_keep_both(api: Api, study_id: int) -> None:
+    of_format_1(study_id)
+    opened = api("GET", f"/studies/{study_id}")[1]["document"]
+    assert put(api, study_id, {**opened, "name": "Theirs"}, 1)[0] == 200
+    status, conflict = put(api, study_id, {**opened, "currency": "SEK"}, 1)
+    assert status == 409
+    assert (conflict["both"]["name"], conflict["both"]["currency"], conflict["clashes"]) == ("Theirs", "SEK", [])
+    assert conflict["both"]["steps"][-1]["kind"] == "signal"
+
+
+def test_a_draft_of_an_earlier_format_is_brought_up_and_can_be_saved_as_it_is(api: Api, study_id: int) -> None:
+    old = of_format_1(study_id)
+    status, up = api("POST", "/documents", old)
+    assert (status, up["format"], up["steps"][-1]["kind"]) == (200, 2, "signal")
+    assert put(api, study_id, {**old, "name": "Typed long ago"}, 1)[0] == 200

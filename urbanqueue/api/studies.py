@@ -14,6 +14,7 @@ from flowcore.problems import Problem, error_at
 from flowcore.study import Study as Document
 from flowcore.study import written
 from flowcore.study.differences import Change, differences
+from flowcore.study.formats import brought_up
 from urbanqueue.api.errors import Problems, Sent
 from urbanqueue.api.people import person_of
 from urbanqueue.studies import actions
@@ -96,10 +97,10 @@ class VersionEntry(Schema):
 
 
 def _whole(study: Study, status: int = 200) -> JsonResponse:
-    """Answer with the document as it was saved: it can be opened even where it can no longer be read."""
+    """Answer with the document as it was saved, in the present format: it can be opened where it cannot be read."""
     version = actions.current_version(study)
     problems = [problem.model_dump(mode="json") for problem in actions.problems_of(version.pk)]
-    whole = {"id": study.pk, "version": study.version, "document": version.document, "problems": problems}
+    whole = {"id": study.pk, "version": study.version, "document": brought_up(version.document), "problems": problems}
     return JsonResponse(whole, status=status)
 
 

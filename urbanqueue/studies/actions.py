@@ -11,6 +11,7 @@ from flowcore.problems import Problem, StudyError
 from flowcore.study import Study as Document
 from flowcore.study import read_study, written
 from flowcore.study.differences import in_a_line
+from flowcore.study.formats import brought_up
 from flowcore.study.merging import merged
 from urbanqueue.accounts.models import Person
 from urbanqueue.studies.models import Study, Version
@@ -50,7 +51,7 @@ def save_document(
     study = Study.objects.select_for_update().get(pk=study_id)
     current = current_version(study)
     text = written(document)
-    if current.document == text:
+    if brought_up(current.document) == text:
         return current
     if study.version != expected:
         raise Conflict(current)
@@ -102,7 +103,7 @@ def version_numbered(study: Study, number: int) -> Version | None:
 
 def both(base: Version | None, theirs: Version, mine: Document) -> tuple[Document | None, list[str]]:
     """Return a document with both sides' changes (None where that makes no sense) and the places where they clash."""
-    found, clashes = merged(base.document if base else {}, theirs.document, written(mine))
+    found, clashes = merged(brought_up(base.document) if base else {}, brought_up(theirs.document), written(mine))
     try:
         return read_study(found), clashes
     except StudyError:
