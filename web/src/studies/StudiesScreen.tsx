@@ -9,6 +9,8 @@ import { LINK_BUTTON, MAIN_BUTTON, Menu, QUIET_BUTTON } from "../ui/Menu";
 import { Modal } from "../ui/Modal";
 import { ProblemNotes } from "../ui/ProblemNotes";
 import { downloadStudy } from "./download";
+import { COLUMNS, FEW, SortHead } from "./SortHead";
+import { useListed } from "./useListed";
 
 /** The person's studies: open, make, copy, delete, import and export. */
 export function StudiesScreen() {
@@ -16,6 +18,7 @@ export function StudiesScreen() {
   const client = useQueryClient();
   const navigate = useNavigate();
   const picker = useRef<HTMLInputElement>(null);
+  const listed = useListed(studies.data ?? []);
   const [refused, setRefused] = useState<{ file: string; problems: Problem[] } | null>(null);
 
   const create = useMutation({
@@ -75,6 +78,16 @@ export function StudiesScreen() {
       <main className="mx-auto w-full max-w-4xl flex-1 overflow-auto px-8 py-8">
         <div className="mb-5 flex items-end gap-3">
           <h1 className="mr-auto text-xl font-bold">Studies</h1>
+          {(studies.data?.length ?? 0) > FEW && (
+            <input
+              type="search"
+              aria-label="Find a study"
+              placeholder="Find a study"
+              className="w-52 rounded-md border border-rule bg-sheet px-3 py-2 text-sm"
+              value={listed.sought}
+              onChange={(event) => listed.setSought(event.target.value)}
+            />
+          )}
           <button type="button" className={QUIET_BUTTON} onClick={() => picker.current?.click()}>
             Import a study file
           </button>
@@ -103,16 +116,16 @@ export function StudiesScreen() {
           <table className="w-full">
             <thead>
               <tr className="border-b-2 border-ink text-left text-sm text-ink-2">
-                <th className="py-2 font-normal">Name</th>
-                <th className="py-2 font-normal">Last changed</th>
-                <th className="py-2 pr-8 text-right font-normal">Runs</th>
+                {COLUMNS.map((column) => (
+                  <SortHead key={column.key} column={column} order={listed.order} onOrder={listed.setOrder} />
+                ))}
                 <th className="w-24 py-2">
                   <span className="sr-only">What to do</span>
                 </th>
               </tr>
             </thead>
             <tbody>
-              {studies.data.map((study) => (
+              {listed.shown.map((study) => (
                 <tr key={study.id} className="border-b border-rule hover:bg-sheet">
                   <td className="py-3">
                     <Link
@@ -141,6 +154,7 @@ export function StudiesScreen() {
             </tbody>
           </table>
         )}
+        {listed.shown.length === 0 && listed.sought && <p className="py-4 text-ink-2">No study is called that.</p>}
         <Deleted onRestore={(id) => restore.mutate(id)} />
       </main>
       <Modal open={refused !== null} onClose={() => setRefused(null)} title={`${refused?.file} could not be imported`}>
