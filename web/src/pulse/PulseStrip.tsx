@@ -45,13 +45,18 @@ export function PulseStrip() {
 
 const difference = (now: number | null, before: number | null) => (now === null || before === null ? null : now - before);
 
+const HOW_IT_IS_FOUND = [
+  "What the last edit leads to: theory at once, then simulated weeks, more of them while nothing is typed.",
+  "A change is taken over the weeks that were simulated before and after it, with the same luck.",
+].join(" ");
+
 /** Where the figures come from: formulas alone, or so many simulated weeks. */
 function Source({ weeks, beating }: { weeks: number; beating: boolean }) {
   const words = weeks === 0 ? "theory" : weeks === 1 ? "1 week" : `${weeks} weeks`;
   return (
     <span
       className="flex w-16 shrink-0 flex-col items-center justify-center text-xs text-ink-2"
-      title="What the last edit leads to: theory at once, then simulated weeks, more of them while nothing is typed. A change is taken over the weeks that were simulated before and after it, with the same luck."
+      title={HOW_IT_IS_FOUND}
     >
       <Activity size={22} aria-hidden className={`text-ink ${beating ? "animate-pulse" : ""}`} />
       {words}
