@@ -54,10 +54,7 @@ const HOW_IT_IS_FOUND = [
 function Source({ weeks, beating }: { weeks: number; beating: boolean }) {
   const words = weeks === 0 ? "theory" : weeks === 1 ? "1 week" : `${weeks} weeks`;
   return (
-    <span
-      className="flex w-16 shrink-0 flex-col items-center justify-center text-xs text-ink-2"
-      title={HOW_IT_IS_FOUND}
-    >
+    <span className="flex w-16 shrink-0 flex-col items-center justify-center text-xs text-ink-2" title={HOW_IT_IS_FOUND}>
       <Activity size={22} aria-hidden className={`text-ink ${beating ? "animate-pulse" : ""}`} />
       {words}
     </span>
