@@ -43,7 +43,7 @@ def test_with_time_enough_it_is_all_weeks_and_the_same_every_time() -> None:
 def test_less_time_gives_the_first_of_the_same_weeks_and_the_rest_can_be_asked_for() -> None:
     whole = by_simulation(one_line(), seconds=600).weeks
     found = [by_simulation(one_line(), 0, 1.0, Clock(1 / looks)).weeks for looks in range(6, 80, 3)]
-    assert {len(weeks) for weeks in found} > {1, 2, 3}
+    assert len({len(weeks) for weeks in found}) > 3
     assert all(weeks == whole[: len(weeks)] for weeks in found)
     rest = by_simulation(one_line(), 3, 600)
     assert (rest.first, rest.weeks) == (3, whole[3:])

@@ -13,27 +13,37 @@ interface DistributionCurveProps {
   children: ReactNode;
 }
 
-/** The shape of a distribution with its mean and its middle 90 %, in the unit that was typed. */
+/**
+ * The shape of a distribution with its mean and its middle 90 %, in the unit that was typed. What stands beside it stays
+ * in place when the curve arrives, so that nobody who is at it is put off.
+ */
 export function DistributionCurve({ described, unit, colour, children }: DistributionCurveProps) {
   const options = useMemo(
     (): Plot.PlotOptions | null => (described?.points.length ? curveOptions(described, unit, colour) : null),
     [described, colour, unit],
   );
-  if (!described || !options) return children;
-  const { mean, low, high } = described;
+  const shown = options && described;
   return (
-    <div className="mt-0.5 flex items-center gap-3">
-      <PlotFigure label={`Curve with its mean at ${inMeasure(mean, unit)}`} options={options} />
-      <div className="whitespace-nowrap text-sm text-ink-2">
-        mean <b className="text-ink">{inMeasure(round(mean), unit)}</b>
-        <br />
-        90 % in {String(inMeasure(round(low), unit)).split(" ")[0]}
-        {low < 0 ? " to " : "–"}
-        {inMeasure(round(high), unit)}
-        <br />
+    <div className={shown ? "mt-0.5 flex items-center gap-3" : ""}>
+      {shown && <PlotFigure label={`Curve with its mean at ${inMeasure(shown.mean, unit)}`} options={options} />}
+      <div className={shown ? "whitespace-nowrap text-sm text-ink-2" : ""}>
+        {shown && <MeanAndMiddle {...shown} unit={unit} />}
         {children}
       </div>
     </div>
+  );
+}
+
+function MeanAndMiddle({ mean, low, high, unit }: Pick<Described, "mean" | "low" | "high"> & { unit: Unit | null }) {
+  return (
+    <>
+      mean <b className="text-ink">{inMeasure(round(mean), unit)}</b>
+      <br />
+      90 % in {String(inMeasure(round(low), unit)).split(" ")[0]}
+      {low < 0 ? " to " : "–"}
+      {inMeasure(round(high), unit)}
+      <br />
+    </>
   );
 }
 

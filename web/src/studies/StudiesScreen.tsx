@@ -10,6 +10,7 @@ import { Modal } from "../ui/Modal";
 import { ProblemNotes } from "../ui/ProblemNotes";
 import { downloadStudy } from "./download";
 import { COLUMNS, FEW, SortHead } from "./SortHead";
+import { StudyMap } from "./StudyMap";
 import { useListed } from "./useListed";
 
 /** The person's studies: open, make, copy, delete, import and export. */
@@ -116,6 +117,9 @@ export function StudiesScreen() {
           <table className="w-full">
             <thead>
               <tr className="border-b-2 border-ink text-left text-sm text-ink-2">
+                <th className="py-2">
+                  <span className="sr-only">Map</span>
+                </th>
                 {COLUMNS.map((column) => (
                   <SortHead key={column.key} column={column} order={listed.order} onOrder={listed.setOrder} />
                 ))}
@@ -127,6 +131,9 @@ export function StudiesScreen() {
             <tbody>
               {listed.shown.map((study) => (
                 <tr key={study.id} className="border-b border-rule hover:bg-sheet">
+                  <td className="w-52 py-1.5">
+                    <StudyMap id={study.id} version={study.version} />
+                  </td>
                   <td className="py-3">
                     <Link
                       to={`/studies/${study.id}/flow`}
