@@ -22,7 +22,7 @@ export function PulseStrip() {
   });
   return (
     <section aria-label="Pulse" aria-busy={pulse.beating} className="flex h-19 shrink-0 items-stretch border-t-2 border-ink bg-sheet">
-      <Source weeks={pulse.weeks.length} beating={pulse.beating} />
+      <Source weeks={broken ? null : pulse.weeks.length} beating={pulse.beating} />
       {broken || !(now || pulse.theory) ? (
         <p className="self-center px-3 text-sm text-ink-2">
           {broken ? "The study cannot be simulated until its errors are mended." : "Taking the pulse …"}
@@ -50,9 +50,9 @@ const HOW_IT_IS_FOUND = [
   "A change is taken over the weeks that were simulated before and after it, with the same luck.",
 ].join(" ");
 
-/** Where the figures come from: formulas alone, or so many simulated weeks. */
-function Source({ weeks, beating }: { weeks: number; beating: boolean }) {
-  const words = weeks === 0 ? "theory" : weeks === 1 ? "1 week" : `${weeks} weeks`;
+/** Where the figures come from: formulas alone, or so many simulated weeks; nothing where there are none. */
+function Source({ weeks, beating }: { weeks: number | null; beating: boolean }) {
+  const words = weeks === 0 ? "theory" : weeks === 1 ? "1 week" : weeks && `${weeks} weeks`;
   return (
     <span className="flex w-16 shrink-0 flex-col items-center justify-center text-xs text-ink-2" title={HOW_IT_IS_FOUND}>
       <Activity size={22} aria-hidden className={`text-ink ${beating ? "animate-pulse" : ""}`} />
