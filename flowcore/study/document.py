@@ -10,7 +10,7 @@ from flowcore.study.base import Id, Name, Part
 from flowcore.study.calendars import Calendar, Moment
 from flowcore.study.case_types import CaseType, Trait
 from flowcore.study.checkpoints import Deadline, Span
-from flowcore.study.formats import brought_up
+from flowcore.study.formats import FORMAT, brought_up
 from flowcore.study.plain import require_plain
 from flowcore.study.runs import Lever, RunSettings, Scenario, Target
 from flowcore.study.site import Site
@@ -25,7 +25,7 @@ MOST_STEPS_BY_TYPES = 30_000
 class Study(Part):
     """Everything about one question: the service as it is, and how it is run."""
 
-    format: Literal[2] = 2
+    format: Literal[2] = FORMAT
     name: Name
     about: Annotated[str, StringConstraints(max_length=4000)] = ""
     currency: Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")] = "EUR"

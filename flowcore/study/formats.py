@@ -5,9 +5,9 @@ What was written stays as it was; it is brought up each time it is read.
 
 import re
 from collections.abc import Callable, Mapping
-from typing import Any
+from typing import Any, Final
 
-FORMAT = 2
+FORMAT: Final = 2
 
 
 def brought_up(document: object) -> object:

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import { withInterval } from "../findings/figures";
-import { scaleOf } from "./measures";
+import { scaleOf } from "./scales";
 
 type Difference = Schemas["Difference"];
 type Written = ReturnType<typeof withInterval>;

@@ -85,11 +85,11 @@ function useLoads(): Load[] {
 }
 
 const SHOWN = 4;
+const SHOWN_WHERE_NARROW = 3;
 
 /** People, places and equipment alike, by their load; those for whom there is no room are a click away. */
 function Loads() {
   const loads = useLoads();
-  const more = loads.slice(SHOWN);
   return (
     <div className="flex min-w-0 items-center gap-4 px-3 text-sm">
       <ul aria-label="Load on each team" className="flex min-w-0 items-center gap-5">
@@ -99,9 +99,11 @@ function Loads() {
           </li>
         ))}
       </ul>
-      {more.length > 0 && (
+      {loads.length > SHOWN_WHERE_NARROW && (
         <Popover.Root>
-          <Popover.Trigger className="whitespace-nowrap text-ink-2 underline">{more.length} more</Popover.Trigger>
+          <Popover.Trigger className={`whitespace-nowrap text-ink-2 underline ${loads.length > SHOWN ? "" : "min-[1100px]:hidden"}`}>
+            all {loads.length}
+          </Popover.Trigger>
           <Popover.Portal>
             <Popover.Content
               side="top"
