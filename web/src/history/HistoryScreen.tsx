@@ -84,7 +84,7 @@ export function HistoryScreen() {
       <main className="flex min-w-0 flex-1 flex-col">
         {document && (
           <div className="min-h-0 flex-1">
-            <LineMap key={number} study={document} problems={[]} selection={null} onSelect={NOBODY} />
+            <LineMap key={number} study={document} problems={[]} selection={null} mustBeWhole onSelect={NOBODY} />
           </div>
         )}
         {shown.isError && (

@@ -6,15 +6,15 @@ import type { StudyDocument } from "../study/document/types";
 import { problemsAt, type Selection } from "../study/session/store";
 import { IconButton } from "../ui/IconButton";
 import { streamNode } from "./columns";
-import { type Box, layOutFor } from "./layout";
+import { type Box, type Fit, fitted } from "./fit";
+import { DETAIL_FROM, placeLabels } from "./labels";
 import { type Direction, neighbour } from "./moves";
 import { Overview } from "./Overview";
 import { StopMark } from "./StopMark";
 import type { Fold, Stop } from "./types";
-import { NAMES_FROM, useView } from "./useView";
-import { ShareLabels, WayLines } from "./WayMark";
+import { useView } from "./useView";
+import { WayLines, WayTexts } from "./WayMark";
 
-const DETAIL_FROM = 0.6;
 /** The window before it is measured. */
 const USUAL: Box = { width: 840, height: 620 };
 
@@ -26,6 +26,8 @@ interface LineMapProps {
   asking?: boolean;
   /** How many cases wait on average, by step. */
   waiting?: Record<string, number>;
+  /** Whether all of the flow is shown at first, however small. */
+  mustBeWhole?: boolean;
   onSelect: (selection: Selection) => void;
   onAlso?: (id: string) => void;
   onAnswer?: (id: string) => void;
@@ -33,10 +35,12 @@ interface LineMapProps {
 }
 
 /** The flow as a line map: case types are lines, steps are stops. Moves by mouse, wheel and keys. */
-export function LineMap({ study, problems, selection, asking, waiting, onSelect, onAlso, onAnswer, onOpen }: LineMapProps) {
+export function LineMap({ study, problems, selection, asking, waiting, mustBeWhole, onSelect, onAlso, onAnswer, onOpen }: LineMapProps) {
   const [box, setBox] = useState<Box>(USUAL);
-  const layout = useMemo(() => layOutFor(study, box), [study, box]);
-  const view = useView(layout, box, setBox);
+  const fit = useFit(study, box, mustBeWhole);
+  const { layout } = fit;
+  const view = useView(fit, box, setBox);
+  const labels = useMemo(() => placeLabels(study, layout, view.zoom), [study, layout, view.zoom]);
   const [cursor, setCursor] = useState<string | null>(null);
   const chosen = new Set(selection?.kind === "stream" ? [streamNode(selection.id)] : selection?.kind === "step" ? idsOf(selection) : []);
   const selected = [...chosen][0] ?? null;
@@ -101,7 +105,7 @@ export function LineMap({ study, problems, selection, asking, waiting, onSelect,
               <WayLines key={`${way.from}>${way.to}`} study={study} way={way} />
             ))}
           {view.zoom >= DETAIL_FROM &&
-            layout.ways.map((way) => <ShareLabels key={`${way.from}>${way.to}`} study={study} way={way} zoom={view.zoom} />)}
+            layout.ways.map((way) => <WayTexts key={`${way.from}>${way.to}`} study={study} way={way} zoom={view.zoom} />)}
           {layout.stops.map((stop) => (
             <StopMark
               key={stop.id}
@@ -115,8 +119,8 @@ export function LineMap({ study, problems, selection, asking, waiting, onSelect,
               pointed={asking === true && stop.id === cursor}
               tabbable={stop.id === (at ?? layout.stops[0]?.id)}
               problems={problemsOf(problems, stop)}
-              names={view.zoom >= NAMES_FROM}
-              detail={view.zoom >= DETAIL_FROM}
+              labels={labels.get(stop.id) ?? {}}
+              flat={layout.pitch.flat}
               zoom={view.zoom}
               waiting={waiting?.[stop.id] ?? 0}
               onChoose={(also) => choose(stop, also)}
@@ -133,6 +137,17 @@ export function LineMap({ study, problems, selection, asking, waiting, onSelect,
       </div>
     </div>
   );
+}
+
+/** A map laid out for a window; as long as that stays the same, an edit changes the map no more than it must. */
+function useFit(study: StudyDocument, box: Box, mustBeWhole?: boolean): Fit {
+  const last = useRef<{ box: Box; fit: Fit } | null>(null);
+  return useMemo(() => {
+    const before = last.current?.box === box ? last.current.fit : undefined;
+    const fit = fitted(study, box, mustBeWhole, before);
+    last.current = { box, fit };
+    return fit;
+  }, [study, box, mustBeWhole]);
 }
 
 /** The dotted edges at which a folded map goes on below. */

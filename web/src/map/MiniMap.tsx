@@ -1,5 +1,6 @@
 import { colourOf } from "../study/document/flow";
 import type { StudyDocument } from "../study/document/types";
+import { pathOf } from "./tracks";
 import type { MapLayout } from "./types";
 
 interface MiniMapProps {
@@ -21,7 +22,7 @@ export function MiniMap({ study, layout, width, height }: MiniMapProps) {
         way.tracks.map((track) => (
           <path
             key={`${way.from} ${way.to} ${track.type}`}
-            d={track.path}
+            d={pathOf(track)}
             fill="none"
             stroke={way.side ? "var(--ink-3)" : colourOf(study, track.type)}
             strokeWidth={THIN}

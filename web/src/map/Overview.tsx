@@ -1,7 +1,8 @@
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { colourOf } from "../study/document/flow";
 import type { StudyDocument } from "../study/document/types";
-import { OVERVIEW_ROOM } from "./layout";
+import { OVERVIEW_ROOM } from "./fit";
+import { pathOf } from "./tracks";
 import type { MapLayout } from "./types";
 import type { View } from "./useView";
 
@@ -49,7 +50,7 @@ export function Overview({ layout, study, view }: { layout: MapLayout; study: St
       {layout.ways.map((way) => (
         <path
           key={`${way.from}>${way.to}`}
-          d={way.tracks[0]?.path}
+          d={way.tracks[0] && pathOf(way.tracks[0])}
           fill="none"
           stroke={way.side ? "var(--ink-3)" : colourOf(study, way.types[0] ?? "")}
           strokeWidth={2.2 / scale / 2}

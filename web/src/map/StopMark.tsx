@@ -1,13 +1,10 @@
 import type { Ref } from "react";
 import type { Problem } from "../api/client";
-import { stepById } from "../study/document/flow";
 import { KIND_WORDS } from "../study/document/kinds";
-import type { StudyDocument, Team } from "../study/document/types";
-import { howOften } from "../study/edits/streams";
-import { inShort } from "../study/values/distributions";
-import { LEAST_COLUMN } from "./columns";
-import { inLines, LETTER, linesBeside, NAME } from "./names";
-import { FLAT, TRACK_GAP } from "./tracks";
+import type { StudyDocument } from "../study/document/types";
+import { detailOf, mostWaiting } from "./details";
+import { halfOf, LEADING, type PlacedText, type StopLabels, usualName, waitingRoom } from "./labels";
+import type { Box } from "./obstacles";
 import type { Stop } from "./types";
 
 interface StopMarkProps {
@@ -18,8 +15,10 @@ interface StopMarkProps {
   pointed: boolean;
   tabbable: boolean;
   problems: Problem[];
-  names: boolean;
-  detail: boolean;
+  /** What has room here. */
+  labels: StopLabels;
+  /** How much of a line stays level on either side. */
+  flat: number;
   zoom: number;
   /** How many cases wait here on average. */
   waiting: number;
@@ -27,16 +26,6 @@ interface StopMarkProps {
   onReach: () => void;
   ref: Ref<SVGGElement>;
 }
-
-/** Sizes in pixels on the screen at the least, and on the map where it is seen from near. */
-const DETAIL = { least: 12, near: 12.5 };
-
-/** Who is needed takes two lines where it is longer than so many letters and there is room. */
-const LONGEST_DETAIL = 21;
-const ROOM_FOR_THREE = 140;
-
-/** Room on the screen from stop to stop below which two lines of detail would meet the next one's name. */
-const ROOM_FOR_DETAIL = 84;
 
 /** A stop with its name above and what it needs below; its kind shows in its form. */
 export function StopMark({
@@ -46,8 +35,8 @@ export function StopMark({
   pointed,
   tabbable,
   problems,
-  names,
-  detail,
+  labels,
+  flat,
   zoom,
   waiting,
   onChoose,
@@ -55,10 +44,11 @@ export function StopMark({
   ref,
 }: StopMarkProps) {
   const below = detailOf(study, stop);
-  const half = ((Math.max(stop.types.length, 1) - 1) * TRACK_GAP) / 2;
+  const half = halfOf(stop);
+  const most = mostWaiting(study, stop);
   const label = `${stop.name}, ${kindWord(stop.kind)}${below.length > 0 ? `: ${below.join(", ")}` : ""}${
-    problems.length > 0 ? `. ${problems.length} to look at` : ""
-  }`;
+    most === null ? "" : `; at most ${most} wait`
+  }${problems.length > 0 ? `. ${problems.length} to look at` : ""}`;
   return (
     <g
       transform={`translate(${stop.x},${stop.y})`}
@@ -78,8 +68,8 @@ export function StopMark({
         <Glyph half={half} kind={stop.kind} />
       </g>
       <g aria-hidden>
-        {names && <Labels stop={stop} half={half} below={detail && stop.room * zoom >= ROOM_FOR_DETAIL ? below : []} zoom={zoom} />}
-        {names && <WaitingRoom study={study} stop={stop} half={half} zoom={zoom} />}
+        <Labels {...labels} name={labels.name ?? (selected || pointed ? usualName(stop, zoom) : undefined)} />
+        {most !== null && <WaitingRoom {...waitingRoom(stop, flat)} />}
         {waiting > 0 && <WaitingDots half={half} waiting={waiting} />}
         {problems.length > 0 && <ProblemMark half={half} problems={problems} />}
       </g>
@@ -136,46 +126,21 @@ function Glyph({ half, kind }: { half: number; kind: Stop["kind"] }) {
   }
 }
 
-interface LabelsProps {
-  stop: Stop;
-  half: number;
-  below: string[];
-  zoom: number;
-}
-
-function Labels({ stop, half, below, zoom }: LabelsProps) {
-  const name = Math.max(NAME.near, NAME.least / zoom);
-  const detail = Math.max(DETAIL.near, DETAIL.least / zoom);
-  const lines =
-    stop.kind === "exit" ? linesBeside(stop.name) : inLines(stop.name, Math.floor((LEAST_COLUMN - LABEL_GAP) / (name * LETTER)));
-  const above = -half - 22 - (lines.length - 1) * name * 1.15;
-  const place = {
-    exit: { anchor: "start", x: 13, nameY: 5, belowY: 0 },
-    stream: { anchor: "start", x: -2, nameY: half + 13 + name, belowY: half + 13 + name * (1.15 * lines.length) + detail },
-    step: { anchor: "middle", x: 0, nameY: above, belowY: half + 19 + detail },
-  } as const;
-  const { anchor, x, nameY, belowY } = place[stop.kind === "exit" || stop.kind === "stream" ? stop.kind : "step"];
+function Labels({ name, detail, most }: StopLabels) {
   return (
-    <g textAnchor={anchor} stroke="var(--paper)" strokeWidth={4} strokeLinejoin="round" paintOrder="stroke">
-      <TextLines lines={lines} x={x} y={nameY} size={name} bold />
-      <TextLines lines={below} x={x} y={belowY} size={detail} />
+    <g stroke="var(--paper)" strokeWidth={4} strokeLinejoin="round" paintOrder="stroke">
+      {name && <TextLines {...name} />}
+      {detail && <TextLines {...detail} />}
+      {most && <TextLines {...most} />}
     </g>
   );
 }
 
-interface TextLinesProps {
-  lines: string[];
-  x: number;
-  y: number;
-  size: number;
-  bold?: boolean;
-}
-
-function TextLines({ lines, x, y, size, bold }: TextLinesProps) {
+function TextLines({ lines, x, y, size, anchor, isBold }: PlacedText) {
   return (
-    <text x={x} y={y} fontSize={size} fontWeight={bold ? 700 : 400} fill={bold ? "var(--ink)" : "var(--ink-2)"}>
+    <text x={x} y={y} fontSize={size} fontWeight={isBold ? 700 : 400} fill={isBold ? "var(--ink)" : "var(--ink-2)"} textAnchor={anchor}>
       {lines.map((line, n) => (
-        <tspan key={line} x={x} dy={n === 0 ? 0 : size * 1.2}>
+        <tspan key={n} x={x} dy={n === 0 ? 0 : size * LEADING}>
           {line}
         </tspan>
       ))}
@@ -183,25 +148,15 @@ function TextLines({ lines, x, y, size, bold }: TextLinesProps) {
   );
 }
 
-/** A waiting room that holds only so many: a bracket around the approach, with its number below. */
-function WaitingRoom({ study, stop, half, zoom }: { study: StudyDocument; stop: Stop; half: number; zoom: number }) {
-  const step = stepById(study, stop.id);
-  const most = step?.kind === "serve" ? step.line?.max : undefined;
-  if (most == null) return null;
-  const [left, right, top, bottom] = [-FLAT + 2, -14, -half - 7, half + 7];
-  const size = Math.max(12, 12 / zoom);
+/** A waiting room that holds only so many: a bracket around the approach. */
+function WaitingRoom({ left, right, top, bottom }: Box) {
   return (
-    <g>
-      <path
-        d={`M${left + 6},${top}H${left}V${bottom}H${left + 6}M${right - 6},${bottom}H${right}`}
-        fill="none"
-        stroke="var(--ink-2)"
-        strokeWidth={1.4}
-      />
-      <text x={left} y={bottom + size} fontSize={size} fill="var(--ink-2)" stroke="var(--paper)" strokeWidth={4} paintOrder="stroke">
-        {most}
-      </text>
-    </g>
+    <path
+      d={`M${left + 6},${top}H${left}V${bottom}H${left + 6}M${right - 6},${bottom}H${right}`}
+      fill="none"
+      stroke="var(--ink-2)"
+      strokeWidth={1.4}
+    />
   );
 }
 
@@ -237,34 +192,4 @@ function ProblemMark({ half, problems }: { half: number; problems: Problem[] }) 
       </text>
     </g>
   );
-}
-
-const LABEL_GAP = 6;
-
-/** Who works at a stop and how long, or how often cases come. */
-function detailOf(study: StudyDocument, stop: Stop): string[] {
-  if (stop.kind === "stream") {
-    const stream = study.streams.find((each) => `stream:${each.id}` === stop.id);
-    return stream ? [howOften(stream)] : [];
-  }
-  const step = stepById(study, stop.id);
-  if (step?.kind === "delay") return [inShort(step.time, stop.types)];
-  if (step?.kind !== "serve") return [];
-  const needs = (step.needs ?? []).map((need) => {
-    const able = need.skill
-      ? study.teams.filter((team) => team.skills?.includes(need.skill as string))
-      : study.teams.filter((team) => team.id === need.team);
-    const several = need.count && need.count > 1 ? `${need.count} of ` : "";
-    return several + (able.map(headcount).join(" or ") || "nobody known");
-  });
-  const who = needs.join(" + ") || "automatic";
-  return [...(stop.room >= ROOM_FOR_THREE ? inLines(who, LONGEST_DETAIL) : [who]), inShort(step.work, stop.types)];
-}
-
-/** "4 clerks", "1 clerk", or "clerks" where a roster says how many: a team's name is usually a plural. */
-function headcount({ size, roster, name }: Team): string {
-  const word = name.toLowerCase();
-  if (roster?.length) return word;
-  size ??= 1;
-  return `${size} ${size === 1 && /[^s]s$/.test(word) ? word.slice(0, -1) : word}`;
 }

@@ -1,15 +1,12 @@
 import type { Passing } from "../study/document/flow";
 import type { StudyDocument } from "../study/document/types";
-import { FLAT } from "./tracks";
-import type { Edge, Node } from "./types";
+import type { Edge, Node, Pitch } from "./types";
 
-export const LANE_HEIGHT = 118;
-export const LEAST_COLUMN = 134;
 export const LEFT_MARGIN = 30;
 const FIRST_STOP = 72;
 
 const STOP_ROOM = 0.5;
-const PASSAGE_ROOM = 0.22;
+const PASSAGE_ROOM = 0.26;
 
 export const streamNode = (id: string) => `stream:${id}`;
 
@@ -120,7 +117,6 @@ export function withPassages(nodes: Map<string, Node>, edges: Edge[], undrawn: (
 
 const SWEEPS = 8;
 const IN_VAIN = 2;
-const FIRST_COLUMN = 200;
 
 /** Orders each column so that few lines cross: by the middle of the neighbours, there and back, the best kept. */
 export function orderColumns(columns: Node[][]): void {
@@ -258,13 +254,13 @@ function pack(wished: { node: Node; lane: number }[]): void {
 }
 
 /** Sets columns apart so that every change of lane fits between two stops at 45°. */
-export function columnPositions(columns: Node[][]): number[] {
+export function columnPositions(columns: Node[][], pitch: Pitch): number[] {
   const beginsWithSteps = columns[0]?.some((node) => !node.id.startsWith(streamNode("")));
   const positions = [beginsWithSteps ? FIRST_STOP : LEFT_MARGIN];
   for (const column of columns.slice(0, -1)) {
-    const climbs = column.flatMap((node) => node.after.map((after) => Math.abs(after.lane - node.lane) * LANE_HEIGHT));
-    const least = positions.length === 1 ? FIRST_COLUMN : LEAST_COLUMN;
-    positions.push((positions.at(-1) as number) + Math.max(least, Math.max(0, ...climbs) + 2 * FLAT));
+    const climbs = column.flatMap((node) => node.after.map((after) => Math.abs(after.lane - node.lane) * pitch.lane));
+    const least = positions.length === 1 ? pitch.first : pitch.column;
+    positions.push((positions.at(-1) as number) + Math.max(least, Math.max(0, ...climbs) + 2 * pitch.flat));
   }
   return positions;
 }

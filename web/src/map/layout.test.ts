@@ -1,32 +1,14 @@
 import { readFileSync } from "node:fs";
 import { expect, it } from "vitest";
-import { filledIn, type StudyDocument } from "../study/document/types";
+import { filledIn } from "../study/document/types";
 import { insertAfter } from "../study/edits/steps";
 import { layOut } from "./layout";
+
 import { neighbour } from "./moves";
+import { row } from "./row.fixture";
+import type { Point } from "./types";
 
 const demo = filledIn(JSON.parse(readFileSync("../demo/residents-hall.json", "utf-8")));
-
-function row(count: number): StudyDocument {
-  return filledIn({
-    name: "Row",
-    case_types: [{ id: "a", name: "A" }],
-    streams: [{ id: "in", name: "In", kind: "random", gap: "1 min", to: "s0" }],
-    steps: [
-      ...Array.from({ length: count }, (_, n) => ({
-        id: `s${n}`,
-        name: `S${n}`,
-        kind: "serve" as const,
-        work: "1 min",
-        next: [
-          { to: n + 1 < count ? `s${n + 1}` : "out", share: 0.9 },
-          { to: n % 5 === 4 ? `s${n - 3}` : "out", share: 0.1 },
-        ],
-      })),
-      { id: "out", name: "Out", kind: "exit" as const },
-    ],
-  });
-}
 
 const stop = (layout: ReturnType<typeof layOut>, id: string) => {
   const found = layout.stops.find((each) => each.id === id);
@@ -70,11 +52,9 @@ it.each([1, 12, 60, 300])("lays out %i steps without two stops in one place", (c
 it("draws every diagonal at 45°", () => {
   for (const way of layOut(demo).ways) {
     for (const track of way.tracks) {
-      const points = [...track.path.matchAll(/[ML](-?[\d.]+),(-?[\d.]+)/g)].map((found) => [Number(found[1]), Number(found[2])] as const);
-      const corners = [...track.path.matchAll(/Q(-?[\d.]+),(-?[\d.]+)/g)].map((found) => [Number(found[1]), Number(found[2])] as const);
-      const line = [points[0], ...corners, points.at(-1)] as [number, number][];
-      line.slice(1).forEach(([x, y], n) => {
-        const [wide, high] = [Math.abs(x - (line[n]?.[0] ?? 0)), Math.abs(y - (line[n]?.[1] ?? 0))];
+      const line = track.pieces[0] as Point[];
+      line.slice(1).forEach(({ x, y }, n) => {
+        const [wide, high] = [Math.abs(x - (line[n]?.x ?? 0)), Math.abs(y - (line[n]?.y ?? 0))];
         expect(Math.min(wide, high, Math.abs(wide - high))).toBeLessThan(0.25);
       });
     }
@@ -99,7 +79,7 @@ it("follows the lines with the arrow keys", () => {
 const FOLD = 880;
 
 it.each([1, 12, 60, 300])("folds %i steps into the width of a window, one fold below the other", (count) => {
-  const layout = layOut(row(count), FOLD);
+  const layout = layOut(row(count), { width: FOLD });
   expect(layout.width).toBeLessThanOrEqual(FOLD + 200);
   expect(layout.stops).toHaveLength(count + 2);
   const places = new Set(layout.stops.map((each) => `${Math.round(each.x / 80)} ${Math.round(each.y / 80)}`));
@@ -109,7 +89,7 @@ it.each([1, 12, 60, 300])("folds %i steps into the width of a window, one fold b
 });
 
 it("says where a way leads back to when that is on another fold", () => {
-  const layout = layOut(row(12), FOLD);
+  const layout = layOut(row(12), { width: FOLD });
   const back = layout.ways.filter((way) => way.back);
   const across = back.filter((way) => Math.abs(stop(layout, way.from).y - stop(layout, way.to).y) > 200);
   expect(back.length).toBeGreaterThan(0);

@@ -1,82 +1,68 @@
 import { linkName, passing, sideWays } from "../study/document/flow";
 import type { StudyDocument } from "../study/document/types";
 import { linksOf } from "../study/document/types";
-import {
-  assignLanes,
-  closingEdges,
-  columnPositions,
-  columnsOf,
-  LEAST_COLUMN,
-  orderColumns,
-  straighten,
-  streamNode,
-  withPassages,
-} from "./columns";
+import { assignLanes, closingEdges, columnPositions, columnsOf, orderColumns, straighten, streamNode, withPassages } from "./columns";
 import { foldAt, oneFold } from "./folds";
 import { roomBeside } from "./names";
 import { besideTypes, loopLevel, loopTracks, stubTracks } from "./tracks";
-import type { Edge, Lanes, MapLayout, Node, Paper, Stop, Way } from "./types";
+import type { Edge, Lanes, MapLayout, Node, Paper, Pitch, Stop, Way } from "./types";
 
-const MARGIN = { right: 11, top: 70, bottom: 80 };
-const LOOPS_ROOM = 30;
+const MARGIN = { right: 11, top: 70, bottom: 80, line: 46 };
 const NEXT_LOOP = 14;
+
+/** How far apart stops stand where there is room, and where there is little. */
+export const ROOMY: Pitch = { column: 134, first: 200, lane: 118, flat: 46 };
+export const CLOSE: Pitch = { column: 104, first: 176, lane: 96, flat: 40 };
+
+/** What a map is to be drawn into. */
+export interface Frame {
+  /** How wide the paper may be before it is folded. */
+  width: number;
+  /** How near it will be looked at: names stay legible on the screen, so they are the larger on paper the farther away. */
+  near: number;
+  pitch: Pitch;
+}
+
+const OPEN: Frame = { width: Number.POSITIVE_INFINITY, near: 1, pitch: ROOMY };
 
 /**
  * Lays the flow of a study out from left to right: columns by longest path, lanes packed, loops below.
- * A flow longer than the width of a fold goes on in the next one below, like a folded map.
+ * A flow longer than the frame is wide goes on in the next fold below, like a folded map.
  */
-export function layOut(study: StudyDocument, fold = Number.POSITIVE_INFINITY): MapLayout {
-  const lanes = laidOut(study, fold);
-  return drawn(study, lanes, lanes.width <= fold ? oneFold(lanes) : foldAt(lanes, fold));
+export function layOut(study: StudyDocument, frame: Partial<Frame> = {}): MapLayout {
+  const whole = { ...OPEN, ...frame };
+  const flat = mayBeFlat(study, whole) ? laidOut(study, whole, false) : null;
+  if (flat && flat.width <= whole.width) return drawn(study, flat, oneFold(flat));
+  const folded = laidOut(study, whole, true);
+  return drawn(study, folded, foldAt(folded, whole.width));
 }
 
-/** The window through which a map is looked at, in pixels. */
-export interface Box {
-  width: number;
-  height: number;
+/** Whether the columns of a flow fit beside each other if no line climbs. */
+function mayBeFlat(study: StudyDocument, { width, pitch }: Frame): boolean {
+  if (!Number.isFinite(width)) return true;
+  const edges = edgesOf(study);
+  const nodes = columnsOf(study, edges, closingEdges(study, edges), passing(study), false);
+  return Math.max(0, ...[...nodes.values()].map((node) => node.column)) * pitch.column <= width;
 }
 
-/** How near the whole of a map should be seen at least; if it cannot, it is folded to the window and looked at in parts. */
-const NEARNESSES = [1, 0.9, 0.8, 0.72];
-/** Flows of more steps than this are never seen whole and legible. */
-const SMALL = 40;
-const IN_PARTS = 0.9;
-/** What the overview takes of the window's width, where the map is seen in parts. */
-export const OVERVIEW_ROOM = 84;
-
-/** Lays a flow out for a window: with as few folds as let all of it be seen and read, else folded to its width. */
-export function layOutFor(study: StudyDocument, box: Box): MapLayout {
-  let best: MapLayout | null = null;
-  for (const near of study.steps.length <= SMALL ? NEARNESSES : []) {
-    const layout = layOut(study, box.width / near);
-    const isWhole = layout.height * near <= box.height && layout.width * near <= box.width + 1;
-    if (isWhole && (!best || layout.folds.length < best.folds.length)) best = layout;
-    if (best?.folds.length === 0) break;
-  }
-  return best ?? layOut(study, (box.width - OVERVIEW_ROOM) / IN_PARTS);
-}
-
-/** Columns and lanes, before it is said where on the paper they lie. Exits stand in the last column, unless that is folds away. */
-function laidOut(study: StudyDocument, fold: number): Lanes {
+/** Columns and lanes, before it is said where on the paper they lie. Exits stand in the last column, unless that may be folds away. */
+function laidOut(study: StudyDocument, { width, near, pitch }: Frame, isFolded: boolean): Lanes {
   const flow = passing(study);
   const edges = edgesOf(study);
   const back = closingEdges(study, edges);
-  const inOne = columnsOf(study, edges, back, flow, true);
-  const many = Math.max(0, ...[...inOne.values()].map((node) => node.column)) + 1;
-  const isFolded = many * LEAST_COLUMN > fold;
-  const nodes = isFolded ? columnsOf(study, edges, back, flow, false) : inOne;
+  const nodes = columnsOf(study, edges, back, flow, !isFolded);
   const span = (edge: Edge) => (nodes.get(edge.to)?.column ?? 0) - (nodes.get(edge.from)?.column ?? 0);
-  const cut = new Set(isFolded ? edges.filter((edge) => !back.has(edge) && span(edge) * LEAST_COLUMN > fold) : []);
+  const cut = new Set(isFolded ? edges.filter((edge) => !back.has(edge) && span(edge) * pitch.column > width) : []);
   const { columns, passages } = withPassages(nodes, edges, (edge) => back.has(edge) || cut.has(edge));
   orderColumns(columns);
   assignLanes(columns);
   for (const [edge, passed] of passages) straighten([nodes.get(edge.from) as Node, ...passed, nodes.get(edge.to) as Node]);
-  const x = columnPositions(columns);
+  const x = columnPositions(columns, pitch);
   const exits = new Map(study.steps.filter((step) => step.kind === "exit").map((step) => [step.id, step.name]));
-  const beside = (column: number, width: number) =>
+  const beside = (column: number) =>
     roomBeside(
       (columns[column] ?? []).flatMap(({ id }) => exits.get(id) ?? []),
-      width,
+      near,
     );
   const right = x.at(-1) ?? 0;
   return {
@@ -88,14 +74,14 @@ function laidOut(study: StudyDocument, fold: number): Lanes {
     columns,
     passages,
     x,
+    pitch,
     beside,
-    width: right + MARGIN.right + roomBeside([...exits.values()], right),
+    width: right + MARGIN.right + roomBeside([...exits.values()], near),
   };
 }
 
 function drawn(study: StudyDocument, lanes: Lanes, paper: Paper): MapLayout {
   const stops = new Map(stopsOf(study, lanes, paper).map((stop) => [stop.id, stop]));
-  giveRoom([...stops.values()]);
   const loops = new Map<number, number>();
   const stubs = new Map<string, number>();
   const stub = (from: Stop, to: Stop, types: string[], word: string) => {
@@ -119,12 +105,14 @@ function drawn(study: StudyDocument, lanes: Lanes, paper: Paper): MapLayout {
     return { ...way, back: true, ...loopTracks(from, to, drawnTypes, loopLevel(from, to, near) + NEXT_LOOP * turn) };
   });
   const lowest = Math.max(...[...stops.values()].map((stop) => stop.y), MARGIN.top);
+  const lowestLine = Math.max(...ways.flatMap((way) => way.tracks.flatMap((track) => track.pieces.flat().map(({ y }) => y))));
   return {
+    pitch: lanes.pitch,
     stops: [...stops.values()],
     ways,
     folds: paper.folds,
     width: paper.width,
-    height: lowest + MARGIN.bottom + (loops.size > 0 ? LOOPS_ROOM : 0),
+    height: Math.max(lowest + MARGIN.bottom, lowestLine + MARGIN.line),
   };
 }
 
@@ -141,17 +129,7 @@ function stopsOf(study: StudyDocument, { flow, nodes }: Lanes, paper: Paper): St
       column: node.column,
       ...paper.at(node),
       types: types ?? [],
-      room: Number.POSITIVE_INFINITY,
     };
-  });
-}
-
-/** Notes for each stop how far below the next one of its column stands. */
-function giveRoom(stops: Stop[]): void {
-  const sorted = stops.toSorted((one, other) => one.column - other.column || one.y - other.y);
-  sorted.forEach((stop, n) => {
-    const next = sorted[n + 1];
-    if (next?.column === stop.column) stop.room = next.y - stop.y;
   });
 }
 

@@ -1,29 +1,34 @@
-const LONGEST_LINE = 15;
-const LONGEST_BESIDE = 12;
-/** The width of a letter as a share of its size. */
-export const LETTER = 0.54;
+/** The width of a letter as a share of its size, on average. */
+export const LETTER = { bold: 0.57, plain: 0.52 };
 /** The size of a name in pixels: on the screen at the least, and on the map where it is seen from near. */
-export const NAME = { least: 13, near: 15 };
-/** How wide a screen the whole map is fitted into, about. */
-const USUAL_WIDTH = 780;
+export const NAME = { least: 12, near: 15 };
+/** The same of what stands below a name. */
+export const DETAIL = { least: 12, near: 12.5 };
+/** How much room words have around them at least. */
+export const CLEAR = 3;
+/** How far a name beside a stop is from it. */
+export const AWAY = 13;
+/** The longest line of a name beside a stop. */
+export const LONGEST_BESIDE = 12;
 
-/** A name in at most two lines of so many letters; what does not fit is cut with an ellipsis. */
-export function inLines(name: string, longest = LONGEST_LINE): string[] {
-  if (name.length <= longest) return [name];
-  const middle = name.lastIndexOf(" ", longest);
-  const [first, rest] = middle > 0 ? [name.slice(0, middle), name.slice(middle + 1)] : ["", name];
-  const last = rest.length > longest + 1 ? `${rest.slice(0, longest)}…` : rest;
-  return first ? [first, last] : [last];
+/** How large a text is on a map that is looked at from so near, so that it is legible on the screen. */
+export const sizeAt = ({ least, near }: { least: number; near: number }, zoom: number) => Math.max(near, least / zoom);
+
+/** Words in lines of so many letters where they can be parted; a longer word, or a number with its unit, has a line of its own. */
+export function inLines(text: string, longest: number): string[] {
+  const lines: string[] = [];
+  for (const word of text.split(/(?<!\d) /)) {
+    const last = lines.at(-1);
+    if (last !== undefined && last.length + 1 + word.length <= longest) lines[lines.length - 1] = `${last} ${word}`;
+    else lines.push(word);
+  }
+  return lines;
 }
 
-/** The lines of a name beside a stop. */
-export const linesBeside = (name: string) => inLines(name, LONGEST_BESIDE);
+export const longestOf = (lines: string[]) => Math.max(0, ...lines.map((line) => line.length));
 
-/** How far a name beside a stop is from it. */
-const AWAY = 13;
-
-/** How much room names need beside the last stops of a map so wide, where all of it is shown. */
-export function roomBeside(names: string[], width: number): number {
-  const letters = Math.max(0, ...names.flatMap((name) => linesBeside(name).map((line) => line.length)));
-  return letters && AWAY + letters * LETTER * Math.max(NAME.near, (NAME.least * width) / USUAL_WIDTH);
+/** How much room names need beside the last stops of a map that is looked at from so near. */
+export function roomBeside(names: string[], near: number): number {
+  const letters = longestOf(names.flatMap((name) => inLines(name, LONGEST_BESIDE)));
+  return letters && AWAY + letters * LETTER.bold * sizeAt(NAME, near) + CLEAR;
 }

@@ -1,7 +1,5 @@
-import type { Point, Stop, Tracks } from "./types";
+import type { Point, Stop, Track, Tracks } from "./types";
 
-/** How much of a line stays level on either side of a stop. */
-export const FLAT = 46;
 export const TRACK_GAP = 8;
 const CORNER = 14;
 const LOOP_DEPTH = 68;
@@ -29,22 +27,22 @@ export function besideTypes(from: Stop, to: Stop): [Stop, Stop] {
 }
 
 /** The tracks of a way that leads on, through its passages, and where its share stands. */
-export function straightTracks(from: Stop, to: Stop, types: string[], between: Point[]): Tracks {
+export function straightTracks(from: Stop, to: Stop, types: string[], between: Point[], flat: number): Tracks {
   const tracks = types.map((type) => {
     const start = { x: from.x, y: from.y + trackOffset(from.types, type) };
     const end = { x: to.x, y: to.y + trackOffset(to.types, type) };
     const offset = trackOffset(types, type);
-    return { type, path: rounded(bent([start, ...levelled(start, between, offset), end], offset)) };
+    return { type, pieces: [bent([start, ...levelled(start, between, offset), end], offset)] };
   });
-  return { tracks, label: labelPlace(from, between[0] ?? to) };
+  return { tracks, label: labelPlace(from, between[0] ?? to, flat) };
 }
 
 /** Where a way's share stands: on its diagonal where that is long enough, else on the level piece that leads on. */
-function labelPlace(from: Point, next: Point): Point {
+function labelPlace(from: Point, next: Point, flat: number): Point {
   const climb = next.y - from.y;
   const middle = (from.x + next.x) / 2;
   if (Math.abs(climb) > LABEL_ROOM) return { x: middle, y: from.y + climb / 2 };
-  return { x: climb === 0 ? from.x + FLAT + LABEL_HALF : middle + Math.abs(climb) / 2 + LABEL_GAP, y: next.y };
+  return { x: climb === 0 ? from.x + flat + LABEL_HALF : middle + Math.abs(climb) / 2 + LABEL_GAP, y: next.y };
 }
 
 /** The passages of a track; where they lie almost level with the one before, quite level. */
@@ -98,7 +96,7 @@ export function loopTracks(from: Stop, to: Stop, types: string[], level: number)
       { x: left - shift, y: to.y + trackOffset(to.types, type) },
       { x: to.x, y: to.y + trackOffset(to.types, type) },
     ];
-    return { type, path: rounded(points) };
+    return { type, pieces: [points] };
   });
   return { tracks, label: { x: (left + right) / 2, y: level } };
 }
@@ -113,17 +111,21 @@ export function stubTracks(from: Stop, types: string[], turn: number): Tracks {
     const y = from.y + trackOffset(from.types, type);
     return {
       type,
-      path: rounded([
-        { x: from.x, y },
-        { x, y },
-        { x, y: end },
-      ]),
+      pieces: [
+        [
+          { x: from.x, y },
+          { x, y },
+          { x, y: end },
+        ],
+      ],
     };
   });
   return { tracks, label: { x: from.x + STUB.out, y: end } };
 }
 
-/** Draws a polyline with round corners. */
+/** A track as it is drawn, with round corners. */
+export const pathOf = ({ pieces }: Track) => pieces.map(rounded).join("");
+
 function rounded(points: Point[]): string {
   const [first, ...rest] = points;
   if (!first) return "";

@@ -7,10 +7,20 @@ export interface Point {
   y: number;
 }
 
-/** One case type's line along a way. */
+/** One case type's line along a way: its corners, piece by piece where the map is folded. */
 export interface Track {
   type: string;
-  path: string;
+  pieces: Point[][];
+}
+
+/** How far apart stops stand on the paper. */
+export interface Pitch {
+  column: number;
+  /** From the streams to the first steps. */
+  first: number;
+  lane: number;
+  /** How much of a line stays level on either side of a stop. */
+  flat: number;
 }
 
 export interface Tracks {
@@ -52,8 +62,6 @@ export interface Stop {
   y: number;
   /** The case types that call here, from top to bottom. */
   types: string[];
-  /** How far below the next stop of its column stands. */
-  room: number;
 }
 
 /** A way from stop to stop, with a track per case type. */
@@ -65,12 +73,13 @@ export interface Way {
   side: boolean;
   types: string[];
   tracks: Track[];
-  label: { x: number; y: number };
+  label: Point;
   /** Where the way leads, in words, where it is not drawn all the way. */
   stub?: string;
 }
 
 export interface MapLayout {
+  pitch: Pitch;
   stops: Stop[];
   ways: Way[];
   /** Where the map is folded: lines that leave on the right come in again on the left of the next one. */
@@ -90,8 +99,9 @@ export interface Lanes {
   columns: Node[][];
   passages: Map<Edge, Node[]>;
   x: number[];
-  /** The room that names take beside the stops of each column, on a map so wide. */
-  beside: (column: number, width: number) => number;
+  pitch: Pitch;
+  /** The room that names take beside the exits of a column. */
+  beside: (column: number) => number;
   width: number;
 }
 

@@ -1,18 +1,16 @@
 import { select } from "d3-selection";
 import { type D3ZoomEvent, zoom as d3zoom, type ZoomBehavior, type ZoomTransform, zoomIdentity, zoomTransform } from "d3-zoom";
 import { type RefObject, useCallback, useEffect, useRef, useState } from "react";
-import { type Box, OVERVIEW_ROOM } from "./layout";
-import type { MapLayout, Stop } from "./types";
+import { type Box, type Fit, nearnessOf, OVERVIEW_ROOM, stepped } from "./fit";
+import type { Stop } from "./types";
 
-export const NAMES_FROM = 0.4;
+/** Nearer than this most names have room. */
+const NAMES_FROM = 0.4;
 const CLOSEST = 2.5;
 const NEAR = 0.9;
 const FARTHEST = 0.05;
-/** As small as a whole map may be shown at first before only its beginning is. */
-const LEGIBLE = 0.72;
 /** Smaller changes of the window do not lay the map out again. */
 const STEP = 20;
-const ZOOM_STEP = 1.12;
 /** Room for the buttons and the overview, which stand on the map. */
 const SLACK = 60;
 
@@ -32,15 +30,16 @@ export interface View {
 }
 
 /** Keeps where the map is looked at from, shows what is legible of it at first, and follows drags and wheels. */
-export function useView(layout: MapLayout, box: Box, onBox: (change: (box: Box) => Box) => void): View {
+export function useView(fit: Fit, box: Box, onBox: (change: (box: Box) => Box) => void): View {
   const svg = useRef<SVGSVGElement>(null);
   const paper = useRef<SVGGElement>(null);
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | null>(null);
   const listeners = useRef(new Set<(transform: ZoomTransform) => void>());
   const isTouched = useRef(false);
   const [zoom, setZoom] = useState(1);
-  const size = useRef(layout);
-  size.current = layout;
+  const { layout } = fit;
+  const shown = useRef(fit);
+  shown.current = fit;
 
   const moveTo = useCallback((transform: ZoomTransform) => {
     if (svg.current && behaviour.current) behaviour.current.transform(select(svg.current), transform);
@@ -49,9 +48,10 @@ export function useView(layout: MapLayout, box: Box, onBox: (change: (box: Box) 
     (all: boolean) => {
       const box = svg.current?.getBoundingClientRect();
       if (!box || box.width === 0) return;
-      const { width, height } = size.current;
-      const whole = Math.min(1, box.width / width, box.height / height);
-      const k = Math.max(FARTHEST, all || whole >= LEGIBLE ? whole : Math.min(1, (box.width - OVERVIEW_ROOM) / width));
+      const { layout, isWhole } = shown.current;
+      const { width, height } = layout;
+      const whole = nearnessOf(layout, box);
+      const k = Math.max(FARTHEST, all || isWhole ? whole : Math.min(1, (box.width - OVERVIEW_ROOM) / width));
       const left = k === whole ? Math.max(0, (box.width - width * k) / 2) : 0;
       const top = Math.max(0, (box.height - height * k) / 2);
       moveTo(zoomIdentity.translate(left, top).scale(k));
@@ -64,7 +64,9 @@ export function useView(layout: MapLayout, box: Box, onBox: (change: (box: Box) 
     behaviour.current = d3zoom<SVGSVGElement, unknown>()
       .scaleExtent([FARTHEST, CLOSEST])
       .constrain(({ x, y, k }, [[left, top], [right, bottom]]) =>
-        zoomIdentity.translate(held(x, right - left, size.current.width * k), held(y, bottom - top, size.current.height * k)).scale(k),
+        zoomIdentity
+          .translate(held(x, right - left, shown.current.layout.width * k), held(y, bottom - top, shown.current.layout.height * k))
+          .scale(k),
       )
       .on("zoom", ({ transform }: D3ZoomEvent<SVGSVGElement, unknown>) => {
         paper.current?.setAttribute("transform", transform.toString());
@@ -147,8 +149,6 @@ function held(offset: number, room: number, length: number): number {
   const [least, most] = length <= room ? [0, room - length] : [room - length - SLACK, SLACK];
   return Math.min(Math.max(offset, least), most);
 }
-
-const stepped = (k: number) => (k >= 1 ? 1 : ZOOM_STEP ** Math.floor(Math.log(k) / Math.log(ZOOM_STEP)));
 
 const EDGE = 60;
 
