@@ -40,7 +40,7 @@ const IN_PARTS = 0.9;
 const AS_WISHED = 0.97;
 
 /** What a way to show a map costs the eye: by fold, share of the details and name left out, distance; and a change worth turning it over. */
-const STRAIN = { fold: 1, details: 1.5, name: 3, away: 1.2, change: 0.4 };
+const STRAIN = { fold: 1, details: 1.9, name: 3, away: 1.2, change: 0.4 };
 
 /**
  * Lays a flow out for a window: all of it, as near as can be, with few folds and few words left out.

@@ -39,6 +39,8 @@ const MOST_SHIFTS = [0, -8, 8, -16, -24];
 const OVER_DOTS = 24;
 /** How far words may rather be shifted than parted into more lines. */
 const PARTED = 15;
+/** How much higher a name may stand, in sizes of it. */
+const RAISED = [0, 0.8, 1.6];
 const BEGIN = -2;
 const ASCENT = 0.8;
 const DESCENT = 0.25;
@@ -146,9 +148,10 @@ function* namePlaces(stop: Stop, zoom: number): Generator<PlacedText> {
       yield { ...text, lines, x: AWAY, y: size * (MIDDLE - (heightOf(lines) - 1) / 2), anchor: "start" };
     return;
   }
-  for (const side of ["above", "below"] as const)
-    for (const { lines, x } of inOrder(wraps(stop.name, NAME_LINES)))
-      yield { ...text, lines, x, y: side === "above" ? above(stop, lines, size) : below(stop, size), anchor: "middle" };
+  const variants = inOrder(wraps(stop.name, NAME_LINES));
+  for (const raised of RAISED)
+    for (const { lines, x } of variants) yield { ...text, lines, x, y: above(stop, lines, size) - raised * size, anchor: "middle" };
+  for (const { lines, x } of variants) yield { ...text, lines, x, y: below(stop, size), anchor: "middle" };
 }
 
 /** The same for a stream: below or above the beginning of its lines. */
