@@ -108,6 +108,60 @@ def test_a_stopped_run_keeps_what_is_done(api: Api, study_id: int, work: Work) -
     assert api("POST", f"/runs/{run['id']}/cancel")[1]["state"] == "stopped"
 
 
+def last_finding(api: Api, study_id: int) -> Any:
+    return next(study for study in api("GET", "/studies")[1] if study["id"] == study_id)["finding"]
+
+
+def test_the_list_of_studies_says_what_the_last_run_found(
+    api: Api, study_id: int, demo: dict[str, Any], work: Work
+) -> None:
+    assert last_finding(api, study_id) is None
+    run = start(api, study_id)
+    assert last_finding(api, study_id) is None, "nothing before it is over"
+    work()
+    said = "".join(piece["words"] for piece in api("GET", f"/runs/{run['id']}/figures")[1]["headline"])
+    assert said.startswith("Half of the cases wait under ")
+    assert last_finding(api, study_id) == {"sentence": said, "version": 1}
+    demo["teams"][1]["size"] = 9
+    api("PUT", f"/studies/{study_id}/document", demo, If_Match='"1"')
+    assert last_finding(api, study_id) == {"sentence": said, "version": 1}, "of the version that was run"
+    start(api, study_id)
+    work()
+    assert last_finding(api, study_id)["version"] == 2
+    assert last_finding(api, study_id)["sentence"] != said
+
+
+def test_what_a_stopped_run_found_is_told_by_who_tends_the_runs(api: Api, study_id: int) -> None:
+    run = start(api, study_id)
+    actions.do_chunk(Chunk.objects.filter(run=run["id"]).earliest("pk").pk)
+    api("POST", f"/runs/{run['id']}/cancel")
+    tasks.tend(0)
+    said = "".join(piece["words"] for piece in api("GET", f"/runs/{run['id']}/figures")[1]["headline"])
+    assert last_finding(api, study_id) == {"sentence": said, "version": 1}
+
+
+def test_a_run_without_a_finding_leaves_the_one_before(api: Api, study_id: int, work: Work) -> None:
+    """The second is stopped before anything is done, the third fails: neither found anything."""
+    start(api, study_id)
+    work()
+    found = last_finding(api, study_id)
+    api("POST", f"/runs/{start(api, study_id)['id']}/cancel")
+    actions.fail_run(start(api, study_id)["id"], "It went wrong.")
+    tasks.tend(0)
+    assert last_finding(api, study_id) == found
+    assert not Run.objects.filter(finding=None).exists()
+
+
+def test_a_finding_that_cannot_be_told_stops_nobody(api: Api, study_id: int, work: Work) -> None:
+    run = start(api, study_id)
+    work()
+    Run.objects.filter(pk=run["id"]).update(finding=None)
+    ReplicationRow.objects.filter(run=run["id"]).update(histograms={"type/all/wait": ["no", "number"]})
+    tasks.tend(0)
+    assert Run.objects.get(pk=run["id"]).finding == ""
+    assert last_finding(api, study_id) is None
+
+
 def test_a_running_chunk_notices_the_stop(
     api: Api, study_id: int, demo: dict[str, Any], monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -11,6 +11,7 @@ from ninja import Query, Router, Schema, Status
 from flowcore.problems import Problem, error_at
 from flowcore.results.catalogue import Title, main_measures, titled
 from flowcore.results.comparison import Difference, compare
+from flowcore.results.headline import Words, headline
 from flowcore.results.settling import doubts, proposed_warm_up
 from flowcore.results.statistics import Estimate
 from flowcore.study.differences import Change, differences
@@ -59,7 +60,7 @@ class Waits(Schema):
 
 
 class Figures(Schema):
-    """What a run says, and what makes it doubtful, gravest first.
+    """What a run says, in a sentence and in figures, and what makes it doubtful, gravest first.
 
     `bins` tells of shares within a time that were read from bins so many minutes wide. The proposed warm-up is in
     minutes.
@@ -67,6 +68,7 @@ class Figures(Schema):
 
     confidence: float
     replications: int
+    headline: list[Words]
     doubts: list[Problem]
     proposed_warm_up: float | None
     figures: dict[str, Estimate]
@@ -165,6 +167,7 @@ def _figures(question: Question) -> Figures:
     return Figures(
         confidence=results.confidence,
         replications=len(results.replications),
+        headline=headline(study, results),
         doubts=doubts(study, results),
         proposed_warm_up=proposed_warm_up(study, results),
         figures=asked if address else results.figures(),

@@ -17,6 +17,7 @@ from flowcore.study.differences import Change, differences
 from flowcore.study.formats import brought_up
 from urbanqueue.api.errors import Problems, Sent
 from urbanqueue.api.people import person_of
+from urbanqueue.runs.actions import Finding, last_findings
 from urbanqueue.studies import actions
 from urbanqueue.studies.blank import blank_study
 from urbanqueue.studies.models import Study, Version
@@ -35,6 +36,7 @@ class StudyEntry(Schema):
     version: int
     changed_at: datetime
     runs: int = 0
+    finding: Finding | None = None
 
 
 class DeletedStudy(Schema):
@@ -105,10 +107,13 @@ def _whole(study: Study, status: int = 200) -> JsonResponse:
 
 
 @router.get("", response=list[StudyEntry], operation_id="listStudies", summary="All studies")
-def list_studies(request: HttpRequest) -> Any:
+def list_studies(request: HttpRequest) -> list[StudyEntry]:
     """List the person's studies, the latest changed first."""
-    has_runs = Count("versions__runs", filter=Q(versions__runs__isnull=False))
-    return StudyPolicy(person_of(request)).visible().annotate(runs=has_runs)
+    runs = Count("versions__runs", filter=Q(versions__runs__isnull=False))
+    studies = StudyPolicy(person_of(request)).visible()
+    findings = last_findings(studies)
+    entries = studies.annotate(runs=runs).values("id", "name", "version", "changed_at", "runs")
+    return [StudyEntry(**entry, finding=findings.get(entry["id"])) for entry in entries]
 
 
 @router.get("/deleted", response=list[DeletedStudy], operation_id="listDeleted", summary="Deleted studies")

@@ -1,5 +1,6 @@
-"""What can be done with runs: start, stop, do a chunk, read the figures."""
+"""What can be done with runs: start, stop, do a chunk, read the figures, say what was found."""
 
+import logging
 import time
 import uuid
 from collections.abc import Iterator
@@ -10,8 +11,10 @@ import numpy as np
 from django.db import transaction
 from django.db.models import F, Max, QuerySet
 from django.utils import timezone
+from pydantic import BaseModel
 
 from flowcore import __version__, simulate
+from flowcore.results.headline import as_text, headline
 from flowcore.results.histogram import Histogram
 from flowcore.results.replication import Replication, Row
 from flowcore.results.run import Results
@@ -24,6 +27,8 @@ from urbanqueue.runs.models import Chunk, ReplicationRow, Run
 from urbanqueue.runs.queue import hand_out, take_off, waiting_for_another_engine
 from urbanqueue.studies.actions import current_version, document_of
 from urbanqueue.studies.models import Study
+
+logger = logging.getLogger(__name__)
 
 VISITS_PER_CHUNK = 600_000
 SECONDS_BETWEEN_LOOKS = 0.25
@@ -88,6 +93,7 @@ def do_chunk(chunk_id: int) -> None:
         return
     _write(chunk, results)
     hand_out()
+    tell_findings(chunk.run_id)
 
 
 def _claim(chunk_id: int) -> Chunk | None:
@@ -185,6 +191,39 @@ def end_orphans() -> None:
     for run_id, engine in waiting_for_another_engine():
         what = f"It was begun by version {engine} of the engine, and no worker of that version is left. Run it again."
         fail_run(run_id, what)
+
+
+def tell_findings(run_id: int | None = None) -> None:
+    """Write down what the runs found that are over and have not said so yet; of one run, or of all."""
+    untold = Run.objects.filter(finding=None, finished_at__isnull=False).select_related("version")
+    for run in untold if run_id is None else untold.filter(pk=run_id):
+        Run.objects.filter(pk=run.pk).update(finding=_finding(run))
+
+
+class Finding(BaseModel):
+    """What a run found, in a sentence, and the number of the version that it ran."""
+
+    sentence: str
+    version: int
+
+
+def last_findings(studies: QuerySet[Study]) -> dict[int, Finding]:
+    """Return by study what the latest run found that found something."""
+    told = Run.objects.filter(version__study__in=studies, finding__gt="")
+    latest = told.order_by("version__study", "-number").distinct("version__study")
+    rows = latest.values_list("version__study", "finding", "version__number")
+    return {study: Finding(sentence=sentence or "", version=version) for study, sentence, version in rows}
+
+
+def _finding(run: Run) -> str:
+    """Return what a run found; nothing of one that failed or whose document can no longer be read."""
+    if run.state == Run.State.FAILED:
+        return ""
+    try:
+        return as_text(headline(document_of(run.version), results_of(run)))
+    except Exception:
+        logger.exception("The finding of run %s cannot be told", run.pk)
+        return ""
 
 
 def _close(run_id: int, state: Run.State) -> bool:

@@ -13,6 +13,7 @@ class Run(models.Model):
     """A run of one version of a study.
 
     `settings` are those of its document. Replications are handed out in chunks of `per_chunk`, a few at a time.
+    `finding` is what it found, in a sentence; None until that is told, which is soon after it is over.
     """
 
     class State(models.TextChoices):
@@ -34,13 +35,17 @@ class Run(models.Model):
     done = models.PositiveIntegerField(default=0)
     engine = models.CharField(max_length=20)
     problem = models.TextField(blank=True)
+    finding = models.TextField(null=True)  # noqa: DJ001
     addresses = models.JSONField(default=list)
     created_at = models.DateTimeField(auto_now_add=True)
     finished_at = models.DateTimeField(null=True)
 
     class Meta:
         ordering = ("-created_at",)
-        indexes = (models.Index(fields=("state",), condition=models.Q(finished_at=None), name="runs_not_over"),)
+        indexes = (
+            models.Index(fields=("state",), condition=models.Q(finished_at=None), name="runs_not_over"),
+            models.Index(fields=("state",), condition=models.Q(finding=None), name="runs_not_told"),
+        )
 
     def __str__(self) -> str:
         return f"{self.version}, run {self.number}"

@@ -7,7 +7,7 @@ from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
 from flowcore.problems import StudyError
-from urbanqueue.runs.actions import do_chunk, end_orphans, fail_run
+from urbanqueue.runs.actions import do_chunk, end_orphans, fail_run, tell_findings
 from urbanqueue.runs.models import Chunk
 from urbanqueue.runs.queue import SECONDS_WITHOUT_SIGN_OF_LIFE, hand_out, put_back
 from urbanqueue.studies.actions import sweep_studies
@@ -53,11 +53,15 @@ async def rescue(context: JobContext, timestamp: int) -> None:
 @app.periodic(cron="* * * * * */5")
 @app.task(name="tend", queue="rescue", queueing_lock="tend")
 def tend(timestamp: int) -> None:
-    """Let every run go on or end, whatever has died: the tables say what is to be done, the queue only who is at it."""
+    """Let every run go on or end and say what it found, whatever has died.
+
+    The tables say what is to be done, the queue only who is at it.
+    """
     close_old_connections()
     put_back()
     hand_out()
     end_orphans()
+    tell_findings()
 
 
 @app.periodic(cron="17 3 * * *")

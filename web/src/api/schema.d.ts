@@ -544,6 +544,16 @@ export interface components {
             password: string;
         };
         /**
+         * Finding
+         * @description What a run found, in a sentence, and the number of the version that it ran.
+         */
+        Finding: {
+            /** Sentence */
+            sentence: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * StudyEntry
          * @description A study in the list.
          */
@@ -564,6 +574,7 @@ export interface components {
              * @default 0
              */
             runs?: number;
+            finding?: components["schemas"]["Finding"] | null;
         };
         /**
          * Add
@@ -2755,7 +2766,7 @@ export interface components {
         };
         /**
          * Figures
-         * @description What a run says, and what makes it doubtful, gravest first.
+         * @description What a run says, in a sentence and in figures, and what makes it doubtful, gravest first.
          *
          *     `bins` tells of shares within a time that were read from bins so many minutes wide. The proposed warm-up is in
          *     minutes.
@@ -2765,6 +2776,8 @@ export interface components {
             confidence: number;
             /** Replications */
             replications: number;
+            /** Headline */
+            headline: components["schemas"]["Words"][];
             /** Doubts */
             doubts: components["schemas"]["Problem"][];
             /** Proposed Warm Up */
@@ -2791,6 +2804,19 @@ export interface components {
             width: number;
             /** Counts */
             counts: number[];
+        };
+        /**
+         * Words
+         * @description A piece of a sentence; what `is_value` is a figure or a name that the sentence is about.
+         */
+        Words: {
+            /** Words */
+            words: string;
+            /**
+             * Is Value
+             * @default false
+             */
+            is_value?: boolean;
         };
         /**
          * Against

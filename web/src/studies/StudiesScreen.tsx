@@ -76,7 +76,7 @@ export function StudiesScreen() {
           <PersonMenu />
         </span>
       </header>
-      <main className="mx-auto w-full max-w-4xl flex-1 overflow-auto px-8 py-8">
+      <main className="mx-auto w-full max-w-5xl flex-1 overflow-auto px-8 py-8">
         <div className="mb-5 flex items-end gap-3">
           <h1 className="mr-auto text-xl font-bold">Studies</h1>
           {(studies.data?.length ?? 0) > FEW && (
@@ -134,15 +134,16 @@ export function StudiesScreen() {
                   <td className="w-52 py-1.5">
                     <StudyMap id={study.id} version={study.version} />
                   </td>
-                  <td className="py-3">
+                  <td className="py-3 pr-8">
                     <Link
                       to={`/studies/${study.id}/flow`}
                       className="text-base font-bold hover:underline hover:decoration-marker hover:decoration-2"
                     >
                       {study.name}
                     </Link>
+                    {study.finding && <LastFinding {...study.finding} isNow={study.finding.version === study.version} />}
                   </td>
-                  <td className="text-ink-2">{when(study.changed_at)}</td>
+                  <td className="whitespace-nowrap pr-8 text-ink-2">{when(study.changed_at)}</td>
                   <td className="pr-8 text-right">{study.runs || "–"}</td>
                   <td className="text-right">
                     <Menu
@@ -176,6 +177,16 @@ export function StudiesScreen() {
         </ul>
       </Modal>
     </div>
+  );
+}
+
+/** What the last run of a study found, and of which version where it has changed since. */
+function LastFinding({ sentence, version, isNow }: Schemas["Finding"] & { isNow: boolean }) {
+  return (
+    <p className="max-w-lg text-sm text-ink-2">
+      {sentence}
+      {!isNow && <span className="text-ink-3"> Found with version {version}.</span>}
+    </p>
   );
 }
 
