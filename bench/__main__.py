@@ -9,7 +9,7 @@ from typing import Any
 from bench import flows
 from bench.yardstick import Yardstick
 from flowcore.simulate import Replicator, simulate
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 
 ROUNDS = 5
 YARDSTICK_MINUTES = 20_000
@@ -42,7 +42,7 @@ def yardstick_rate(make: Callable[[int], Yardstick]) -> float:
     return yardstick.cases / took
 
 
-def load(document: dict[str, Any], days: float) -> Study:
+def load(document: dict[str, Any], days: float) -> StudyDocument:
     """Return a bench flow as a study of so many days."""
     return read_study({**document, "run": {"length": f"{days} d", "replications": 8}})
 

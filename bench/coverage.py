@@ -13,7 +13,7 @@ from flowcore.results.replication import Replication
 from flowcore.results.run import EACH, Results
 from flowcore.results.statistics import STATISTICS
 from flowcore.simulate import Replicator
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 
 FIGURES = (
     "type/all/total/mean",
@@ -30,7 +30,7 @@ REPLICATIONS = 30
 RUNS = (10, 20, 30)
 
 
-def day(seed: int) -> Study:
+def day(seed: int) -> StudyDocument:
     """Return the day."""
     return read_study(
         {

@@ -5,6 +5,6 @@ __version__ = "0.1.0"
 from flowcore.problems import Problem, StudyError
 from flowcore.results.run import Results
 from flowcore.simulate import simulate
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 
-__all__ = ["Problem", "Results", "Study", "StudyError", "read_study", "simulate"]
+__all__ = ["Problem", "Results", "StudyDocument", "StudyError", "read_study", "simulate"]

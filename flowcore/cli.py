@@ -12,14 +12,14 @@ from pydantic import ValidationError
 from pydantic_core import PydanticCustomError
 
 from flowcore.checks import check_study
-from flowcore.log import event_log, journey, write_csv, write_xes
-from flowcore.problems import Level, StudyError, error_at
-from flowcore.report import comparison_report, run_report
+from flowcore.problems import Severity, StudyError, error_at
+from flowcore.reports.event_log import event_log, journey, write_csv, write_xes
+from flowcore.reports.run import comparison_report, run_report
 from flowcore.results.catalogue import MEASURES
 from flowcore.results.catalogue_page import page
-from flowcore.results.settling import doubts
+from flowcore.results.steady_state import doubts
 from flowcore.simulate import simulate
-from flowcore.study import RunSettings, Study, minutes, read_json, read_study
+from flowcore.study import RunSettings, StudyDocument, minutes, read_json, read_study
 from flowcore.study.scenarios import apply_scenario
 from flowcore.study.wording import problem_of
 
@@ -83,7 +83,7 @@ def _command(
     return parser
 
 
-def _load(path: Path) -> Study:
+def _load(path: Path) -> StudyDocument:
     try:
         return read_study(read_json(path.read_bytes()))
     except OSError as error:
@@ -97,7 +97,7 @@ def _check(options: argparse.Namespace) -> int:
         print(problem)
     if not problems:
         print("Nothing is wrong or doubtful.")
-    return FAILED if any(problem.level is Level.ERROR for problem in problems) else 0
+    return FAILED if any(problem.level is Severity.ERROR for problem in problems) else 0
 
 
 def _run(options: argparse.Namespace) -> int:
@@ -110,7 +110,7 @@ def _run(options: argparse.Namespace) -> int:
     return _write(run_report(study, results), options.out)
 
 
-def _with_settings(study: Study, options: argparse.Namespace) -> Study:
+def _with_settings(study: StudyDocument, options: argparse.Namespace) -> StudyDocument:
     """Return the study with the run settings that the command line overrides."""
     if options.threads < 1:
         raise StudyError([error_at(where="--threads", what="No thread, no run.", mend="Give 1 or more.")])
@@ -194,7 +194,7 @@ def _journey(options: argparse.Namespace) -> int:
 
 
 def _schema(_options: argparse.Namespace) -> int:
-    print(json.dumps(Study.model_json_schema(), indent=2))
+    print(json.dumps(StudyDocument.model_json_schema(), indent=2))
     return 0
 
 

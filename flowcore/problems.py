@@ -10,7 +10,7 @@ MOST_PROBLEMS = 100
 """So many problems are put into words; a document with more of them is read again when these are mended."""
 
 
-class Level(StrEnum):
+class Severity(StrEnum):
     """How much a problem matters: an error stops a run, a warning does not."""
 
     ERROR = "error"
@@ -25,7 +25,7 @@ class Problem(BaseModel):
     where: str
     what: str
     mend: str
-    level: Level
+    level: Severity
 
     def __str__(self) -> str:
         return f"{self.level.value}: {self.where}: {self.what} {self.mend}"
@@ -33,12 +33,12 @@ class Problem(BaseModel):
 
 def error_at(where: str, what: str, mend: str) -> Problem:
     """Make a problem that stops a run."""
-    return Problem(where=where, what=what, mend=mend, level=Level.ERROR)
+    return Problem(where=where, what=what, mend=mend, level=Severity.ERROR)
 
 
 def warning_at(where: str, what: str, mend: str) -> Problem:
     """Make a problem that does not stop a run."""
-    return Problem(where=where, what=what, mend=mend, level=Level.WARNING)
+    return Problem(where=where, what=what, mend=mend, level=Severity.WARNING)
 
 
 class StudyError(Exception):

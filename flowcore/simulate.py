@@ -9,10 +9,10 @@ from functools import cache
 from flowcore.checks import errors_of
 from flowcore.kernel.state import World
 from flowcore.kernel.world import (
+    Deadlock,
     EndlessInstant,
     Ledger,
     NoRoom,
-    StandStill,
     go_until,
     new_ledger,
     new_world,
@@ -22,10 +22,10 @@ from flowcore.kernel.world import (
 from flowcore.pauses import pausing_often
 from flowcore.plan import compile_study
 from flowcore.problems import StudyError
+from flowcore.results.deadlock import deadlock, endless_instant, no_room
 from flowcore.results.replication import Replication, summarise
 from flowcore.results.run import Results
-from flowcore.results.standstill import endless_instant, no_room, stand_still
-from flowcore.study import Study, minutes, read_study
+from flowcore.study import StudyDocument, minutes, read_study
 from flowcore.study.runs import Precision
 
 
@@ -39,7 +39,7 @@ def never() -> bool:
 
 
 def simulate(
-    study: Study,
+    study: StudyDocument,
     *,
     numbers: Sequence[int] | None = None,
     threads: int = 1,
@@ -59,7 +59,7 @@ def simulate(
     )
 
 
-def _until_precise(study: Study, wanted: Precision, threads: int, should_stop: Callable[[], bool]) -> Results:
+def _until_precise(study: StudyDocument, wanted: Precision, threads: int, should_stop: Callable[[], bool]) -> Results:
     """Add replications, always as many as will by their spread so far be needed, until the figures are precise."""
     results = Results.of([], study.run.confidence)
     more = min(study.run.replications, wanted.at_most)
@@ -67,12 +67,12 @@ def _until_precise(study: Study, wanted: Precision, threads: int, should_stop: C
         known = len(results.replications)
         added = replications(study, numbers=range(known, known + more), threads=threads, should_stop=should_stop)
         results = Results.of([*results.replications, *added], study.run.confidence)
-        more = results.lacking(wanted.figures, wanted.within, wanted.at_most)
+        more = results.replications_needed(wanted.figures, wanted.within, wanted.at_most)
     return results
 
 
 def replications(
-    study: Study,
+    study: StudyDocument,
     *,
     numbers: Sequence[int] | None = None,
     threads: int = 1,
@@ -107,7 +107,7 @@ def get_ready() -> None:
     )(0)
 
 
-def require_sound(study: Study) -> None:
+def require_sound(study: StudyDocument) -> None:
     """Raise StudyError where a health check finds an error."""
     if errors := errors_of(study):
         raise StudyError(errors)
@@ -116,7 +116,7 @@ def require_sound(study: Study) -> None:
 class Replicator:
     """Runs replications of one study; each thread hands its ledger on to its next one."""
 
-    def __init__(self, study: Study, should_stop: Callable[[], bool] = never) -> None:
+    def __init__(self, study: StudyDocument, should_stop: Callable[[], bool] = never) -> None:
         self._study = study
         self._plan = compile_study(study)
         self._should_stop = should_stop
@@ -162,8 +162,8 @@ class Replicator:
         """Go on; raises StudyError where it cannot go on."""
         try:
             return go_until(world, until)
-        except StandStill as still:
-            raise StudyError([stand_still(self._study, still.world)]) from None
+        except Deadlock as still:
+            raise StudyError([deadlock(self._study, still.world)]) from None
         except EndlessInstant as endless:
             raise StudyError([endless_instant(self._study, endless.world)]) from None
         except NoRoom as full:

@@ -4,14 +4,14 @@ from collections.abc import Iterator
 
 from flowcore.checks.registry import doubt
 from flowcore.problems import Problem, warning_at
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.theory.network import offered_load
 from flowcore.theory.weekly import members_by_hour
 from flowcore.thresholds import FULL
 
 
 @doubt
-def load_fits_capacity(study: Study) -> Iterator[Problem]:
+def load_fits_capacity(study: StudyDocument) -> Iterator[Problem]:
     """No team has as much work as it can do, or more."""
     loads = offered_load(study)
     for team in study.teams:

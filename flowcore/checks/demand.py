@@ -5,7 +5,7 @@ from datetime import datetime
 
 from flowcore.checks.registry import doubt, soundness
 from flowcore.problems import Problem, error_at, warning_at
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from flowcore.study.distributions import mean_of
 from flowcore.study.durations import DAY
 from flowcore.study.runs import ONE_REPLICATION
@@ -22,7 +22,7 @@ EVENTS_PER_HOUR = 3.6e9
 
 
 @soundness
-def gaps_take_time(study: Study) -> Iterator[Problem]:
+def gaps_take_time(study: StudyDocument) -> Iterator[Problem]:
     """Between two arrivals some time passes."""
     for stream in study.streams:
         if not isinstance(stream, RandomStream):
@@ -42,7 +42,7 @@ def gaps_take_time(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def streams_bring_cases(study: Study) -> Iterator[Problem]:
+def streams_bring_cases(study: StudyDocument) -> Iterator[Problem]:
     """Every stream brings a case at some time."""
     for stream in study.streams:
         empty_week = isinstance(stream, ProfileStream) and not any(any(day) for day in stream.week.values())
@@ -62,7 +62,7 @@ def streams_bring_cases(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def run_has_length(study: Study) -> Iterator[Problem]:
+def run_has_length(study: StudyDocument) -> Iterator[Problem]:
     """Some time is left after the warm-up."""
     ends = datetime.fromisoformat(study.start).year + minutes(study.run.length) / MINUTES_PER_YEAR
     if minutes(study.run.length) > LONGEST_YEARS * MINUTES_PER_YEAR or ends > LAST_YEAR:
@@ -82,7 +82,7 @@ def run_has_length(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def interruptions_take_time(study: Study) -> Iterator[Problem]:
+def interruptions_take_time(study: StudyDocument) -> Iterator[Problem]:
     """Between two interruptions some time passes."""
     for team in study.teams:
         for number, each in enumerate(team.interruptions):
@@ -97,7 +97,7 @@ def interruptions_take_time(study: Study) -> Iterator[Problem]:
 
 
 @doubt
-def run_ends_soon(study: Study) -> Iterator[Problem]:
+def run_ends_soon(study: StudyDocument) -> Iterator[Problem]:
     """A replication is done within minutes, by how much happens in it."""
     length = minutes(study.run.length)
     happening = 4 * visit_rates(study).sum() + len(study.teams) / minutes(study.run.interval)
@@ -117,14 +117,14 @@ def run_ends_soon(study: Study) -> Iterator[Problem]:
 
 
 @doubt
-def run_is_repeated(study: Study) -> Iterator[Problem]:
+def run_is_repeated(study: StudyDocument) -> Iterator[Problem]:
     """A run has replications enough to say how sure its figures are."""
     if study.run.replications == 1 and study.run.precision is None:
         yield ONE_REPLICATION
 
 
 @doubt
-def run_is_longer_than_a_way(study: Study) -> Iterator[Problem]:
+def run_is_longer_than_a_way(study: StudyDocument) -> Iterator[Problem]:
     """A case can get through the service within the run, by its mean times of work alone."""
     rates = visit_rates(study)
     types = [kind.id for kind in study.case_types] or [""]

@@ -4,13 +4,13 @@ from collections.abc import Iterator
 
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at, warning_at
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.study.graph import all_ways, backwards, link_ways, links_of, reach
 from flowcore.study.steps import Choose, Exit, Fork, Join, Scatter, Serve, SetTraits
 
 
 @soundness
-def every_step_leads_out(study: Study) -> Iterator[Problem]:
+def every_step_leads_out(study: StudyDocument) -> Iterator[Problem]:
     """From every step but an exit a way leads on, and some way to an exit."""
     leaving = reach((step.id for step in study.steps if isinstance(step, Exit)), backwards(all_ways(study)))
     for step in study.steps:
@@ -27,7 +27,7 @@ def every_step_leads_out(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def loops_take_time(study: Study) -> Iterator[Problem]:
+def loops_take_time(study: StudyDocument) -> Iterator[Problem]:
     """No case can go round in circles through parting ways alone."""
     ways = {step.id: [link.to for link in links_of(step) if link.travel is None] for step in study.steps}
     choices = {step.id for step in study.steps if isinstance(step, Choose | SetTraits | Fork | Scatter)}
@@ -42,7 +42,7 @@ def loops_take_time(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def something_happens(study: Study) -> Iterator[Problem]:
+def something_happens(study: StudyDocument) -> Iterator[Problem]:
     """A study has cases that come and steps that they come to."""
     if not study.steps:
         yield error_at(where="steps", what="There are no steps.", mend="Add a step and an exit.")
@@ -51,7 +51,7 @@ def something_happens(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def every_step_is_reached(study: Study) -> Iterator[Problem]:
+def every_step_is_reached(study: StudyDocument) -> Iterator[Problem]:
     """Every step lies on a way from some stream."""
     reached = reach((stream.to for stream in study.streams), all_ways(study))
     for step in study.steps:
@@ -64,7 +64,7 @@ def every_step_is_reached(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def forks_come_together(study: Study) -> Iterator[Problem]:
+def forks_come_together(study: StudyDocument) -> Iterator[Problem]:
     """Every fork names a join, and each of its branches can reach it."""
     steps = {step.id: step for step in study.steps}
     ways = link_ways(study)
@@ -87,7 +87,7 @@ def forks_come_together(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def those_who_leave_know_where(study: Study) -> Iterator[Problem]:
+def those_who_leave_know_where(study: StudyDocument) -> Iterator[Problem]:
     """Whoever is turned away, balks or gives up is sent somewhere."""
     for step in study.steps:
         if isinstance(step, Serve):
@@ -111,7 +111,7 @@ def _without_a_way(step: Serve) -> Iterator[Problem]:
 
 
 @soundness
-def marks_are_on_the_way(study: Study) -> Iterator[Problem]:
+def marks_are_on_the_way(study: StudyDocument) -> Iterator[Problem]:
     """What starts at one step can end at the other: deadlines and spans."""
     ways = all_ways(study)
     pairs = [(f"deadlines/{each.id}", each.name, each.from_, each.to) for each in study.deadlines]
@@ -124,7 +124,7 @@ def marks_are_on_the_way(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def blocking_cannot_lock(study: Study) -> Iterator[Problem]:
+def blocking_cannot_lock(study: StudyDocument) -> Iterator[Problem]:
     """In no loop does every step keep what it has while it waits for room in the next."""
     people = {team.id for team in study.teams if team.kind == "people"}
     serves = [step for step in study.steps if isinstance(step, Serve)]

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from flowcore.checks.registry import doubt
 from flowcore.problems import Problem, warning_at
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.study.calendars import DAYS
 from flowcore.study.graph import first_reached
 from flowcore.study.needs import teams_of
@@ -16,14 +16,14 @@ from flowcore.theory.weekly import HOURS, arrivals_by_hour, members_by_hour, wor
 from flowcore.thresholds import FULL, LONG_BACKLOG, SOME_ARRIVALS
 
 
-def first_served(study: Study, step_id: str) -> list[Serve]:
+def first_served(study: StudyDocument, step_id: str) -> list[Serve]:
     """Return the steps with people at which a case that enters at a step may have to wait first."""
     reached = first_reached(study, step_id, passed=("choose", "set", "fork"))
     return [step for step in study.steps if step.id in reached and isinstance(step, Serve) and step.needs]
 
 
 @doubt
-def someone_is_there_when_cases_come(study: Study) -> Iterator[Problem]:
+def someone_is_there_when_cases_come(study: StudyDocument) -> Iterator[Problem]:
     """Wherever cases come in, those whom they need have a shift in the hours when they come."""
     teams = {team.id: team for team in study.teams}
     for stream in study.streams:
@@ -43,7 +43,7 @@ def someone_is_there_when_cases_come(study: Study) -> Iterator[Problem]:
 
 
 @doubt
-def work_does_not_pile_up(study: Study) -> Iterator[Problem]:
+def work_does_not_pile_up(study: StudyDocument) -> Iterator[Problem]:
     """In no hour of the week more work has come than a team can do within an hour."""
     work = work_by_hour(study)
     for team in study.teams:

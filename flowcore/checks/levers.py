@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from flowcore.checks.references import written_traits
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, StudyError, error_at, warning_at
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.study.graph import links_of
 from flowcore.study.rules import conditions_of
 from flowcore.study.scenarios import apply_scenario, leads_somewhere, parts_around
@@ -13,7 +13,7 @@ from flowcore.study.steps import WorkByType
 
 
 @soundness
-def levers_move_something(study: Study) -> Iterator[Problem]:
+def levers_move_something(study: StudyDocument) -> Iterator[Problem]:
     """Every place that a lever sets is there."""
     document = parts_around(study, [path for lever in study.levers for path in lever.sets])
     for lever in study.levers:
@@ -25,7 +25,7 @@ def levers_move_something(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def scenarios_fit(study: Study) -> Iterator[Problem]:
+def scenarios_fit(study: StudyDocument) -> Iterator[Problem]:
     """Every scenario moves levers that are there and makes a study that can be read."""
     levers = {lever.id for lever in study.levers}
     for scenario in study.scenarios:
@@ -41,7 +41,7 @@ def scenarios_fit(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def traits_matter(study: Study) -> Iterator[Problem]:
+def traits_matter(study: StudyDocument) -> Iterator[Problem]:
     """Every trait is asked for somewhere, and has more than its first value."""
     written = {trait for _, values in written_traits(study) for trait in values}
     read = _read_traits(study)
@@ -58,7 +58,7 @@ def traits_matter(study: Study) -> Iterator[Problem]:
             )
 
 
-def _read_traits(study: Study) -> set[str]:
+def _read_traits(study: StudyDocument) -> set[str]:
     read: set[str] = set()
     for step in study.steps:
         for link in links_of(step):

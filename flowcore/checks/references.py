@@ -9,7 +9,7 @@ from pydantic_core import PydanticCustomError
 
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at
-from flowcore.study import Study, elements, minutes
+from flowcore.study import StudyDocument, elements, minutes
 from flowcore.study.calendars import DAYS, TIME_OF_DAY
 from flowcore.study.case_types import Categories, Trait
 from flowcore.study.graph import line_ways, links_of
@@ -18,7 +18,7 @@ from flowcore.study.steps import Fork, Gather, Need, Serve, SetTraits, Signal, S
 
 
 @soundness
-def ids_are_single(study: Study) -> Iterator[Problem]:
+def ids_are_single(study: StudyDocument) -> Iterator[Problem]:
     """Every id is used once within its list."""
     counts = Counter((part, element.id) for part, element in elements(study))
     for (part, element_id), count in counts.items():
@@ -31,14 +31,14 @@ def ids_are_single(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def steps_are_known(study: Study) -> Iterator[Problem]:
+def steps_are_known(study: StudyDocument) -> Iterator[Problem]:
     """Streams, links, lines, signals, deadlines and spans name steps that exist."""
     known = {step.id for step in study.steps}
     for where, step_id in _named_steps(study):
         yield from _unknown([step_id], known, where, "step")
 
 
-def _named_steps(study: Study) -> Iterator[tuple[str, str]]:
+def _named_steps(study: StudyDocument) -> Iterator[tuple[str, str]]:
     for stream in study.streams:
         yield f"streams/{stream.id}/to", stream.to
     for step in study.steps:
@@ -71,7 +71,7 @@ def _needs_of(step: Step) -> Iterator[tuple[str, Need]]:
 
 
 @soundness
-def teams_are_known(study: Study) -> Iterator[Problem]:
+def teams_are_known(study: StudyDocument) -> Iterator[Problem]:
     """Needs ask for teams that exist, and for the same member as a need that has a name."""
     known = {team.id for team in study.teams}
     named = {need.as_ for step in study.steps for _, need in _needs_of(step) if need.as_}
@@ -92,7 +92,7 @@ def teams_are_known(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def case_types_are_known(study: Study) -> Iterator[Problem]:
+def case_types_are_known(study: StudyDocument) -> Iterator[Problem]:
     """Mixes, shares and times name case types that exist."""
     known = {case_type.id for case_type in study.case_types}
     for stream in study.streams:
@@ -111,7 +111,7 @@ def case_types_are_known(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def calendars_are_known(study: Study) -> Iterator[Problem]:
+def calendars_are_known(study: StudyDocument) -> Iterator[Problem]:
     """Streams, steps and doors follow calendars that exist."""
     known = {calendar.id for calendar in study.calendars}
     named = [(f"streams/{stream.id}/open", stream.open) for stream in study.streams]
@@ -122,7 +122,7 @@ def calendars_are_known(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def places_are_known(study: Study) -> Iterator[Problem]:
+def places_are_known(study: StudyDocument) -> Iterator[Problem]:
     """Steps, teams and ways name places that exist."""
     known = {place.id for place in study.site.places}
     named = [(f"steps/{s.id}/places", [s.place] if s.place else [p.place for p in s.places]) for s in study.steps]
@@ -133,7 +133,7 @@ def places_are_known(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def traits_are_known(study: Study) -> Iterator[Problem]:
+def traits_are_known(study: StudyDocument) -> Iterator[Problem]:
     """Whatever writes or reads a trait names one that exists, and one of its values."""
     traits = {trait.id: trait for trait in study.traits}
     for where, values in chain(written_traits(study), _traits_with_times(study), first_values(study)):
@@ -152,7 +152,7 @@ def _unknown_categories(trait: Trait, value: object, where: str) -> Iterator[Pro
             yield error_at(where=where, what=f'{trait.name} has no value "{each}".', mend=f"Use one of {choices}.")
 
 
-def written_traits(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
+def written_traits(study: StudyDocument) -> Iterator[tuple[str, dict[str, object]]]:
     """Yield every place that gives traits values, with the values."""
     for kind in study.case_types:
         yield f"case_types/{kind.id}/traits", dict(kind.traits)
@@ -167,13 +167,13 @@ def written_traits(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
             yield f"steps/{step.id}/traits", dict(step.traits)
 
 
-def first_values(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
+def first_values(study: StudyDocument) -> Iterator[tuple[str, dict[str, object]]]:
     """Yield what each trait is where nothing else sets it."""
     for trait in study.traits:
         yield f"traits/{trait.id}/start", {trait.id: trait.start}
 
 
-def _traits_with_times(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
+def _traits_with_times(study: StudyDocument) -> Iterator[tuple[str, dict[str, object]]]:
     for step in study.steps:
         for key in ("work", "time"):
             work = getattr(step, key, None)
@@ -184,7 +184,7 @@ def _traits_with_times(study: Study) -> Iterator[tuple[str, dict[str, object]]]:
 
 
 @soundness
-def facts_are_known(study: Study) -> Iterator[Problem]:
+def facts_are_known(study: StudyDocument) -> Iterator[Problem]:
     """Rules ask about things that exist, and hold them against values that they can have."""
     known = {
         "trait": {trait.id for trait in study.traits},
@@ -202,7 +202,7 @@ def facts_are_known(study: Study) -> Iterator[Problem]:
                 yield from _value_problems(study, condition, where)
 
 
-def _value_problems(study: Study, condition: Condition, where: str) -> Iterator[Problem]:
+def _value_problems(study: StudyDocument, condition: Condition, where: str) -> Iterator[Problem]:
     values = condition.value if isinstance(condition.value, list) else [condition.value]
     texts = [value for value in values if isinstance(value, str)]
     if condition.kind == "type":

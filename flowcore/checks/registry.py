@@ -3,10 +3,10 @@
 import logging
 from collections.abc import Callable, Iterator, Sequence
 
-from flowcore.problems import Level, Problem, warning_at
-from flowcore.study import Study
+from flowcore.problems import Problem, Severity, warning_at
+from flowcore.study import StudyDocument
 
-Check = Callable[[Study], Iterator[Problem]]
+Check = Callable[[StudyDocument], Iterator[Problem]]
 
 _SOUNDNESS: list[Check] = []
 _DOUBTS: list[Check] = []
@@ -24,20 +24,20 @@ def doubt(check: Check) -> Check:
     return check
 
 
-def check_study(study: Study) -> list[Problem]:
+def check_study(study: StudyDocument) -> list[Problem]:
     """Return every problem of a study, errors first."""
     problems = _found(_SOUNDNESS, study)
-    if not any(problem.level is Level.ERROR for problem in problems):
+    if not any(problem.level is Severity.ERROR for problem in problems):
         problems += _found(_DOUBTS, study)
-    return sorted(problems, key=lambda problem: problem.level is not Level.ERROR)
+    return sorted(problems, key=lambda problem: problem.level is not Severity.ERROR)
 
 
-def errors_of(study: Study) -> list[Problem]:
+def errors_of(study: StudyDocument) -> list[Problem]:
     """Return the problems for which a study cannot run; a doubt is never one."""
-    return [problem for problem in _found(_SOUNDNESS, study) if problem.level is Level.ERROR]
+    return [problem for problem in _found(_SOUNDNESS, study) if problem.level is Severity.ERROR]
 
 
-def _found(checks: Sequence[Check], study: Study) -> list[Problem]:
+def _found(checks: Sequence[Check], study: StudyDocument) -> list[Problem]:
     """Return what checks find; one that fails is a mistake of ours, is logged, and locks no study."""
     problems: list[Problem] = []
     for check in checks:

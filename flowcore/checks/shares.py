@@ -6,7 +6,7 @@ from itertools import chain
 from flowcore.checks.references import first_values, written_traits
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.study.case_types import Categories
 from flowcore.study.graph import links_of, parts_by_share, shares_of, types_passing
 from flowcore.study.steps import Choose
@@ -19,7 +19,7 @@ def _percent(share: float) -> str:
 
 
 @soundness
-def ways_make_a_whole(study: Study) -> Iterator[Problem]:
+def ways_make_a_whole(study: StudyDocument) -> Iterator[Problem]:
     """The ways out of a step share all of its cases, for every case type."""
     passing = types_passing(study)
     for step in study.steps:
@@ -43,7 +43,7 @@ def ways_make_a_whole(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def rules_leave_a_way(study: Study) -> Iterator[Problem]:
+def rules_leave_a_way(study: StudyDocument) -> Iterator[Problem]:
     """Where ways go by rule, one of them is for the cases for which no rule holds."""
     for step in study.steps:
         links = links_of(step)
@@ -77,7 +77,7 @@ def rules_leave_a_way(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def places_make_a_whole(study: Study) -> Iterator[Problem]:
+def places_make_a_whole(study: StudyDocument) -> Iterator[Problem]:
     """Places picked by share cover all cases."""
     for step in study.steps:
         total = sum(option.share or 0.0 for option in step.places)
@@ -90,7 +90,7 @@ def places_make_a_whole(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def mixes_make_a_whole(study: Study) -> Iterator[Problem]:
+def mixes_make_a_whole(study: StudyDocument) -> Iterator[Problem]:
     """The mix of a stream covers all of its cases."""
     for stream, mix in [(s, mix) for s in study.streams for mix in (s.mix, *(each.mix for each in s.mix_by_hour))]:
         total = sum(part.share for part in mix)
@@ -103,7 +103,7 @@ def mixes_make_a_whole(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def chances_make_a_whole(study: Study) -> Iterator[Problem]:
+def chances_make_a_whole(study: StudyDocument) -> Iterator[Problem]:
     """The chances of a trait's categories sum to 1."""
     for where, values in chain(written_traits(study), first_values(study)):
         for value in values.values():

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, error_at
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import DAY
 from flowcore.study.streams import Stream
 from flowcore.theory.network import arrival_rate
@@ -16,7 +16,7 @@ MOST_SHIFTS = 1_000_000
 
 
 @soundness
-def cases_fit(study: Study) -> Iterator[Problem]:
+def cases_fit(study: StudyDocument) -> Iterator[Problem]:
     """No more cases come in a replication than there is room for."""
     for stream in study.streams:
         expected = expected_cases(study, stream)
@@ -30,7 +30,7 @@ def cases_fit(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def members_fit(study: Study) -> Iterator[Problem]:
+def members_fit(study: StudyDocument) -> Iterator[Problem]:
     """No more members work in the service than there is room for, each with its own interruptions."""
     members = sum(team.members for team in study.teams)
     clocks = sum(team.members * len(team.interruptions) for team in study.teams)
@@ -44,7 +44,7 @@ def members_fit(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def shifts_fit(study: Study) -> Iterator[Problem]:
+def shifts_fit(study: StudyDocument) -> Iterator[Problem]:
     """No more shifts and openings are known to come than there is room for."""
     days = minutes(study.run.length) / DAY + 1
     a_day = sum(len(team.roster) for team in study.teams) + sum(len(each.weekly) for each in study.calendars)
@@ -57,7 +57,7 @@ def shifts_fit(study: Study) -> Iterator[Problem]:
         )
 
 
-def expected_cases(study: Study, stream: Stream) -> float:
+def expected_cases(study: StudyDocument, stream: Stream) -> float:
     """Return how many cases a stream brings in one replication, on average; zero where it is not well-formed."""
     if stream.open not in {None, *(calendar.id for calendar in study.calendars)}:
         return 0.0

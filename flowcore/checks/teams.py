@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 from flowcore.checks.registry import doubt, soundness
 from flowcore.problems import Problem, error_at, warning_at
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.study.graph import passed_between
 from flowcore.study.needs import all_needs, teams_of
 from flowcore.study.steps import Serve
@@ -13,7 +13,7 @@ from flowcore.study.timetable import most_members
 
 
 @soundness
-def needs_fit_teams(study: Study) -> Iterator[Problem]:
+def needs_fit_teams(study: StudyDocument) -> Iterator[Problem]:
     """No step asks for more members at once than its teams ever have."""
     teams = {team.id: team for team in study.teams}
     for step in study.steps:
@@ -34,7 +34,7 @@ def needs_fit_teams(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def skills_are_had(study: Study) -> Iterator[Problem]:
+def skills_are_had(study: StudyDocument) -> Iterator[Problem]:
     """Every skill that is asked for is had by some team."""
     skills = {skill for team in study.teams for skill in team.skills}
     for step in study.steps:
@@ -48,7 +48,7 @@ def skills_are_had(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def teams_have_work(study: Study) -> Iterator[Problem]:
+def teams_have_work(study: StudyDocument) -> Iterator[Problem]:
     """Every team is needed somewhere."""
     needed = {team for need in all_needs(study) for team in teams_of(need, study)}
     for team in study.teams:
@@ -57,7 +57,7 @@ def teams_have_work(study: Study) -> Iterator[Problem]:
 
 
 @soundness
-def skills_are_asked_for(study: Study) -> Iterator[Problem]:
+def skills_are_asked_for(study: StudyDocument) -> Iterator[Problem]:
     """Every skill of a team is asked for by some step."""
     asked = {need.skill for need in all_needs(study)}
     for team in study.teams:
@@ -69,7 +69,7 @@ def skills_are_asked_for(study: Study) -> Iterator[Problem]:
 
 
 @doubt
-def kept_members_cannot_lock(study: Study) -> Iterator[Problem]:
+def kept_members_cannot_lock(study: StudyDocument) -> Iterator[Problem]:
     """No case keeps a member of a team while it waits for another of the same team, and others do alike."""
     for step in study.steps:
         for need in step.needs if isinstance(step, Serve) else []:
@@ -87,7 +87,7 @@ def kept_members_cannot_lock(study: Study) -> Iterator[Problem]:
                     )
 
 
-def _steps_until(study: Study, first: str, last: str) -> list[Serve]:
+def _steps_until(study: StudyDocument, first: str, last: str) -> list[Serve]:
     """Return the steps with needs that a case may pass on the way from one step to another."""
     passed = passed_between(study, first, last)
     return [step for step in study.steps if step.id in passed and isinstance(step, Serve)]

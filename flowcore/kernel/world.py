@@ -29,7 +29,7 @@ class Ledger(NamedTuple):
     notes: np.recarray  # NOTE
 
 
-class StandStill(Exception):
+class Deadlock(Exception):
     """Raised where cases are inside and nothing will ever happen to them."""
 
     def __init__(self, world: s.World) -> None:
@@ -212,7 +212,7 @@ def go_until(world: s.World, until: float) -> tuple[s.World, bool]:
         with np.errstate(over="ignore"):
             code = advance(world)
     if code == k.STANDS_STILL:
-        raise StandStill(world)
+        raise Deadlock(world)
     if code == k.GOES_ROUND:
         raise EndlessInstant(world)
     return world, code == k.ENDED

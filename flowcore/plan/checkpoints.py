@@ -7,7 +7,7 @@ from flowcore.kernel import plan as p
 from flowcore.plan.keys import stable_key
 from flowcore.plan.layout import Layout
 from flowcore.plan.store import Store, records
-from flowcore.study import Study, checkpoints_of, minutes
+from flowcore.study import StudyDocument, checkpoints_of, minutes
 from flowcore.study.checkpoints import Point
 from flowcore.study.steps import Step
 
@@ -15,7 +15,7 @@ from flowcore.study.steps import Step
 class Checkpoints:
     """The clocks that start and stop at the steps of a study."""
 
-    def __init__(self, study: Study, layout: Layout, store: Store) -> None:
+    def __init__(self, study: StudyDocument, layout: Layout, store: Store) -> None:
         self._study, self._layout, self._store = study, layout, store
         self.spans = [each.id for each in study.spans] + checkpoints_of(study)
         self.points: list[tuple[object, ...]] = []

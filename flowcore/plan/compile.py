@@ -10,17 +10,17 @@ from flowcore.kernel import plan as p
 from flowcore.kernel.world import MOST_SERIES_CELLS, series_columns, series_rows
 from flowcore.plan.ahead import Ahead
 from flowcore.plan.checkpoints import Checkpoints
-from flowcore.plan.circles import find_circles
 from flowcore.plan.keys import link_names, stable_key
 from flowcore.plan.layout import Layout, PlannedStep
 from flowcore.plan.lines import LineCompiler
+from flowcore.plan.loops import find_loops
 from flowcore.plan.needs import NeedCompiler
 from flowcore.plan.rules import RuleCompiler
 from flowcore.plan.site import walking_minutes
 from flowcore.plan.store import Store, records
 from flowcore.plan.streams import StreamCompiler, TraitStarts, type_records
 from flowcore.plan.teams import CalendarTable, Entry, TeamCompiler, openings, timeline_records, timetable
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from flowcore.study.graph import line_ways, links_of, picks_by_line, shares_of
 from flowcore.study.needs import all_needs
 from flowcore.study.rules import conditions_of
@@ -63,7 +63,7 @@ _MOST_TURNS = 32
 _MOST_MARGIN = 4096
 
 
-def compile_study(study: Study) -> p.Plan:
+def compile_study(study: StudyDocument) -> p.Plan:
     """Return the plan of a study that has passed the health checks."""
     return _StudyCompiler(study).plan()
 
@@ -71,7 +71,7 @@ def compile_study(study: Study) -> p.Plan:
 class _StudyCompiler:
     """Signals what the parts of a plan have to know of each other."""
 
-    def __init__(self, study: Study) -> None:
+    def __init__(self, study: StudyDocument) -> None:
         self.study = study
         self.length = minutes(study.run.length)
         self.start = datetime.fromisoformat(study.start)
@@ -117,9 +117,9 @@ class _StudyCompiler:
 
     def plan(self) -> p.Plan:
         """Return the plan."""
-        circles, closes = self._circles()
+        loops, closes = self._loops()
         steps = [
-            self._step(number, planned, circles[number], closes[number])
+            self._step(number, planned, loops[number], closes[number])
             for number, planned in enumerate(self.layout.steps)
         ]
         types = type_records(self.study, self.starts)
@@ -158,13 +158,13 @@ class _StudyCompiler:
         plan.run.folds[0] = series_columns(plan) * series_rows(plan) > MOST_SERIES_CELLS
         return plan
 
-    def _circles(self) -> tuple[list[int], list[list[bool]]]:
+    def _loops(self) -> tuple[list[int], list[list[bool]]]:
         """Return each step's loop and which ways close one; ways by which a case is sent aside are parts of loops."""
         numbers = range(len(self.layout.steps))
         ways = [[to for _, to in self.layout.links(number)] for number in numbers]
         aside = [self._aside(self.layout.steps[number]) for number in numbers]
-        circles, closes = find_circles([[*ways[number], *aside[number]] for number in numbers])
-        return circles, [closes[number][: len(ways[number])] for number in numbers]
+        loops, closes = find_loops([[*ways[number], *aside[number]] for number in numbers])
+        return loops, [closes[number][: len(ways[number])] for number in numbers]
 
     def _aside(self, planned: PlannedStep) -> list[int]:
         """Return the steps of the plan to which a case may be sent from a step otherwise than along its ways."""
@@ -176,7 +176,7 @@ class _StudyCompiler:
         targets = [to for _, to in line_ways(planned.step)] + join + (diverts if waits_here else [])
         return [copy for to in targets for copy in self.layout.copies[to]]
 
-    def _step(self, number: int, planned: PlannedStep, circle: int, closes: list[bool]) -> tuple[object, ...]:
+    def _step(self, number: int, planned: PlannedStep, loop: int, closes: list[bool]) -> tuple[object, ...]:
         """Return the fields of STEP in their order, and enter all that hangs on the step."""
         step = planned.step
         links = self.layout.links(number)
@@ -192,7 +192,7 @@ class _StudyCompiler:
             "links": len(links),
             "shares": self._shares(planned),
             "pick": self._pick(planned),
-            "circle": circle,
+            "circle": loop,
             "place": k.NONE if planned.place is None else self.places[planned.place],
             "places": len(self.layout.places_of(number)),
             "first_place": self.store.put(self.layout.places_of(number)),

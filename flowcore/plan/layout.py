@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.study.graph import links_of
 from flowcore.study.steps import Link, Need, Serve, Step
 
@@ -33,7 +33,7 @@ class PlannedStep:
 class Layout:
     """All steps of the plan, and where those of the document are among them."""
 
-    def __init__(self, study: Study) -> None:
+    def __init__(self, study: StudyDocument) -> None:
         self.steps: list[PlannedStep] = []
         self.first: dict[str, int] = {}
         self.copies: dict[str, list[int]] = {}

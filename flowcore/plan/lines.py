@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from flowcore.kernel import kinds as k
 from flowcore.plan.layout import Layout
 from flowcore.plan.store import Store
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from flowcore.study.steps import Line, Serve
 
 _DISCIPLINE = {
@@ -22,7 +22,7 @@ _DISCIPLINE = {
 class LineCompiler:
     """Turns lines into records; waiting rooms that are shared come first among the rooms."""
 
-    study: Study
+    study: StudyDocument
     layout: Layout
     store: Store
     rows: list[tuple[object, ...]] = field(default_factory=list)

@@ -7,7 +7,7 @@ from itertools import combinations, product
 from flowcore.kernel import kinds as k
 from flowcore.plan.layout import Layout, PlannedStep
 from flowcore.plan.store import Store
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.study.needs import all_needs, teams_of
 from flowcore.study.steps import Delay, Need, Serve
 
@@ -40,7 +40,7 @@ class _PoolKey:
 class NeedCompiler:
     """Turns needs into records and finds the pools."""
 
-    study: Study
+    study: StudyDocument
     layout: Layout
     store: Store
     teams: dict[str, int]

@@ -11,7 +11,7 @@ from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
 from flowcore.plan.keys import stable_key
 from flowcore.plan.store import Store, records
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from flowcore.study.calendars import DAYS, minute_of_day
 from flowcore.study.case_types import Categories, Trait, TraitStart
 from flowcore.study.distributions.discrete import Discrete
@@ -68,7 +68,7 @@ class TraitStarts:
         )
 
 
-def type_records(study: Study, starts: TraitStarts) -> np.recarray:
+def type_records(study: StudyDocument, starts: TraitStarts) -> np.recarray:
     """Return the case types; a study without any has one that nobody sees."""
     if not study.case_types:
         return records([(0.0, k.NEVER, 0.0, *starts.defaults_with({}))], p.TYPE)
@@ -90,7 +90,7 @@ class StreamCompiler:
     """Turns streams into records, with their sessions and dates."""
 
     def __init__(
-        self, study: Study, steps: dict[str, int], calendars: dict[str, int], store: Store, starts: TraitStarts
+        self, study: StudyDocument, steps: dict[str, int], calendars: dict[str, int], store: Store, starts: TraitStarts
     ):
         self._study = study
         self._types = [kind.id for kind in study.case_types] or [""]

@@ -9,7 +9,7 @@ from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
 from flowcore.plan.keys import stable_key
 from flowcore.plan.store import Store, records
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from flowcore.study.calendars import minute_of_day
 from flowcore.study.durations import DAY
 from flowcore.study.rosters import Break
@@ -36,7 +36,7 @@ class TeamCompiler:
     """Turns teams into records; places with a capacity follow as teams of room."""
 
     def __init__(
-        self, study: Study, rooms: dict[str, int], places: dict[str, int], store: Store, length: float
+        self, study: StudyDocument, rooms: dict[str, int], places: dict[str, int], store: Store, length: float
     ) -> None:
         self._study, self._rooms, self._places, self._store, self._length = study, rooms, places, store, length
         self._start = datetime.fromisoformat(study.start)
@@ -191,7 +191,7 @@ def timeline_records(entries: list[Entry]) -> np.recarray:
 class CalendarTable:
     """The open periods of all calendars."""
 
-    def __init__(self, study: Study, store: Store, length: float) -> None:
+    def __init__(self, study: StudyDocument, store: Store, length: float) -> None:
         start = datetime.fromisoformat(study.start)
         self.numbers = {calendar.id: number for number, calendar in enumerate(study.calendars)}
         self.periods = {each.id: open_periods(each, start, length + 1) for each in study.calendars}

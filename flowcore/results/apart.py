@@ -12,10 +12,10 @@ from flowcore.results.catalogue import OF_WAITS
 from flowcore.results.counts import causes, outcomes, tallies
 from flowcore.results.samples import Figures, figures_of, samples_of
 from flowcore.results.staff import costs
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 
 
-def apart(study: Study, world: World, minutes: float) -> Figures:
+def apart(study: StudyDocument, world: World, minutes: float) -> Figures:
     """Return waits, counts, causes and costs of regular time and of overtime, where teams have shifts.
 
     The quantity in an address is followed by `:regular` or `:overtime`. Labour counts by what the member
@@ -102,7 +102,7 @@ def _of_half(world: World, in_overtime: int) -> np.ndarray:
     return halves.reshape(world.member_time.shape)
 
 
-def _waits(study: Study, world: World) -> Figures:
+def _waits(study: StudyDocument, world: World) -> Figures:
     figures: Figures = {}
     for samples in samples_of(study, world.visits, world.departures, world.spans, ("wait",)):
         for address, value in figures_of(samples, set()).items():

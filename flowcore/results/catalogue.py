@@ -12,7 +12,7 @@ from enum import StrEnum
 from pydantic import BaseModel
 
 from flowcore.results.statistics import PERCENTILE_NAMES, STATISTICS
-from flowcore.study import Study, elements
+from flowcore.study import StudyDocument, elements
 
 EACH = ":each"
 """Behind the address of a percentile of all cases together: the mean of the percentiles of each replication."""
@@ -229,7 +229,7 @@ class Title(BaseModel):
     better: int
 
 
-def titled(address: str, study: Study) -> Title | None:
+def titled(address: str, study: StudyDocument) -> Title | None:
     """Return what a figure of a study is called; None where the catalogue has no such figure."""
     found = Address.read(address)
     if found is None:
@@ -244,7 +244,7 @@ _WHOLE_WAY = {"wait": "Wait on the whole way", "total": "Door to door"}
 _AT = {"step": " at {}", "checkpoint": " until {}", "outcome": ", leaving by {}", "link": " {}"}
 
 
-def _name(found: Address, study: Study) -> str:
+def _name(found: Address, study: StudyDocument) -> str:
     """Return the words of a figure with the name of what it is of."""
     words = found.kind.words
     if found.subject == "type":
@@ -260,7 +260,7 @@ def _name(found: Address, study: Study) -> str:
     return words + _AT.get(found.subject, ", {}").format(named) + half
 
 
-def _named(found: Address, study: Study) -> str:
+def _named(found: Address, study: StudyDocument) -> str:
     """Return the name of what a figure is of; empty for all of them, or for the whole service."""
     if found.id in ("", "all"):
         return ""
@@ -275,11 +275,11 @@ def _named(found: Address, study: Study) -> str:
 _LISTS = {"type": "case_types", "outcome": "steps", "checkpoint": "steps", "cost/team": "teams", "place": "site/places"}
 
 
-def _element_name(study: Study, part: str, element_id: str) -> str:
+def _element_name(study: StudyDocument, part: str, element_id: str) -> str:
     return next((each.name for where, each in elements(study) if where == part and each.id == element_id), element_id)
 
 
-def _unit_words(found: Address, unit: Unit, study: Study) -> str:
+def _unit_words(found: Address, unit: Unit, study: StudyDocument) -> str:
     """Return a figure's statistic and unit in a few words: "mean, min"."""
     if found.statistic.startswith("within:"):
         return f"within {found.statistic.removeprefix('within:')}, % of cases"

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from flowcore.kernel import kinds as k
 from flowcore.kernel.state import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEVEL, World
 from flowcore.results.samples import INSTANT, Figures, ratio
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.study.graph import links_of
 from flowcore.study.steps import Exit, Gather, Serve, Signal
 
@@ -29,7 +29,7 @@ CAUSES = {
 }
 
 
-def outcomes(study: Study, world: World) -> Figures:
+def outcomes(study: StudyDocument, world: World) -> Figures:
     """Return how many cases left by each exit; `arrived` are all of them, `served` those who completed."""
     figures: Figures = {}
     for step, tally in zip(study.steps, world.step_tally, strict=True):
@@ -49,12 +49,12 @@ def _left(subject: str, tally: np.record) -> Figures:
     }
 
 
-def counts(study: Study, world: World) -> Figures:
+def counts(study: StudyDocument, world: World) -> Figures:
     """Return the tallies, which ways were taken how often, and how deadlines were kept."""
     return tallies(study, world) | _ways(study, world) | _deadlines(study, world)
 
 
-def tallies(study: Study, world: World) -> Figures:
+def tallies(study: StudyDocument, world: World) -> Figures:
     """Return how many cases came to steps, were served there or not, and how they left."""
     figures: Figures = {}
     for step, tally in zip(study.steps, world.step_tally, strict=True):
@@ -83,7 +83,7 @@ def tallies(study: Study, world: World) -> Figures:
     return figures
 
 
-def _ways(study: Study, world: World) -> Figures:
+def _ways(study: StudyDocument, world: World) -> Figures:
     """Return how often each way was taken and how long its travel took, by `from:to`."""
     figures: Figures = {}
     taken: dict[str, tuple[int, float]] = {}
@@ -102,7 +102,7 @@ def _ways(study: Study, world: World) -> Figures:
     return figures
 
 
-def _deadlines(study: Study, world: World) -> Figures:
+def _deadlines(study: StudyDocument, world: World) -> Figures:
     return {
         f"deadline/{deadline.id}/{quantity}": float(state[quantity])
         for deadline, state in zip(study.deadlines, world.deadlines, strict=True)
@@ -110,7 +110,7 @@ def _deadlines(study: Study, world: World) -> Figures:
     }
 
 
-def levels(study: Study, world: World, minutes: float) -> Figures:
+def levels(study: StudyDocument, world: World, minutes: float) -> Figures:
     """Return means, maxima and ends of lines and of cases inside, in regular time and overtime too."""
     steps = [step.id if step.kind not in INSTANT else "" for step in study.steps]
     types = [case_type.id for case_type in study.case_types]
@@ -139,7 +139,7 @@ def levels(study: Study, world: World, minutes: float) -> Figures:
 VALUES = {"adds": k.ADDS, "necessary": k.NECESSARY, "waste": k.WASTE}
 
 
-def values(study: Study, world: World) -> Figures:
+def values(study: StudyDocument, world: World) -> Figures:
     """Return the minutes per case that add value, are necessary or are waste, and their shares of the time inside.
 
     Work counts by the value of its step; waiting and being blocked are waste; the way from step to step and
@@ -163,7 +163,7 @@ def values(study: Study, world: World) -> Figures:
     return figures
 
 
-def level_shares(study: Study, world: World) -> dict[str, NDArray[np.float64]]:
+def level_shares(study: StudyDocument, world: World) -> dict[str, NDArray[np.float64]]:
     """Return for how large a share of the time each line, and the cases inside, were how many; see `least_of_bins`."""
     steps = [step.id if step.kind not in INSTANT else "" for step in study.steps]
     ids = [f"step/{each}" if each else "" for each in steps] + [f"type/{kind.id}" for kind in study.case_types]
@@ -200,13 +200,13 @@ def _split(address: str, level: np.record, world: World, minutes: float) -> Figu
     }
 
 
-def shared_rooms(study: Study) -> list[str]:
+def shared_rooms(study: StudyDocument) -> list[str]:
     """Return the names of shared waiting rooms, in the order of the plan."""
     named = [step.line.shared for step in study.steps if isinstance(step, Serve) and step.line.shared]
     return list(dict.fromkeys(named))
 
 
-def causes(study: Study, world: World) -> Figures:
+def causes(study: StudyDocument, world: World) -> Figures:
     """Return the minutes per case by cause of waiting: of a step's visits, of a type's cases, of all for a team."""
     figures: Figures = {}
     steps, types = len(study.steps), max(1, len(study.case_types))

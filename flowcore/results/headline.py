@@ -3,7 +3,7 @@
 from pydantic import BaseModel, ConfigDict
 
 from flowcore.results.run import Results
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.study.durations import HOUR
 from flowcore.study.needs import teams_of
 from flowcore.study.steps import Serve
@@ -18,7 +18,7 @@ class Words(BaseModel):
     is_value: bool = False
 
 
-def headline(study: Study, results: Results) -> list[Words]:
+def headline(study: StudyDocument, results: Results) -> list[Words]:
     """Return what a run found, piece by piece; nothing of a run that has no replication yet."""
     if not results.replications:
         return []
@@ -52,7 +52,7 @@ def _waits(half: float, nine_tenths: float) -> list[Words]:
     return [Words(words="Half of the cases wait under "), _value(spoken(half)), *one_in_ten]
 
 
-def _longest(study: Study, results: Results) -> list[Words]:
+def _longest(study: StudyDocument, results: Results) -> list[Words]:
     """Say at which step cases wait longest, and how busy the busiest team is that works there."""
     steps = [step for step in study.steps if isinstance(step, Serve)]
     waits = {step.id: _mean(results, f"step/{step.id}/wait/mean") or 0.0 for step in steps}
@@ -62,7 +62,7 @@ def _longest(study: Study, results: Results) -> list[Words]:
     return [Words(words=" They wait longest at "), _value(step.name), *_busiest(step, study, results), Words(words=".")]
 
 
-def _busiest(step: Serve, study: Study, results: Results) -> list[Words]:
+def _busiest(step: Serve, study: StudyDocument, results: Results) -> list[Words]:
     needed = {team for need in step.needs for team in teams_of(need, study)}
     teams = [team for team in study.teams if team.id in needed]
     loads = {team.id: _mean(results, f"team/{team.id}/utilisation") or 0.0 for team in teams}

@@ -13,7 +13,7 @@ from flowcore.results.histogram import Histogram
 from flowcore.results.samples import Figures, figures_of, histograms_of, samples_of
 from flowcore.results.series import Series, series_of
 from flowcore.results.staff import costs, teams
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 
 
 @dataclass(frozen=True)
@@ -44,7 +44,7 @@ class Replication:
     levels: Series = field(default_factory=dict, compare=False)
 
 
-def wanted_shares(study: Study) -> set[str]:
+def wanted_shares(study: StudyDocument) -> set[str]:
     """Return the addresses of shares within a time that the study's targets and precision ask for."""
     addresses = [target.figure for target in study.targets]
     if study.run.precision is not None:
@@ -52,7 +52,7 @@ def wanted_shares(study: Study) -> set[str]:
     return {address for address in addresses if "/within:" in address}
 
 
-def summarise(study: Study, world: World, number: int, minutes: float) -> Replication:
+def summarise(study: StudyDocument, world: World, number: int, minutes: float) -> Replication:
     """Return the figures of a settled world that collected for `minutes`."""
     clock = world.clock[0]
     visits = world.visits[: clock.visits]

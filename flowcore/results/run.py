@@ -36,7 +36,7 @@ class Results:
             return dict(zip(rows[0], table.T, strict=True)) if rows else {}
         return {address: np.array([row[address] for row in rows]) for address in rows[0]}
 
-    def lacking(self, addresses: Iterable[str], within: float, at_most: int) -> int:
+    def replications_needed(self, addresses: Iterable[str], within: float, at_most: int) -> int:
         """Return how many more replications are needed until half-widths are within a share of their means.
 
         By the spread so far, at least one where it is not enough, and never beyond `at_most` in all.

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from flowcore.results.histogram import Histogram
 from flowcore.results.statistics import STATISTICS, sample_statistics
-from flowcore.study import Study, checkpoints_of, minutes
+from flowcore.study import StudyDocument, checkpoints_of, minutes
 from flowcore.study.steps import Exit
 
 Figures = dict[str, float]
@@ -25,7 +25,7 @@ def ratio(part: float, whole: float) -> float:
 
 
 def samples_of(
-    study: Study, visits: Rows, departures: Rows, spans: Rows, quantities: tuple[str, ...] = QUANTITIES
+    study: StudyDocument, visits: Rows, departures: Rows, spans: Rows, quantities: tuple[str, ...] = QUANTITIES
 ) -> Iterator[dict[str, Samples]]:
     """Yield the samples of all steps, of all case types, streams and outcomes, and of all spans.
 
@@ -97,7 +97,7 @@ def _columns(rows: Rows, names: tuple[str, ...]) -> Samples:
     return {name: np.ascontiguousarray(rows[name]) for name in names}
 
 
-def _of_visits(visits: Rows, study: Study, quantities: tuple[str, ...]) -> dict[str, Samples]:
+def _of_visits(visits: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> dict[str, Samples]:
     """Return the samples of steps; `total` is the time at the step, without the way to it."""
     everywhere = _columns(visits, tuple(each for each in quantities if each != "total"))
     if "total" in quantities:
@@ -107,7 +107,7 @@ def _of_visits(visits: Rows, study: Study, quantities: tuple[str, ...]) -> dict[
     return {"step/all": everywhere} | {f"step/{k}": v for k, v in grouped.items() if k in timed}
 
 
-def _of_departures(departures: Rows, study: Study, quantities: tuple[str, ...]) -> dict[str, Samples]:
+def _of_departures(departures: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> dict[str, Samples]:
     everywhere = _columns(departures, quantities)
     result = {f"{subject}/all": everywhere for subject in ("type", "stream", "outcome")}
     subjects = {
@@ -123,7 +123,7 @@ def _of_departures(departures: Rows, study: Study, quantities: tuple[str, ...]) 
     return result | {f"outcome/{each}": grouped[each] for each in exits}
 
 
-def _of_spans(spans: Rows, study: Study, quantities: tuple[str, ...]) -> dict[str, Samples]:
+def _of_spans(spans: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> dict[str, Samples]:
     """Return the samples of spans, and of the ways from arrival to checkpoints."""
     subjects = [f"span/{each.id}" for each in study.spans] + [f"checkpoint/{each}" for each in checkpoints_of(study)]
     return _grouped(spans, _columns(spans, quantities), "span", subjects)[1] if subjects else {}

@@ -7,13 +7,13 @@ from numpy.typing import NDArray
 
 from flowcore.kernel.state import World
 from flowcore.results.samples import INSTANT, Rows
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import DAY, WEEK
 
 Series = dict[str, NDArray[np.float64]]
 
 
-def series_of(study: Study, world: World, departures: Rows, until: float) -> Series:
+def series_of(study: StudyDocument, world: World, departures: Rows, until: float) -> Series:
     """Return each figure's values by interval of the run, or of the week where the run is too long for that.
 
     Lines, cases inside, members present and at work are means over the interval; arrivals and
@@ -50,13 +50,13 @@ def series_of(study: Study, world: World, departures: Rows, until: float) -> Ser
     return series
 
 
-def first_offset(study: Study, interval: float) -> float:
+def first_offset(study: StudyDocument, interval: float) -> float:
     """Return how many minutes of the first interval lie before the run's start."""
     start = datetime.fromisoformat(study.start)
     return (start.hour * 60 + start.minute + start.second / 60) % interval
 
 
-def by_week(study: Study, values: NDArray[np.float64]) -> NDArray[np.float64]:
+def by_week(study: StudyDocument, values: NDArray[np.float64]) -> NDArray[np.float64]:
     """Return the mean of a run's intervals for each interval of the week, from Monday's midnight; NaN for none."""
     interval = minutes(study.run.interval)
     start = datetime.fromisoformat(study.start)
@@ -70,7 +70,7 @@ def by_week(study: Study, values: NDArray[np.float64]) -> NDArray[np.float64]:
     return means
 
 
-def _lengths(study: Study, world: World, interval: float, until: float) -> NDArray[np.float64]:
+def _lengths(study: StudyDocument, world: World, interval: float, until: float) -> NDArray[np.float64]:
     """Return how many minutes of the run each row of the series collected."""
     offset = first_offset(study, interval)
     edges = np.arange(0, until + offset + interval, interval) - offset
@@ -86,7 +86,7 @@ def _over(sums: NDArray[np.float64], lengths: NDArray[np.float64]) -> NDArray[np
     return means
 
 
-def _mean_waits(study: Study, departures: Rows, rows: int, interval: float) -> NDArray[np.float64]:
+def _mean_waits(study: StudyDocument, departures: Rows, rows: int, interval: float) -> NDArray[np.float64]:
     arrived = departures["left_at"] - departures["total"] + first_offset(study, interval)
     places = (np.maximum(arrived, 0.0) // interval).astype(np.int64) % max(1, rows)
     sums = np.bincount(places, departures["wait"], rows)

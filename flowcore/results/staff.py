@@ -6,7 +6,7 @@ from numpy.typing import NDArray
 from flowcore.kernel import kinds as k
 from flowcore.kernel.state import World
 from flowcore.results.samples import Figures, ratio
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.study.durations import DAY
 from flowcore.study.teams import Team
 
@@ -57,7 +57,7 @@ def _states_of(address: str, times: Times) -> Figures:
     }
 
 
-def teams(study: Study, world: World, minutes: float) -> Figures:
+def teams(study: StudyDocument, world: World, minutes: float) -> Figures:
     """Return how busy teams and members were: over all, in regular time and in overtime."""
     figures: Figures = {}
     overtime = float(world.clock[0].overtime_minutes)
@@ -79,7 +79,7 @@ def teams(study: Study, world: World, minutes: float) -> Figures:
     return figures | _places(study, world, minutes)
 
 
-def _places(study: Study, world: World, minutes: float) -> Figures:
+def _places(study: StudyDocument, world: World, minutes: float) -> Figures:
     """Return how full the places with a capacity were."""
     figures: Figures = {}
     rooms = world.plan.teams.kind == k.ROOM
@@ -109,7 +109,7 @@ def _team_costs(team: Team, times: Times, uses: int) -> dict[str, float]:
     }
 
 
-def costs(study: Study, world: World, minutes: float) -> Figures:
+def costs(study: StudyDocument, world: World, minutes: float) -> Figures:
     """Return what everything cost, by line and team: in the whole run, per hour, per day and per completed case.
 
     `total` is the sum of all lines but `idle`, which is part of `regular`; `value` stands beside it.

@@ -1,7 +1,7 @@
 """The study document: one module per concept."""
 
 from flowcore.study.document import (
-    Study,
+    StudyDocument,
     checkpoints_of,
     elements,
     read_study,
@@ -13,7 +13,7 @@ from flowcore.study.runs import RunSettings
 
 __all__ = [
     "RunSettings",
-    "Study",
+    "StudyDocument",
     "checkpoints_of",
     "elements",
     "minutes",

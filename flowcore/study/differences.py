@@ -5,7 +5,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from flowcore.study.document import LISTS, Study, elements, written
+from flowcore.study.document import LISTS, StudyDocument, elements, written
 
 Names = dict[str, str]
 
@@ -13,7 +13,7 @@ Names = dict[str, str]
 class Change(BaseModel):
     """One place where two studies differ; None where it is not there.
 
-    `what` is the part of the element that differs, in words; empty where it is the whole element.
+    `what` is the part of the element that differs, in words; empty where it is the whole element. `words` say how.
     """
 
     where: str
@@ -21,14 +21,15 @@ class Change(BaseModel):
     what: str
     before: str | None
     after: str | None
+    words: str
 
 
 MOST_IN_A_LINE = 3
 
 
-def in_a_line(before: Study, after: Study) -> str:
+def change_summary(before: StudyDocument, after: StudyDocument) -> str:
     """Return what changed from one study to another in one line of plain words."""
-    changes = [_in_words(change) for change in differences(before, after)]
+    changes = [f"{each.name}{':' if each.what else ''} {each.words}" for each in differences(before, after)]
     if not changes:
         return "" if written(before) == written(after) else "Put in another order"
     more = len(changes) - MOST_IN_A_LINE
@@ -36,16 +37,7 @@ def in_a_line(before: Study, after: Study) -> str:
     return "; ".join(shown) + (f"; and {more} more" if more > 0 else "")
 
 
-def _in_words(change: Change) -> str:
-    what = change.what
-    if change.before is None:
-        return f"{change.name}: {what} {change.after}" if what else f"{change.name} added"
-    if change.after is None:
-        return f"{change.name}: no {what} any more" if what else f"{change.name} deleted"
-    return f"{change.name}: {what} {change.before} → {change.after}"
-
-
-def differences(before: Study, after: Study) -> list[Change]:
+def differences(before: StudyDocument, after: StudyDocument) -> list[Change]:
     """Return every place where `after` differs from `before`, with the name of the element."""
     names = {element.id: element.name for study in (before, after) for _, element in elements(study)}
     return list(_walk("", "Study", written(before), written(after), names))
@@ -67,9 +59,17 @@ def _walk(where: str, name: str, before: Any, after: Any, names: Names) -> Itera
         for place, (old_part, new_part) in enumerate(zip(before, after, strict=True)):
             yield from _walk(f"{where}/{place}", name, old_part, new_part, names)
     else:
-        yield Change(
-            where=where, name=name, what=_what(where, names), before=_text(before, names), after=_text(after, names)
-        )
+        what, old_text, new_text = _what(where, names), _text(before, names), _text(after, names)
+        words = _words(what, old_text, new_text)
+        yield Change(where=where, name=name, what=what, before=old_text, after=new_text, words=words)
+
+
+def _words(what: str, before: str | None, after: str | None) -> str:
+    if before is None:
+        return f"{what} {after}" if what else "added"
+    if after is None:
+        return f"no {what} any more" if what else "deleted"
+    return f"{what} {before} → {after}"
 
 
 def _what(where: str, names: Names) -> str:

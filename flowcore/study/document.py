@@ -22,7 +22,7 @@ from flowcore.study.wording import problem_of
 MOST_STEPS_BY_TYPES = 30_000
 
 
-class Study(Part):
+class StudyDocument(Part):
     """Everything about one question: the service as it is, and how it is run."""
 
     format: Literal[2] = FORMAT
@@ -68,7 +68,7 @@ class Study(Part):
         return any(team.roster for team in self.teams)
 
 
-def checkpoints_of(study: Study) -> list[Id]:
+def checkpoints_of(study: StudyDocument) -> list[Id]:
     """Return the steps that are checkpoints, in the order of the document."""
     return [step.id for step in study.steps if step.checkpoint]
 
@@ -87,7 +87,7 @@ LISTS = (
 )
 
 
-def elements(study: Study) -> Iterator[tuple[str, Any]]:
+def elements(study: StudyDocument) -> Iterator[tuple[str, Any]]:
     """Yield every element that has an id, with the name of its list."""
     for part in LISTS:
         for element in getattr(study, part):
@@ -96,19 +96,19 @@ def elements(study: Study) -> Iterator[tuple[str, Any]]:
         yield "site/places", place
 
 
-def read_study(document: object) -> Study:
+def read_study(document: object) -> StudyDocument:
     """Return the study that a JSON document describes.
 
     Raises StudyError with a problem for each of the first hundred places that cannot be read.
     """
     require_plain(document)
     try:
-        return Study.model_validate(document)
+        return StudyDocument.model_validate(document)
     except ValidationError as error:
         raise StudyError([problem_of(entry, document) for entry in error.errors()[:MOST_PROBLEMS]]) from None
 
 
-def written(study: Study) -> dict[str, Any]:
+def written(study: StudyDocument) -> dict[str, Any]:
     """Return the study as a JSON document without what has its default value."""
     kept = study.model_dump(mode="json", exclude_defaults=True)
     return {"format": study.format, **kept}

@@ -7,7 +7,7 @@ or too long, lost patience, a deadline. `tests/shared/flow.json` holds these law
 from collections.abc import Collection, Iterable, Mapping, Sequence
 
 from flowcore.study.base import Id
-from flowcore.study.document import Study
+from flowcore.study.document import StudyDocument
 from flowcore.study.steps import Choose, Exit, Fork, Link, Serve, Step
 from flowcore.study.streams import Stream
 
@@ -19,7 +19,7 @@ def links_of(step: Step) -> list[Link]:
     return [] if isinstance(step, Exit) else step.next
 
 
-def link_ways(study: Study) -> dict[Id, list[Id]]:
+def link_ways(study: StudyDocument) -> dict[Id, list[Id]]:
     """Return where the ways out of each step lead."""
     return {step.id: [link.to for link in links_of(step)] for step in study.steps}
 
@@ -33,7 +33,7 @@ def line_ways(step: Step) -> list[tuple[str, Id]]:
     return [(key, to) for key, to in named if to is not None]
 
 
-def side_ways(study: Study) -> dict[Id, list[Id]]:
+def side_ways(study: StudyDocument) -> dict[Id, list[Id]]:
     """Return where a case may be sent from each step otherwise than along its ways: by its line, or at a deadline."""
     ways = {step.id: [to for _, to in line_ways(step)] for step in study.steps}
     for deadline in study.deadlines:
@@ -42,7 +42,7 @@ def side_ways(study: Study) -> dict[Id, list[Id]]:
     return ways
 
 
-def all_ways(study: Study) -> dict[Id, list[Id]]:
+def all_ways(study: StudyDocument) -> dict[Id, list[Id]]:
     """Return where a case may go from each step: by its ways out, by side ways, and from a fork to its join."""
     ways, aside = link_ways(study), side_ways(study)
     return {
@@ -112,7 +112,7 @@ def may_take(step: Step, case_type: Id) -> list[bool]:
     return [link.when is not None or share > 0 for link, share in zip(links, shares, strict=True)]
 
 
-def types_of(study: Study, stream: Stream) -> set[Id]:
+def types_of(study: StudyDocument, stream: Stream) -> set[Id]:
     """Return the case types that a stream brings at some time; without a mix, the first of the study."""
     mixes = [stream.mix, *(part.mix for part in stream.mix_by_hour)]
     brought = {part.type for mix in mixes for part in mix if part.share > 0}
@@ -124,7 +124,7 @@ def types_of(study: Study, stream: Stream) -> set[Id]:
     return brought
 
 
-def types_passing(study: Study) -> dict[Id, set[Id]]:
+def types_passing(study: StudyDocument) -> dict[Id, set[Id]]:
     """Return, for each step, the case types that can come there from some stream."""
     passing: dict[Id, set[Id]] = {step.id: set() for step in study.steps}
     starts: dict[Id, list[Id]] = {}
@@ -138,7 +138,7 @@ def types_passing(study: Study) -> dict[Id, set[Id]]:
     return passing
 
 
-def _ways_for(study: Study, case_type: Id, aside: Ways) -> dict[Id, list[Id]]:
+def _ways_for(study: StudyDocument, case_type: Id, aside: Ways) -> dict[Id, list[Id]]:
     """Return where cases of a type may go from each step."""
     ways: dict[Id, list[Id]] = {}
     for step in study.steps:
@@ -149,13 +149,13 @@ def _ways_for(study: Study, case_type: Id, aside: Ways) -> dict[Id, list[Id]]:
     return ways
 
 
-def passed_between(study: Study, first: Id, last: Id) -> set[Id]:
+def passed_between(study: StudyDocument, first: Id, last: Id) -> set[Id]:
     """Return the steps that a case may come to after one step along the ways out, up to another and that one too."""
     ways = link_ways(study)
     return reach(ways.get(first, []), ways | {last: []})
 
 
-def first_reached(study: Study, start: Id, passed: Collection[str]) -> set[Id]:
+def first_reached(study: StudyDocument, start: Id, passed: Collection[str]) -> set[Id]:
     """Return the steps to which a case that enters at one comes through steps of some kinds alone, those too."""
     kinds = {step.id: step.kind for step in study.steps}
     ways = {step: targets if kinds[step] in passed else [] for step, targets in link_ways(study).items()}

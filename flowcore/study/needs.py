@@ -1,12 +1,12 @@
 """Who can meet a need, and all needs of a study."""
 
 from flowcore.study.base import Id
-from flowcore.study.document import Study
+from flowcore.study.document import StudyDocument
 from flowcore.study.graph import links_of
 from flowcore.study.steps import Need, Serve
 
 
-def teams_of(need: Need, study: Study) -> list[Id]:
+def teams_of(need: Need, study: StudyDocument) -> list[Id]:
     """Return the teams that can meet a need: those it prefers first, then as the study lists them."""
     if need.team is not None:
         return [need.team]
@@ -15,7 +15,7 @@ def teams_of(need: Need, study: Study) -> list[Id]:
     return preferred + [team for team in able if team not in preferred]
 
 
-def all_needs(study: Study) -> list[Need]:
+def all_needs(study: StudyDocument) -> list[Need]:
     """Return every need of a study, those of escorts too."""
     needs = [need for step in study.steps if isinstance(step, Serve) for need in step.needs]
     escorts = [link.escort for step in study.steps for link in links_of(step)]

@@ -12,13 +12,13 @@ from jsonpointer import JsonPointer, JsonPointerException
 
 from flowcore.problems import Problem, StudyError, error_at
 from flowcore.study.base import Id
-from flowcore.study.document import Study, read_study
+from flowcore.study.document import StudyDocument, read_study
 from flowcore.study.runs import Lever, PatchStep, Scenario
 
 MOST_PARTS_COPIED = 100_000
 
 
-def apply_scenario(study: Study, scenario_id: Id) -> Study:
+def apply_scenario(study: StudyDocument, scenario_id: Id) -> StudyDocument:
     """Return the study as a scenario has it, without its scenarios.
 
     Levers are moved first, in the study's order, then the changes are made one after the other.
@@ -44,7 +44,7 @@ def apply_scenario(study: Study, scenario_id: Id) -> Study:
     return read_study(document | {"scenarios": []})
 
 
-def parts_around(study: Study, paths: list[str]) -> dict[str, Any]:
+def parts_around(study: StudyDocument, paths: list[str]) -> dict[str, Any]:
     """Return a study's parts, as JSON those that pointers lead into, the others as they are."""
     named = None if "" in paths else {path.split("/")[1] for path in paths if "/" in path}
     return dict(study) | study.model_dump(mode="json", include=named)

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.study.calendars import DAYS, Calendar, minute_of_day
-from flowcore.study.document import Study
+from flowcore.study.document import StudyDocument
 from flowcore.study.durations import DAY, WEEK, minutes
 from flowcore.study.rosters import RosterRow
 from flowcore.study.streams import Slots
@@ -119,13 +119,13 @@ def most_members(team: Team) -> int:
     return most_at_once([(hours_to_period(DAY * day, row.from_, row.to), row.people) for row, day in rows])
 
 
-def ordinary_monday(study: Study) -> datetime:
+def ordinary_monday(study: StudyDocument) -> datetime:
     """Return the first Monday's midnight at or after a study's first day."""
     first = datetime.fromisoformat(study.start).replace(hour=0, minute=0, second=0)
     return first + timedelta(days=-first.weekday() % 7)
 
 
-def ordinary_hours(study: Study, calendar_id: str | None) -> list[Period]:
+def ordinary_hours(study: StudyDocument, calendar_id: str | None) -> list[Period]:
     """Return when a calendar is open in an ordinary week; all of it where there is no such calendar."""
     calendar = next((each for each in study.calendars if each.id == calendar_id), None)
     if calendar is None:
@@ -134,7 +134,7 @@ def ordinary_hours(study: Study, calendar_id: str | None) -> list[Period]:
     return cut(open_periods(plain, ordinary_monday(study), WEEK), WEEK)
 
 
-def ordinary_shifts(study: Study, row: RosterRow) -> list[Period]:
+def ordinary_shifts(study: StudyDocument, row: RosterRow) -> list[Period]:
     """Return the shifts of a roster row that touch an ordinary week."""
     return shifts_of(row, (), ordinary_monday(study), WEEK)
 

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array, diags_array, eye_array
 from scipy.sparse.linalg import splu
 
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from flowcore.study.distributions import Distribution, mean_of
 from flowcore.study.durations import WEEK
 from flowcore.study.graph import links_of, may_take, picks_by_line, shares_of, side_ways
@@ -24,7 +24,7 @@ MOST_VISITS = 1e12
 """More visits of a case than this are a loop without an exit, solved by rounding."""
 
 
-def arrival_rate(study: Study, stream: Stream) -> float:
+def arrival_rate(study: StudyDocument, stream: Stream) -> float:
     """Return how many cases a stream brings a minute, over the whole week, doors and limits left aside."""
     group = 1.0 if stream.group is None else mean_of(stream.group)
     if isinstance(stream, RandomStream):
@@ -57,7 +57,7 @@ def way_shares(step: Step, case_type: str) -> list[float]:
     return shares_of(step, case_type)
 
 
-def visit_rates(study: Study) -> NDArray[np.float64]:
+def visit_rates(study: StudyDocument) -> NDArray[np.float64]:
     """Return visits per minute, shape (case types or 1, steps), in the order of the document; see `visits_of`."""
     arrivals = np.zeros((max(1, len(study.case_types)), len(study.steps)))
     for stream in study.streams:
@@ -65,7 +65,7 @@ def visit_rates(study: Study) -> NDArray[np.float64]:
     return visits_of(study, arrivals)
 
 
-def entering(study: Study, stream: Stream) -> NDArray[np.float64]:
+def entering(study: StudyDocument, stream: Stream) -> NDArray[np.float64]:
     """Return how one case of a stream is shared out over types and first steps, shape (case types or 1, steps)."""
     types = [case_type.id for case_type in study.case_types] or [""]
     shares = np.zeros((len(types), len(study.steps)))
@@ -74,7 +74,7 @@ def entering(study: Study, stream: Stream) -> NDArray[np.float64]:
     return shares
 
 
-def visits_of(study: Study, arrivals: NDArray[np.float64]) -> NDArray[np.float64]:
+def visits_of(study: StudyDocument, arrivals: NDArray[np.float64]) -> NDArray[np.float64]:
     """Return the visits to each step that arrivals lead to, both of shape (case types or 1, steps).
 
     Solves λ = a + λP for each case type. Source: Jackson, Networks of waiting lines, Operations
@@ -85,7 +85,7 @@ def visits_of(study: Study, arrivals: NDArray[np.float64]) -> NDArray[np.float64
     return np.array([_solved(ways, a, aside) for ways, a in zip(_ways_of(study), arrivals, strict=True)])
 
 
-def _ways_of(study: Study) -> list[Ways]:
+def _ways_of(study: StudyDocument) -> list[Ways]:
     """Return the shares of ways from step to step, shape (steps, steps), for each case type; the last study's are kept.
 
     Several checks and formulas ask for them one after another.
@@ -101,7 +101,7 @@ def _ways_of(study: Study) -> list[Ways]:
 _last = threading.local()
 
 
-def _ways_by_type(study: Study) -> Iterator[Ways]:
+def _ways_by_type(study: StudyDocument) -> Iterator[Ways]:
     index = {step.id: number for number, step in enumerate(study.steps)}
     branches = {step.join: max(1.0, sum(way_shares(step, ""))) for step in study.steps if isinstance(step, Fork)}
     rows = [number for number, step in enumerate(study.steps) for _ in links_of(step)]
@@ -163,12 +163,12 @@ def work_for(work: Work, case_type: str) -> Distribution:
     return work.by_type.get(case_type, work.otherwise) if isinstance(work, WorkByType) else work
 
 
-def offered_load(study: Study) -> dict[str, float]:
+def offered_load(study: StudyDocument) -> dict[str, float]:
     """Return the work that comes to each team, in members kept busy, by team id; a skill's goes to its first team."""
     return work_of(study, visit_rates(study))
 
 
-def work_of(study: Study, visits: NDArray[np.float64]) -> dict[str, float]:
+def work_of(study: StudyDocument, visits: NDArray[np.float64]) -> dict[str, float]:
     """Return the minutes of work of each team's members that visits (types × steps) make, by team id."""
     types = [case_type.id for case_type in study.case_types] or [""]
     work = {team.id: 0.0 for team in study.teams}

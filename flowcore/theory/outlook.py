@@ -7,7 +7,7 @@ from math import inf
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.study.distributions import mean_of, sd_of
 from flowcore.study.distributions.exponential import Exponential
 from flowcore.study.needs import all_needs, teams_of
@@ -35,7 +35,7 @@ class Outlook:
     reasons: list[str]
 
 
-def outlook(study: Study) -> Outlook:
+def outlook(study: StudyDocument) -> Outlook:
     """Return what theory says about a study without errors."""
     visits = visit_rates(study)
     members = {team.id: members_by_hour(study, team) for team in study.teams}
@@ -57,19 +57,19 @@ def _share(work: float, members: float) -> float:
     return inf if work > 0 else 0.0
 
 
-def met_by_several(study: Study) -> list[set[str]]:
+def met_by_several(study: StudyDocument) -> list[set[str]]:
     """Return the teams that share a skill: who of them takes the work, theory does not know."""
     asked = {need.skill for need in all_needs(study) if need.skill}
     able = [{team.id for team in study.teams if skill in team.skills} for skill in sorted(asked)]
     return [teams for teams in able if len(teams) > 1]
 
 
-def _kept(study: Study) -> set[str]:
+def _kept(study: StudyDocument) -> set[str]:
     """Return the teams whose members stay with a case beyond the step that asks for them."""
     return {team for need in all_needs(study) if need.keep_until for team in teams_of(need, study)}
 
 
-def _reasons(study: Study, loads: dict[str, float | None]) -> Iterator[str]:
+def _reasons(study: StudyDocument, loads: dict[str, float | None]) -> Iterator[str]:
     """Say what in a study is beyond the formulas."""
     names = {team.id: team.name for team in study.teams}
     for team, load in loads.items():
@@ -98,7 +98,7 @@ def _waits_plainly(step: Serve) -> bool:
     return alone and step.line == Line() and not (step.changeover or step.preempts or step.reserve or step.open)
 
 
-def _mean_wait(study: Study, visits: NDArray[np.float64]) -> float:
+def _mean_wait(study: StudyDocument, visits: NDArray[np.float64]) -> float:
     """Return the mean minutes that a case waits over all steps, each team one line for all steps it works at.
 
     Source: Whitt, The Queueing Network Analyzer, Bell System Technical Journal 62 (1983), each
@@ -125,7 +125,7 @@ def _mean_wait(study: Study, visits: NDArray[np.float64]) -> float:
     return waiting / arriving if arriving else 0.0
 
 
-def _cv_gap(study: Study) -> float:
+def _cv_gap(study: StudyDocument) -> float:
     """Return how uneven the gaps of all streams together are; streams that mix come nearly without memory."""
     [stream, *more] = study.streams
     if more or not isinstance(stream, RandomStream) or stream.gap is None or isinstance(stream.gap, Exponential):

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from flowcore.study.calendars import DAYS
 from flowcore.study.distributions import mean_of
 from flowcore.study.durations import DAY, HOUR, WEEK
@@ -23,7 +23,7 @@ HOURS = 168
 Hourly = NDArray[np.float64]
 
 
-def arrivals_by_hour(study: Study, stream: Stream) -> Hourly:
+def arrivals_by_hour(study: StudyDocument, stream: Stream) -> Hourly:
     """Return the cases that a stream brings in each hour of an ordinary week, from Monday's midnight, shape (168,)."""
     group = 1.0 if stream.group is None else mean_of(stream.group)
     if isinstance(stream, RandomStream):
@@ -36,7 +36,7 @@ def arrivals_by_hour(study: Study, stream: Stream) -> Hourly:
     return group * _dates(study, stream)
 
 
-def work_by_hour(study: Study) -> dict[str, Hourly]:
+def work_by_hour(study: StudyDocument) -> dict[str, Hourly]:
     """Return the members of each team that the cases arriving in an hour keep busy, as if served at once."""
     work = {team.id: np.zeros(HOURS) for team in study.teams}
     for stream in study.streams:
@@ -46,7 +46,7 @@ def work_by_hour(study: Study) -> dict[str, Hourly]:
     return work
 
 
-def members_by_hour(study: Study, team: Team) -> Hourly:
+def members_by_hour(study: StudyDocument, team: Team) -> Hourly:
     """Return how many members of a team are there on average in each hour of an ordinary week."""
     if not team.roster:
         return np.full(HOURS, float(team.members))
@@ -83,7 +83,7 @@ def _slots(stream: AppointmentStream) -> Hourly:
     return slots
 
 
-def _dates(study: Study, stream: DateStream) -> Hourly:
+def _dates(study: StudyDocument, stream: DateStream) -> Hourly:
     monday = ordinary_monday(study)
     times = minutes_of_all(monday, [arrival.at for arrival in stream.arrivals])
     hours = (times // HOUR).astype(np.int64) % HOURS

@@ -11,7 +11,7 @@ from pydantic import BaseModel
 
 from flowcore import read_study
 from flowcore.problems import StudyError
-from flowcore.study import Study as Document
+from flowcore.study import StudyDocument
 from tests.browser.conftest import saved, sign_in
 from tests.browser.everything import everything
 from urbanqueue.accounts.models import Person
@@ -64,7 +64,7 @@ def inside(value: Any, at: str) -> Iterator[tuple[str, str, str, Any]]:
 
 def keys_of_schema() -> set[tuple[str, str]]:
     """Return every key of every part that the roots lead to, by the published schema."""
-    schema = Document.model_json_schema(by_alias=True)
+    schema = StudyDocument.model_json_schema(by_alias=True)
     parts = schema["$defs"]
     ahead = [json.dumps(schema["properties"][root]) for root in ROOTS]
     seen: set[str] = set()
@@ -77,7 +77,7 @@ def keys_of_schema() -> set[tuple[str, str]]:
     return {(owner(model, key), key) for model, keys in named for key in keys}
 
 
-def elements(study: Document) -> Iterator[tuple[str, BaseModel]]:
+def elements(study: StudyDocument) -> Iterator[tuple[str, BaseModel]]:
     for root in ROOTS:
         for element in getattr(study, root):
             yield f"{root}/{element.id}", element

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 
 Part = dict[str, Any]
 
@@ -36,9 +36,9 @@ def document(steps: list[Part], teams: dict[str, int], gap: Any, **run: Any) -> 
     }
 
 
-def study(steps: list[Part], teams: dict[str, int], gap: Any, **run: Any) -> Study:
+def study(steps: list[Part], teams: dict[str, int], gap: Any, **run: Any) -> StudyDocument:
     return read_study(document(steps, teams, gap, **run))
 
 
-def single_line(work: Any, servers: int, gap: float, **run: Any) -> Study:
+def single_line(work: Any, servers: int, gap: float, **run: Any) -> StudyDocument:
     return study([serve("desk", work, "clerks", {"out": 1}), exit_step()], {"clerks": servers}, exponential(gap), **run)

@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any
 
 from flowcore.checks import check_study
-from flowcore.problems import Level, Problem, StudyError
+from flowcore.problems import Problem, Severity, StudyError
 from flowcore.simulate import Replicator
 from flowcore.study import read_study
 from tests.browser.everything import everything
@@ -90,7 +90,7 @@ def faults_of(document: Any) -> list[str]:
         return [f"reading and checking ended in {error!r}"]
     if time.perf_counter() - begun > 120.0:
         faults.append(f"checking took {time.perf_counter() - begun:.1f} s")
-    if study is not None and not any(each.level is Level.ERROR for each in problems):
+    if study is not None and not any(each.level is Severity.ERROR for each in problems):
         try:
             short = study.run.model_copy(update={"length": "2 h", "warm_up": "0 min"})
             Replicator(study.model_copy(update={"run": short}), _Clock(300.0))(0)

@@ -4,7 +4,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from flowcore.simulate import simulate
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 from tests.flowcore.builders import Part, exit_step
 
 START = datetime(2027, 3, 1, 8, 0)
@@ -54,13 +54,13 @@ def shift(begin: int, end: int, people: int = 1, **more: Any) -> Part:
     return {"days": EVERY_DAY, "from": clock(begin), "to": clock(end), "people": people} | more
 
 
-def day(streams: list[Part], steps: list[Part], teams: list[Part], length: str = "4 h", **more: Any) -> Study:
+def day(streams: list[Part], steps: list[Part], teams: list[Part], length: str = "4 h", **more: Any) -> StudyDocument:
     """Return a study of one short run."""
     run = {"length": length, "replications": 1} | more.pop("run", {})
     document = {"name": "Day", "start": at(0)[:16], "streams": streams, "steps": [*steps, exit_step()], "teams": teams}
     return read_study(document | more | {"run": run})
 
 
-def figures(of: Study) -> dict[str, float]:
+def figures(of: StudyDocument) -> dict[str, float]:
     """Return the figures of the one replication of a day."""
     return simulate(of).replications[0].figures

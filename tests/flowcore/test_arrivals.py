@@ -6,20 +6,20 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from flowcore.log import event_log
+from flowcore.reports.event_log import event_log
 from flowcore.simulate import simulate
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from tests.flowcore.days import EVERY_DAY, at, clock, day, desk, team
 
 STREAM = {"id": "cases", "name": "Cases", "to": "desk"}
 
 
-def alone(stream: dict[str, Any], length: str = "4 h", **more: Any) -> Study:
+def alone(stream: dict[str, Any], length: str = "4 h", **more: Any) -> StudyDocument:
     """A stream into a step that needs nobody."""
     return day([STREAM | stream], [desk("1 min", needs=[])], [], length=length, **more)
 
 
-def arrivals(of: Study, kind: str | None = None) -> list[float]:
+def arrivals(of: StudyDocument, kind: str | None = None) -> list[float]:
     log = event_log(of, 0)
     return [entry.minute for entry in log if entry.event == "arrived" and kind in (None, entry.type)]
 

@@ -9,9 +9,9 @@ import pytest
 
 from flowcore.checks import check_study, registry
 from flowcore.cli import main
-from flowcore.problems import Level, Problem, StudyError
+from flowcore.problems import Problem, Severity, StudyError
 from flowcore.simulate import simulate
-from flowcore.study import Study, read_json, read_study
+from flowcore.study import StudyDocument, read_json, read_study
 from tests.flowcore.builders import Part, exit_step, exponential
 from tests.flowcore.damage import damaged, faults_of
 from tests.flowcore.days import cases_at, day, desk, figures, shift, team
@@ -45,7 +45,7 @@ def test_a_thousand_damaged_studies_end_in_figures_or_problems() -> None:
 def test_a_fault_would_be_seen(monkeypatch: pytest.MonkeyPatch) -> None:
     """The look at damaged studies itself can fail: a check that crashes is seen."""
 
-    def crashing(_study: Study) -> list[Problem]:
+    def crashing(_study: StudyDocument) -> list[Problem]:
         """Nothing crashes."""
         raise ValueError("oh")
 
@@ -54,13 +54,13 @@ def test_a_fault_would_be_seen(monkeypatch: pytest.MonkeyPatch) -> None:
 
 
 def test_a_check_that_crashes_locks_no_study(monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture) -> None:
-    def crashing(_study: Study) -> list[Problem]:
+    def crashing(_study: StudyDocument) -> list[Problem]:
         """No team is upside down."""
         raise KeyError("upside")
 
     monkeypatch.setattr(registry, "_SOUNDNESS", [crashing])
     found = check_study(read_study(SMALL))
-    assert [(each.level, each.where) for each in found if "upside" in each.what] == [(Level.WARNING, "study")]
+    assert [(each.level, each.where) for each in found if "upside" in each.what] == [(Severity.WARNING, "study")]
     assert "crashing failed" in caplog.text
 
 
@@ -106,7 +106,7 @@ def test_a_loop_that_is_left_only_by_giving_up_is_checked_and_run() -> None:
     line = {"patience": exponential(20), "gives_up_to": "out"}
     steps = [desk("2 min", line=line, to="again"), desk("1 min", id="again", needs=[], to="desk")]
     study = day([cases_at([0, 1, 2, 3])], steps, [team()], length="8 h")
-    assert not [each for each in check_study(study) if each.level is Level.ERROR or "could not be seen" in each.what]
+    assert not [each for each in check_study(study) if each.level is Severity.ERROR or "could not be seen" in each.what]
     assert figures(study)["step/desk/abandoned"] > 0
 
 
@@ -139,7 +139,7 @@ def test_a_rule_holds_facts_against_values_that_they_can_have(fact: str, value: 
     rule = {"all": [{"fact": fact, "is": "equal", "value": value}]}
     ways = [{"to": "out", "when": rule}, {"to": "out", "otherwise": True}]
     found = problems_of(changed(lambda d: d["steps"][0].update(next=ways)))
-    assert any("is no value that" in each.what and each.level is Level.ERROR for each in found), found
+    assert any("is no value that" in each.what and each.level is Severity.ERROR for each in found), found
 
 
 @pytest.mark.parametrize("key", ["clock", "working"])
@@ -178,7 +178,7 @@ def test_otherwise_without_a_rule_or_twice_is_an_error(ways: list[Part]) -> None
         document["steps"][0]["next"] = ways
         document["steps"].append(exit_step("late"))
 
-    assert any(each.level is Level.ERROR and "no rule holds" in each.what for each in problems_of(changed(change)))
+    assert any(each.level is Severity.ERROR and "no rule holds" in each.what for each in problems_of(changed(change)))
 
 
 def test_minutes_that_add_value_are_necessary_or_waste() -> None:
@@ -237,7 +237,7 @@ def test_every_subject_has_its_counts() -> None:
 
 def test_a_demo_study_read_from_its_file_is_as_sound_as_ever() -> None:
     for path in sorted(Path("demo").glob("*.json")):
-        assert not [each for each in problems_of(json.loads(path.read_text())) if each.level is Level.ERROR]
+        assert not [each for each in problems_of(json.loads(path.read_text())) if each.level is Severity.ERROR]
         assert simulate(read_study(json.loads(path.read_text())), numbers=[0]).replications
 
 

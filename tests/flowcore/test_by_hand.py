@@ -3,13 +3,13 @@
 import pytest
 
 from flowcore.simulate import simulate
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 from tests.flowcore.builders import exit_step, serve, study
 
 SHORT = {"warm_up": "0 min", "replications": 1}
 
 
-def figures_of(of: Study) -> dict[str, float]:
+def figures_of(of: StudyDocument) -> dict[str, float]:
     return simulate(of).replications[0].figures
 
 

@@ -8,7 +8,7 @@ import pytest
 
 from flowcore.results.catalogue import KINDS, Address, main_measures, preferred_sign, titled
 from flowcore.simulate import simulate
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 from tests.browser.everything import everything
 
 DEMO = Path(__file__).parents[2] / "demo"
@@ -35,7 +35,7 @@ CROWDED = {
 }  # fmt: skip
 
 
-def hall() -> Study:
+def hall() -> StudyDocument:
     return read_study(json.loads((DEMO / "residents-hall.json").read_text()))
 
 

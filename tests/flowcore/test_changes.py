@@ -4,8 +4,8 @@ from typing import Any
 
 import pytest
 
-from flowcore.study import Study, read_study
-from flowcore.study.differences import differences, in_a_line
+from flowcore.study import StudyDocument, read_study
+from flowcore.study.differences import change_summary, differences
 from flowcore.study.merging import merged
 from tests.flowcore.builders import Part, document, exit_step, exponential, serve
 
@@ -15,7 +15,7 @@ def base(**changes: Any) -> Part:
     return document(steps, {"clerks": 3, "guards": 1}, exponential(1)) | changes
 
 
-def read(**changes: Any) -> Study:
+def read(**changes: Any) -> StudyDocument:
     return read_study(base(**changes))
 
 
@@ -44,25 +44,25 @@ BOTH = teams(("clerks", 3), ("guards", 1))
     ids=["nothing", "order", "a value", "deleted", "added", "a new key", "of the study", "many"],
 )
 def test_changes_in_a_line(after: Part, told: str) -> None:
-    assert in_a_line(read(), read(**after)) == told
+    assert change_summary(read(), read(**after)) == told
 
 
 def test_a_key_that_is_gone_is_told() -> None:
-    assert in_a_line(read(currency="SEK"), read()) == "Study: no currency any more"
+    assert change_summary(read(currency="SEK"), read()) == "Study: no currency any more"
 
 
 def test_ids_are_told_by_name() -> None:
-    def of(way: str) -> Study:
+    def of(way: str) -> StudyDocument:
         steps = [serve("desk", {"by_type": {"one": "2 min"}, "otherwise": "1 min"}, None, {way: 1.0})]
         kinds = [{"id": "one", "name": "New customers"}]
         return read(
             steps=[*steps, exit_step(name="Served"), exit_step("left", name="Left")], case_types=kinds, teams=[]
         )
 
-    assert in_a_line(of("out"), of("left")) == "Desk: next, to Served → Left"
+    assert change_summary(of("out"), of("left")) == "Desk: next, to Served → Left"
     later = of("out").model_copy(deep=True)
     later.steps[0].work.by_type["one"] = "5 min"  # type: ignore[union-attr]
-    assert in_a_line(of("out"), later) == "Desk: work, by type, New customers 2 min → 5 min"
+    assert change_summary(of("out"), later) == "Desk: work, by type, New customers 2 min → 5 min"
 
 
 def test_parts_without_ids_are_told_by_their_place() -> None:

@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 
 from flowcore.checks import check_study
-from flowcore.problems import Level, Problem, StudyError
+from flowcore.problems import Problem, Severity, StudyError
 from flowcore.study import read_study, written
 from tests.flowcore.builders import document, exit_step, exponential, serve
 
@@ -63,7 +63,7 @@ WRONG: list[tuple[Any, str, str, str]] = [
 
 @pytest.mark.parametrize(("change", "where", "what", "mend"), WRONG)
 def test_what_is_wrong_is_named_with_its_mend(change: Any, where: str, what: str, mend: str) -> None:
-    errors = [problem for problem in problems_of(demo(change)) if problem.level is Level.ERROR]
+    errors = [problem for problem in problems_of(demo(change)) if problem.level is Severity.ERROR]
     assert any(each.where == where and what in each.what and mend in each.mend for each in errors), errors
 
 
@@ -78,7 +78,7 @@ def test_a_study_is_written_as_it_was_read() -> None:
 
 def test_overload_is_a_doubt_and_not_an_error() -> None:
     [doubt] = problems_of(demo(lambda p, d: p["clerks"].update(size=2)))
-    assert doubt.level is Level.WARNING
+    assert doubt.level is Severity.WARNING
     assert doubt.where == "teams/clerks/size"
     assert "members' worth of work for 2" in doubt.what
 
@@ -111,7 +111,7 @@ def test_chances_of_categories_are_a_whole_of_known_ones(shares: dict[str, float
         d["traits"] = [TRAIT]
         d["case_types"][0]["traits"] = {"urgent": {"shares": shares}}
 
-    errors = [each for each in problems_of(demo(change)) if each.level is Level.ERROR]
+    errors = [each for each in problems_of(demo(change)) if each.level is Severity.ERROR]
     assert [(each.where, says in each.what) for each in errors] == [("case_types/parking/traits", True)]
 
 

@@ -7,13 +7,13 @@ import pytest
 
 from flowcore.checks import check_study
 from flowcore.simulate import simulate
-from flowcore.study import Study, read_study, written
+from flowcore.study import StudyDocument, read_study, written
 from flowcore.study.scenarios import apply_scenario
 
 DEMO = {path.stem: path for path in sorted((Path(__file__).parents[2] / "demo").glob("*.json"))}
 
 
-def demo(name: str, **run: object) -> Study:
+def demo(name: str, **run: object) -> StudyDocument:
     document = json.loads(DEMO[name].read_text())
     document["run"] |= run
     return read_study(document)

@@ -9,8 +9,8 @@ from scipy import stats
 
 from flowcore.kernel.world import go_until, new_ledger, new_world
 from flowcore.plan import compile_study
-from flowcore.plan.circles import find_circles
 from flowcore.plan.keys import stable_key
+from flowcore.plan.loops import find_loops
 from tests.flowcore.builders import exit_step, serve, study
 
 SURE = 1e-4
@@ -66,11 +66,11 @@ def test_keys_are_stable_for_good() -> None:
 
 
 def test_circles_and_the_links_that_close_them() -> None:
-    circles, closes = find_circles([[1], [2], [1, 3], [4], [3, 5], []])
+    circles, closes = find_loops([[1], [2], [1, 3], [4], [3, 5], []])
     assert circles[0] == circles[5] == -1
     assert circles[1] == circles[2] != circles[3] == circles[4]
     assert closes == [[False], [False], [True, False], [False], [True, False], []]
 
 
 def test_a_step_that_leads_to_itself_is_a_circle() -> None:
-    assert find_circles([[0, 1], []]) == ([0, -1], [[True, False], []])
+    assert find_loops([[0, 1], []]) == ([0, -1], [[True, False], []])

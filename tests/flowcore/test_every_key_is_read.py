@@ -11,7 +11,7 @@ from typing import Any
 
 import pytest
 
-from flowcore.report import run_report
+from flowcore.reports.run import run_report
 from flowcore.simulate import Replicator, simulate
 from flowcore.study import read_study
 from flowcore.study.base import Part

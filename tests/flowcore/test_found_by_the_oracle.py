@@ -1,6 +1,6 @@
 """What a second engine found wrong, each shrunk to a day that can be followed with a pencil."""
 
-from flowcore.log import event_log
+from flowcore.reports.event_log import event_log
 from tests.flowcore.builders import Part
 from tests.flowcore.days import cases_at, day, desk, figures, shift, team
 

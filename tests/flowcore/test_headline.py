@@ -5,15 +5,15 @@ import pytest
 from flowcore.results.headline import as_text, headline, spoken
 from flowcore.results.run import Results
 from flowcore.simulate import simulate
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from tests.flowcore.builders import document, exit_step, serve, study
 
 
-def said(of: Study) -> str:
+def said(of: StudyDocument) -> str:
     return as_text(headline(of, simulate(of)))
 
 
-def one_desk(work: str, gap: str, length: str, team: str = "clerks", **more: object) -> Study:
+def one_desk(work: str, gap: str, length: str, team: str = "clerks", **more: object) -> StudyDocument:
     desk = serve("desk", work, team, {"out": 1}, **more)
     return study([desk, exit_step()], {team: 1}, gap, length=length, warm_up="0 min", replications=1)
 
@@ -44,7 +44,7 @@ def test_a_step_that_asks_for_a_skill_names_who_has_it() -> None:
         {"id": "advisers", "name": "Advisers", "size": 1, "skills": ["tax"]},
     ]
     written["run"] |= {"length": "101 min", "warm_up": "0 min", "replications": 1}
-    assert "where Advisers are at work" in said(Study.model_validate(written))
+    assert "where Advisers are at work" in said(StudyDocument.model_validate(written))
 
 
 def test_nothing_came_to_its_end() -> None:

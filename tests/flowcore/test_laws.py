@@ -8,12 +8,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from flowcore.simulate import Stopped, simulate
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 from tests.flowcore.builders import exit_step, exponential, serve, single_line, study
 
 
 @st.composite
-def small_studies(draw: st.DrawFn) -> Study:
+def small_studies(draw: st.DrawFn) -> StudyDocument:
     """A few steps in a row with random times, teams, ways back and ways out."""
     count = draw(st.integers(1, 4))
     works = st.sampled_from(
@@ -44,7 +44,7 @@ def small_studies(draw: st.DrawFn) -> Study:
 
 @settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(small_studies())
-def test_conservation_and_time_add_up(of: Study) -> None:
+def test_conservation_and_time_add_up(of: StudyDocument) -> None:
     for replication in simulate(of).replications:
         figures = replication.figures
         inside = figures["type/all/inside/end"]

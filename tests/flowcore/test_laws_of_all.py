@@ -12,7 +12,7 @@ from hypothesis import HealthCheck, assume, given, settings
 from flowcore.problems import StudyError
 from flowcore.results.counts import CAUSES
 from flowcore.simulate import simulate
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 from tests.browser.everything import NUMBERS, as_times
 from tests.flowcore.days import day, desk
 from tests.flowcore.random_studies import documents
@@ -26,7 +26,7 @@ UNTIL_EMPTY = {"length": "30 d", "until": {"empty": True}, "warm_up": "0 min"}
 Figures = dict[str, float]
 
 
-def run_of(document: dict[str, Any]) -> tuple[Study, Figures]:
+def run_of(document: dict[str, Any]) -> tuple[StudyDocument, Figures]:
     """Return a study with the figures of its one replication; a study in which cases lock each other is left out."""
     study = read_study(document)
     try:

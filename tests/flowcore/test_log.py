@@ -10,7 +10,7 @@ from xml.etree import ElementTree
 import pytest
 from xmlschema import XMLSchema
 
-from flowcore.log import event_log, journey, write_csv, write_xes
+from flowcore.reports.event_log import event_log, journey, write_csv, write_xes
 from flowcore.study import written
 from tests.flowcore.days import cases_at, day, desk, shift, team
 

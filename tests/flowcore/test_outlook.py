@@ -4,14 +4,16 @@ from typing import Any
 
 import pytest
 
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 from flowcore.theory.outlook import outlook
 from tests.flowcore.builders import Part, document, exit_step, exponential, serve, single_line
 
 DEADLINE = {"id": "late", "name": "Late", "from": "desk", "to": "out", "within": "1 h", "then": {"divert": "out"}}
 
 
-def changed(team: Part | None = None, stream: Part | None = None, step: Part | None = None, **study: Any) -> Study:
+def changed(
+    team: Part | None = None, stream: Part | None = None, step: Part | None = None, **study: Any
+) -> StudyDocument:
     whole = document([serve("desk", exponential(4), "clerks", {"out": 1}), exit_step()], {"clerks": 1}, exponential(5))
     if team and "roster" in team:
         del whole["teams"][0]["size"]

@@ -5,8 +5,8 @@ from collections.abc import Iterator
 import pytest
 
 from flowcore.problems import StudyError
-from flowcore.pulse import WEEKS, Weeks, by_simulation
-from flowcore.study import Study
+from flowcore.reports.pulse import WEEKS, Weeks, by_simulation
+from flowcore.study import StudyDocument
 from tests.flowcore.builders import document, exit_step, exponential, serve, single_line
 
 
@@ -27,7 +27,7 @@ class Clock:
         return next(self.times)
 
 
-def one_line() -> Study:
+def one_line() -> StudyDocument:
     return single_line(exponential(4), 1, 5, length="1 wk", warm_up="0 min")
 
 
@@ -59,4 +59,4 @@ def test_without_time_for_one_week_it_says_so() -> None:
 def test_a_study_with_errors_is_refused() -> None:
     nowhere = document([serve("desk", "1 min", "clerks", {"gone": 1}), exit_step()], {"clerks": 1}, exponential(5))
     with pytest.raises(StudyError, match="gone"):
-        by_simulation(Study.model_validate(nowhere))
+        by_simulation(StudyDocument.model_validate(nowhere))

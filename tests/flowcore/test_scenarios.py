@@ -5,7 +5,7 @@ from typing import Any
 import pytest
 
 from flowcore.problems import StudyError
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 from flowcore.study.runs import PatchStep
 from flowcore.study.scenarios import apply_scenario
 from tests.flowcore.builders import document, exit_step, exponential, serve
@@ -14,7 +14,7 @@ CREW = {"id": "crew", "name": "Crew", "sets": ["/teams/clerks/size", "/teams/1/s
 WORK = {"id": "work", "name": "Work", "sets": ["/steps/desk/work"]}
 
 
-def base(levers: list[dict[str, Any]], scenarios: list[dict[str, Any]]) -> Study:
+def base(levers: list[dict[str, Any]], scenarios: list[dict[str, Any]]) -> StudyDocument:
     steps = [serve("desk", "5 min", "clerks", {"out": 1}), exit_step()]
     whole = document(steps, {"clerks": 1, "guards": 1}, exponential(4))
     return read_study(whole | {"levers": levers, "scenarios": scenarios})

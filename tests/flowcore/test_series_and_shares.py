@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from flowcore.log import event_log
+from flowcore.reports.event_log import event_log
 from flowcore.results.counts import least_of_bins
 from flowcore.results.series import by_week
 from flowcore.simulate import simulate

@@ -9,9 +9,9 @@ import pytest
 from flowcore import pauses
 from flowcore.checks import check_study
 from flowcore.kernel import world
-from flowcore.problems import Level, StudyError
+from flowcore.problems import Severity, StudyError
 from flowcore.simulate import Stopped, simulate
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 from tests.flowcore.builders import Part, document, exit_step, exponential, serve, single_line
 from tests.flowcore.days import day, desk, shift, team
 
@@ -21,7 +21,7 @@ def one_desk(**changes: Part) -> Part:
 
 
 def errors(found: Part) -> list[tuple[str, str]]:
-    return [(each.where, each.what) for each in check_study(read_study(found)) if each.level is Level.ERROR]
+    return [(each.where, each.what) for each in check_study(read_study(found)) if each.level is Severity.ERROR]
 
 
 def test_more_cases_than_there_is_room_for() -> None:
@@ -80,7 +80,7 @@ def test_pausing_changes_no_bit(monkeypatch: pytest.MonkeyPatch) -> None:
         assert np.array_equal(values, paused[address], equal_nan=True), address
 
 
-def heavy() -> Study:
+def heavy() -> StudyDocument:
     calls = {"name": "Call", "after": {"clock": exponential(60)}, "length": "2 min", "strikes": "each"}
     crowd = team(100_000, interruptions=[calls], picks="least-used")
     gap = {"id": "in", "name": "In", "kind": "random", "gap": "1 min", "to": "desk"}

@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 
 from flowcore.simulate import simulate
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.theory import erlang_b, erlang_c, wait_mg1, wait_mmc
 from flowcore.theory.network import offered_load, visit_rates
 from tests.flowcore.builders import exit_step, exponential, serve, single_line, study
@@ -18,14 +18,14 @@ from tests.flowcore.builders import exit_step, exponential, serve, single_line, 
 SURE = 0.999
 
 
-def interval(of: Study, address: str) -> tuple[float, float]:
+def interval(of: StudyDocument, address: str) -> tuple[float, float]:
     found = simulate(of.model_copy(update={"run": of.run.model_copy(update={"confidence": SURE})})).figure(address)
     assert found.low is not None
     assert found.high is not None
     return found.low, found.high
 
 
-def assert_holds(of: Study, address: str, truth: float) -> None:
+def assert_holds(of: StudyDocument, address: str, truth: float) -> None:
     low, high = interval(of, address)
     assert low <= truth <= high, f"{address}: {truth} is not in {low} to {high}"
 
@@ -59,7 +59,7 @@ def test_mean_wait_of_m_g_1(work: Any, mean: float, sd: float) -> None:
     assert_holds(single_line(work, 1, 1.0), "step/desk/wait/mean", wait_mg1(1.0, mean, sd))
 
 
-def rework_network() -> Study:
+def rework_network() -> StudyDocument:
     return study(
         [
             serve("intake", exponential(0.6), "clerks", {"expert": 0.4, "cashier": 0.6}),

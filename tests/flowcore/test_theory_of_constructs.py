@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 from flowcore.theory import (
     abandon_mmcm,
     erlang_b,
@@ -22,7 +22,7 @@ from tests.flowcore.test_theory import assert_holds
 LEFT = exit_step("left", abandoned=True)
 
 
-def limited(work: Any, servers: int, gap: float, **line: Any) -> Study:
+def limited(work: Any, servers: int, gap: float, **line: Any) -> StudyDocument:
     desk = serve("desk", work, "clerks", {"out": 1}, line=line)
     return study([desk, exit_step(), LEFT], {"clerks": servers}, exponential(gap))
 
@@ -51,7 +51,7 @@ def test_patience() -> None:
     assert_holds(of, "team/clerks/utilisation", 3 / 0.9 * (1 - share) / 3)
 
 
-def two_classes(**more: Any) -> Study:
+def two_classes(**more: Any) -> StudyDocument:
     desk = serve("desk", exponential(0.7), "clerks", {"out": 1}, line={"discipline": "priority"}, **more)
     of = document([desk, exit_step()], {"clerks": 1}, exponential(1.0))
     of["case_types"] = [{"id": "calm", "name": "Calm"}, {"id": "urgent", "name": "Urgent", "priority": 1}]

@@ -1,21 +1,26 @@
 """What an ordinary week brings and what rosters give, hour by hour; and the checks that compare the two."""
 
+import json
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
 
 from flowcore.checks import check_study
-from flowcore.problems import Level
-from flowcore.study import Study, read_study
+from flowcore.problems import Severity
+from flowcore.study import StudyDocument, read_study
+from flowcore.study.streams import Slots
+from flowcore.study.timetable import slot_times
 from flowcore.theory.weekly import arrivals_by_hour, members_by_hour, work_by_hour
 from tests.flowcore.builders import exit_step, serve
 
+SLOTS = json.loads((Path(__file__).parents[1] / "shared" / "slots.json").read_text())
 WORKDAYS = ["mon", "tue", "wed", "thu", "fri"]
 STREAM = {"id": "cases", "name": "Cases", "to": "desk"}
 
 
-def week(stream: dict[str, Any], roster: list[dict[str, Any]] | None = None, **more: Any) -> Study:
+def week(stream: dict[str, Any], roster: list[dict[str, Any]] | None = None, **more: Any) -> StudyDocument:
     """One desk on a study that starts on a Wednesday."""
     clerks = {"id": "clerks", "name": "Clerks"} | ({"size": 1} if roster is None else {"roster": roster})
     calendar = {
@@ -36,7 +41,7 @@ def week(stream: dict[str, Any], roster: list[dict[str, Any]] | None = None, **m
     )
 
 
-def hours(study: Study) -> dict[int, float]:
+def hours(study: StudyDocument) -> dict[int, float]:
     found = arrivals_by_hour(study, study.streams[0])
     return {int(hour): round(float(found[hour]), 6) for hour in np.flatnonzero(found)}
 
@@ -89,8 +94,8 @@ def test_work_by_hour_counts_rework_and_several_at_once() -> None:
     assert work_by_hour(study)["clerks"] == pytest.approx(np.full(168, 2 * 2 * 6 * 2 / 60))
 
 
-def doubts(study: Study) -> list[tuple[str, str]]:
-    return [(each.where, each.what) for each in check_study(study) if each.level is Level.WARNING]
+def doubts(study: StudyDocument) -> list[tuple[str, str]]:
+    return [(each.where, each.what) for each in check_study(study) if each.level is Severity.WARNING]
 
 
 ROSTER = [{"days": WORKDAYS, "from": "10:00", "to": "17:00", "people": 2}]
@@ -112,3 +117,9 @@ def test_work_that_piles_up_is_told_of() -> None:
 def test_a_week_that_fits_is_not_doubted() -> None:
     profile = {"kind": "profile", "interval": "60 min", "week": {"mon": [0.0] * 10 + [10, 20, 20, 10]}}
     assert doubts(week(profile, ROSTER)) == []
+
+
+@pytest.mark.parametrize("case", SLOTS, ids=lambda case: case["name"])
+def test_the_slots_of_a_session(case: dict[str, Any]) -> None:
+    session = Slots.model_validate(case["session"])
+    assert slot_times(session).tolist() == pytest.approx(case["minutes"], abs=1e-9)

@@ -7,10 +7,10 @@ import numpy as np
 
 from flowcore.kernel import kinds as k
 from flowcore.kernel.plan import Plan
-from flowcore.kernel.world import EndlessInstant, StandStill, go_until, new_ledger, new_world, settle, start_afresh
+from flowcore.kernel.world import Deadlock, EndlessInstant, go_until, new_ledger, new_world, settle, start_afresh
 from flowcore.results.counts import CAUSES
 from flowcore.simulate import Replicator
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from tests.oracle.cases import INF
 from tests.oracle.engine import GoesRound, Oracle
 
@@ -42,7 +42,7 @@ NOTE_KINDS = (
 STATES = ("off", "idle", "working", "walking", "break", "interrupted", "unpaid")
 
 
-def difference(study: Study) -> str | None:
+def difference(study: StudyDocument) -> str | None:
     """Return in words where the two engines first differ in a study; None where they agree.
 
     Where the kernel says that the service stands still, no case may move in the oracle from then on.
@@ -68,7 +68,7 @@ def difference(study: Study) -> str | None:
     )
 
 
-def traced(plan: Plan, study: Study) -> tuple[Any, bool]:
+def traced(plan: Plan, study: StudyDocument) -> tuple[Any, bool]:
     """Return the kernel's settled world after the first replication with the whole log, and whether it came to the end.
 
     The world is None where a replication goes round at one instant.
@@ -82,7 +82,7 @@ def traced(plan: Plan, study: Study) -> tuple[Any, bool]:
             world, _ = go_until(world, warm_up)
             start_afresh(world)
         world, _ = go_until(world, minutes(study.run.length))
-    except StandStill as still:
+    except Deadlock as still:
         return still.world, False
     except EndlessInstant:
         return None, False

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from tests.oracle import luck
 from tests.oracle.cases import Case
 from tests.oracle.clock import ROSTER, Clock
@@ -37,7 +37,7 @@ class Note:
 class Oracle(Clock, Streams, Flow, Waiting, People):
     """One replication of a study."""
 
-    def __init__(self, study: Study, plan: Any, replication: int = 0) -> None:
+    def __init__(self, study: StudyDocument, plan: Any, replication: int = 0) -> None:
         super().__init__()
         self.study = study
         self.service = Service(study, plan)

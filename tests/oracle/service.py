@@ -5,7 +5,7 @@ from datetime import date, datetime, timedelta
 from functools import cached_property
 from typing import Any
 
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from flowcore.study.calendars import DAYS, minute_of_day
 
 INSTANT = ("choose", "fork", "set", "scatter")
@@ -61,7 +61,7 @@ class Way:
 class Service:
     """A study's stations, opening hours and shifts; `plan` lends only which ways close which loop."""
 
-    def __init__(self, study: Study, plan: Any) -> None:
+    def __init__(self, study: StudyDocument, plan: Any) -> None:
         self.study = study
         self.start = datetime.fromisoformat(study.start)
         self.length = minutes(study.run.length)

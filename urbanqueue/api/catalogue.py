@@ -7,8 +7,7 @@ from ninja import Router, Schema
 
 from flowcore import thresholds
 from flowcore.results.catalogue import KINDS, STATISTIC_WORDS, FigureKind
-from flowcore.study import Study as Document
-from flowcore.study import written
+from flowcore.study import StudyDocument, written
 from flowcore.study.distributions.described import (
     Described,
     Measure,
@@ -64,7 +63,7 @@ def get_catalogue(request: HttpRequest) -> Catalogue:
     operation_id="readDocument",
     summary="A document in the present format",
 )
-def read_document(request: HttpRequest, document: Document) -> dict[str, Any]:
+def read_document(request: HttpRequest, document: StudyDocument) -> dict[str, Any]:
     """Return a document, of whatever format it was, as the present format has it."""
     return written(document)
 

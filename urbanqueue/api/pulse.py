@@ -5,10 +5,10 @@ from typing import Annotated, Any
 from django.http import HttpRequest
 from ninja import Query, Router, Status
 
-from flowcore.demand import DemandWeek, week_of_demand
 from flowcore.problems import error_at
-from flowcore.pulse import SECONDS, SECONDS_AT_REST, WEEKS, PulseByTheory, Weeks, by_simulation, by_theory
-from flowcore.study import Study as Document
+from flowcore.reports.demand import DemandWeek, week_of_demand
+from flowcore.reports.pulse import SECONDS, SECONDS_AT_REST, WEEKS, PulseByTheory, Weeks, by_simulation, by_theory
+from flowcore.study import StudyDocument
 from urbanqueue.api.aside import Busy, pulses
 from urbanqueue.api.errors import Problems
 
@@ -21,7 +21,7 @@ def _busy() -> Status[Problems]:
 
 
 @router.post("/theory", response={200: PulseByTheory, 422: Problems}, operation_id="estimateStudy", summary="Theory")
-def estimate_study(request: HttpRequest, document: Document) -> PulseByTheory:
+def estimate_study(request: HttpRequest, document: StudyDocument) -> PulseByTheory:
     """Return what theory and the health checks say about a document, saved or not."""
     return by_theory(document)
 
@@ -34,7 +34,7 @@ def estimate_study(request: HttpRequest, document: Document) -> PulseByTheory:
 )
 def simulate_quickly(
     request: HttpRequest,
-    document: Document,
+    document: StudyDocument,
     first: Annotated[int, Query(ge=0, le=WEEKS)] = 0,
     at_rest: bool = False,
 ) -> Status[Any]:
@@ -45,7 +45,7 @@ def simulate_quickly(
         return _busy()
 
 
-def _weeks(asked: tuple[Document, int, float]) -> Weeks:
+def _weeks(asked: tuple[StudyDocument, int, float]) -> Weeks:
     return by_simulation(*asked)
 
 
@@ -55,7 +55,7 @@ def _weeks(asked: tuple[Document, int, float]) -> Weeks:
     operation_id="demandWeek",
     summary="The week as it will arrive",
 )
-def demand_week(request: HttpRequest, document: Document) -> Status[Any]:
+def demand_week(request: HttpRequest, document: StudyDocument) -> Status[Any]:
     """Return an ordinary week of a document's streams and teams, hour by hour."""
     try:
         return Status(200, pulses.compute(week_of_demand, document))

@@ -12,8 +12,8 @@ from flowcore.problems import Problem, error_at
 from flowcore.results.catalogue import Title, main_measures, titled
 from flowcore.results.comparison import Difference, compare
 from flowcore.results.headline import Words, headline
-from flowcore.results.settling import doubts, proposed_warm_up
 from flowcore.results.statistics import Estimate
+from flowcore.results.steady_state import doubts, proposed_warm_up
 from flowcore.study.differences import Change, differences
 from urbanqueue.api.aside import Busy, figures
 from urbanqueue.api.errors import Problems
@@ -76,7 +76,7 @@ class Figures(Schema):
     waits: list[Waits]
 
 
-class Against(Schema):
+class RunComparison(Schema):
     """Two runs side by side."""
 
     pairs: int
@@ -205,7 +205,7 @@ def _replications(question: Question) -> dict[str, list[float | None]]:
 
 @router.get(
     "/runs/{run_id}/against/{other_id}",
-    response={200: Against, 404: Problems, 503: Problems},
+    response={200: RunComparison, 404: Problems, 503: Problems},
     operation_id="compareRuns",
     summary="Compare",
 )
@@ -220,14 +220,14 @@ def compare_runs(
     return _computed(_against, [policy.get(run_id), policy.get(other_id)], address)
 
 
-def _against(question: Question) -> Against:
+def _against(question: Question) -> RunComparison:
     (first, other), address = _runs_of(question)
     before, after = document_of(first.version), document_of(other.version)
     ours, theirs = actions.results_of(first), actions.results_of(other)
     places = [{row.number: place for place, row in enumerate(each.replications)} for each in (ours, theirs)]
     common = sorted(places[0].keys() & places[1].keys())
     chosen = [each for each in address or main_measures(list(ours.values)) if ours.has(each) and theirs.has(each)]
-    return Against(
+    return RunComparison(
         pairs=len(common),
         same_luck=before.run.seed == after.run.seed,
         confidence=ours.confidence,

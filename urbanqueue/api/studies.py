@@ -11,8 +11,7 @@ from pydantic import StringConstraints
 
 from flowcore.checks import check_study
 from flowcore.problems import Problem, error_at
-from flowcore.study import Study as Document
-from flowcore.study import written
+from flowcore.study import StudyDocument, written
 from flowcore.study.differences import Change, differences
 from flowcore.study.formats import brought_up
 from urbanqueue.api.errors import Problems, Sent
@@ -52,16 +51,16 @@ class NewStudy(Sent):
     """What a new study starts from: a name, a document, or another study."""
 
     name: Annotated[str, StringConstraints(max_length=120)] | None = None
-    document: Document | None = None
+    document: StudyDocument | None = None
     copy_of: int | None = None
 
 
-class StudyWhole(Schema):
+class StudyDetail(Schema):
     """A study with its document and what is wrong or doubtful in it."""
 
     id: int
     version: int
-    document: Document
+    document: StudyDocument
     problems: list[Problem]
 
 
@@ -81,9 +80,9 @@ class ConflictBody(Schema):
 
     problems: list[Problem]
     version: int
-    yours: Document
-    theirs: Document
-    both: Document | None
+    yours: StudyDocument
+    theirs: StudyDocument
+    both: StudyDocument | None
     clashes: list[str]
     yours_changed: list[Change]
     theirs_changed: list[Change]
@@ -133,7 +132,7 @@ def list_deleted(request: HttpRequest) -> list[DeletedStudy]:
 
 @router.post(
     "",
-    response={201: StudyWhole, 404: Problems, 422: Problems},
+    response={201: StudyDetail, 404: Problems, 422: Problems},
     operation_id="createStudy",
     summary="New study",
 )
@@ -150,7 +149,7 @@ def create_study(request: HttpRequest, payload: NewStudy) -> JsonResponse:
 
 @router.get(
     "/{study_id}",
-    response={200: StudyWhole, 404: Problems},
+    response={200: StudyDetail, 404: Problems},
     operation_id="getStudy",
     summary="One study",
 )
@@ -185,7 +184,7 @@ def restore_study(request: HttpRequest, study_id: int) -> Status[None]:
 def save_document(
     request: HttpRequest,
     study_id: int,
-    document: Document,
+    document: StudyDocument,
     if_match: Annotated[str | None, Header(alias="If-Match")] = None,
     restores: int | None = None,
 ) -> Status[Any]:
@@ -205,7 +204,7 @@ def save_document(
     return Status(200, Saved(version=version.number, saved_at=version.saved_at, problems=problems))
 
 
-def _conflict(base: Version | None, current: Version, yours: Document) -> ConflictBody:
+def _conflict(base: Version | None, current: Version, yours: StudyDocument) -> ConflictBody:
     problem = error_at(
         where="document",
         what="The study was saved elsewhere since you opened it.",

@@ -18,10 +18,9 @@ from flowcore.results.headline import as_text, headline
 from flowcore.results.histogram import Histogram
 from flowcore.results.replication import Replication, Row
 from flowcore.results.run import Results
-from flowcore.results.settling import INSIDE
+from flowcore.results.steady_state import INSIDE
 from flowcore.simulate import Stopped, require_sound
-from flowcore.study import Study as Document
-from flowcore.study import minutes
+from flowcore.study import StudyDocument, minutes
 from flowcore.theory.network import visit_rates
 from urbanqueue.runs.models import Chunk, ReplicationRow, Run
 from urbanqueue.runs.queue import hand_out, take_off, waiting_for_another_engine
@@ -60,7 +59,7 @@ def start_run(study: Study) -> Run:
     return run
 
 
-def _chunk_size(document: Document) -> int:
+def _chunk_size(document: StudyDocument) -> int:
     """Return how many replications are about half a second of work, by the expected number of visits."""
     visits = float(visit_rates(document).sum()) * minutes(document.run.length)
     return max(1, int(VISITS_PER_CHUNK / max(1.0, visits)))

@@ -8,9 +8,8 @@ from django.utils import timezone
 
 from flowcore.checks import check_study
 from flowcore.problems import Problem, StudyError
-from flowcore.study import Study as Document
-from flowcore.study import read_study, written
-from flowcore.study.differences import in_a_line
+from flowcore.study import StudyDocument, read_study, written
+from flowcore.study.differences import change_summary
 from flowcore.study.formats import brought_up
 from flowcore.study.merging import merged
 from urbanqueue.accounts.models import Person
@@ -32,7 +31,7 @@ DAYS_UNTIL_SWEPT = 30
 
 
 @transaction.atomic
-def create_study(owner: Person, document: Document) -> Study:
+def create_study(owner: Person, document: StudyDocument) -> Study:
     """Create a study whose first version is this document."""
     study = Study.objects.create(owner=owner, name=document.name, version=1)
     Version.objects.create(study=study, number=1, document=written(document), changed="Made", saved_by=owner)
@@ -41,7 +40,7 @@ def create_study(owner: Person, document: Document) -> Study:
 
 @transaction.atomic
 def save_document(
-    study_id: int, expected: int, document: Document, person: Person, restores: int | None = None
+    study_id: int, expected: int, document: StudyDocument, person: Person, restores: int | None = None
 ) -> Version:
     """Save a document on top of the version that it was made from.
 
@@ -59,7 +58,7 @@ def save_document(
         restores = None
     folds = restores is None and _can_be_folded(current, person)
     before = _before(current) if folds else current
-    changed = f"Version {restores} restored" if restores else in_a_line(document_of(before), document)
+    changed = f"Version {restores} restored" if restores else change_summary(document_of(before), document)
     study.version += 1
     study.name = document.name
     study.save()
@@ -101,7 +100,7 @@ def version_numbered(study: Study, number: int) -> Version | None:
     return study.versions.filter(number=number).first()
 
 
-def both(base: Version | None, theirs: Version, mine: Document) -> tuple[Document | None, list[str]]:
+def both(base: Version | None, theirs: Version, mine: StudyDocument) -> tuple[StudyDocument | None, list[str]]:
     """Return a document with both sides' changes (None where that makes no sense) and the places where they clash."""
     found, clashes = merged(brought_up(base.document) if base else {}, brought_up(theirs.document), written(mine))
     try:
@@ -115,7 +114,7 @@ def current_version(study: Study) -> Version:
     return study.versions.get(number=study.version)
 
 
-def document_of(version: Version) -> Document:
+def document_of(version: Version) -> StudyDocument:
     """Return a version's document as flowcore reads it."""
     return read_study(version.document)
 

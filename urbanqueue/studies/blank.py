@@ -1,9 +1,9 @@
 """The study that a new one starts as: arrive, be served, leave. It already runs."""
 
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 
 
-def blank_study(name: str) -> Study:
+def blank_study(name: str) -> StudyDocument:
     """Return a study of one stream, one step and one team."""
     return read_study(
         {

@@ -507,12 +507,6 @@ export interface components {
             name?: string | null;
         };
         /**
-         * Level
-         * @description How much a problem matters: an error stops a run, a warning does not.
-         * @enum {string}
-         */
-        Level: "error" | "warning";
-        /**
          * Problem
          * @description One finding about a study, the same object in checks, API, command line and sheet.
          */
@@ -523,7 +517,7 @@ export interface components {
             what: string;
             /** Mend */
             mend: string;
-            level: components["schemas"]["Level"];
+            level: components["schemas"]["Severity"];
         };
         /**
          * Problems
@@ -533,6 +527,12 @@ export interface components {
             /** Problems */
             problems: components["schemas"]["Problem"][];
         };
+        /**
+         * Severity
+         * @description How much a problem matters: an error stops a run, a warning does not.
+         * @enum {string}
+         */
+        Severity: "error" | "warning";
         /**
          * SignIn
          * @description Who wants to sign in.
@@ -2110,10 +2110,23 @@ export interface components {
         Step: components["schemas"]["Serve"] | components["schemas"]["Delay"] | components["schemas"]["Signal"] | components["schemas"]["Choose"] | components["schemas"]["Fork"] | components["schemas"]["Join"] | components["schemas"]["Gather"] | components["schemas"]["Scatter"] | components["schemas"]["SetTraits"] | components["schemas"]["Exit"];
         Stream: components["schemas"]["RandomStream"] | components["schemas"]["ProfileStream"] | components["schemas"]["AppointmentStream"] | components["schemas"]["DateStream"];
         /**
-         * Study
+         * StudyDetail
+         * @description A study with its document and what is wrong or doubtful in it.
+         */
+        StudyDetail: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            document: components["schemas"]["StudyDocument"];
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+        };
+        /**
+         * StudyDocument
          * @description Everything about one question: the service as it is, and how it is run.
          */
-        Study: {
+        StudyDocument: {
             /**
              * Format
              * @default 2
@@ -2215,19 +2228,6 @@ export interface components {
              *     }
              */
             run?: components["schemas"]["RunSettings"];
-        };
-        /**
-         * StudyWhole
-         * @description A study with its document and what is wrong or doubtful in it.
-         */
-        StudyWhole: {
-            /** Id */
-            id: number;
-            /** Version */
-            version: number;
-            document: components["schemas"]["Study"];
-            /** Problems */
-            problems: components["schemas"]["Problem"][];
         };
         /**
          * Target
@@ -2497,7 +2497,7 @@ export interface components {
         NewStudy: {
             /** Name */
             name?: string | null;
-            document?: components["schemas"]["Study"] | null;
+            document?: components["schemas"]["StudyDocument"] | null;
             /** Copy Of */
             copy_of?: number | null;
         };
@@ -2540,7 +2540,7 @@ export interface components {
          * Change
          * @description One place where two studies differ; None where it is not there.
          *
-         *     `what` is the part of the element that differs, in words; empty where it is the whole element.
+         *     `what` is the part of the element that differs, in words; empty where it is the whole element. `words` say how.
          */
         Change: {
             /** Where */
@@ -2553,6 +2553,8 @@ export interface components {
             before: string | null;
             /** After */
             after: string | null;
+            /** Words */
+            words: string;
         };
         /**
          * ConflictBody
@@ -2565,9 +2567,9 @@ export interface components {
             problems: components["schemas"]["Problem"][];
             /** Version */
             version: number;
-            yours: components["schemas"]["Study"];
-            theirs: components["schemas"]["Study"];
-            both: components["schemas"]["Study"] | null;
+            yours: components["schemas"]["StudyDocument"];
+            theirs: components["schemas"]["StudyDocument"];
+            both: components["schemas"]["StudyDocument"] | null;
             /** Clashes */
             clashes: string[];
             /** Yours Changed */
@@ -2819,26 +2821,6 @@ export interface components {
             is_value?: boolean;
         };
         /**
-         * Against
-         * @description Two runs side by side.
-         */
-        Against: {
-            /** Pairs */
-            pairs: number;
-            /** Same Luck */
-            same_luck: boolean;
-            /** Confidence */
-            confidence: number;
-            /** Changes */
-            changes: components["schemas"]["Change"][];
-            /** Differences */
-            differences: components["schemas"]["Difference"][];
-            /** Titles */
-            titles: {
-                [key: string]: components["schemas"]["Title"];
-            };
-        };
-        /**
          * Difference
          * @description One figure in two runs: what it is in each and by how much it differs (other − first).
          */
@@ -2853,6 +2835,26 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
             /** Confidence */
             confidence: number;
+        };
+        /**
+         * RunComparison
+         * @description Two runs side by side.
+         */
+        RunComparison: {
+            /** Pairs */
+            pairs: number;
+            /** Same Luck */
+            same_luck: boolean;
+            /** Confidence */
+            confidence: number;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+            /** Titles */
+            titles: {
+                [key: string]: components["schemas"]["Title"];
+            };
         };
         /**
          * Title
@@ -3479,7 +3481,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StudyWhole"];
+                    "application/json": components["schemas"]["StudyDetail"];
                 };
             };
             /** @description Bad Request */
@@ -3674,7 +3676,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StudyWhole"];
+                    "application/json": components["schemas"]["StudyDetail"];
                 };
             };
             /** @description Bad Request */
@@ -3977,7 +3979,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Study"];
+                "application/json": components["schemas"]["StudyDocument"];
             };
         };
         responses: {
@@ -4518,7 +4520,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Study"];
+                "application/json": components["schemas"]["StudyDocument"];
             };
         };
         responses: {
@@ -4617,7 +4619,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Study"];
+                "application/json": components["schemas"]["StudyDocument"];
             };
         };
         responses: {
@@ -4713,7 +4715,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Study"];
+                "application/json": components["schemas"]["StudyDocument"];
             };
         };
         responses: {
@@ -5446,7 +5448,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Against"];
+                    "application/json": components["schemas"]["RunComparison"];
                 };
             };
             /** @description Bad Request */
@@ -5633,7 +5635,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Study"];
+                "application/json": components["schemas"]["StudyDocument"];
             };
         };
         responses: {

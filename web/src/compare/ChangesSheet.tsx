@@ -4,7 +4,7 @@ import { ChangeList } from "../ui/ChangeList";
 import { Section } from "../ui/Section";
 
 interface ChangesSheetProps {
-  against: Schemas["Against"];
+  against: Schemas["RunComparison"];
   first: Run;
   other: Run;
 }

@@ -5,7 +5,7 @@ import type { StudyDocument } from "../study/document/types";
 
 interface VerdictsProps {
   study: StudyDocument;
-  against: Schemas["Against"];
+  against: Schemas["RunComparison"];
 }
 
 /** The comparison in a sentence or two, and how far it can be trusted. */

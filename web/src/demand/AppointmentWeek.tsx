@@ -1,13 +1,8 @@
 import type { Stream } from "../study/document/types";
-import { DAYS, minuteOfDay, timeOfDay } from "../study/values/days";
-import { minutes } from "../study/values/durations";
+import { DAYS, timeOfDay } from "../study/values/days";
+import { slotsOn } from "../study/values/streams";
 
 type Appointments = Extract<Stream, { kind: "appointments" }>;
-
-interface Slot {
-  minute: number;
-  places: number;
-}
 
 const ROW = 34;
 const LEFT = 84;
@@ -17,7 +12,7 @@ const HEAD = 26;
 
 /** The appointment book as a week of days: a mark for each place of each slot. */
 export function AppointmentWeek({ stream }: { stream: Appointments }) {
-  const days = DAYS.map((day) => ({ ...day, slots: slotsOn(stream, day.id) })).filter((day) => day.slots.length > 0);
+  const days = DAYS.map((day) => ({ ...day, slots: slotsOn(stream.sessions, day.id) })).filter((day) => day.slots.length > 0);
   const all = days.flatMap((day) => day.slots);
   const first = Math.floor(Math.min(...all.map((slot) => slot.minute), 1380) / 60);
   const last = Math.ceil((Math.max(...all.map((slot) => slot.minute), 60) + 1) / 60);
@@ -121,16 +116,3 @@ function Legend({ state, children }: { state: State; children: React.ReactNode }
 }
 
 const rounded = (number: number) => Number(number.toFixed(1));
-
-function slotsOn(stream: Appointments, day: string): Slot[] {
-  return stream.sessions
-    .filter((session) => (session.days as string[]).includes(day))
-    .flatMap((session) => {
-      const begin = minuteOfDay(session.from);
-      const long = (minuteOfDay(session.to) - begin + 1440) % 1440 || 1440;
-      const every = minutes(session.every);
-      const many = every > 0 ? Math.ceil(long / every - 1e-9) : 0;
-      return Array.from({ length: many }, (_, n) => ({ minute: (begin + n * every) % 1440, places: session.places ?? 1 }));
-    })
-    .toSorted((one, other) => one.minute - other.minute);
-}

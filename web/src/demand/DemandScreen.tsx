@@ -1,9 +1,9 @@
 import { useEffect, useRef, useState } from "react";
 import { Sheet } from "../sheets/Sheet";
 import type { Stream } from "../study/document/types";
-import { howOften } from "../study/edits/streams";
 import { addPart } from "../study/session/adding";
 import { select, useStudy } from "../study/session/store";
+import { howOften } from "../study/values/streams";
 import { LINK_BUTTON } from "../ui/Menu";
 import { AppointmentWeek } from "./AppointmentWeek";
 import { DatesPanel } from "./DatesPanel";

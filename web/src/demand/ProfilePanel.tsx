@@ -1,9 +1,10 @@
 import { useMemo, useState } from "react";
 import type { Stream } from "../study/document/types";
-import { rowOf, trimmed, type Week } from "../study/edits/streams";
+import { rowOf, trimmed } from "../study/edits/streams";
 import { edit } from "../study/session/store";
 import { DAYS, timeOfDay } from "../study/values/days";
 import { minutes } from "../study/values/durations";
+import type { Week } from "../study/values/streams";
 import { Choice } from "../ui/Choice";
 import { Grid, type GridColumn } from "../ui/Grid";
 import { type Area, type Put, readNumber } from "../ui/gridText";

@@ -16,5 +16,5 @@ export function useRunStudy(run: Run | undefined): StudyDocument | undefined {
         }),
       ),
   });
-  return version.data ? filledIn(version.data as unknown as Schemas["Study"]) : undefined;
+  return version.data ? filledIn(version.data as unknown as Schemas["StudyDocument"]) : undefined;
 }

@@ -48,7 +48,7 @@ export function HistoryScreen() {
       ask(api.GET("/api/studies/{study_id}/versions/{number}/since", { params: { path: { study_id: id, number: number ?? 0 } } })),
   });
   const entry = entries.find((each) => each.number === number);
-  const document = shown.data ? filledIn(shown.data as unknown as Schemas["Study"]) : null;
+  const document = shown.data ? filledIn(shown.data as unknown as Schemas["StudyDocument"]) : null;
   return (
     <div className="flex h-full min-h-0">
       <nav aria-label="Versions" className="w-87 shrink-0 overflow-y-auto border-r border-rule py-3">

@@ -1,7 +1,7 @@
 import { stepById } from "../study/document/flow";
 import type { StudyDocument, Team } from "../study/document/types";
-import { howOften } from "../study/edits/streams";
 import { inShort } from "../study/values/distributions";
+import { howOften } from "../study/values/streams";
 import type { Stop } from "./types";
 
 /** Who works at a stop and how long, or how often cases come. */

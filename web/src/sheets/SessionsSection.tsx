@@ -5,14 +5,14 @@ import { NotesAt } from "../fields/PartTitle";
 import { write } from "../fields/useField";
 import { DurationAt, NumberAt, TimeAt } from "../fields/ValueAt";
 import { type At, within } from "../study/document/addresses";
-import { slotsOf } from "../study/edits/streams";
+import { placesOf } from "../study/values/streams";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
 
 /** The day template of an appointment book: sessions with slots. */
 export function SessionsSection({ at, sessions }: { at: At; sessions: Schemas["Slots"][] }) {
   const list = within(at, "sessions");
-  const slots = sessions.reduce((sum, session) => sum + slotsOf(session) * session.days.length, 0);
+  const slots = sessions.reduce((sum, session) => sum + placesOf(session) * session.days.length, 0);
   return (
     <Section title="Sessions" aside={<span className="text-sm text-ink-2">{slots} slots a week</span>}>
       {sessions.map((session, n) => (
@@ -27,7 +27,7 @@ export function SessionsSection({ at, sessions }: { at: At; sessions: Schemas["S
           <TimeAt at={within(list, n, "to")} label={`Session ${n + 1} to`} />, a slot every{" "}
           <DurationAt at={within(list, n, "every")} label={`Session ${n + 1}: a slot every`} /> for{" "}
           <NumberAt at={within(list, n, "places")} label={`Session ${n + 1}: places`} low={1} high={10000} whole fallback={1} />
-          <span className="text-sm text-ink-2"> = {slotsOf(session)} a day</span>
+          <span className="text-sm text-ink-2"> = {placesOf(session)} a day</span>
         </div>
       ))}
       <NotesAt at={at} keys={["sessions"]} />

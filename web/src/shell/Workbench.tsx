@@ -63,7 +63,7 @@ async function draftInFormat(id: number, format: number | undefined) {
   const draft = await unsavedDraft(id);
   if (!draft || draft.document.format === format) return draft;
   const { data } = await api.POST("/api/documents", { body: draft.document });
-  return data ? { ...draft, document: filledIn(data as unknown as Schemas["Study"]) } : null;
+  return data ? { ...draft, document: filledIn(data as unknown as Schemas["StudyDocument"]) } : null;
 }
 
 /** Opens what a link points at: "?at=steps/counter/line" shows the step and the field. */

@@ -34,7 +34,7 @@ export function StudiesScreen() {
   const importFile = async (file: File | undefined) => {
     if (!file) return;
     try {
-      const document = JSON.parse(await file.text()) as Schemas["Study"];
+      const document = JSON.parse(await file.text()) as Schemas["StudyDocument"];
       create.mutate(
         { document },
         {

@@ -26,7 +26,7 @@ export function StudyMap({ id, version }: { id: number; version: number }) {
 }
 
 /** A study laid out; null where its document is so damaged that it cannot be. */
-function drawn({ document }: Schemas["StudyWhole"]) {
+function drawn({ document }: Schemas["StudyDetail"]) {
   try {
     const study = filledIn(document);
     return { study, layout: layOut(study) };

@@ -9,16 +9,10 @@ export function ChangeList({ changes, marked = [] }: { changes: Schemas["Change"
     <ul className="max-h-72 space-y-1 overflow-auto text-sm">
       {changes.slice(0, SHOWN).map((change) => (
         <li key={change.where} className={marked.includes(change.where) ? "bg-marker-light" : ""}>
-          <b>{change.name}</b> {inWords(change)}
+          <b>{change.name}</b> {change.words}
         </li>
       ))}
       {changes.length > SHOWN && <li className="text-ink-2">and {changes.length - SHOWN} more</li>}
     </ul>
   );
-}
-
-function inWords({ what, before, after }: Schemas["Change"]): string {
-  if (before == null) return what ? `${what}: ${after}` : "added";
-  if (after == null) return what ? `no ${what} any more` : "deleted";
-  return `${what} ${before} → ${after}`;
 }

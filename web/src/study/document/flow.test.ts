@@ -6,7 +6,7 @@ import { filledIn } from "./types";
 
 interface Case {
   name: string;
-  study: Schemas["Study"];
+  study: Schemas["StudyDocument"];
   streams: Record<string, string[]>;
   steps: Record<string, string[]>;
   shares: Record<string, Record<string, number[]>>;

@@ -20,7 +20,7 @@ export type RunSettings = Schemas["RunSettings"] & Required<Pick<Schemas["RunSet
 export type StepKind = Step["kind"];
 
 /** A study document with its lists filled in, as it is edited here. */
-export interface StudyDocument extends Omit<Schemas["Study"], "case_types" | "streams" | "steps" | "teams" | "run"> {
+export interface StudyDocument extends Omit<Schemas["StudyDocument"], "case_types" | "streams" | "steps" | "teams" | "run"> {
   case_types: CaseType[];
   streams: Stream[];
   steps: Step[];
@@ -30,7 +30,7 @@ export interface StudyDocument extends Omit<Schemas["Study"], "case_types" | "st
 
 export const RUN: RunSettings = { length: "4 wk", warm_up: "0 min", replications: 30, confidence: 0.95, seed: 1 };
 
-export function filledIn(study: Schemas["Study"]): StudyDocument {
+export function filledIn(study: Schemas["StudyDocument"]): StudyDocument {
   return {
     ...study,
     case_types: study.case_types ?? [],

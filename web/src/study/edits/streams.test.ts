@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import { filledIn, type Stream } from "../document/types";
-import { inIntervals, slotsOf, turnStream } from "./streams";
+import { inIntervals, turnStream } from "./streams";
 
 const total = (week: Record<string, number[] | undefined>) =>
   Object.values(week)
@@ -12,11 +12,6 @@ it("keeps the number of cases when the intervals change", () => {
   expect(inIntervals(week, 60, 15).mon?.slice(8, 10)).toEqual([1, 1]);
   expect(total(inIntervals(week, 60, 15))).toBeCloseTo(11, 6);
   expect(inIntervals(inIntervals(week, 60, 15), 15, 60)).toEqual(week);
-});
-
-it("counts the slots of a session", () => {
-  expect(slotsOf({ days: ["mon"], from: "08:30", to: "12:00", every: "20 min", places: 2 })).toBe(22);
-  expect(slotsOf({ days: ["mon"], from: "22:00", to: "02:00", every: "60 min" })).toBe(4);
 });
 
 it("turns a stream into every other kind and keeps what all have", () => {

@@ -1,33 +1,8 @@
-import type { Schemas } from "../../api/client";
 import type { Stream, StudyDocument } from "../document/types";
-import { DAYS, minuteOfDay } from "../values/days";
+import { DAYS } from "../values/days";
 import { meanOf } from "../values/distributions";
-import { minutes, readable } from "../values/durations";
-
-export type Week = Extract<Stream, { kind: "profile" }>["week"];
-
-/** How often a stream's cases come, in a few words. */
-export function howOften(stream: Stream): string {
-  switch (stream.kind) {
-    case "random":
-      return stream.gap ? `one every ${readable(meanOf(stream.gap))}` : `by chance every ${stream.chance?.every}`;
-    case "profile":
-      return `${Math.round(total(stream.week))} a week`;
-    case "appointments":
-      return "by appointment";
-    case "dates":
-      return stream.arrivals.length === 1 ? "1 date" : `${stream.arrivals.length.toLocaleString("en")} dates`;
-  }
-}
-
-const total = (week: Week) => Object.values(week).reduce((sum, counts) => sum + (counts ?? []).reduce((of, count) => of + count, 0), 0);
-
-/** How many slots a session has on one day. */
-export function slotsOf(session: Schemas["Slots"]): number {
-  const long = (minuteOfDay(session.to) - minuteOfDay(session.from) + 1440) % 1440 || 1440;
-  const every = minutes(session.every);
-  return every > 0 ? Math.ceil(long / every - 1e-9) * (session.places ?? 1) : 0;
-}
+import { minutes } from "../values/durations";
+import { totalOf, type Week } from "../values/streams";
 
 /** The counts of a day as a full row of intervals. */
 export function rowOf(week: Week, day: (typeof DAYS)[number]["id"], intervals: number): number[] {
@@ -106,7 +81,7 @@ function hourlyRate(stream: Stream): number {
       const busy = Object.values(stream.week)
         .flat()
         .filter((count) => (count ?? 0) > 0).length;
-      return busy ? (total(stream.week) / busy) * (60 / minutes(stream.interval)) : 6;
+      return busy ? (totalOf(stream.week) / busy) * (60 / minutes(stream.interval)) : 6;
     }
     case "appointments":
       return stream.sessions[0] ? (60 / minutes(stream.sessions[0].every)) * (stream.sessions[0].places ?? 1) : 3;

@@ -3,9 +3,9 @@
 import numpy as np
 import pytest
 
-from flowcore.results.settling import cycle_of, doubts, mser5, proposed_warm_up
+from flowcore.results.steady_state import cycle_of, doubts, mser5, proposed_warm_up
 from flowcore.simulate import simulate
-from flowcore.study import Study, read_study
+from flowcore.study import StudyDocument, read_study
 from tests.flowcore.builders import document, exit_step, exponential, serve, single_line, study
 
 STEADY = [1.0, 2.0, 3.0, 2.0, 1.0, 2.0, 3.0, 2.0, 2.0, 2.0] * 10
@@ -27,7 +27,7 @@ def test_mser5_by_hand(values: list[float], cut: int | None) -> None:
     assert mser5(np.array(values, float)) == cut
 
 
-def constant_filling(**run: object) -> Study:
+def constant_filling(**run: object) -> StudyDocument:
     """One case a minute, each inside for 600: the cases inside rise for 10 hours, then stay."""
     return study([serve("desk", "600 min", None, {"out": 1}), exit_step()], {}, "1 min", **run)
 
@@ -55,7 +55,7 @@ def test_a_timetable_is_averaged_over_its_turn() -> None:
     assert proposed <= 2 * 7 * 1440
 
 
-def said(of: Study) -> list[str]:
+def said(of: StudyDocument) -> list[str]:
     return [problem.where for problem in doubts(of, simulate(of))]
 
 

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from flowcore.problems import Problem, warning_at
 from flowcore.results.run import Results
 from flowcore.results.statistics import estimate
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import DAY, WEEK
 from flowcore.study.runs import ONE_REPLICATION
 from flowcore.study.streams import AppointmentStream, ProfileStream
@@ -41,7 +41,7 @@ def mser5(values: NDArray[np.float64], least: int = 25) -> int | None:
     return cut * _BATCH if cut <= batches // 2 else None
 
 
-def cycle_of(study: Study) -> float:
+def cycle_of(study: StudyDocument) -> float:
     """Return after how many minutes a service's timetable begins anew; zero where it has none.
 
     It is a week wherever rosters, calendars, a profile or appointments say when things happen, or a
@@ -53,7 +53,7 @@ def cycle_of(study: Study) -> float:
     return WEEK if minutes(study.run.length) >= 2 * WEEK else DAY
 
 
-def cases_inside(study: Study, results: Results) -> NDArray[np.float64]:
+def cases_inside(study: StudyDocument, results: Results) -> NDArray[np.float64]:
     """Return the cases inside by replication and interval, or nothing where the run was too long to keep them."""
     interval = minutes(study.run.interval)
     rows = [each.series[INSIDE] for each in results.replications]
@@ -63,7 +63,7 @@ def cases_inside(study: Study, results: Results) -> NDArray[np.float64]:
     return np.array([row[:shortest] for row in rows])
 
 
-def proposed_warm_up(study: Study, results: Results) -> float | None:
+def proposed_warm_up(study: StudyDocument, results: Results) -> float | None:
     """Return how many minutes to leave out at the beginning, by MSER-5 on the cases inside.
 
     The cases inside are averaged over the replications, and what they are on average at the same
@@ -81,7 +81,7 @@ def proposed_warm_up(study: Study, results: Results) -> float | None:
     return None if cut is None else cut * interval
 
 
-def doubts(study: Study, results: Results) -> list[Problem]:
+def doubts(study: StudyDocument, results: Results) -> list[Problem]:
     """Return what makes a run's figures doubtful, gravest first; nothing of a run that has none yet."""
     if not results.replications:
         return []
@@ -93,7 +93,7 @@ def doubts(study: Study, results: Results) -> list[Problem]:
     ]
 
 
-def _overloads(study: Study, results: Results) -> Iterator[Problem]:
+def _overloads(study: StudyDocument, results: Results) -> Iterator[Problem]:
     for team in study.teams:
         load = results.figure(f"team/{team.id}/utilisation").mean
         if load is not None and load >= FULL:
@@ -104,7 +104,7 @@ def _overloads(study: Study, results: Results) -> Iterator[Problem]:
             )
 
 
-def _growth(study: Study, results: Results) -> Iterator[Problem]:
+def _growth(study: StudyDocument, results: Results) -> Iterator[Problem]:
     """Warn where the second half of the run, in whole turns of the timetable, holds more cases than the first."""
     inside = cases_inside(study, results)
     interval = minutes(study.run.interval)

@@ -5,7 +5,7 @@ import numpy as np
 from flowcore.kernel import kinds as k
 from flowcore.kernel.state import World
 from flowcore.problems import Problem, error_at
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 
 _MOST_NAMED = 5
 _CAUSE = {
@@ -17,7 +17,7 @@ _CAUSE = {
 }
 
 
-def stand_still(study: Study, world: World) -> Problem:
+def deadlock(study: StudyDocument, world: World) -> Problem:
     """Return the error of a replication that stands still: who waits where for whom."""
     waiting = np.flatnonzero(world.cases.state >= k.IN_LINE)
     named = [_waits(study, world, int(case)) for case in waiting[:_MOST_NAMED]]
@@ -32,7 +32,7 @@ def stand_still(study: Study, world: World) -> Problem:
     )
 
 
-def no_room(study: Study, world: World) -> Problem:
+def no_room(study: StudyDocument, world: World) -> Problem:
     """Return the error of a replication that outgrows the memory: how many cases it has inside, and how many visits."""
     clock = world.clock[0]
     return error_at(
@@ -43,7 +43,7 @@ def no_room(study: Study, world: World) -> Problem:
     )
 
 
-def endless_instant(study: Study, world: World) -> Problem:
+def endless_instant(study: StudyDocument, world: World) -> Problem:
     """Return the error of a replication in which so much happens at one instant that its clock never goes on."""
     hours = float(world.clock[0].now) / 60
     busy = np.bincount(world.plan.steps.document[world.cases.step[world.cases.since == world.clock[0].now]])
@@ -55,7 +55,7 @@ def endless_instant(study: Study, world: World) -> Problem:
     )
 
 
-def _waits(study: Study, world: World, case: int) -> str:
+def _waits(study: StudyDocument, world: World, case: int) -> str:
     who = world.cases[case]
     step = study.steps[world.plan.steps[who.step].document]
     held = _held_by(study, world, case)
@@ -63,7 +63,7 @@ def _waits(study: Study, world: World, case: int) -> str:
     return f"case {who.number} at {step.name}{holding} waits for {_what(study, world, case)}"
 
 
-def _held_by(study: Study, world: World, case: int) -> list[str]:
+def _held_by(study: StudyDocument, world: World, case: int) -> list[str]:
     names = []
     member = world.cases[case].first_held
     while member != k.NONE:
@@ -74,7 +74,7 @@ def _held_by(study: Study, world: World, case: int) -> list[str]:
     return names
 
 
-def _what(study: Study, world: World, case: int) -> str:
+def _what(study: StudyDocument, world: World, case: int) -> str:
     who = world.cases[case]
     if who.state != k.IN_LINE:
         return _CAUSE.get(int(who.cause), "a member who is away")

@@ -7,13 +7,13 @@ from pydantic import BaseModel
 from flowcore.problems import StudyError
 from flowcore.results.series import by_week
 from flowcore.simulate import Replicator, Stopped, get_ready, require_sound
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 from flowcore.study.timetable import ordinary_monday
 from flowcore.theory.outlook import met_by_several
 from flowcore.theory.weekly import HOURS, arrivals_by_hour, members_by_hour, work_by_hour
 
 SECONDS = 0.6
-Hours = list[float]
+Hourly = list[float]
 
 
 class WeekOfStream(BaseModel):
@@ -22,8 +22,8 @@ class WeekOfStream(BaseModel):
     `simulated` is None where a week takes too long to simulate in passing, or cannot be simulated.
     """
 
-    expected: Hours
-    simulated: Hours | None
+    expected: Hourly
+    simulated: Hourly | None
 
 
 class WeekOfTeam(BaseModel):
@@ -32,8 +32,8 @@ class WeekOfTeam(BaseModel):
     `shared_with` are the teams that can do some of the same work; theory counts it for the first of them.
     """
 
-    work: Hours
-    members: Hours
+    work: Hourly
+    members: Hourly
     shared_with: list[str]
 
 
@@ -44,7 +44,7 @@ class DemandWeek(BaseModel):
     teams: dict[str, WeekOfTeam]
 
 
-def week_of_demand(study: Study) -> DemandWeek:
+def week_of_demand(study: StudyDocument) -> DemandWeek:
     """Return what an ordinary week of a study brings and asks for.
 
     Raises StudyError where a health check finds an error.
@@ -69,7 +69,7 @@ def week_of_demand(study: Study) -> DemandWeek:
     )
 
 
-def _simulated(study: Study) -> dict[str, Hours]:
+def _simulated(study: StudyDocument) -> dict[str, Hourly]:
     """Return the arrivals of one simulated week that begins on a Monday's midnight, by stream; none where it fails."""
     settings = {"length": "1 wk", "warm_up": "0 min", "interval": "60 min", "until": None, "doors": None}
     monday = ordinary_monday(study).isoformat()

@@ -10,7 +10,7 @@ from xml.etree import ElementTree
 from flowcore.kernel import kinds as k
 from flowcore.kernel.state import World
 from flowcore.simulate import Replicator
-from flowcore.study import Study
+from flowcore.study import StudyDocument
 
 EVENTS = {
     k.ARRIVED: "arrived",
@@ -65,7 +65,7 @@ class Entry:
 
 
 def event_log(
-    study: Study, number: int, *, case: int | None = None, begin: float = 0.0, end: float = float("inf")
+    study: StudyDocument, number: int, *, case: int | None = None, begin: float = 0.0, end: float = float("inf")
 ) -> list[Entry]:
     """Return what happened in a replication: to all or to one case, between two times in minutes.
 
@@ -75,12 +75,12 @@ def event_log(
     return list(_entries(study, world))
 
 
-def journey(study: Study, number: int, case: int) -> list[Entry]:
+def journey(study: StudyDocument, number: int, case: int) -> list[Entry]:
     """Return one case's own history; empty where the replication has no such case."""
     return event_log(study, number, case=case)
 
 
-def _entries(study: Study, world: World) -> Iterator[Entry]:
+def _entries(study: StudyDocument, world: World) -> Iterator[Entry]:
     start = datetime.fromisoformat(study.start)
     for note in world.notes[: world.clock[0].notes]:
         yield Entry(
@@ -95,7 +95,7 @@ def _entries(study: Study, world: World) -> Iterator[Entry]:
         )
 
 
-def _name_of(study: Study, world: World, member: int) -> str:
+def _name_of(study: StudyDocument, world: World, member: int) -> str:
     if member < 0:
         return ""
     team = int(world.members[member].team)
@@ -121,7 +121,7 @@ def _no_formula(name: str) -> str:
     return f"'{name}" if name.startswith(("=", "+", "-", "@", "\t", "\r")) else name
 
 
-def write_xes(study: Study, entries: list[Entry], path: Path) -> None:
+def write_xes(study: StudyDocument, entries: list[Entry], path: Path) -> None:
     """Write the cases of a log as XES (IEEE 1849-2016), a trace a case, an event for every change of a step's work."""
     log = ElementTree.Element("log", {"xes.version": "1849.2016", "xes.features": ""})
     for name, prefix in (

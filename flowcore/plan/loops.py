@@ -3,10 +3,10 @@
 from collections.abc import Sequence
 
 
-def find_circles(ways: Sequence[Sequence[int]]) -> tuple[list[int], list[list[bool]]]:
-    """Return each step's circle (-1 for none) and, for each of its ways, whether it closes one.
+def find_loops(ways: Sequence[Sequence[int]]) -> tuple[list[int], list[list[bool]]]:
+    """Return each step's loop (-1 for none) and, for each of its ways, whether it closes one.
 
-    `ways[i]` are the steps that step i leads to. A circle is a strongly connected part with a
+    `ways[i]` are the steps that step i leads to. A loop is a strongly connected part with a
     loop in it; a closing way leads back to a step from which this one was reached, so every
     circuit crosses at least one. Source: Tarjan, Depth-first search and linear graph algorithms,
     SIAM Journal on Computing 1 (1972), without recursion.
@@ -14,12 +14,12 @@ def find_circles(ways: Sequence[Sequence[int]]) -> tuple[list[int], list[list[bo
     count = len(ways)
     found = [-1] * count
     lowest = [0] * count
-    circle = [-1] * count
+    loop = [-1] * count
     on_path = [False] * count
     closes = [[False] * len(targets) for targets in ways]
     gathered: list[int] = []
     is_gathered = [False] * count
-    numbered = circles = 0
+    numbered = loops = 0
     for start in range(count):
         if found[start] >= 0:
             continue
@@ -53,9 +53,9 @@ def find_circles(ways: Sequence[Sequence[int]]) -> tuple[list[int], list[list[bo
                     part = _take_part(step, gathered, is_gathered)
                     if len(part) > 1 or step in ways[step]:
                         for member in part:
-                            circle[member] = circles
-                        circles += 1
-    return circle, closes
+                            loop[member] = loops
+                        loops += 1
+    return loop, closes
 
 
 def _take_part(step: int, gathered: list[int], is_gathered: list[bool]) -> list[int]:

@@ -13,11 +13,11 @@ from flowcore.results.comparison import Difference, adjusted, compare
 from flowcore.results.counts import least_of_bins
 from flowcore.results.run import Results
 from flowcore.results.series import by_week
-from flowcore.results.settling import doubts, proposed_warm_up
-from flowcore.study import Study
+from flowcore.results.steady_state import doubts, proposed_warm_up
+from flowcore.study import StudyDocument
 
 
-def run_report(study: Study, results: Results) -> dict[str, Any]:
+def run_report(study: StudyDocument, results: Results) -> dict[str, Any]:
     """Return every figure with its interval and values, levels and series, and what is doubtful."""
     figures = {
         address: asdict(found) | {"values": _numbers(results.values[address.removesuffix(EACH)])}
@@ -37,7 +37,7 @@ def run_report(study: Study, results: Results) -> dict[str, Any]:
 
 
 def comparison_report(
-    study: Study, baseline: Results, scenarios: Mapping[str, Results], addresses: Iterable[str]
+    study: StudyDocument, baseline: Results, scenarios: Mapping[str, Results], addresses: Iterable[str]
 ) -> dict[str, Any]:
     """Return the differences of scenarios from the study as it is, each figure's p-values adjusted for all of them."""
     compared = {address: differences(baseline, list(scenarios.values()), address) for address in addresses}

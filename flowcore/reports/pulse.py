@@ -8,10 +8,10 @@ from math import isfinite
 from pydantic import BaseModel
 
 from flowcore.checks import check_study
-from flowcore.problems import Level, Problem
+from flowcore.problems import Problem, Severity
 from flowcore.results.replication import Replication
 from flowcore.simulate import Replicator, Stopped, get_ready, require_sound
-from flowcore.study import Study, minutes
+from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import WEEK
 from flowcore.theory.outlook import outlook
 
@@ -64,10 +64,10 @@ class PulseByTheory(BaseModel):
     problems: list[Problem]
 
 
-def by_theory(study: Study) -> PulseByTheory:
+def by_theory(study: StudyDocument) -> PulseByTheory:
     """Return what theory and the health checks say about a study, also about one that cannot run."""
     problems = check_study(study)
-    if any(problem.level is Level.ERROR for problem in problems):
+    if any(problem.level is Severity.ERROR for problem in problems):
         return PulseByTheory(pulse=Pulse(reasons=["The study has errors."]), problems=problems)
     found = outlook(study)
     loads = {team: load if load is None or isfinite(load) else None for team, load in found.loads.items()}
@@ -76,7 +76,7 @@ def by_theory(study: Study) -> PulseByTheory:
 
 
 def by_simulation(
-    study: Study, first: int = 0, seconds: float = SECONDS, clock: Callable[[], float] = time.monotonic
+    study: StudyDocument, first: int = 0, seconds: float = SECONDS, clock: Callable[[], float] = time.monotonic
 ) -> Weeks:
     """Simulate ordinary weeks of a study from the given one on, for at most so many seconds, and return their figures.
 
@@ -103,7 +103,7 @@ def by_simulation(
     return Weeks(first=first, weeks=found, of=WEEKS, reasons=[] if found or first >= WEEKS else [TOO_LONG])
 
 
-def _a_week_of(study: Study) -> Study:
+def _a_week_of(study: StudyDocument) -> StudyDocument:
     """Return a study that runs for no longer than a week after a warm-up of no longer than a week."""
     warm_up = min(minutes(study.run.warm_up), WEEK)
     length = min(minutes(study.run.length), warm_up + WEEK)
@@ -111,7 +111,7 @@ def _a_week_of(study: Study) -> Study:
     return study.model_copy(update={"run": study.run.model_copy(update=shorter)})
 
 
-def _figures(study: Study, week: Replication) -> Week:
+def _figures(study: StudyDocument, week: Replication) -> Week:
     def known(address: str) -> float | None:
         value = week.figures.get(address, math.nan)
         return value if isfinite(value) else None

@@ -1,0 +1,1 @@
+"""What the workbench and the command line show: made of theory, a run, or a replication gone through again."""
