@@ -12,7 +12,7 @@ FORMAT: Final = 2
 
 def brought_up(document: object) -> object:
     """Return a document as the present format has it; what is of no known format stays as it is."""
-    while isinstance(document, Mapping) and isinstance(number := document.get("format"), int) and number in _NEXT:
+    while isinstance(document, Mapping) and type(number := document.get("format")) is int and number in _NEXT:
         document = {**_NEXT[number](document), "format": number + 1}
     return document
 

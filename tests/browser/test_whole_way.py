@@ -50,6 +50,12 @@ def test_from_sign_in_to_a_verdict(page: Page, demo_study: int, worker: None, ax
     expect(page.get_by_role("row", name="Run 2")).to_contain_text("done")
     axe("the runs")
 
+    page.goto("/")
+    row = page.get_by_role("row", name="Residents' hall")
+    expect(row).to_contain_text("Half of the cases wait under")
+    expect(row).not_to_contain_text("Found with version", timeout=1000)
+    axe("the list of studies with a finding")
+
 
 def test_a_run_can_be_stopped_and_what_is_done_is_kept(page: Page, demo_study: int, worker: None) -> None:
     sign_in(page)

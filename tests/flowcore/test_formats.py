@@ -65,7 +65,7 @@ def test_levers_and_scenarios_lead_to_the_new_key() -> None:
     assert patched_study.steps[0].clears.every == "10 min"  # type: ignore[union-attr]
 
 
-@pytest.mark.parametrize("number", [0, 3, "1", 1.5, None])
+@pytest.mark.parametrize("number", [0, 3, "1", 1.5, True, None])
 def test_another_format_is_told(number: Any) -> None:
     with pytest.raises(StudyError, match="format"):
         read_study(of_format_1() | {"format": number})

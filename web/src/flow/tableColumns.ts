@@ -1,11 +1,11 @@
-import { DISCIPLINES } from "../sheets/step/LineSection";
 import { shareOf, showsShares } from "../study/document/flow";
 import { KIND_WORDS } from "../study/document/kinds";
 import { nameOf, type PartKind, partsOf } from "../study/document/parts";
 import type { Need, Serve, Step, StepKind, StudyDocument, Work } from "../study/document/types";
 import { isByType, linksOf } from "../study/document/types";
 import { round } from "../study/edits/links";
-import { TURNS, turnInto } from "../study/edits/steps";
+import { CONVERTIBLE, turnInto } from "../study/edits/steps";
+import { DISCIPLINES } from "../study/values/disciplines";
 import { idOf, inWords } from "../study/values/ids";
 import { readShortForm, shortForm } from "../study/values/shortForm";
 import { readNumber } from "../ui/gridText";
@@ -75,8 +75,8 @@ export const SETTINGS: StepColumn[] = [
     put: (study, step, text) => {
       if (text === KIND_WORDS[step.kind].word) return null;
       const kind = (Object.keys(KIND_WORDS) as StepKind[]).find((each) => KIND_WORDS[each].word === text.trim().toLowerCase());
-      if (!kind || !TURNS.includes(kind) || !TURNS.includes(step.kind))
-        return `${step.name} cannot become “${text}”. It can be: ${TURNS.map((each) => KIND_WORDS[each].word).join(", ")}.`;
+      if (!kind || !CONVERTIBLE.includes(kind) || !CONVERTIBLE.includes(step.kind))
+        return `${step.name} cannot become “${text}”. It can be: ${CONVERTIBLE.map((each) => KIND_WORDS[each].word).join(", ")}.`;
       turnInto(study, step.id, kind);
       return null;
     },

@@ -8,17 +8,9 @@ import { type At, within } from "../../study/document/addresses";
 import type { Serve, StudyDocument } from "../../study/document/types";
 import { freshId } from "../../study/edits/links";
 import { makeAbandoned } from "../../study/edits/making";
+import { DISCIPLINES } from "../../study/values/disciplines";
 import { Choice } from "../../ui/Choice";
 import { Section } from "../../ui/Section";
-
-export const DISCIPLINES = [
-  { value: "first-come", label: "first come, first served" },
-  { value: "priority", label: "by priority" },
-  { value: "due", label: "by what is due first" },
-  { value: "shortest-work", label: "the shortest work first" },
-  { value: "last-come", label: "last come, first served" },
-  { value: "random", label: "in any order" },
-];
 
 /** How cases wait: in which order, how many at most, how long they bear it. */
 export function LineSection({ study, at }: { study: StudyDocument; at: At }) {

@@ -16,7 +16,7 @@ export function within(at: At, ...keys: (string | number)[]): At {
 export const keysOf = (at: At) => at.split("/").map((key) => key.replaceAll("~1", "/").replaceAll("~0", "~"));
 
 /** The single addresses that an address of several elements stands for. */
-export function each(at: At): At[] {
+export function singleAddresses(at: At): At[] {
   const [list = "", ids = "", ...rest] = at.split("/");
   if (!ids.includes(",")) return [at];
   return ids.split(",").map((id) => [list, id, ...rest].join("/"));
@@ -24,12 +24,12 @@ export function each(at: At): At[] {
 
 /** What stands at an address; of several elements, what stands in the first. */
 export function valueAt(study: StudyDocument, at: At): unknown {
-  return keysOf(each(at)[0] ?? at).reduce<unknown>(inside, study) ?? undefined;
+  return keysOf(singleAddresses(at)[0] ?? at).reduce<unknown>(inside, study) ?? undefined;
 }
 
 /** Whether several elements differ in what stands at an address. */
 export function differ(study: StudyDocument, at: At): boolean {
-  const singles = each(at);
+  const singles = singleAddresses(at);
   if (singles.length < 2) return false;
   const texts = singles.map((single) => JSON.stringify(valueAt(study, single)));
   return texts.some((text) => text !== texts[0]);
@@ -37,7 +37,7 @@ export function differ(study: StudyDocument, at: At): boolean {
 
 /** Writes a value at an address; undefined takes it away, and what holds nothing any more with it. */
 export function setAt(study: StudyDocument, at: At, value: unknown): void {
-  for (const single of each(at)) write(study as unknown as Holder, keysOf(single), value);
+  for (const single of singleAddresses(at)) write(study as unknown as Holder, keysOf(single), value);
 }
 
 function write(holder: Holder, [key = "", ...rest]: string[], value: unknown): void {

@@ -5,7 +5,7 @@ import { filledIn, linksOf, type Serve, type Step, type StudyDocument } from "..
 import { asText, fromText, moveAfter, pasteAfter, stretchOf } from "./clipboard";
 import { deleteStep } from "./links";
 import { mergeCaseTypes } from "./removing";
-import { type AddedKind, drawWay, insertAfter, insertBefore, TURNS, turnInto } from "./steps";
+import { type AddedKind, CONVERTIBLE, drawWay, insertAfter, insertBefore, turnInto } from "./steps";
 
 let study: StudyDocument;
 
@@ -101,8 +101,8 @@ it("deletes a fork with its join, and not the join alone", () => {
 });
 
 it("turns every kind that stands by itself into every other, and keeps name and ways", () => {
-  for (const from of TURNS) {
-    for (const to of TURNS) {
+  for (const from of CONVERTIBLE) {
+    for (const to of CONVERTIBLE) {
       turnInto(study, "laboratory", from);
       turnInto(study, "laboratory", to);
       const step = stepById(study, "laboratory") as Step;

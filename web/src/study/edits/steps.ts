@@ -133,7 +133,7 @@ export function branch(study: StudyDocument, id: string, kind: AddedKind): strin
 }
 
 /** The kinds that a step can be turned into: those that stand by themselves and lead on. */
-export const TURNS: StepKind[] = ["serve", "delay", "signal", "choose", "gather", "scatter", "set"];
+export const CONVERTIBLE: StepKind[] = ["serve", "delay", "signal", "choose", "gather", "scatter", "set"];
 
 const KEPT = ["id", "name", "next", "place", "places", "pick_place", "checkpoint"];
 const KEPT_AT: Partial<Record<StepKind, string[]>> = {
@@ -146,7 +146,7 @@ const KEPT_AT: Partial<Record<StepKind, string[]>> = {
 export function turnInto(study: StudyDocument, id: string, kind: StepKind): void {
   const place = study.steps.findIndex((step) => step.id === id);
   const step = study.steps[place];
-  if (!step || !TURNS.includes(kind) || !TURNS.includes(step.kind)) return;
+  if (!step || !CONVERTIBLE.includes(kind) || !CONVERTIBLE.includes(step.kind)) return;
   const kept = [...KEPT, ...(KEPT_AT[kind] ?? [])];
   const settings = settingsOf(study, kind, linksOf(step)) as Record<string, unknown>;
   if (kind === "delay" && step.kind === "serve") settings.time = step.work;

@@ -5,7 +5,7 @@ import type { Step, StepKind } from "../document/types";
 import { linksOf } from "../document/types";
 import { asText, fromText, moveAfter, pasteAfter, type Stretch, stretchOf } from "../edits/clipboard";
 import { deleteStep } from "../edits/links";
-import { type AddedKind, branch, drawWay, insertAfter, insertBefore, insertFirst, insertOnly, TURNS, turnInto } from "../edits/steps";
+import { type AddedKind, branch, CONVERTIBLE, drawWay, insertAfter, insertBefore, insertFirst, insertOnly, turnInto } from "../edits/steps";
 import { edit, select, useStudy } from "./store";
 
 /** Brings the keyboard back to the map. */
@@ -138,8 +138,8 @@ export function insertItems(act: (kind: AddedKind) => void, key: string, toExit 
 
 /** The kinds that a step can be turned into, as items of a menu. */
 export function turnItems(step: Step) {
-  if (!TURNS.includes(step.kind)) return [];
-  return TURNS.filter((kind) => kind !== step.kind).map((kind) => ({
+  if (!CONVERTIBLE.includes(step.kind)) return [];
+  return CONVERTIBLE.filter((kind) => kind !== step.kind).map((kind) => ({
     label: `Turn into: ${KIND_WORDS[kind].word}`,
     hint: undefined,
     onChoose: () => turnHere(kind),
