@@ -39,7 +39,7 @@ const IN_PARTS = 0.9;
 /** How much smaller than tried a folded map may come out. */
 const AS_WISHED = 0.97;
 
-/** What a way to show a map costs the eye: by fold, share of the details and name left out, distance; and a change worth turning it over. */
+/** What it costs the eye: a fold, details left out (all of them), a name left out, distance; and a change worth turning the map over. */
 const STRAIN = { fold: 1, details: 1.9, name: 3, away: 1.2, change: 0.4 };
 
 /**

@@ -169,7 +169,10 @@ const above = (stop: Stop, lines: string[], size: number) => -halfOf(stop) - NAM
 const below = (stop: Stop, size: number) => halfOf(stop) + DETAIL_GAP + size;
 const besideBelow = (stop: Stop, size: number) => halfOf(stop) + GLYPH.high + size;
 
-/** The places of who works at a stop and how long, the best first: below the lines, or below a name that stands there; at worst how long alone. */
+/**
+ * The places of who works at a stop and how long, the best first: below the lines, or below a name that stands there.
+ * Where there is no room for both, how long alone.
+ */
 function* detailPlaces(detail: string[], stop: Stop, { name }: StopLabels, zoom: number): Generator<PlacedText> {
   if (!name) return;
   const text = { size: sizeAt(DETAIL, zoom), isBold: false, anchor: name.anchor };
