@@ -73,18 +73,18 @@ STATISTIC_WORDS = {
     "per:case": "a completed case",
 }
 CAUSE_WORDS = {
-    "busy": "all are busy",
-    "break": "a break",
-    "off-shift": "nobody on shift",
-    "interrupted": "an interruption",
-    "place": "no room at the place",
-    "closed": "closed hours",
-    "next-line": "a full line ahead",
-    "signal": "a signal",
-    "batch": "others of a batch",
-    "branches": "other branches",
-    "minimum": "a least wait",
-    "person": "one certain person",
+    "busy": "Wait while all are busy",
+    "break": "Wait for the end of a break",
+    "off-shift": "Wait for a shift to begin",
+    "interrupted": "Wait for the end of an interruption",
+    "place": "Wait for room at the place",
+    "closed": "Wait for opening",
+    "next-line": "Wait for room in the next line",
+    "signal": "Wait for a signal to clear",
+    "batch": "Wait for the rest of a batch",
+    "branches": "Wait for other branches",
+    "minimum": "Minimum wait",
+    "person": "Wait for a particular person",
 }
 STATE_WORDS = {
     "off": "off shift",
@@ -131,9 +131,7 @@ def _kinds() -> Iterator[FigureKind]:
     yield FigureKind(("step", "type"), "inside", "Cases inside", cases, less, OVER_TIME, ("mean",))
     yield FigureKind(("line",), "inside", "Cases inside", cases, less, OVER_TIME)
     for name, words in CAUSE_WORDS.items():
-        yield FigureKind(
-            ("step", "type", "team"), f"cause:{name}", f"Wait for {words}", minutes, less, ("mean",), ("mean",)
-        )
+        yield FigureKind(("step", "type", "team"), f"cause:{name}", words, minutes, less, ("mean",), ("mean",))
     for name, words in VALUE_WORDS.items():
         wish = less if name == "waste" else 0
         yield FigureKind(("type",), f"value:{name}", f"Time {words}", minutes, wish, ("mean", "share"))

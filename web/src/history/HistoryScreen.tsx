@@ -51,7 +51,7 @@ export function HistoryScreen() {
   const document = shown.data ? filledIn(shown.data as unknown as Schemas["StudyDocument"]) : null;
   return (
     <div className="flex h-full min-h-0">
-      <nav aria-label="Versions" className="w-87 shrink-0 overflow-y-auto border-r border-rule py-3">
+      <nav aria-label="Versions" className="w-64 shrink-0 xl:w-87 overflow-y-auto border-r border-rule py-3">
         <h1 className="px-4 pb-2 text-xl font-bold">History</h1>
         <ol>
           {entries.map((each) => (
@@ -93,7 +93,7 @@ export function HistoryScreen() {
           </p>
         )}
       </main>
-      <aside aria-label="This version" className="w-80 shrink-0 overflow-y-auto border-l border-rule bg-sheet px-4.5 py-4">
+      <aside aria-label="This version" className="w-64 shrink-0 xl:w-80 overflow-y-auto border-l border-rule bg-sheet px-4.5 py-4">
         <p className="text-sm text-ink-2">{entry ? `${when(entry.saved_at)}, ${entry.saved_by ?? "somebody"}` : ""}</p>
         <h2 className="pb-2 text-xl font-bold">Version {number}</h2>
         <Section title="What was changed then">

@@ -114,7 +114,7 @@ function obstaclesOn(study: StudyDocument, layout: MapLayout, zoom: number): Obs
 function firstFree(candidates: Iterable<PlacedText>, stop: Stop, taken: Obstacles): PlacedText | undefined {
   for (const text of candidates) {
     const boxes = boxesOf(text).map((box) => moved(box, stop));
-    if (!boxes.every((box) => taken.isFree(box))) continue;
+    if (!boxes.every((box) => box.top >= 0 && taken.isFree(box))) continue;
     for (const box of boxes) taken.add(box);
     return text;
   }
