@@ -102,4 +102,4 @@ def test_log_and_journey_tell_of_the_same_case(path: Path, tmp_path: Path, capsy
 
 def test_schema_is_json_schema(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["schema"]) == 0
-    assert json.loads(capsys.readouterr().out)["title"] == "Study"
+    assert json.loads(capsys.readouterr().out)["title"] == "StudyDocument"
