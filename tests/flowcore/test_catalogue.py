@@ -104,7 +104,7 @@ def test_which_way_is_better(address: str, wish: int) -> None:
         ("cost/total/per:day", "Cost", "EUR a day"),
         ("cost/team/clerks/idle/per:case", "Clerks: paid waiting for work", "EUR a completed case"),
         ("type/all/completed", "Cases completed", "in a replication"),
-        ("step/counter/cause:busy/mean", "Wait for all are busy at Counter", "mean, min"),
+        ("step/counter/cause:busy/mean", "Wait while all are busy at Counter", "mean, min"),
         ("step/counter/wait:overtime/mean", "Wait at Counter in overtime", "mean, min"),
         ("member/clerks:2/state:break", "Clerks 2: share of the time on a break", "% of the time"),
     ],
