@@ -32,7 +32,6 @@ def walk(page: Page, url: str) -> None:
     page.get_by_label("Password").fill("port-alder")
     page.keyboard.press("Enter")
     page.get_by_role("table").wait_for()
-    take(page, "studies")
     page.get_by_role("link", name="Residents' hall", exact=True).click()
     page.get_by_role("button", name="Counter, step").wait_for()
     take(page, "flow")
@@ -40,6 +39,7 @@ def walk(page: Page, url: str) -> None:
     take(page, "findings")
     page.get_by_role("link", name="Flow").click()
     page.get_by_role("button", name="Counter, step").click()
+    page.get_by_text("90 % in").first.wait_for()
     take(page, "flow-step")
     page.get_by_role("button", name="Open the team").click()
     page.get_by_label("How many they are").fill("4")
@@ -71,6 +71,8 @@ def walk(page: Page, url: str) -> None:
 def model(page: Page) -> None:
     """Look at how a larger study is modelled: its map, its table, its demand."""
     page.get_by_role("link", name="All studies").click()
+    page.locator("tr:nth-child(3) td svg").wait_for()
+    take(page, "studies")
     page.get_by_role("link", name="Animal clinic on Tern Street", exact=True).click()
     page.get_by_role("button", name="Consultation, step").click()
     page.get_by_role("region", name="Pulse").get_by_text("Wait, mean").wait_for()
