@@ -35,8 +35,8 @@ SEEN = """() => {
     out: stops.filter((stop) =>
       stop.left < map.left || stop.right > map.right || stop.top < map.top || stop.bottom > map.bottom).length,
     small: words.filter((word) => word.size < 11.99).map((word) => word.what),
-    cut: words.filter((word) => word.left < map.left || word.right > map.right || word.top < map.top || word.bottom > map.bottom)
-      .map((word) => word.what),
+    cut: words.filter((word) => word.left < map.left || word.right > map.right
+      || word.top < map.top || word.bottom > map.bottom).map((word) => word.what),
     crossed: words.filter((word) => points.some(({ x, y }) =>
       x > word.left && x < word.right && y > word.top && y < word.bottom)).map((word) => word.what),
     over: words.flatMap((one, n) => words.slice(n + 1).filter((other) =>
