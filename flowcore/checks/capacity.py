@@ -6,7 +6,7 @@ from flowcore.checks.registry import doubt
 from flowcore.problems import Problem, warning_at
 from flowcore.study import StudyDocument
 from flowcore.theory.network import offered_load
-from flowcore.theory.weekly import members_by_hour
+from flowcore.theory.weekly import members_in_week
 from flowcore.thresholds import FULL
 
 
@@ -15,7 +15,7 @@ def load_fits_capacity(study: StudyDocument) -> Iterator[Problem]:
     """No team has as much work as it can do, or more."""
     loads = offered_load(study)
     for team in study.teams:
-        members = float(members_by_hour(study, team).mean())
+        members = float(members_in_week(study, team).mean())
         load = loads[team.id]
         if members and not team.skills and load / members >= FULL:
             where = "roster" if team.roster else "size"

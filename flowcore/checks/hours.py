@@ -12,7 +12,7 @@ from flowcore.study.calendars import DAYS
 from flowcore.study.graph import first_reached
 from flowcore.study.needs import teams_of
 from flowcore.study.steps import Serve
-from flowcore.theory.weekly import HOURS, arrivals_by_hour, members_by_hour, work_by_hour
+from flowcore.theory.weekly import HOURS, arrivals_in_week, members_in_week, work_in_week
 from flowcore.thresholds import FULL, LONG_BACKLOG, SOME_ARRIVALS
 
 
@@ -27,11 +27,11 @@ def someone_is_there_when_cases_come(study: StudyDocument) -> Iterator[Problem]:
     """Wherever cases come in, those whom they need have a shift in the hours when they come."""
     teams = {team.id: team for team in study.teams}
     for stream in study.streams:
-        arrivals = arrivals_by_hour(study, stream)
+        arrivals = arrivals_in_week(study, stream)
         for step in first_served(study, stream.to):
             for need in step.needs:
                 able = [teams[team] for team in teams_of(need, study)]
-                there = np.sum([members_by_hour(study, team) for team in able], axis=0)
+                there = np.sum([members_in_week(study, team) for team in able], axis=0)
                 alone = np.flatnonzero((there == 0) & (arrivals > SOME_ARRIVALS * arrivals.sum()))
                 if len(alone):
                     yield warning_at(
@@ -45,9 +45,9 @@ def someone_is_there_when_cases_come(study: StudyDocument) -> Iterator[Problem]:
 @doubt
 def work_does_not_pile_up(study: StudyDocument) -> Iterator[Problem]:
     """In no hour of the week more work has come than a team can do within an hour."""
-    work = work_by_hour(study)
+    work = work_in_week(study)
     for team in study.teams:
-        members = members_by_hour(study, team)
+        members = members_in_week(study, team)
         load = work[team.id]
         enough = members.sum() and load.sum() < FULL * members.sum() and not team.skills
         if not enough or (load <= members).all():

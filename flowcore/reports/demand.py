@@ -10,7 +10,7 @@ from flowcore.simulate import Replicator, Stopped, get_ready, require_sound
 from flowcore.study import StudyDocument
 from flowcore.study.timetable import ordinary_monday
 from flowcore.theory.outlook import met_by_several
-from flowcore.theory.weekly import HOURS, arrivals_by_hour, members_by_hour, work_by_hour
+from flowcore.theory.weekly import HOURS, arrivals_in_week, members_in_week, work_in_week
 
 SECONDS = 0.6
 Hourly = list[float]
@@ -51,17 +51,17 @@ def week_of_demand(study: StudyDocument) -> DemandWeek:
     """
     require_sound(study)
     came = _simulated(study)
-    work = work_by_hour(study)
+    work = work_in_week(study)
     groups = met_by_several(study)
     return DemandWeek(
         streams={
-            stream.id: WeekOfStream(expected=arrivals_by_hour(study, stream).tolist(), simulated=came.get(stream.id))
+            stream.id: WeekOfStream(expected=arrivals_in_week(study, stream).tolist(), simulated=came.get(stream.id))
             for stream in study.streams
         },
         teams={
             team.id: WeekOfTeam(
                 work=work[team.id].tolist(),
-                members=members_by_hour(study, team).tolist(),
+                members=members_in_week(study, team).tolist(),
                 shared_with=sorted({other for group in groups if team.id in group for other in group} - {team.id}),
             )
             for team in study.teams

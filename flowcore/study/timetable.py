@@ -4,6 +4,7 @@ An *ordinary week* is one in which exceptions by date are left aside; it begins 
 """
 
 from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
 import numpy as np
@@ -99,6 +100,46 @@ def shifts_of(row: RosterRow, closed: Iterable[str], start: datetime, length: fl
         if end > 0:
             shifts.append((begin, end))
     return shifts
+
+
+@dataclass(frozen=True)
+class PlannedBreak:
+    """A break of one member of a roster row, by its number in the row, as it falls where no case is in hand."""
+
+    member: int
+    begins: float
+    ends: float
+    paid: bool
+
+
+def breaks_of(row: RosterRow, shift: Period) -> list[PlannedBreak]:
+    """Return the breaks of a row's members in a shift, in minutes since the same midnight as the shift.
+
+    Together, each when the one before is back, or spread evenly over a window; none begins after the shift's end, and
+    none lasts beyond it.
+    """
+    begin, end = shift
+    found = []
+    for each in row.breaks:
+        length = minutes(each.length)
+        first = begin + (minutes(each.after) if each.after else (minute_of_day(each.at or "00:00") - begin) % DAY)
+        apart = 0.0
+        if each.taken == "in-turn":
+            apart = length
+        elif each.taken == "spread":
+            apart = max(0.0, minutes(each.within or each.length) - length) / max(1, row.people - 1)
+        for member in range(row.people):
+            begins = first + member * apart
+            if begins < end:
+                found.append(PlannedBreak(member, begins, min(begins + length, end), each.paid))
+    return found
+
+
+def paid_minutes(row: RosterRow) -> float:
+    """Return the minutes of a row's shifts in an ordinary week that are paid: without breaks that are not."""
+    shift = hours_to_period(0.0, row.from_, row.to)
+    unpaid = sum(each.ends - each.begins for each in breaks_of(row, shift) if not each.paid)
+    return len(row.days) * (row.people * (shift[1] - shift[0]) - unpaid)
 
 
 def most_at_once(shifts: list[tuple[Period, int]]) -> int:

@@ -16,7 +16,7 @@ from flowcore.study.streams import RandomStream
 from flowcore.study.teams import Closing
 from flowcore.theory.network import arrival_rate, visit_rates, work_for, work_of
 from flowcore.theory.queues import wait_ggc
-from flowcore.theory.weekly import members_by_hour
+from flowcore.theory.weekly import members_in_week
 
 DAYS_A_WEEK = 7.0
 
@@ -38,7 +38,7 @@ class Outlook:
 def outlook(study: StudyDocument) -> Outlook:
     """Return what theory says about a study without errors."""
     visits = visit_rates(study)
-    members = {team.id: members_by_hour(study, team) for team in study.teams}
+    members = {team.id: members_in_week(study, team) for team in study.teams}
     work = work_of(study, visits)
     beyond = {team for teams in met_by_several(study) for team in teams} | _kept(study)
     loads = {

@@ -1,4 +1,4 @@
-"""What an ordinary week asks of each team and what its roster gives, hour by hour."""
+"""What an ordinary week asks of each team and what its roster gives, hour by hour or in other intervals."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,71 +20,80 @@ from flowcore.study.timetable import (
 from flowcore.theory.network import arrival_rate, entering, visits_of, work_of
 
 HOURS = 168
-Hourly = NDArray[np.float64]
+Series = NDArray[np.float64]
+"""A number for each interval of an ordinary week from Monday's midnight; intervals divide the hour."""
 
 
-def arrivals_by_hour(study: StudyDocument, stream: Stream) -> Hourly:
-    """Return the cases that a stream brings in each hour of an ordinary week, from Monday's midnight, shape (168,)."""
+def arrivals_in_week(study: StudyDocument, stream: Stream, every: float = HOUR) -> Series:
+    """Return the cases that a stream brings in each interval of so many minutes, shape (intervals,).
+
+    A profile's own intervals are taken as even where they are longer.
+    """
     group = 1.0 if stream.group is None else mean_of(stream.group)
     if isinstance(stream, RandomStream):
         rate = arrival_rate(study, stream.model_copy(update={"open": None}))
-        return rate * _minutes_in_hours(ordinary_hours(study, stream.open))
+        return rate * _minutes_in(ordinary_hours(study, stream.open), every)
     if isinstance(stream, ProfileStream):
-        return group * _profile(stream)
+        return group * _profile(stream, every)
     if isinstance(stream, AppointmentStream):
-        return group * _slots(stream) * stream.filled * (1 - stream.no_show)
-    return group * _dates(study, stream)
+        return group * _slots(stream, every) * stream.filled * (1 - stream.no_show)
+    return group * _dates(study, stream, every)
 
 
-def work_by_hour(study: StudyDocument) -> dict[str, Hourly]:
-    """Return the members of each team that the cases arriving in an hour keep busy, as if served at once."""
-    work = {team.id: np.zeros(HOURS) for team in study.teams}
+def work_in_week(study: StudyDocument, every: float = HOUR) -> dict[str, Series]:
+    """Return the members of each team that the cases arriving in an interval keep busy, as if served at once."""
+    work = {team.id: np.zeros(int(WEEK / every)) for team in study.teams}
     for stream in study.streams:
-        arrivals = arrivals_by_hour(study, stream)
+        arrivals = arrivals_in_week(study, stream, every)
         for team, of_one_case in work_of(study, visits_of(study, entering(study, stream))).items():
-            work[team] += arrivals * of_one_case / HOUR
+            work[team] += arrivals * of_one_case / every
     return work
 
 
-def members_by_hour(study: StudyDocument, team: Team) -> Hourly:
-    """Return how many members of a team are there on average in each hour of an ordinary week."""
+def members_in_week(study: StudyDocument, team: Team, every: float = HOUR) -> Series:
+    """Return how many members of a team are on duty on average in each interval, those on a break among them."""
     if not team.roster:
-        return np.full(HOURS, float(team.members))
-    members = np.zeros(HOURS)
+        return np.full(int(WEEK / every), float(team.members))
+    members = np.zeros(int(WEEK / every))
     for row in team.roster:
-        members += row.people * _minutes_in_hours(ordinary_shifts(study, row)) / HOUR
+        members += row.people * _minutes_in(ordinary_shifts(study, row), every) / every
     return members
 
 
-def _minutes_in_hours(periods: list[Period]) -> Hourly:
-    """Return how many minutes of each hour of the week lie in periods."""
-    edges = np.arange(HOURS + 1) * HOUR
-    covered = np.zeros(HOURS)
+def _minutes_in(periods: list[Period], every: float) -> Series:
+    """Return how many minutes of each interval of the week lie in periods."""
+    edges = np.arange(int(WEEK / every) + 1) * every
+    covered = np.zeros(int(WEEK / every))
     for begin, end in periods:
         covered += np.diff(np.clip(edges, max(begin, 0.0), max(end, 0.0)))
     return covered
 
 
-def _profile(stream: ProfileStream) -> Hourly:
-    counts = np.zeros(HOURS)
+def _profile(stream: ProfileStream, every: float) -> Series:
+    """Return a profile's counts in other intervals: added up, or shared out evenly."""
+    own = minutes(stream.interval)
+    edges = np.arange(int(WEEK / every) + 1) * every
+    counts = np.zeros(int(WEEK / every))
     for day, values in stream.week.items():
-        hours = (np.arange(len(values)) * minutes(stream.interval) // HOUR).astype(np.int64)
-        counts += np.bincount(24 * DAYS.index(day) + hours, values, HOURS)
+        begins = DAY * DAYS.index(day) + own * np.arange(len(values) + 1)
+        counts += np.diff(np.interp(edges, begins, np.concatenate([[0.0], np.cumsum(values)])))
     return counts
 
 
-def _slots(stream: AppointmentStream) -> Hourly:
-    slots = np.zeros(HOURS)
+def _slots(stream: AppointmentStream, every: float) -> Series:
+    count = int(WEEK / every)
+    slots = np.zeros(count)
     for session in stream.sessions:
         times = slot_times(session)
         for day in session.days:
-            hours = ((DAYS.index(day) * DAY + times) // HOUR).astype(np.int64) % HOURS
-            slots += np.bincount(hours, minlength=HOURS) * session.places
+            intervals = ((DAYS.index(day) * DAY + times) // every).astype(np.int64) % count
+            slots += np.bincount(intervals, minlength=count) * session.places
     return slots
 
 
-def _dates(study: StudyDocument, stream: DateStream) -> Hourly:
+def _dates(study: StudyDocument, stream: DateStream, every: float) -> Series:
+    count = int(WEEK / every)
     monday = ordinary_monday(study)
     times = minutes_of_all(monday, [arrival.at for arrival in stream.arrivals])
-    hours = (times // HOUR).astype(np.int64) % HOURS
-    return np.bincount(hours, minlength=HOURS) / max(1.0, minutes(study.run.length) / WEEK)
+    intervals = (times // every).astype(np.int64) % count
+    return np.bincount(intervals, minlength=count) / max(1.0, minutes(study.run.length) / WEEK)

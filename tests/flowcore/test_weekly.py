@@ -12,7 +12,7 @@ from flowcore.problems import Severity
 from flowcore.study import StudyDocument, read_study
 from flowcore.study.streams import Slots
 from flowcore.study.timetable import slot_times
-from flowcore.theory.weekly import arrivals_by_hour, members_by_hour, work_by_hour
+from flowcore.theory.weekly import arrivals_in_week, members_in_week, work_in_week
 from tests.flowcore.builders import exit_step, serve
 
 SLOTS = json.loads((Path(__file__).parents[1] / "shared" / "slots.json").read_text())
@@ -42,7 +42,7 @@ def week(stream: dict[str, Any], roster: list[dict[str, Any]] | None = None, **m
 
 
 def hours(study: StudyDocument) -> dict[int, float]:
-    found = arrivals_by_hour(study, study.streams[0])
+    found = arrivals_in_week(study, study.streams[0])
     return {int(hour): round(float(found[hour]), 6) for hour in np.flatnonzero(found)}
 
 
@@ -84,14 +84,14 @@ def test_members_by_hour_with_a_night_shift() -> None:
         {"days": ["sun"], "from": "22:00", "to": "02:00", "people": 1},
     ]
     study = week({"kind": "random", "gap": "5 min"}, roster)
-    found = members_by_hour(study, study.teams[0])
+    found = members_in_week(study, study.teams[0])
     assert found[[0, 1, 2, 8, 9, 11, 12, 166]].tolist() == [1, 1, 0, 1, 2, 2, 0, 1]
 
 
 def test_work_by_hour_counts_rework_and_several_at_once() -> None:
     desk = serve("desk", "6 min", None, {"desk": 0.5, "out": 0.5}, needs=[{"team": "clerks", "count": 2}])
     study = week({"kind": "random", "gap": "30 min"}, None, steps=[desk, exit_step()])
-    assert work_by_hour(study)["clerks"] == pytest.approx(np.full(168, 2 * 2 * 6 * 2 / 60))
+    assert work_in_week(study)["clerks"] == pytest.approx(np.full(168, 2 * 2 * 6 * 2 / 60))
 
 
 def doubts(study: StudyDocument) -> list[tuple[str, str]]:

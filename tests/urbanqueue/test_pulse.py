@@ -130,7 +130,17 @@ def test_the_week_of_demand(api: Api) -> None:
     assert week["teams"]["nurses"]["work"][9] > 0.5
 
 
-@pytest.mark.parametrize("path", ["theory", "simulation", "demand"])
+def test_the_load_of_the_teams_by_the_quarter_of_an_hour(api: Api) -> None:
+    """M/M/1: six cases an hour of 8 minutes each keep 0.8 of a clerk at work all week."""
+    assert api("POST", "/pulse/load", mm1())[1] == {
+        "clerks": {"needed": pytest.approx([0.8] * 672), "shared_with": []},
+    }
+    broken = mm1()
+    broken["steps"][0]["next"] = [{"to": "nowhere"}]
+    assert api("POST", "/pulse/load", broken)[0] == 422
+
+
+@pytest.mark.parametrize("path", ["theory", "simulation", "demand", "load"])
 def test_only_who_is_signed_in(path: str, transactional_db: None) -> None:
     assert Client().post(f"/api/pulse/{path}", "{}", "application/json").status_code == 401
 

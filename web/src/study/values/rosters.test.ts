@@ -1,0 +1,24 @@
+import { readFileSync } from "node:fs";
+import { expect, it } from "vitest";
+import type { Team } from "../document/types";
+import { breaksOf, paidMinutes, presentInWeek, type RosterRow, wagesOf } from "./rosters";
+
+const shared = (name: string) => JSON.parse(readFileSync(`../tests/shared/${name}.json`, "utf-8"));
+const ROSTERS = shared("rosters") as { name: string; row: RosterRow; breaks: [number, number, number, boolean][]; paid_minutes: number }[];
+const PRESENCE = shared("presence") as { name: string; start: string; team: Team; present: Record<string, number> }[];
+
+it.each(ROSTERS)("lets breaks fall as both languages do: $name", ({ row, breaks, paid_minutes }) => {
+  expect(breaksOf(row).map(({ member, begins, ends, paid }) => [member, begins, ends, paid])).toEqual(breaks);
+  expect(paidMinutes(row)).toBe(paid_minutes);
+});
+
+it.each(PRESENCE)("has people there as both languages do: $name", ({ start, team, present }) => {
+  const found = presentInWeek(start, team);
+  expect(found).toHaveLength(672);
+  for (const [minute, people] of Object.entries(present)) expect([minute, found[Number(minute) / 15]]).toEqual([minute, people]);
+});
+
+it("adds up the wages of a week", () => {
+  const rows = ROSTERS.slice(0, 2).map(({ row }) => row);
+  expect(wagesOf({ id: "clerks", name: "Clerks", rate: 20, roster: rows } as Team)).toBe((20 * (1800 + 1440)) / 60);
+});
