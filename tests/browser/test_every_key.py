@@ -1,4 +1,4 @@
-"""Every key of the study file that the flow and the demand are made of can be set, changed and cleared by hand."""
+"""Every key of the study file that flow, demand and teams are made of can be set, changed and cleared by hand."""
 
 import json
 import re
@@ -18,7 +18,7 @@ from urbanqueue.accounts.models import Person
 from urbanqueue.studies.actions import create_study
 from urbanqueue.studies.models import Study, Version
 
-ROOTS = ("calendars", "case_types", "traits", "streams", "steps", "deadlines", "spans")
+ROOTS = ("calendars", "case_types", "traits", "streams", "steps", "teams", "deadlines", "spans")
 MADE = {"id": "ids are made by the interface and never typed"}
 ELSEWHERE = {
     ("ProfileStream", "week"): "typed into the grid of the Demand screen",
@@ -271,7 +271,7 @@ def test_every_key_can_be_changed_and_cleared(editor: Editor) -> None:
 ALTERNATIVE = re.compile(
     r"^(Need\.(team|skill)|Rule\.(all|any)|Then\.(send|divert)|Clears\.(at|every|after_step|waiting)|RandomStream\.(gap|chance)"
     r"|Link\.(share|share_by_type|otherwise|when)|WorkByType\.\w+|Trait\.(kind|values)|\w+Stream\.kind"
-    r"|Serve\.line|\w+\.next)$"
+    r"|Serve\.line|\w+\.next|Team\.(size|closing)|Break\.(after|at|within)|After\.\w+)$"
 )
 
 

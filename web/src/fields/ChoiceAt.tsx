@@ -37,10 +37,12 @@ interface FlagAtProps {
   /** What is read where it is so, and where it is not. */
   yes: string;
   no: string;
+  /** What holds where nothing is written. */
+  usual?: boolean;
 }
 
-/** A yes or no of the study, told as two ways to end the sentence; "no" is what holds anyway. */
-export function FlagAt({ at, label, yes, no }: FlagAtProps) {
+/** A yes or no of the study, told as two ways to end the sentence. */
+export function FlagAt({ at, label, yes, no, usual = false }: FlagAtProps) {
   const field = useField<boolean>(at);
   const options = [
     { value: "no", label: no },
@@ -50,9 +52,9 @@ export function FlagAt({ at, label, yes, no }: FlagAtProps) {
     <Choice
       at={at}
       label={label}
-      value={field.various ? "" : field.value ? "yes" : "no"}
+      value={field.various ? "" : (field.value ?? usual) ? "yes" : "no"}
       options={options}
-      onChoose={(value) => (value === "yes" ? field.set(true) : field.clear())}
+      onChoose={(value) => ((value === "yes") === usual ? field.clear() : field.set(!usual))}
     />
   );
 }

@@ -9,8 +9,8 @@ import { PlaceSheet } from "./PlaceSheet";
 import { StreamSheet } from "./StreamSheet";
 import { StudySheet } from "./StudySheet";
 import { StepSheet } from "./step/StepSheet";
-import { TeamSheet } from "./TeamSheet";
 import { TraitSheet } from "./TraitSheet";
+import { TeamSheet } from "./team/TeamSheet";
 
 interface SheetProps {
   ref: RefObject<HTMLElement | null>;

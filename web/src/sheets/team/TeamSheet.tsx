@@ -1,0 +1,182 @@
+import { ChoiceAt, FlagAt, RefAt } from "../../fields/ChoiceAt";
+import { DeleteSection } from "../../fields/DeleteButton";
+import { Folded, Optional, TakeAway } from "../../fields/Optional";
+import { NotesAt, PartTitle } from "../../fields/PartTitle";
+import { write } from "../../fields/useField";
+import { DurationAt, NumberAt, ReadAt } from "../../fields/ValueAt";
+import { type At, within } from "../../study/document/addresses";
+import type { StudyDocument, Team } from "../../study/document/types";
+import { select, useStudy } from "../../study/session/store";
+import { inWords, readId } from "../../study/values/ids";
+import { LINK_BUTTON } from "../../ui/Menu";
+import { Section } from "../../ui/Section";
+import { HandOverAt } from "./HandOverAt";
+import { InterruptionsSection } from "./InterruptionsSection";
+import { RosterSection } from "./RosterSection";
+
+/** What stands below under headings of its own, so that it is not told twice. */
+const BELOW = ["size", "kind", "roster", "interruptions", "skills", "closing", "place", "walks"];
+
+/** A team as sentences: who is there when, what they do with work in hand, what they can do and what they cost. */
+export function TeamSheet({ id }: { id: string }) {
+  const study = useStudy((state) => state.document);
+  const team = study.teams.find((each) => each.id === id);
+  if (!team) return null;
+  const at = `teams/${id}`;
+  const hasBreaks = team.roster?.some((row) => row.breaks?.length) || team.at_break !== undefined;
+  const hasShifts = Boolean(team.roster?.length) || team.at_shift_end !== undefined || team.closing !== undefined;
+  return (
+    <>
+      <PartTitle at={at} kind="Team" below={BELOW} />
+      <RosterSection study={study} team={team} at={at} />
+      {hasBreaks && (
+        <Section title="When a break comes in the middle of a case, they">
+          <HandOverAt at={within(at, "at_break")} label="When a break comes in the middle of a case" fallback="finish" />
+        </Section>
+      )}
+      {hasShifts && (
+        <Section title="When the shift ends in the middle of a case, they">
+          <HandOverAt at={within(at, "at_shift_end")} label="When the shift ends in the middle of a case" fallback="finish" isEnd />
+          <Closing at={within(at, "closing")} team={team} />
+          <NotesAt at={at} keys={["closing"]} />
+        </Section>
+      )}
+      <InterruptionsSection team={team} at={at} />
+      <Abilities at={at} team={team} />
+      <Pay at={at} team={team} currency={study.currency ?? "EUR"} />
+      <Folded title="More about them" holds={["picks", "place", "walks"].map((key) => `${at}/${key}`)}>
+        <p>
+          Of those who are free, work goes to{" "}
+          <ChoiceAt
+            at={within(at, "picks")}
+            label="Who is picked first"
+            fallback="longest-idle"
+            options={[
+              { value: "longest-idle", label: "who has been free longest" },
+              { value: "least-used", label: "who has worked least" },
+              { value: "listed", label: "the first in the list" },
+              { value: "random", label: "anyone, by chance" },
+            ]}
+          />
+          .
+        </p>
+        <p>
+          Their place is <RefAt at={within(at, "place")} label="Place of the team" kind="place" none="nowhere in particular" />, and they{" "}
+          <FlagAt at={within(at, "walks")} label="Walking" yes="walk to where the work is" no="are where the work is" />.
+        </p>
+        <NotesAt at={at} keys={["place", "walks"]} />
+      </Folded>
+      <NeededAt study={study} team={team} />
+      <DeleteSection kind="team" id={id} />
+    </>
+  );
+}
+
+/** How long they stay after the end of their shift when work is left. */
+function Closing({ at, team }: { at: At; team: Team }) {
+  return (
+    <p className="mt-1.5 leading-[1.9rem]">
+      Then they{" "}
+      <ChoiceAt
+        at={within(at, "stay")}
+        label="After the end of the shift"
+        fallback="leave"
+        options={[
+          { value: "leave", label: "go home" },
+          { value: "clear-line", label: "stay for those who waited" },
+          { value: "empty", label: "stay until everybody has left" },
+        ]}
+      />
+      {(team.closing?.stay ?? "leave") !== "leave" || team.closing?.at_most !== undefined ? (
+        <Optional at={within(at, "at_most")} offer="however long it takes" fresh="1 h">
+          for at most <DurationAt at={within(at, "at_most")} label="Longest stay" />
+        </Optional>
+      ) : (
+        "."
+      )}
+    </p>
+  );
+}
+
+/** What a team can do, and how fast. */
+function Abilities({ at, team }: { at: At; team: Team }) {
+  const skills = team.skills ?? [];
+  return (
+    <Section title="What they can do">
+      {skills.map((skill, n) => (
+        <p key={`${skill} ${n}`} className="flex items-center">
+          <ReadAt at={within(at, "skills", n)} label={`Skill ${n + 1}`} parse={readId} shown={inWords} />
+          <span className="ml-auto">
+            <TakeAway
+              at={within(at, "skills", n)}
+              label={`Without the skill ${inWords(skill)}`}
+              onClick={() => write(within(at, "skills"), skills.length > 1 ? skills.toSpliced(n, 1) : undefined)}
+            />
+          </span>
+        </p>
+      ))}
+      <NotesAt at={at} keys={["skills"]} />
+      <button
+        type="button"
+        className={LINK_BUTTON}
+        data-sets={within(at, "skills")}
+        onClick={() => write(within(at, "skills"), [...skills, `skill-${skills.length + 1}`])}
+      >
+        A skill
+      </button>
+      <p className="leading-8">
+        They work at <NumberAt at={within(at, "pace")} label="Pace" low={0.001} high={100} fallback={1} percent /> of the usual pace.
+      </p>
+    </Section>
+  );
+}
+
+/** What a team costs. */
+function Pay({ at, team, currency }: { at: At; team: Team; currency: string }) {
+  return (
+    <Section title="What they cost">
+      <p className="leading-[1.9rem]">
+        {currency} <NumberAt at={within(at, "rate")} label="Rate per hour" low={0} high={1e8} fallback={0} /> an hour each, paid{" "}
+        <ChoiceAt
+          at={within(at, "paid")}
+          label="When they are paid"
+          fallback="present"
+          options={[
+            { value: "present", label: "while they are there" },
+            { value: "used", label: "only while they work" },
+          ]}
+        />
+        ; {currency} <NumberAt at={within(at, "use_cost")} label="Cost of each use" low={0} high={1e8} fallback={0} /> for each use
+        {team.roster?.length || team.overtime !== undefined ? (
+          <>
+            ; after the shift <NumberAt at={within(at, "overtime")} label="Overtime pay" low={1} high={100} fallback={1} suffix="×" /> as
+            much
+          </>
+        ) : null}
+        .
+      </p>
+    </Section>
+  );
+}
+
+/** The steps that ask for a team, by its name or by a skill. */
+function NeededAt({ study, team }: { study: StudyDocument; team: Team }) {
+  const steps = study.steps.filter(
+    (step) =>
+      step.kind === "serve" && step.needs?.some((need) => need.team === team.id || (need.skill && team.skills?.includes(need.skill))),
+  );
+  return (
+    <Section title="Where they are needed">
+      {steps.length === 0 && <p className="text-ink-2">Nowhere yet. Open a step and let it need this team.</p>}
+      <ul>
+        {steps.map((step) => (
+          <li key={step.id}>
+            <button type="button" className="font-semibold hover:underline" onClick={() => select({ kind: "step", id: step.id })}>
+              {step.name}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}

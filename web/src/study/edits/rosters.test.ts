@@ -1,0 +1,50 @@
+import { expect, it } from "vitest";
+import type { Team } from "../document/types";
+import { type RosterRow, shiftOf } from "../values/rosters";
+import { moved, newShift, split, stretched, toAlwaysThere, toRoster } from "./rosters";
+
+const early: RosterRow = {
+  days: ["mon"],
+  from: "08:00",
+  to: "16:00",
+  people: 3,
+  breaks: [
+    { after: "2 h", length: "15 min" },
+    { at: "13:00", length: "40 min" },
+    { after: "6 h", length: "15 min", taken: "in-turn" },
+  ],
+};
+
+it("moves a shift with its breaks, over midnight and back", () => {
+  const late = moved(early, 10 * 60);
+  expect([late.from, late.to, late.breaks?.[1]?.at]).toEqual(["18:00", "02:00", "23:00"]);
+  expect(shiftOf(late)).toEqual([1080, 1560]);
+  expect(moved(late, -10 * 60)).toEqual(early);
+});
+
+it("stretches either end, to no less than a step and no more than a day", () => {
+  expect(stretched(early, "to", 90, 15).to).toBe("17:30");
+  expect(stretched(early, "from", -60, 15).from).toBe("07:00");
+  expect(stretched(early, "from", 600, 15).from).toBe("15:45");
+  expect(shiftOf(stretched(early, "to", 30 * 60, 15))).toEqual([480, 480 + 1440]);
+});
+
+it("splits a shift: each part has the breaks that begin in it", () => {
+  const [first, second] = split(early, 12 * 60);
+  expect([first.from, first.to, second.from, second.to]).toEqual(["08:00", "12:00", "12:00", "16:00"]);
+  expect(first.breaks).toEqual([{ after: "2 h", length: "15 min" }]);
+  expect(second.breaks).toEqual([
+    { at: "13:00", length: "40 min" },
+    { after: "120 min", length: "15 min", taken: "in-turn" },
+  ]);
+  expect(split(newShift(), 720)[1]).not.toHaveProperty("breaks");
+});
+
+it("turns who is always there into a shift, and back", () => {
+  const team: Team = { id: "clerks", name: "Clerks", size: 4 };
+  toRoster(team);
+  expect(team).toEqual({ id: "clerks", name: "Clerks", roster: [{ ...newShift(), people: 4 }] });
+  team.roster?.push({ ...newShift(["mon"]), people: 2 });
+  toAlwaysThere(team);
+  expect(team).toEqual({ id: "clerks", name: "Clerks", size: 6 });
+});

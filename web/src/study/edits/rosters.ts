@@ -1,0 +1,60 @@
+import type { Team } from "../document/types";
+import { DAYS, minuteOfDay, timeOfDay } from "../values/days";
+import { inUnit, minutes } from "../values/durations";
+import { type RosterRow, shiftOf } from "../values/rosters";
+
+const DAY = 1440;
+const WORKDAYS = DAYS.slice(0, 5).map((day) => day.id);
+
+/** A new shift: one person on the days of a working week, or on those given. */
+export function newShift(days: RosterRow["days"] = WORKDAYS): RosterRow {
+  return { days: [...days], from: "08:00", to: "16:00", people: 1 };
+}
+
+/** Gives a team that is always there a shift of as many people. */
+export function toRoster(team: Team): void {
+  team.roster = [{ ...newShift(), people: Math.max(1, team.size ?? 1) }];
+  delete team.size;
+}
+
+/** Lets a team always be there, with as many as its shifts have at most together on a day. */
+export function toAlwaysThere(team: Team): void {
+  const most = DAYS.map((day) => (team.roster ?? []).filter((row) => row.days.includes(day.id)).reduce((sum, row) => sum + row.people, 0));
+  team.size = Math.max(1, ...most);
+  delete team.roster;
+}
+
+/** A shift that begins and ends so many minutes later; breaks at a time of day go with it. */
+export function moved(row: RosterRow, by: number): RosterRow {
+  const later = (time: string) => clock(minuteOfDay(time) + by);
+  const breaks = row.breaks?.map((each) => (each.at ? { ...each, at: later(each.at) } : each));
+  return { ...row, from: later(row.from), to: later(row.to), ...(breaks && { breaks }) };
+}
+
+/** A shift whose beginning or end is so many minutes later; it stays at least as long as one step and at most a day. */
+export function stretched(row: RosterRow, end: "from" | "to", by: number, least: number): RosterRow {
+  const [begins, ends] = shiftOf(row);
+  const long = end === "to" ? ends - begins + by : ends - begins - by;
+  const kept = Math.min(Math.max(long, least), DAY);
+  return end === "to" ? { ...row, to: clock(begins + kept) } : { ...row, from: clock(ends - kept) };
+}
+
+/** Two shifts of one, the second from a minute on; each has the breaks that begin in it. */
+export function split(row: RosterRow, minute: number): [RosterRow, RosterRow] {
+  const [begins] = shiftOf(row);
+  const at = (each: NonNullable<RosterRow["breaks"]>[number]) =>
+    each.after == null ? begins + ((minuteOfDay(each.at ?? "00:00") - begins + DAY) % DAY) : begins + minutes(each.after);
+  const breaks = row.breaks ?? [];
+  const first = breaks.filter((each) => at(each) < minute);
+  const second = breaks
+    .filter((each) => at(each) >= minute)
+    .map((each) => (each.after == null ? each : { ...each, after: inUnit(at(each) - minute, "min") }));
+  return [withBreaks({ ...row, to: clock(minute) }, first), withBreaks({ ...row, from: clock(minute) }, second)];
+}
+
+function withBreaks({ breaks: _, ...row }: RosterRow, breaks: NonNullable<RosterRow["breaks"]>): RosterRow {
+  return breaks.length > 0 ? { ...row, breaks } : row;
+}
+
+/** A minute as a time of day, whatever day it is of. */
+const clock = (minute: number) => timeOfDay(((minute % DAY) + DAY) % DAY);
