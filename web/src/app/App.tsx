@@ -14,6 +14,7 @@ const FlowScreen = lazy(async () => ({ default: (await import("../flow/FlowScree
 const HistoryScreen = lazy(async () => ({ default: (await import("../history/HistoryScreen")).HistoryScreen }));
 const RunScreen = lazy(async () => ({ default: (await import("../runs/RunScreen")).RunScreen }));
 const StudiesScreen = lazy(async () => ({ default: (await import("../studies/StudiesScreen")).StudiesScreen }));
+const TeamsScreen = lazy(async () => ({ default: (await import("../teams/TeamsScreen")).TeamsScreen }));
 const Workbench = lazy(async () => ({ default: (await import("../shell/Workbench")).Workbench }));
 
 export function App() {
@@ -29,6 +30,7 @@ export function App() {
                   <Route index element={<Navigate to="flow" replace />} />
                   <Route path="flow" element={<FlowScreen />} />
                   <Route path="demand" element={<DemandScreen />} />
+                  <Route path="teams" element={<TeamsScreen />} />
                   <Route path="run" element={<RunScreen />} />
                   <Route path="findings" element={<FindingsScreen />} />
                   <Route path="findings/:runId" element={<FindingsScreen />} />

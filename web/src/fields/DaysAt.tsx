@@ -16,13 +16,13 @@ export function DaysAt({ at, label }: { at: At; label: string }) {
         <button
           key={day.id}
           type="button"
-          aria-label={day.name}
           aria-pressed={chosen.has(day.id)}
           className="h-6 w-8 rounded bg-value text-xs leading-6 text-ink-2 aria-pressed:bg-ink aria-pressed:font-bold
             aria-pressed:text-paper"
           onClick={() => toggle(day.id)}
         >
-          {day.short}
+          <span aria-hidden>{day.short}</span>
+          <span className="sr-only">{day.name}</span>
         </button>
       ))}
     </span>

@@ -1,6 +1,6 @@
 import { type RefObject, useEffect } from "react";
 import type { At } from "../study/document/addresses";
-import { idsOf } from "../study/document/parts";
+import { idsOf, type PartKind } from "../study/document/parts";
 import { showInStudy, useStudy } from "../study/session/store";
 import { CalendarSheet } from "./CalendarSheet";
 import { CaseTypeSheet } from "./CaseTypeSheet";
@@ -14,12 +14,14 @@ import { TeamSheet } from "./team/TeamSheet";
 
 interface SheetProps {
   ref: RefObject<HTMLElement | null>;
-  /** Called on Escape: where the keyboard goes back to. */
+  /** Called on Escape from what is on the screen beside: where the keyboard goes back to. */
   onLeave: () => void;
+  /** What can be seen and chosen on the screen beside; all else is in the list of the study. */
+  beside?: PartKind[];
 }
 
 /** The sheet on the right: what is selected, as sentences with the values in place. */
-export function Sheet({ ref, onLeave }: SheetProps) {
+export function Sheet({ ref, onLeave, beside = ["step", "stream"] }: SheetProps) {
   const selection = useStudy((state) => state.selection);
   const wanted = useStudy((state) => state.wanted);
   useEffect(() => {
@@ -31,7 +33,7 @@ export function Sheet({ ref, onLeave }: SheetProps) {
       aria-label="Sheet"
       className="w-87 shrink-0 overflow-y-auto border-l border-rule bg-sheet px-4.5 py-4 max-[1100px]:w-80"
       onKeyDown={(event) => {
-        if (event.key === "Escape" && !event.defaultPrevented) leave(onLeave);
+        if (event.key === "Escape" && !event.defaultPrevented) leave(onLeave, beside);
       }}
     >
       <Selected key={idsOf(selection).join(",")} />
@@ -64,10 +66,10 @@ function Selected() {
   }
 }
 
-/** Back to the map from what is on it, back to the list of the study from all else. */
-function leave(toMap: () => void): void {
+/** Back to the screen from what is on it, back to the list of the study from all else. */
+function leave(toScreen: () => void, beside: PartKind[]): void {
   const { selection } = useStudy.getState();
-  if (!selection || selection.kind === "step" || selection.kind === "stream") toMap();
+  if (!selection || beside.includes(selection.kind)) toScreen();
   else showInStudy(selection);
 }
 

@@ -3,6 +3,7 @@ import { NavLink, useLocation } from "react-router";
 export const STAGES = [
   { path: "flow", name: "Flow" },
   { path: "demand", name: "Demand" },
+  { path: "teams", name: "Teams" },
   { path: "run", name: "Run" },
   { path: "findings", name: "Findings" },
   { path: "compare", name: "Compare" },

@@ -12,6 +12,21 @@ export const DAYS: { id: Day; name: string; short: string }[] = [
   { id: "sun", name: "Sunday", short: "Sun" },
 ];
 
+/** Days in words: "Monday to Friday", "Monday, Wednesday". */
+export function daysInWords(days: readonly Day[], word: "name" | "short" = "name"): string {
+  const places = DAYS.map((each, n) => ({ n, ...each })).filter((each) => days.includes(each.id));
+  const runs: (typeof places)[] = [];
+  for (const each of places) {
+    const last = runs.at(-1);
+    if (last && last.at(-1)?.n === each.n - 1) last.push(each);
+    else runs.push([each]);
+  }
+  const between = word === "name" ? " to " : "–";
+  return runs
+    .flatMap((run) => (run.length > 2 ? [`${run[0]?.[word]}${between}${run.at(-1)?.[word]}`] : run.map((each) => each[word])))
+    .join(", ");
+}
+
 /** A time of day in minutes after midnight. */
 export function minuteOfDay(time: string): number {
   const [hours = 0, rest = 0] = time.split(":").map(Number);

@@ -20,5 +20,7 @@ it.each(PRESENCE)("has people there as both languages do: $name", ({ start, team
 
 it("adds up the wages of a week", () => {
   const rows = ROSTERS.slice(0, 2).map(({ row }) => row);
-  expect(wagesOf({ id: "clerks", name: "Clerks", rate: 20, roster: rows } as Team)).toBe((20 * (1800 + 1440)) / 60);
+  const team: Team = { id: "clerks", name: "Clerks", rate: 20, roster: rows };
+  expect(wagesOf(team)).toBe((20 * (1800 + 1440)) / 60);
+  expect(wagesOf({ ...team, paid: "used" })).toBe(0);
 });

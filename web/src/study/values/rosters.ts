@@ -53,22 +53,26 @@ export function paidMinutes(row: RosterRow): number {
 
 /** The wages of an ordinary week by the roster: of those who are paid while they are there. */
 export function wagesOf(team: Team, rows: RosterRow[] = team.roster ?? []): number {
+  if (team.paid === "used") return 0;
   return ((team.rate ?? 0) * rows.reduce((sum, row) => sum + paidMinutes(row), 0)) / 60;
 }
 
 /**
- * How many members of a team are on duty in each quarter of an hour of an ordinary week, those on a break among them:
+ * How many members of a team are on duty in each quarter of an hour of an ordinary week, with or without those on a break:
  * `tests/shared/presence.json` holds this law for both languages. The week begins on the first Monday of the study.
  */
-export function presentInWeek(start: string, team: Team): number[] {
+export function presentInWeek(start: string, team: Team, withBreaks = true): number[] {
   const count = WEEK / QUARTER;
   if (!team.roster?.length) return Array.from({ length: count }, () => team.size ?? 1);
   const present = Array.from({ length: count }, () => 0);
   const monday = ordinaryMonday(start);
   for (const row of team.roster) {
     const [begins, ends] = shiftOf(row);
+    const breaks = withBreaks ? [] : breaksOf(row);
     for (let day = -1; day < 7; day++) {
-      if (isOn(row, monday + day)) addTo(present, DAY * day + begins, DAY * day + ends, row.people);
+      if (!isOn(row, monday + day)) continue;
+      addTo(present, DAY * day + begins, DAY * day + ends, row.people);
+      for (const each of breaks) addTo(present, DAY * day + each.begins, DAY * day + each.ends, -1);
     }
   }
   return present;

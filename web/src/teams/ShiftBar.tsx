@@ -1,0 +1,161 @@
+import { type KeyboardEvent, type PointerEvent, useRef } from "react";
+import type { Team } from "../study/document/types";
+import { moved, stretched } from "../study/edits/rosters";
+import { breaksOf, type RosterRow, shiftOf } from "../study/values/rosters";
+import type { Span } from "./coverage";
+import { beginningsOf, shiftInWords, type View } from "./views";
+
+const SNAP = 15;
+const FINE = 5;
+/** So many pixels at either end of a bar stretch it. */
+const END = 9;
+/** A bar shows each member's breaks apart as long as there are no more of them than this. */
+const MOST_LANES = 16;
+const MOST_PEOPLE = 100_000;
+
+export interface ShiftBarProps {
+  team: Team;
+  row: RosterRow;
+  view: View;
+  span: Span;
+  isChosen: boolean;
+  onChoose: () => void;
+  /** Told while it is dragged, and with null where that is given up. */
+  onPreview: (row: RosterRow | null) => void;
+  onChange: (row: RosterRow, what: string) => void;
+  onCommand: (command: Command) => void;
+}
+
+export type Command = "open" | "duplicate" | "split" | "remove" | "next" | "previous";
+
+const COMMANDS: Record<string, Command> = {
+  Enter: "open",
+  d: "duplicate",
+  s: "split",
+  Delete: "remove",
+  Backspace: "remove",
+  ArrowDown: "next",
+  ArrowUp: "previous",
+};
+
+type Part = "all" | "from" | "to";
+
+/** A shift on the board, once for each day of the view: dragged to move it, at its ends to stretch it; arrow keys do the same. */
+export function ShiftBar({ team, row, view, span, isChosen, onChoose, onPreview, onChange, onCommand }: ShiftBarProps) {
+  const drag = useRef<{ part: Part; x: number; perPixel: number; row: RosterRow } | null>(null);
+  const [begins, ends] = shiftOf(row);
+  const wide = span.to - span.from;
+  const changed = (from: RosterRow, part: Part, by: number) => (part === "all" ? moved(from, by) : stretched(from, part, by, SNAP));
+
+  const begin = (event: PointerEvent<HTMLButtonElement>) => {
+    if (event.button !== 0) return;
+    const bar = event.currentTarget.getBoundingClientRect();
+    const inside = event.clientX - bar.left;
+    const part = inside < END ? "from" : inside > bar.width - END ? "to" : "all";
+    drag.current = { part, x: event.clientX, perPixel: (ends - begins) / bar.width, row };
+    event.currentTarget.setPointerCapture(event.pointerId);
+    onChoose();
+  };
+  const dragged = (event: PointerEvent): RosterRow | null => {
+    if (!drag.current) return null;
+    const { part, x, perPixel, row: from } = drag.current;
+    const snap = event.altKey ? FINE : SNAP;
+    const edge = shiftOf(from)[part === "to" ? 1 : 0];
+    const by = Math.round((edge + (event.clientX - x) * perPixel) / snap) * snap - edge;
+    return changed(from, part, by);
+  };
+  const end = (event: PointerEvent) => {
+    const now = dragged(event);
+    const before = drag.current?.row;
+    drag.current = null;
+    onPreview(null);
+    if (now && before && (now.from !== before.from || now.to !== before.to)) onChange(now, inWords(before, now));
+  };
+  const giveUp = () => {
+    drag.current = null;
+    onPreview(null);
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.ctrlKey || event.metaKey) return;
+    const side = event.key === "ArrowLeft" ? -1 : event.key === "ArrowRight" ? 1 : 0;
+    if (side !== 0) {
+      const now = changed(row, event.shiftKey ? "to" : "all", side * (event.altKey ? FINE : SNAP));
+      onChange(now, inWords(row, now));
+    } else if (event.key === "+" || event.key === "-" || /^\d$/.test(event.key)) {
+      const people = event.key === "+" ? row.people + 1 : event.key === "-" ? row.people - 1 : Number(event.key);
+      if (people < 0 || people > MOST_PEOPLE) return;
+      onChange({ ...row, people }, `people ${row.people} → ${people}`);
+    } else if (event.key === "Escape" && drag.current) giveUp();
+    else if (COMMANDS[event.key]) onCommand(COMMANDS[event.key] as Command);
+    else return;
+    event.preventDefault();
+  };
+
+  return beginningsOf(row, view).map((day, n) => (
+    <button
+      key={day}
+      type="button"
+      aria-label={shiftInWords(team, row)}
+      aria-pressed={isChosen}
+      data-shift={n === 0 ? "" : undefined}
+      tabIndex={n === 0 ? 0 : -1}
+      className="absolute inset-y-1 touch-none overflow-hidden rounded-md bg-ink text-left text-paper outline-offset-2
+        aria-pressed:outline-4 aria-pressed:outline-marker"
+      style={{
+        left: `${((day + begins - span.from) / wide) * 100}%`,
+        width: `${((ends - begins) / wide) * 100}%`,
+        cursor: "grab",
+      }}
+      onPointerDown={begin}
+      onPointerMove={(event) => {
+        if (drag.current) onPreview(dragged(event));
+        else event.currentTarget.style.cursor = cursorAt(event);
+      }}
+      onPointerUp={end}
+      onPointerCancel={giveUp}
+      onDoubleClick={() => onCommand("open")}
+      onFocus={onChoose}
+      onKeyDown={onKeyDown}
+    >
+      <Breaks row={row} />
+      {view !== "week" && (
+        <span className="relative pl-3 text-sm whitespace-nowrap">
+          <b className="text-base">{row.people}</b> {row.people === 1 ? "person" : "people"}
+        </span>
+      )}
+      {view === "week" && <b className="relative pl-1 text-xs">{row.people}</b>}
+    </button>
+  ));
+}
+
+/** The breaks of a shift as notches, one lane for each member. */
+function Breaks({ row }: { row: RosterRow }) {
+  const [begins, ends] = shiftOf(row);
+  const lanes = Math.max(1, Math.min(row.people, MOST_LANES));
+  return (
+    <span aria-hidden className="absolute inset-0">
+      {breaksOf(row)
+        .filter((each) => each.member < MOST_LANES)
+        .map((each) => (
+          <span
+            key={`${each.member} ${each.begins}`}
+            className="absolute bg-paper"
+            style={{
+              left: `${((each.begins - begins) / (ends - begins)) * 100}%`,
+              width: `${((each.ends - each.begins) / (ends - begins)) * 100}%`,
+              top: `${(each.member / lanes) * 100}%`,
+              height: `${100 / lanes}%`,
+            }}
+          />
+        ))}
+    </span>
+  );
+}
+
+function cursorAt(event: PointerEvent<HTMLElement>): string {
+  const bar = event.currentTarget.getBoundingClientRect();
+  const inside = event.clientX - bar.left;
+  return inside < END || inside > bar.width - END ? "ew-resize" : "grab";
+}
+
+const inWords = (before: RosterRow, now: RosterRow) => `${before.from}–${before.to} → ${now.from}–${now.to}`;

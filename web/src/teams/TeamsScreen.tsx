@@ -1,0 +1,144 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import { Sheet } from "../sheets/Sheet";
+import { nameOf, type PartKind } from "../study/document/parts";
+import type { StudyDocument } from "../study/document/types";
+import { addPart } from "../study/session/adding";
+import { select, useStudy } from "../study/session/store";
+import { DAYS } from "../study/values/days";
+import { wagesOf } from "../study/values/rosters";
+import { LINK_BUTTON } from "../ui/Menu";
+import { Board, type Chosen, COLUMNS, round } from "./Board";
+import { CoverageChart, TimeAxis } from "./CoverageChart";
+import { coverageOf } from "./coverage";
+import { useLoad } from "./useLoad";
+import { type Preview, previewed, spanOf, type View } from "./views";
+
+const BESIDE: PartKind[] = ["team"];
+const DAY_NAMES = DAYS.map((day) => day.name);
+
+/** Who is there when and what it costs: shifts on a time line, over them who is there beside what the work needs. */
+export function TeamsScreen() {
+  const study = useStudy((state) => state.document);
+  const selection = useStudy((state) => state.selection);
+  const sheet = useRef<HTMLElement>(null);
+  const main = useRef<HTMLElement>(null);
+  const [view, setView] = useState<View>(0);
+  const [row, setRow] = useState<Chosen | null>(null);
+  const [preview, setPreview] = useState<Preview | null>(null);
+  const team = (selection?.kind === "team" && study.teams.find((each) => each.id === selection.id)) || study.teams[0];
+  useEffect(() => {
+    if (team && useStudy.getState().selection?.kind !== "team") select({ kind: "team", id: team.id });
+  }, [team]);
+  const shown = useMemo(() => previewed(study, preview), [study, preview]);
+  const span = useMemo(() => spanOf(study, view), [study, view]);
+  const choose = (chosen: Chosen) => {
+    setRow(chosen);
+    if (selection?.kind !== "team" || selection.id !== chosen.team) select({ kind: "team", id: chosen.team });
+  };
+  const wages = shown.teams.reduce((sum, each) => sum + wagesOf(each), 0);
+  return (
+    <div className="flex h-full min-h-0">
+      <main ref={main} className="flex min-w-0 flex-1 flex-col overflow-y-auto px-5 pt-4">
+        <h1 className="sr-only">Teams</h1>
+        <div className="flex flex-wrap items-center gap-2">
+          <Days view={view} onView={setView} />
+          <span className="ml-auto text-ink-2">
+            Wages by shifts <b className="text-ink">{round(wages)}</b> {study.currency ?? "EUR"} a week
+          </span>
+        </div>
+        {team ? (
+          <>
+            <div className="sticky top-0 z-10 bg-paper pb-2 pt-3">
+              <TeamCoverage study={study} shown={shown} team={team.id} view={view} span={span} />
+            </div>
+            <Board study={shown} view={view} span={span} chosen={row} onChoose={choose} onPreview={setPreview} />
+          </>
+        ) : (
+          <p className="py-6 text-ink-2">Nobody works here yet. Add a team, and say who of it is there when.</p>
+        )}
+        <p className="border-t border-rule py-3">
+          <button type="button" className={LINK_BUTTON} onClick={() => addPart("team")}>
+            Add a team
+          </button>
+        </p>
+      </main>
+      <Sheet
+        ref={sheet}
+        beside={BESIDE}
+        onLeave={() => main.current?.querySelector<HTMLElement>("[data-shift][aria-pressed=true], [data-shift]")?.focus()}
+      />
+    </div>
+  );
+}
+
+/** The days of the week, and all of them at once. */
+function Days({ view, onView }: { view: View; onView: (view: View) => void }) {
+  const views: View[] = [...DAYS.map((_, n) => n), "week"];
+  return (
+    <div role="group" aria-label="Day on the board" className="flex gap-1.5">
+      {views.map((each) => (
+        <button
+          key={each}
+          type="button"
+          aria-pressed={each === view}
+          className="rounded-md border border-rule px-2.5 py-1 text-sm font-semibold aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-paper"
+          onClick={() => onView(each)}
+        >
+          {each === "week" ? "Week" : DAYS[each]?.short}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+interface TeamCoverageProps {
+  study: StudyDocument;
+  shown: StudyDocument;
+  team: string;
+  view: View;
+  span: ReturnType<typeof spanOf>;
+}
+
+/** Who of a team, and of those who share its work, is there beside what the work needs. */
+function TeamCoverage({ study, shown, team, view, span }: TeamCoverageProps) {
+  const load = useLoad(study);
+  const others = load.data?.[team]?.shared_with ?? [];
+  const needed = useMemo(
+    () => load.data && Object.fromEntries(Object.entries(load.data).map(([id, each]) => [id, each.needed])),
+    [load.data],
+  );
+  const coverage = useMemo(() => coverageOf(shown, [team, ...others], needed, span), [shown, team, others, needed, span]);
+  const names = [team, ...others].map((id) => nameOf(study, "team", id)).join(" and ");
+  return (
+    <div className={COLUMNS}>
+      <span />
+      <TimeAxis span={span} names={view === "week" ? DAY_NAMES : undefined} />
+      <span className="text-right text-sm text-ink-2">{study.currency ?? "EUR"} a week</span>
+      <div className="self-start pt-2 pr-5 text-sm">
+        <p className="text-base font-bold">{names}</p>
+        <Key look="line">people there</Key>
+        <Key look="area">people needed</Key>
+        <Key look="short">too few</Key>
+      </div>
+      <div className="pt-6" aria-busy={load.isFetching}>
+        <CoverageChart label={`${names}: people there beside people needed`} coverage={coverage} span={span} />
+        {load.isError && <p className="text-sm text-ink-2">What the work needs cannot be said: {load.error.message}</p>}
+      </div>
+    </div>
+  );
+}
+
+function Key({ look, children }: { look: "line" | "area" | "short"; children: string }) {
+  return (
+    <p className={`flex items-center justify-between ${look === "short" ? "text-wrong" : "text-ink-2"}`}>
+      {children}
+      <svg width={26} height={12} aria-hidden>
+        {look === "line" ? (
+          <path d="M0,6H26" stroke="var(--ink)" strokeWidth={2.5} />
+        ) : (
+          <rect width={26} height={12} fill={look === "area" ? "var(--marker-soft)" : "var(--wrong)"} />
+        )}
+      </svg>
+    </p>
+  );
+}
