@@ -310,7 +310,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * What work asks for
+         * Load of the teams
          * @description Return whom the work of an ordinary week would keep busy, by team and quarter of an hour.
          */
         post: operations["loadOfTeams"];

@@ -26,7 +26,7 @@ export function CoverageChart({ label, coverage, span }: CoverageChartProps) {
     <div className="relative">
       <svg
         role="img"
-        aria-label={`${label}. ${gaps.length === 0 ? "Enough people all the time." : gaps.map((gap) => gapInWords(gap, isWeek)).join("; ")}`}
+        aria-label={`${label}. ${gaps.map((gap) => gapInWords(gap, isWeek)).join("; ") || "Enough people all the time."}`}
         viewBox={`0 0 ${wide} ${HEIGHT}`}
         preserveAspectRatio="none"
         className="block h-30 w-full"

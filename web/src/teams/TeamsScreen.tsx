@@ -81,7 +81,8 @@ function Days({ view, onView }: { view: View; onView: (view: View) => void }) {
           key={each}
           type="button"
           aria-pressed={each === view}
-          className="rounded-md border border-rule px-2.5 py-1 text-sm font-semibold aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-paper"
+          className="rounded-md border border-rule px-2.5 py-1 text-sm font-semibold aria-pressed:border-ink aria-pressed:bg-ink
+            aria-pressed:text-paper"
           onClick={() => onView(each)}
         >
           {each === "week" ? "Week" : DAYS[each]?.short}

@@ -51,10 +51,7 @@ function BreakAt({ at, each, label }: { at: At; each: Break; label: string }) {
     });
   return (
     <>
-      <Optional at={within(at, "name")} offer="a break" fresh="Lunch">
-        <NameAt at={within(at, "name")} label={`${label}: name`} />
-      </Optional>{" "}
-      of <DurationAt at={within(at, "length")} label={`${label}: length`} />{" "}
+      A break of <DurationAt at={within(at, "length")} label={`${label}: length`} />{" "}
       <Choice
         quiet
         label={`${label}: begins`}
@@ -89,6 +86,9 @@ function BreakAt({ at, each, label }: { at: At; each: Break; label: string }) {
         </>
       )}
       , <FlagAt at={within(at, "paid")} label={`${label}: paid`} yes="paid" no="not paid" usual />
+      <Optional at={within(at, "name")} offer="without a name" fresh="Lunch">
+        called <NameAt at={within(at, "name")} label={`${label}: name`} />
+      </Optional>
     </>
   );
 }
