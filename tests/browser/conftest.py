@@ -109,3 +109,24 @@ def axe(page: Page) -> Axe:
         assert told == [], what
 
     return check
+
+
+Paste = Callable[[str], None]
+
+
+@pytest.fixture
+def paste(page: Page) -> Paste:
+    """Pastes a text where the keyboard is, as the browser does it."""
+
+    def put(text: str) -> None:
+        page.evaluate(
+            """(text) => {
+                const data = new DataTransfer();
+                data.setData('text/plain', text);
+                const event = new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true });
+                document.activeElement.dispatchEvent(event);
+            }""",
+            text,
+        )
+
+    return put

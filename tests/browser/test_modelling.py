@@ -1,7 +1,6 @@
 """Building a flow and its demand as an analyst would: by keys, by table, by paste, from a file."""
 
 import json
-from collections.abc import Callable
 from typing import Any
 
 import pytest
@@ -9,36 +8,16 @@ from django.conf import settings
 from playwright.sync_api import Page, Route, expect
 
 from flowcore import read_study
-from tests.browser.conftest import Axe, saved, sign_in
+from tests.browser.conftest import Axe, Paste, saved, sign_in
 from tests.browser.test_flow import document_of, open_flow
 from urbanqueue.accounts.models import Person
 from urbanqueue.studies.actions import create_study
-
-Paste = Callable[[str], None]
 
 
 @pytest.fixture
 def clinic(analyst: Person) -> int:
     document = json.loads((settings.ROOT / "demo" / "animal-clinic.json").read_text())
     return create_study(analyst, read_study(document)).pk
-
-
-@pytest.fixture
-def paste(page: Page) -> Paste:
-    """Pastes a text where the keyboard is, as the browser does it."""
-
-    def put(text: str) -> None:
-        page.evaluate(
-            """(text) => {
-                const data = new DataTransfer();
-                data.setData('text/plain', text);
-                const event = new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true });
-                document.activeElement.dispatchEvent(event);
-            }""",
-            text,
-        )
-
-    return put
 
 
 def open_stream(page: Page, study_id: int, name: str) -> None:

@@ -8,7 +8,7 @@ from django.conf import settings
 from playwright.sync_api import Page, expect
 
 from flowcore import read_study
-from tests.browser.conftest import Axe, saved, sign_in
+from tests.browser.conftest import Axe, Paste, saved, sign_in
 from tests.browser.test_flow import document_of
 from urbanqueue.accounts.models import Person
 from urbanqueue.studies.actions import create_study
@@ -111,3 +111,35 @@ def test_from_always_there_to_shifts_and_who_lacks_when(page: Page, analyst: Per
     page.get_by_role("button", name="Week", exact=True).click()
     axe("the board of a week")
     assert [row["people"] for row in roster_of(page, study)] == [3, 1]
+
+
+def test_shifts_are_filled_in_like_a_spreadsheet(page: Page, analyst: Person, paste: Paste, axe: Axe) -> None:
+    study = open_board(page, analyst, [shift(), shift(days=["sat"], people=1)])
+    page.get_by_role("button", name="Table of shifts").click()
+    grid = page.get_by_role("grid", name="Shifts")
+    grid.get_by_role("gridcell", name="Clerks, shift 1, Breaks").click()
+    paste("30 min after 4 h, in turn, not paid\n15 min at 10:00")
+    expect(grid.get_by_role("gridcell", name="Clerks, shift 2, Breaks: 15 min at 10:00")).to_be_visible()
+    grid.get_by_role("gridcell", name="A new shift, Team").first.click()
+    paste("Clerks\tSun\t9\t1300\t2\nOfficers\tMon–Wed\t8:00\t12:00\t3\n\t\t\t\t")
+    expect(grid.get_by_role("gridcell", name="Officers, shift 1, From: 08:00")).to_be_visible()
+    axe("the table of shifts")
+    taken = {"after": "4 h", "length": "30 min", "taken": "in-turn", "paid": False}
+    assert roster_of(page, study) == [
+        shift(breaks=[taken]),
+        shift(days=["sat"], people=1, breaks=[{"at": "10:00", "length": "15 min"}]),
+        {"days": ["sun"], "from": "09:00", "to": "13:00", "people": 2},
+    ]
+    officers = next(team for team in document_of(study)["teams"] if team["id"] == "officers")
+    assert officers["roster"] == [{"days": ["mon", "tue", "wed"], "from": "08:00", "to": "12:00", "people": 3}]
+    assert "size" not in officers
+    before = document_of(study)
+    grid.get_by_role("gridcell", name="Clerks, shift 1, Days").click()
+    paste("Sun\nholidays")
+    expect(page.get_by_text("“holidays” are no days.")).to_be_visible()
+    grid.get_by_role("gridcell", name="Clerks, shift 3, Team").click()
+    paste("Robots")
+    expect(page.get_by_text("There is no team “Robots”.")).to_be_visible()
+    assert document_of(study) == before, "nothing of a paste that does not fit is kept"
+    paste("Officers")
+    expect(grid.get_by_role("gridcell", name="Officers, shift 2, Days: Sun")).to_be_visible()

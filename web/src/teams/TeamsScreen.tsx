@@ -10,6 +10,7 @@ import { LINK_BUTTON } from "../ui/Menu";
 import { Board, type Chosen, COLUMNS, round } from "./Board";
 import { CoverageChart, TimeAxis } from "./CoverageChart";
 import { coverageOf } from "./coverage";
+import { RosterTable } from "./RosterTable";
 import { useLoad } from "./useLoad";
 import { type Preview, previewed, spanOf, type View } from "./views";
 
@@ -23,6 +24,7 @@ export function TeamsScreen() {
   const sheet = useRef<HTMLElement>(null);
   const main = useRef<HTMLElement>(null);
   const [view, setView] = useState<View>(0);
+  const [isTable, setTable] = useState(false);
   const [row, setRow] = useState<Chosen | null>(null);
   const [preview, setPreview] = useState<Preview | null>(null);
   const team = (selection?.kind === "team" && study.teams.find((each) => each.id === selection.id)) || study.teams[0];
@@ -51,16 +53,35 @@ export function TeamsScreen() {
             <div className="sticky top-0 z-10 bg-paper pb-2 pt-3">
               <TeamCoverage study={study} shown={shown} team={team.id} view={view} span={span} />
             </div>
-            <Board study={shown} view={view} span={span} chosen={row} onChoose={choose} onPreview={setPreview} />
+            {isTable ? (
+              <div className="min-h-72 flex-1 pb-2">
+                <RosterTable study={study} team={team.id} />
+              </div>
+            ) : (
+              <Board study={shown} view={view} span={span} chosen={row} onChoose={choose} onPreview={setPreview} />
+            )}
           </>
         ) : (
           <p className="py-6 text-ink-2">Nobody works here yet. Add a team, and say who of it is there when.</p>
         )}
-        <p className="border-t border-rule py-3">
-          <button type="button" className={LINK_BUTTON} onClick={() => addPart("team")}>
+        <div className="sticky bottom-0 z-10 mt-auto flex items-baseline gap-5 border-t border-rule bg-paper py-3 text-sm">
+          <div role="group" aria-label="View of the shifts" className="flex gap-5">
+            {[false, true].map((each) => (
+              <button
+                key={String(each)}
+                type="button"
+                aria-pressed={isTable === each}
+                className="border-b-2 border-transparent pb-0.5 text-ink-2 aria-pressed:border-ink aria-pressed:font-bold aria-pressed:text-ink"
+                onClick={() => setTable(each)}
+              >
+                {each ? "Table of shifts" : "Board"}
+              </button>
+            ))}
+          </div>
+          <button type="button" className={`${LINK_BUTTON} ml-auto`} onClick={() => addPart("team")}>
             Add a team
           </button>
-        </p>
+        </div>
       </main>
       <Sheet
         ref={sheet}

@@ -61,7 +61,7 @@ export function TeamSheet({ id }: { id: string }) {
           .
         </p>
         <p>
-          Their place is <RefAt at={within(at, "place")} label="Place of the team" kind="place" none="nowhere in particular" />, and they{" "}
+          Their place is <RefAt at={within(at, "place")} label="Place of the team" kind="place" none="nowhere" />, and they{" "}
           <FlagAt at={within(at, "walks")} label="Walking" yes="walk to where the work is" no="are where the work is" />.
         </p>
         <NotesAt at={at} keys={["place", "walks"]} />

@@ -1,0 +1,166 @@
+import type { Schemas } from "../api/client";
+import { DAYS, type Day, daysInWords } from "../study/values/days";
+import { type Parsed, parseDuration } from "../study/values/durations";
+import type { RosterRow } from "../study/values/rosters";
+import { readNumber } from "../ui/gridText";
+
+type Break = Schemas["Break"];
+
+/** A column of the table of shifts: what it shows of one, and what becomes of what is typed there. */
+export interface ShiftColumn {
+  id: string;
+  label: string;
+  width: number;
+  numbers?: boolean;
+  text: (row: RosterRow) => string;
+  /** Takes over what was typed; an empty text clears where that can be. Says what is wrong. */
+  put: (row: RosterRow, text: string) => string | null;
+}
+
+/** Reads days of the week: "Mon–Fri", "Monday to Friday", "Mon, Wed", "daily". */
+export function readDays(text: string): Parsed<string> | { days: Day[] } {
+  const typed = text.trim().toLowerCase();
+  if (/^(daily|every day|all)$/.test(typed)) return { days: DAYS.map((day) => day.id) };
+  const chosen = new Set<number>();
+  for (const part of typed.split(/[,;+&]|\band\b/)) {
+    const [from, to, ...more] = part.split(/\s*(?:[-–—]|\bto\b)\s*/).map(dayAt);
+    if (from === undefined || from < 0 || to === -1 || more.length > 0)
+      return { problem: `“${text.trim()}” are no days. Write them as Mon–Fri or Mon, Wed.` };
+    for (let day = from; ; day = (day + 1) % 7) {
+      chosen.add(day);
+      if (day === (to ?? from)) break;
+    }
+  }
+  return { days: DAYS.filter((_, n) => chosen.has(n)).map((day) => day.id) };
+}
+
+const dayAt = (word: string) => (word.trim().length < 2 ? -1 : DAYS.findIndex((day) => day.name.toLowerCase().startsWith(word.trim())));
+
+const TAKEN = { together: "together", "in-turn": "in turn", spread: "spread" } as const;
+
+/** Breaks in short: "30 min after 4 h, in turn; 15 min at 10:00, not paid". */
+export function breaksInShort(breaks: Break[]): string {
+  return breaks
+    .map((each) => {
+      const begins = each.after == null ? `at ${each.at}` : `after ${each.after}`;
+      const taken = each.taken === "spread" ? `, spread within ${each.within}` : each.taken === "in-turn" ? `, ${TAKEN["in-turn"]}` : "";
+      return `${each.length} ${begins}${taken}${each.paid === false ? ", not paid" : ""}`;
+    })
+    .join("; ");
+}
+
+const BREAK =
+  /^(.+?) (?:after (.+?)|at (\d\d?:?\d\d))(?:, (together|in turn|one after the other|spread(?: evenly)? within (.+?)))?(, not paid|, unpaid|, paid)?$/;
+
+/** Reads breaks in short; names are kept by their place where it stays the same. */
+export function readBreaks(text: string, before: Break[] = []): { breaks: Break[] } | { problem: string } {
+  const breaks: Break[] = [];
+  for (const [n, part] of text.split(";").entries()) {
+    if (!part.trim()) continue;
+    const found = BREAK.exec(part.trim().toLowerCase());
+    const [, long = "", after, at, taken, within, paid] = found ?? [];
+    const [length, later, window] = [long, after ?? "1 h", within ?? "1 h"].map(parseDuration) as [
+      Parsed<string>,
+      Parsed<string>,
+      Parsed<string>,
+    ];
+    const time = at === undefined ? undefined : readTime(at);
+    if (!found || "problem" in length || "problem" in later || "problem" in window || time === null)
+      return { problem: `“${part.trim()}” is no break. Write it as 30 min after 4 h, in turn, not paid.` };
+    breaks.push({
+      ...(before[n]?.name ? { name: before[n]?.name } : {}),
+      ...(time === undefined ? { after: later.value } : { at: time }),
+      length: length.value,
+      ...(taken?.startsWith("spread") ? { taken: "spread" as const, within: window.value } : {}),
+      ...(taken === "in turn" || taken === "one after the other" ? { taken: "in-turn" as const } : {}),
+      ...(paid && paid !== ", paid" ? { paid: false } : {}),
+    });
+  }
+  return { breaks };
+}
+
+/** Reads a time of day ("8", "8:30", "0830"); null where it is none. */
+function readTime(text: string): string | null {
+  const found = /^(\d{1,2})(?::?(\d\d))?$/.exec(text.trim());
+  const [hours, rest] = [Number(found?.[1]), Number(found?.[2] ?? 0)];
+  if (!found || hours > 24 || rest > 59 || (hours === 24 && rest > 0)) return null;
+  return `${String(hours).padStart(2, "0")}:${String(rest).padStart(2, "0")}`;
+}
+
+const MOST_PEOPLE = 100_000;
+
+function time(id: "from" | "to", label: string): ShiftColumn {
+  return {
+    id,
+    label,
+    width: 70,
+    text: (row) => row[id],
+    put: (row, text) => {
+      const read = readTime(text);
+      if (read === null) return `“${text.trim()}” is not a time of day. Write it as 08:30.`;
+      row[id] = read;
+      return null;
+    },
+  };
+}
+
+function date(id: "from_date" | "to_date", label: string): ShiftColumn {
+  return {
+    id,
+    label,
+    width: 104,
+    text: (row) => row[id] ?? "",
+    put: (row, text) => {
+      if (text.trim() === "") delete row[id];
+      else if (!/^\d{4}-\d\d-\d\d$/.test(text.trim()) || Number.isNaN(Date.parse(`${text.trim()}T00:00Z`)))
+        return `“${text.trim()}” is not a date. Write it as 2027-03-01.`;
+      else row[id] = text.trim();
+      return null;
+    },
+  };
+}
+
+export const SHIFT_COLUMNS: ShiftColumn[] = [
+  {
+    id: "days",
+    label: "Days",
+    width: 120,
+    text: (row) => daysInWords(row.days, "short"),
+    put: (row, text) => {
+      const read = readDays(text);
+      if ("days" in read) row.days = read.days;
+      return "problem" in read ? read.problem : null;
+    },
+  },
+  time("from", "From"),
+  time("to", "To"),
+  {
+    id: "people",
+    label: "People",
+    width: 70,
+    numbers: true,
+    text: (row) => String(row.people),
+    put: (row, text) => {
+      const read = readNumber(text);
+      if ("problem" in read) return read.problem;
+      if (!Number.isInteger(read.value) || read.value < 0 || read.value > MOST_PEOPLE) return "Give a whole number of people.";
+      row.people = read.value;
+      return null;
+    },
+  },
+  {
+    id: "breaks",
+    label: "Breaks",
+    width: 250,
+    text: (row) => breaksInShort(row.breaks ?? []),
+    put: (row, text) => {
+      const read = readBreaks(text, row.breaks);
+      if ("problem" in read) return read.problem;
+      if (read.breaks.length > 0) row.breaks = read.breaks;
+      else delete row.breaks;
+      return null;
+    },
+  },
+  date("from_date", "Valid from"),
+  date("to_date", "Valid until"),
+];
