@@ -9,7 +9,7 @@ from flowcore.study import StudyDocument
 from flowcore.study.graph import passed_between
 from flowcore.study.needs import all_needs, teams_of
 from flowcore.study.steps import Serve
-from flowcore.study.timetable import most_members
+from flowcore.study.timetable import hours_to_period, members_with, most_members
 
 
 @soundness
@@ -66,6 +66,24 @@ def skills_are_asked_for(study: StudyDocument) -> Iterator[Problem]:
                 yield warning_at(
                     f"teams/{team.id}/skills", f'No step asks for the skill "{skill}".', "Ask for it, or take it away."
                 )
+
+
+@soundness
+def breaks_fall_in_their_shift(study: StudyDocument) -> Iterator[Problem]:
+    """Everybody has every break before the shift ends."""
+    for team in study.teams:
+        for n, row in enumerate(team.roster):
+            shift = hours_to_period(0.0, row.from_, row.to)
+            for place, each in enumerate(row.breaks):
+                have = members_with(row, each, shift)
+                if have < row.people:
+                    who = f"only {have} of the {row.people}" if have else "none"
+                    yield warning_at(
+                        f"teams/{team.id}/roster/{n}/breaks/{place}",
+                        f"{team.name}: {who} who come from {row.from_} to {row.to} have the break of "
+                        f"{each.length} before their shift ends.",
+                        "Let it begin earlier, or let more of them go at once.",
+                    )
 
 
 @doubt

@@ -6,6 +6,7 @@ An *ordinary week* is one in which exceptions by date are left aside; it begins 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
+from math import ceil
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +14,7 @@ from numpy.typing import NDArray
 from flowcore.study.calendars import DAYS, Calendar, minute_of_day
 from flowcore.study.document import StudyDocument
 from flowcore.study.durations import DAY, WEEK, minutes
-from flowcore.study.rosters import RosterRow
+from flowcore.study.rosters import Break, RosterRow
 from flowcore.study.streams import Slots
 from flowcore.study.teams import Team
 
@@ -118,21 +119,32 @@ def breaks_of(row: RosterRow, shift: Period) -> list[PlannedBreak]:
     Together, each when the one before is back, or spread evenly over a window; none begins after the shift's end, and
     none lasts beyond it.
     """
-    begin, end = shift
     found = []
     for each in row.breaks:
-        length = minutes(each.length)
-        first = begin + (minutes(each.after) if each.after else (minute_of_day(each.at or "00:00") - begin) % DAY)
-        apart = 0.0
-        if each.taken == "in-turn":
-            apart = length
-        elif each.taken == "spread":
-            apart = max(0.0, minutes(each.within or each.length) - length) / max(1, row.people - 1)
-        for member in range(row.people):
+        first, apart = _first_and_apart(row, each, shift[0])
+        for member in range(members_with(row, each, shift)):
             begins = first + member * apart
-            if begins < end:
-                found.append(PlannedBreak(member, begins, min(begins + length, end), each.paid))
+            found.append(PlannedBreak(member, begins, min(begins + minutes(each.length), shift[1]), each.paid))
     return found
+
+
+def members_with(row: RosterRow, each: Break, shift: Period) -> int:
+    """Return how many of a row's members have a break before their shift ends."""
+    first, apart = _first_and_apart(row, each, shift[0])
+    if first >= shift[1]:
+        return 0
+    return row.people if apart <= 0 else min(row.people, ceil((shift[1] - first) / apart - 1e-9))
+
+
+def _first_and_apart(row: RosterRow, each: Break, begin: float) -> tuple[float, float]:
+    """Return when the first member has a break in a shift that begins then, and how much later the next one has it."""
+    length = minutes(each.length)
+    first = begin + (minutes(each.after) if each.after else (minute_of_day(each.at or "00:00") - begin) % DAY)
+    if each.taken == "in-turn":
+        return first, length
+    if each.taken == "spread":
+        return first, max(0.0, minutes(each.within or each.length) - length) / max(1, row.people - 1)
+    return first, 0.0
 
 
 def paid_minutes(row: RosterRow) -> float:

@@ -75,9 +75,9 @@ def test_a_shift_is_dragged_and_stretched(page: Page, analyst: Person) -> None:
     assert box
     hour = box["width"] / 8
     middle = box["y"] + box["height"] / 2
-    page.mouse.move(box["x"] + box["width"] / 2, middle)
+    page.mouse.move(box["x"] + box["width"] / 4, middle)
     page.mouse.down()
-    page.mouse.move(box["x"] + box["width"] / 2 + hour, middle, steps=5)
+    page.mouse.move(box["x"] + box["width"] / 4 + hour, middle, steps=5)
     expect(page.get_by_role("button", name="09:00 to 17:00, 4 people")).to_be_visible()
     page.mouse.up()
     assert roster_of(page, study)[0]["from"] == "09:00"
@@ -92,6 +92,14 @@ def test_a_shift_is_dragged_and_stretched(page: Page, analyst: Person) -> None:
     assert (row["from"], row["to"]) == ("09:00", "15:00")
     page.get_by_role("button", name="Undo: Clerks, shift 1: 09:00–17:00 → 09:00–15:00").click()
     expect(page.get_by_role("button", name="09:00 to 17:00, 4 people")).to_be_visible()
+    notch = bar.locator("[data-break]").first.bounding_box()
+    assert notch
+    page.mouse.move(notch["x"] + notch["width"] / 2, notch["y"] + 3)
+    page.mouse.down()
+    page.mouse.move(notch["x"] + notch["width"] / 2 - 1.5 * hour, notch["y"] + 3, steps=5)
+    page.mouse.up()
+    row = roster_of(page, study)[0]
+    assert (row["from"], row["to"], row["breaks"][0]["after"]) == ("09:00", "17:00", "2.5 h")
 
 
 def test_from_always_there_to_shifts_and_who_lacks_when(page: Page, analyst: Person, axe: Axe) -> None:

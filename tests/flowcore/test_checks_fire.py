@@ -33,6 +33,13 @@ def fork(d: Any, join: str, *ways: str) -> None:
     )
 
 
+def shifts(p: Parts, rest: Parts) -> None:
+    """Let three clerks come from eight to four, with a break of half an hour."""
+    del p["clerks"]["size"]
+    row = {"days": ["mon"], "from": "08:00", "to": "16:00", "people": 3, "breaks": [{"length": "30 min", **rest}]}
+    p["clerks"]["roster"] = [row]
+
+
 def ways(d: Any, *links: Parts, pick: str = "rule") -> None:
     put(d, {"id": "parting", "kind": "choose", "pick": pick, "next": list(links)})
 
@@ -285,6 +292,18 @@ CASES: list[tuple[str, Change, str, str]] = [
         lambda p, d: p["cashier"].update(needs=[{"skill": "sums"}]),
         "steps/cashier/needs",
         "No team has the skill",
+    ),
+    (
+        "breaks_fall_in_their_shift",
+        lambda p, d: shifts(p, {"after": "9 h"}),
+        "teams/clerks/roster/0/breaks/0",
+        "none who come from 08:00 to 16:00 have the break",
+    ),
+    (
+        "breaks_fall_in_their_shift",
+        lambda p, d: shifts(p, {"after": "7 h", "taken": "in-turn"}),
+        "teams/clerks/roster/0/breaks/0",
+        "only 2 of the 3 who come from 08:00 to 16:00 have the break of 30 min",
     ),
     ("skills_are_asked_for", lambda p, d: p["clerks"].update(skills=["sums"]), "teams/clerks/skills", "No step asks"),
     ("teams_have_work", lambda p, d: d["teams"].append({"id": "idle", "name": "Idle"}), "teams/idle", "No step needs"),

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import type { Team } from "../study/document/types";
-import { moved, stretched } from "../study/edits/rosters";
+import { breakMoved, moved, stretched } from "../study/edits/rosters";
 import { breaksOf, type RosterRow, shiftOf } from "../study/values/rosters";
 import type { Span } from "./coverage";
 import { beginningsOf, shiftInWords, type View } from "./views";
@@ -38,20 +38,26 @@ const COMMANDS: Record<string, Command> = {
   ArrowUp: "previous",
 };
 
-type Part = "all" | "from" | "to";
+/** What of a shift is dragged: all of it, one of its ends, or one of its breaks. */
+type Part = "all" | "from" | "to" | { break: number };
 
 /** A shift on the board, once for each day of the view: dragged to move it, at its ends to stretch it; arrow keys do the same. */
 export function ShiftBar({ team, row, view, span, isChosen, onChoose, onPreview, onChange, onCommand }: ShiftBarProps) {
   const drag = useRef<{ part: Part; x: number; perPixel: number; row: RosterRow } | null>(null);
   const [begins, ends] = shiftOf(row);
   const wide = span.to - span.from;
-  const changed = (from: RosterRow, part: Part, by: number) => (part === "all" ? moved(from, by) : stretched(from, part, by, SNAP));
+  const changed = (from: RosterRow, part: Part, by: number) => {
+    if (part === "all") return moved(from, by);
+    return typeof part === "object" ? breakMoved(from, part.break, by) : stretched(from, part, by, SNAP);
+  };
 
   const begin = (event: PointerEvent<HTMLButtonElement>) => {
     if (event.button !== 0) return;
     const bar = event.currentTarget.getBoundingClientRect();
     const inside = event.clientX - bar.left;
-    const part = inside < END ? "from" : inside > bar.width - END ? "to" : "all";
+    const place = (event.target as HTMLElement).dataset.break;
+    const end = inside < END ? "from" : inside > bar.width - END ? "to" : "all";
+    const part = place === undefined ? end : { break: Number(place) };
     drag.current = { part, x: event.clientX, perPixel: (ends - begins) / bar.width, row };
     event.currentTarget.setPointerCapture(event.pointerId);
     onChoose();
@@ -60,7 +66,7 @@ export function ShiftBar({ team, row, view, span, isChosen, onChoose, onPreview,
     if (!drag.current) return null;
     const { part, x, perPixel, row: from } = drag.current;
     const snap = event.altKey ? FINE : SNAP;
-    const edge = shiftOf(from)[part === "to" ? 1 : 0];
+    const edge = typeof part === "object" ? 0 : shiftOf(from)[part === "to" ? 1 : 0];
     const by = Math.round((edge + (event.clientX - x) * perPixel) / snap) * snap - edge;
     return changed(from, part, by);
   };
@@ -69,7 +75,9 @@ export function ShiftBar({ team, row, view, span, isChosen, onChoose, onPreview,
     const before = drag.current?.row;
     drag.current = null;
     onPreview(null);
-    if (now && before && (now.from !== before.from || now.to !== before.to)) onChange(now, inWords(before, now));
+    if (!now || !before) return;
+    if (now.from !== before.from || now.to !== before.to) onChange(now, inWords(before, now));
+    else if (JSON.stringify(now.breaks) !== JSON.stringify(before.breaks)) onChange(now, "a break moved");
   };
   const giveUp = () => {
     drag.current = null;
@@ -138,8 +146,9 @@ function Breaks({ row }: { row: RosterRow }) {
         .filter((each) => each.member < MOST_LANES)
         .map((each) => (
           <span
-            key={`${each.member} ${each.begins}`}
-            className="absolute bg-paper"
+            key={`${each.place} ${each.member}`}
+            data-break={each.place}
+            className="absolute cursor-ew-resize bg-paper"
             style={{
               left: `${((each.begins - begins) / (ends - begins)) * 100}%`,
               width: `${((each.ends - each.begins) / (ends - begins)) * 100}%`,

@@ -71,7 +71,8 @@ export function TeamsScreen() {
                 key={String(each)}
                 type="button"
                 aria-pressed={isTable === each}
-                className="border-b-2 border-transparent pb-0.5 text-ink-2 aria-pressed:border-ink aria-pressed:font-bold aria-pressed:text-ink"
+                className="border-b-2 border-transparent pb-0.5 text-ink-2 aria-pressed:border-ink aria-pressed:font-bold
+                  aria-pressed:text-ink"
                 onClick={() => setTable(each)}
               >
                 {each ? "Table of shifts" : "Board"}

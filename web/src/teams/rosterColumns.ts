@@ -49,8 +49,10 @@ export function breaksInShort(breaks: Break[]): string {
     .join("; ");
 }
 
-const BREAK =
-  /^(.+?) (?:after (.+?)|at (\d\d?:?\d\d))(?:, (together|in turn|one after the other|spread(?: evenly)? within (.+?)))?(, not paid|, unpaid|, paid)?$/;
+const BREAK = new RegExp(
+  "^(.+?) (?:after (.+?)|at (\\d\\d?:?\\d\\d))" +
+    "(?:, (together|in turn|one after the other|spread(?: evenly)? within (.+?)))?(, not paid|, unpaid|, paid)?$",
+);
 
 /** Reads breaks in short; names are kept by their place where it stays the same. */
 export function readBreaks(text: string, before: Break[] = []): { breaks: Break[] } | { problem: string } {

@@ -1,7 +1,7 @@
 import { expect, it } from "vitest";
 import type { Team } from "../document/types";
 import { type RosterRow, shiftOf } from "../values/rosters";
-import { moved, newShift, split, stretched, toAlwaysThere, toRoster } from "./rosters";
+import { breakMoved, moved, newShift, split, stretched, toAlwaysThere, toRoster } from "./rosters";
 
 const early: RosterRow = {
   days: ["mon"],
@@ -27,6 +27,14 @@ it("stretches either end, to no less than a step and no more than a day", () => 
   expect(stretched(early, "from", -60, 15).from).toBe("07:00");
   expect(stretched(early, "from", 600, 15).from).toBe("15:45");
   expect(shiftOf(stretched(early, "to", 30 * 60, 15))).toEqual([480, 480 + 1440]);
+});
+
+it("moves a break within its shift, in the words in which it is told", () => {
+  expect(breakMoved(early, 0, 45).breaks?.[0]?.after).toBe("2.75 h");
+  expect(breakMoved(early, 1, -30).breaks?.[1]?.at).toBe("12:30");
+  expect(breakMoved(early, 1, 600).breaks?.[1]?.at).toBe("15:20");
+  expect(breakMoved(early, 0, -600).breaks?.[0]?.after).toBe("0 h");
+  expect(breakMoved(moved(early, 600), 1, 90).breaks?.[1]?.at).toBe("00:30");
 });
 
 it("splits a shift: each part has the breaks that begin in it", () => {

@@ -1,6 +1,6 @@
 import type { Team } from "../document/types";
 import { DAYS, minuteOfDay, timeOfDay } from "../values/days";
-import { inUnit, minutes } from "../values/durations";
+import { inUnit, minutes, unitOf } from "../values/durations";
 import { type RosterRow, shiftOf } from "../values/rosters";
 
 const DAY = 1440;
@@ -37,6 +37,19 @@ export function stretched(row: RosterRow, end: "from" | "to", by: number, least:
   const long = end === "to" ? ends - begins + by : ends - begins - by;
   const kept = Math.min(Math.max(long, least), DAY);
   return end === "to" ? { ...row, to: clock(begins + kept) } : { ...row, from: clock(ends - kept) };
+}
+
+/** A shift one of whose breaks begins so many minutes later, within the shift. */
+export function breakMoved(row: RosterRow, place: number, by: number): RosterRow {
+  const [begins, ends] = shiftOf(row);
+  const breaks = row.breaks?.map((each, n) => {
+    if (n !== place) return each;
+    const long = minutes(each.length);
+    const begin = begins + (each.after == null ? (minuteOfDay(each.at ?? "00:00") - begins + DAY) % DAY : minutes(each.after));
+    const kept = Math.min(Math.max(begin + by, begins), Math.max(begins, ends - long));
+    return each.after == null ? { ...each, at: clock(kept) } : { ...each, after: inUnit(kept - begins, unitOf(each.after)) };
+  });
+  return { ...row, breaks };
 }
 
 /** Two shifts of one, the second from a minute on; each has the breaks that begin in it. */

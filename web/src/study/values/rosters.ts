@@ -8,6 +8,8 @@ type Break = Schemas["Break"];
 
 /** A break of one member of a row, by its number in the row, as it falls where no case is in hand. */
 export interface PlannedBreak {
+  /** Which of the row's breaks it is. */
+  place: number;
   member: number;
   begins: number;
   ends: number;
@@ -27,11 +29,11 @@ export function shiftOf(row: RosterRow): [number, number] {
 /** The breaks of a row's members in a shift: `tests/shared/rosters.json` holds this law and that of paid time for both languages. */
 export function breaksOf(row: RosterRow): PlannedBreak[] {
   const [begins, ends] = shiftOf(row);
-  return (row.breaks ?? []).flatMap((each) => {
+  return (row.breaks ?? []).flatMap((each, place) => {
     const first = begins + (each.after == null ? (minuteOfDay(each.at ?? "00:00") - begins + DAY) % DAY : minutes(each.after));
     const length = minutes(each.length);
     return Array.from({ length: row.people }, (_, member) => first + member * apart(each, row.people))
-      .map((begin, member) => ({ member, begins: begin, ends: Math.min(begin + length, ends), paid: each.paid !== false }))
+      .map((begin, member) => ({ place, member, begins: begin, ends: Math.min(begin + length, ends), paid: each.paid !== false }))
       .filter(({ begins: begin }) => begin < ends);
   });
 }
