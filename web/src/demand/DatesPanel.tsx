@@ -1,6 +1,7 @@
 import { type DragEvent, useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import type { Stream, StudyDocument } from "../study/document/types";
+import { startOf } from "../study/document/types";
 import { edit, useStudy } from "../study/session/store";
 import { MAIN_BUTTON, QUIET_BUTTON } from "../ui/Menu";
 import { DatesImport } from "./DatesImport";
@@ -66,7 +67,7 @@ function Overview({ study, stream }: { study: StudyDocument; stream: Dates }) {
       times.reduce((most, at) => (at > most ? at : most), times[0] ?? ""),
     ];
   }, [arrivals]);
-  const start = study.start ?? "2027-03-01T08:00";
+  const start = startOf(study);
   const early = useMemo(() => arrivals.filter((arrival) => arrival.at < start).length, [arrivals, start]);
   const begin = () => edit(`Begin on ${first.slice(0, 10)}`, (draft) => void (draft.start = `${first.slice(0, 10)}T00:00`));
   return (

@@ -6,6 +6,7 @@ import { PartTitle } from "../fields/PartTitle";
 import { write } from "../fields/useField";
 import { DateAt, TimeAt } from "../fields/ValueAt";
 import { type At, within } from "../study/document/addresses";
+import { startOf } from "../study/document/types";
 import { useStudy } from "../study/session/store";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
@@ -19,7 +20,7 @@ export function CalendarSheet({ id }: { id: string }) {
   const weekly = calendar.weekly ?? [];
   const closed = calendar.closed ?? [];
   const open = calendar.open ?? [];
-  const day = (study.start ?? "2027-03-01").slice(0, 10);
+  const day = startOf(study).slice(0, 10);
   const mayEmpty = weekly.length + open.length > 1;
   const users = [
     ...study.streams.filter((stream) => stream.open === id),

@@ -10,6 +10,7 @@ import { type At, within } from "../study/document/addresses";
 import { colourOf } from "../study/document/flow";
 import { partsOf } from "../study/document/parts";
 import type { Stream, StudyDocument } from "../study/document/types";
+import { startOf } from "../study/document/types";
 import { round } from "../study/edits/links";
 import { turnStream } from "../study/edits/streams";
 import { addPart } from "../study/session/adding";
@@ -67,7 +68,7 @@ export function StreamSheet({ id }: { id: string }) {
         title="First and last, groups, traits"
         holds={["first", "last", "limit", "group", "traits", "mix_by_hour"].map((key) => within(at, key))}
       >
-        <Optional at={within(at, "first")} offer="they come from the start of the run" fresh={study.start ?? "2027-03-01T08:00"}>
+        <Optional at={within(at, "first")} offer="they come from the start of the run" fresh={startOf(study)}>
           the first from <MomentAt at={within(at, "first")} label="First from" />
         </Optional>
         <Optional at={within(at, "last")} offer="they come until the end" fresh="2027-12-31T00:00">

@@ -1,9 +1,10 @@
 import { type ReactNode, useRef } from "react";
 import type { StudyDocument, Team } from "../study/document/types";
+import { startOf } from "../study/document/types";
 import { newShift, split, toRoster } from "../study/edits/rosters";
 import { edit, select } from "../study/session/store";
 import { DAYS, daysInWords } from "../study/values/days";
-import { paidMinutes, type RosterRow, shiftOf, wagesOf } from "../study/values/rosters";
+import { paidHours, type RosterRow, shiftOf, wagesOf } from "../study/values/rosters";
 import { LINK_BUTTON } from "../ui/Menu";
 import type { Span } from "./coverage";
 import { type Command, ShiftBar } from "./ShiftBar";
@@ -29,6 +30,7 @@ interface BoardProps {
 
 /** The teams with their shifts on a time line. */
 export function Board({ study, view, span, chosen, onChoose, onPreview }: BoardProps) {
+  const start = startOf(study);
   const board = useRef<HTMLDivElement>(null);
   const go = (by: number) => {
     const bars = [...(board.current?.querySelectorAll<HTMLElement>("[data-shift]") ?? [])];
@@ -44,10 +46,10 @@ export function Board({ study, view, span, chosen, onChoose, onPreview }: BoardP
                 {team.name}
               </button>
             </h2>
-            <span className="text-sm text-ink-2">{team.roster?.length ? `${hours(team.roster)} h a week` : ""}</span>
+            <span className="text-sm text-ink-2">{team.roster?.length ? `${round(paidHours(start, team.roster))} h a week` : ""}</span>
           </div>
           {rowsIn(team, view).map(({ row, n }) => (
-            <BoardRow key={n} team={team} row={row} span={span} currency={study.currency ?? "EUR"}>
+            <BoardRow key={n} start={start} team={team} row={row} span={span} currency={study.currency ?? "EUR"}>
               <ShiftBar
                 team={team}
                 row={row}
@@ -69,6 +71,7 @@ export function Board({ study, view, span, chosen, onChoose, onPreview }: BoardP
 }
 
 interface BoardRowProps {
+  start: string;
   team: Team;
   row: RosterRow;
   span: Span;
@@ -76,7 +79,7 @@ interface BoardRowProps {
   children: ReactNode;
 }
 
-function BoardRow({ team, row, span, currency, children }: BoardRowProps) {
+function BoardRow({ start, team, row, span, currency, children }: BoardRowProps) {
   const wide = span.to - span.from;
   const every = wide > 2 * 1440 ? 1440 : 60;
   const lines = `repeating-linear-gradient(to right, var(--rule) 0 1px, transparent 1px ${(every / wide) * 100}%)`;
@@ -86,7 +89,11 @@ function BoardRow({ team, row, span, currency, children }: BoardRowProps) {
         <b>
           {row.from}–{row.to}
         </b>
-        <span className="block text-sm text-ink-2">{daysInWords(row.days, "short")}</span>
+        <span className="block text-sm text-ink-2">
+          {daysInWords(row.days, "short")}
+          {row.from_date && ` from ${row.from_date}`}
+          {row.to_date && ` until ${row.to_date}`}
+        </span>
       </span>
       <div className="relative h-10" style={{ backgroundImage: lines }}>
         {children}
@@ -95,10 +102,10 @@ function BoardRow({ team, row, span, currency, children }: BoardRowProps) {
         {team.rate ? (
           <>
             <span className="sr-only">{currency} a week </span>
-            <b>{round(wagesOf(team, [row]))}</b>
+            <b>{round(wagesOf(start, team, [row]))}</b>
           </>
         ) : (
-          <span className="text-sm text-ink-2">{hours([row])} h</span>
+          <span className="text-sm text-ink-2">{round(paidHours(start, [row]))} h</span>
         )}
       </span>
     </div>
@@ -169,6 +176,7 @@ function run(command: Command, team: Team, n: number, go: (by: number) => void):
       break;
     }
     case "remove":
+      if (n + 1 === team.roster?.length) go(-1);
       edit(`Take away ${shift}`, (study) => {
         const found = study.teams.find((each) => each.id === team.id);
         found?.roster?.splice(n, 1);
@@ -180,5 +188,4 @@ function run(command: Command, team: Team, n: number, go: (by: number) => void):
   }
 }
 
-const hours = (rows: RosterRow[]) => round(rows.reduce((sum, row) => sum + paidMinutes(row), 0) / 60);
 export const round = (number: number) => Number(number.toFixed(number < 100 ? 1 : 0)).toLocaleString("en");

@@ -3,12 +3,14 @@ import type { Team } from "../study/document/types";
 import { breakMoved, moved, stretched } from "../study/edits/rosters";
 import { breaksOf, type RosterRow, shiftOf } from "../study/values/rosters";
 import type { Span } from "./coverage";
-import { beginningsOf, shiftInWords, type View } from "./views";
+import { beginningsOf, shiftInWords, type Typed, type View, withDigit } from "./views";
 
 const SNAP = 15;
 const FINE = 5;
 /** So many pixels at either end of a bar stretch it. */
 const END = 9;
+/** So many pixels are no move yet. */
+const STILL = 3;
 /** A bar shows each member's breaks apart as long as there are no more of them than this. */
 const MOST_LANES = 16;
 const MOST_PEOPLE = 100_000;
@@ -43,6 +45,7 @@ type Part = "all" | "from" | "to" | { break: number };
 
 /** A shift on the board, once for each day of the view: dragged to move it, at its ends to stretch it; arrow keys do the same. */
 export function ShiftBar({ team, row, view, span, isChosen, onChoose, onPreview, onChange, onCommand }: ShiftBarProps) {
+  const typed = useRef<Typed>({ digits: "", at: 0 });
   const drag = useRef<{ part: Part; x: number; perPixel: number; row: RosterRow } | null>(null);
   const [begins, ends] = shiftOf(row);
   const wide = span.to - span.from;
@@ -65,6 +68,7 @@ export function ShiftBar({ team, row, view, span, isChosen, onChoose, onPreview,
   const dragged = (event: PointerEvent): RosterRow | null => {
     if (!drag.current) return null;
     const { part, x, perPixel, row: from } = drag.current;
+    if (Math.abs(event.clientX - x) < STILL) return from;
     const snap = event.altKey ? FINE : SNAP;
     const edge = typeof part === "object" ? 0 : shiftOf(from)[part === "to" ? 1 : 0];
     const by = Math.round((edge + (event.clientX - x) * perPixel) / snap) * snap - edge;
@@ -90,7 +94,8 @@ export function ShiftBar({ team, row, view, span, isChosen, onChoose, onPreview,
       const now = changed(row, event.shiftKey ? "to" : "all", side * (event.altKey ? FINE : SNAP));
       onChange(now, inWords(row, now));
     } else if (event.key === "+" || event.key === "-" || /^\d$/.test(event.key)) {
-      const people = event.key === "+" ? row.people + 1 : event.key === "-" ? row.people - 1 : Number(event.key);
+      if (/\d/.test(event.key)) typed.current = withDigit(typed.current, event.key, event.timeStamp);
+      const people = event.key === "+" ? row.people + 1 : event.key === "-" ? row.people - 1 : Number(typed.current.digits);
       if (people < 0 || people > MOST_PEOPLE) return;
       onChange({ ...row, people }, `people ${row.people} → ${people}`);
     } else if (event.key === "Escape" && drag.current) giveUp();

@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { Sheet } from "../sheets/Sheet";
 import { nameOf, type PartKind } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
+import { startOf } from "../study/document/types";
 import { addPart } from "../study/session/adding";
 import { select, useStudy } from "../study/session/store";
 import { DAYS } from "../study/values/days";
@@ -37,7 +38,7 @@ export function TeamsScreen() {
     setRow(chosen);
     if (selection?.kind !== "team" || selection.id !== chosen.team) select({ kind: "team", id: chosen.team });
   };
-  const wages = shown.teams.reduce((sum, each) => sum + wagesOf(each), 0);
+  const wages = shown.teams.reduce((sum, each) => sum + wagesOf(startOf(study), each), 0);
   return (
     <div className="flex h-full min-h-0">
       <main ref={main} className="flex min-w-0 flex-1 flex-col overflow-y-auto px-5 pt-4">

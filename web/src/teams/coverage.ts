@@ -1,4 +1,5 @@
 import type { StudyDocument } from "../study/document/types";
+import { startOf } from "../study/document/types";
 import { DAYS, timeOfDay } from "../study/values/days";
 import { presentInWeek, QUARTER, WEEK } from "../study/values/rosters";
 
@@ -23,7 +24,7 @@ const ENOUGH = 0.005;
 
 /** Who of some teams is there, breaks taken off, beside what the work needs of them together. */
 export function coverageOf(study: StudyDocument, teams: string[], load: Record<string, number[]> | undefined, span: Span): Coverage {
-  const start = study.start ?? "2027-03-01T08:00";
+  const start = startOf(study);
   const present = study.teams.filter((team) => teams.includes(team.id)).map((team) => presentInWeek(start, team, false));
   const needed = teams.flatMap((id) => (load?.[id] ? [load[id]] : []));
   return { there: within(sum(present), span), needed: within(sum(needed), span) };

@@ -53,3 +53,17 @@ export function shiftInWords(team: Team, row: RosterRow): string {
   const people = `${row.people} ${row.people === 1 ? "person" : "people"}`;
   return `${team.name}, ${daysInWords(row.days)}, ${row.from} to ${row.to}, ${people}`;
 }
+
+/** A number as it is typed digit by digit, and when the last of them came. */
+export interface Typed {
+  digits: string;
+  at: number;
+}
+
+/** Digits that follow each other within so many milliseconds are one number. */
+const ONE_NUMBER = 1200;
+
+/** What is typed with one more digit: it goes on with the number, or begins another. */
+export function withDigit(typed: Typed, digit: string, at: number): Typed {
+  return { digits: at - typed.at < ONE_NUMBER ? typed.digits + digit : digit, at };
+}

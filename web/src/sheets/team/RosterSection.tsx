@@ -6,9 +6,10 @@ import { write } from "../../fields/useField";
 import { DateAt, NumberAt, TimeAt } from "../../fields/ValueAt";
 import { type At, within } from "../../study/document/addresses";
 import type { StudyDocument, Team } from "../../study/document/types";
+import { startOf } from "../../study/document/types";
 import { newShift, toAlwaysThere, toRoster } from "../../study/edits/rosters";
 import { edit } from "../../study/session/store";
-import { paidMinutes, type RosterRow, wagesOf } from "../../study/values/rosters";
+import { paidHours, type RosterRow, wagesOf } from "../../study/values/rosters";
 import { LINK_BUTTON } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
 import { BreaksAt } from "./BreaksAt";
@@ -45,7 +46,8 @@ export function RosterSection({ study, team, at }: { study: StudyDocument; team:
       title="Who is there"
       aside={
         <span className="text-sm text-ink-2">
-          {hours(rows)} h{team.rate ? `, ${study.currency ?? "EUR"} ${round(wagesOf(team))}` : ""} a week
+          {round(paidHours(startOf(study), rows))} h
+          {team.rate ? `, ${study.currency ?? "EUR"} ${round(wagesOf(startOf(study), team))}` : ""} a week
         </span>
       }
     >
@@ -56,7 +58,7 @@ export function RosterSection({ study, team, at }: { study: StudyDocument; team:
           at={within(at, "roster", n)}
           row={row}
           number={n + 1}
-          day={(study.start ?? "2027-03-01").slice(0, 10)}
+          day={startOf(study).slice(0, 10)}
           onRemove={rows.length > 1 ? () => write(within(at, "roster"), rows.toSpliced(n, 1)) : () => turn("always there", toAlwaysThere)}
         />
       ))}
@@ -76,7 +78,7 @@ export function RosterSection({ study, team, at }: { study: StudyDocument; team:
           </button>
         </span>
       </p>
-      <FreeDates at={within(at, "closed")} dates={team.closed ?? []} day={(study.start ?? "2027-03-01").slice(0, 10)} />
+      <FreeDates at={within(at, "closed")} dates={team.closed ?? []} day={startOf(study).slice(0, 10)} />
     </Section>
   );
 }
@@ -135,5 +137,4 @@ function FreeDates({ at, dates, day }: { at: At; dates: string[]; day: string })
   );
 }
 
-const hours = (rows: RosterRow[]) => round(rows.reduce((sum, row) => sum + paidMinutes(row), 0) / 60);
 const round = (number: number) => Number(number.toFixed(number < 100 ? 1 : 0)).toLocaleString("en");

@@ -41,6 +41,9 @@ export function filledIn(study: Schemas["StudyDocument"]): StudyDocument {
   };
 }
 
+/** When a run of a study begins. */
+export const startOf = (study: StudyDocument) => study.start ?? "2027-03-01T08:00";
+
 export function isByType(work: Work): work is WorkByType {
   return typeof work === "object" && "otherwise" in work;
 }

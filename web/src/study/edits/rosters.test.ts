@@ -20,6 +20,7 @@ it("moves a shift with its breaks, over midnight and back", () => {
   expect([late.from, late.to, late.breaks?.[1]?.at]).toEqual(["18:00", "02:00", "23:00"]);
   expect(shiftOf(late)).toEqual([1080, 1560]);
   expect(moved(late, -10 * 60)).toEqual(early);
+  expect([moved(early, -600).from, moved(early, 1200).from]).toEqual(["00:00", "23:45"]);
 });
 
 it("stretches either end, to no less than a step and no more than a day", () => {

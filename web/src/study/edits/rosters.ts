@@ -4,6 +4,8 @@ import { inUnit, minutes, unitOf } from "../values/durations";
 import { type RosterRow, shiftOf } from "../values/rosters";
 
 const DAY = 1440;
+/** The latest that a shift begins before midnight, in minutes. */
+const LEAST = 15;
 const WORKDAYS = DAYS.slice(0, 5).map((day) => day.id);
 
 /** A new shift: one person on the days of a working week, or on those given. */
@@ -24,8 +26,10 @@ export function toAlwaysThere(team: Team): void {
   delete team.roster;
 }
 
-/** A shift that begins and ends so many minutes later; breaks at a time of day go with it. */
-export function moved(row: RosterRow, by: number): RosterRow {
+/** A shift that begins and ends so many minutes later, but on the same day; breaks at a time of day go with it. */
+export function moved(row: RosterRow, wished: number): RosterRow {
+  const [begins] = shiftOf(row);
+  const by = Math.min(Math.max(begins + wished, 0), DAY - LEAST) - begins;
   const later = (time: string) => clock(minuteOfDay(time) + by);
   const breaks = row.breaks?.map((each) => (each.at ? { ...each, at: later(each.at) } : each));
   return { ...row, from: later(row.from), to: later(row.to), ...(breaks && { breaks }) };

@@ -1,4 +1,5 @@
 import type { Stream, StudyDocument } from "../document/types";
+import { startOf } from "../document/types";
 import { DAYS } from "../values/days";
 import { meanOf } from "../values/distributions";
 import { minutes } from "../values/durations";
@@ -68,7 +69,7 @@ function settings(study: StudyDocument, stream: Stream, kind: Stream["kind"], in
       return { kind, sessions: [{ days: weekdays, from: "09:00", to: "12:00", every: `${every} min` }] };
     }
     case "dates":
-      return { kind, arrivals: [{ at: study.start ?? "2027-03-01T08:00" }] };
+      return { kind, arrivals: [{ at: startOf(study) }] };
   }
 }
 

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { expect, it } from "vitest";
 import type { Team } from "../document/types";
-import { breaksOf, paidMinutes, presentInWeek, type RosterRow, wagesOf } from "./rosters";
+import { breaksOf, paidHours, paidMinutes, presentInWeek, type RosterRow, wagesOf } from "./rosters";
 
 const shared = (name: string) => JSON.parse(readFileSync(`../tests/shared/${name}.json`, "utf-8"));
 const ROSTERS = shared("rosters") as { name: string; row: RosterRow; breaks: [number, number, number, boolean][]; paid_minutes: number }[];
@@ -21,6 +21,10 @@ it.each(PRESENCE)("has people there as both languages do: $name", ({ start, team
 it("adds up the wages of a week", () => {
   const rows = ROSTERS.slice(0, 2).map(({ row }) => row);
   const team: Team = { id: "clerks", name: "Clerks", rate: 20, roster: rows };
-  expect(wagesOf(team)).toBe((20 * (1800 + 1440)) / 60);
-  expect(wagesOf({ ...team, paid: "used" })).toBe(0);
+  const start = "2027-03-01T08:00";
+  expect(wagesOf(start, team)).toBe((20 * (1800 + 1440)) / 60);
+  expect(wagesOf(start, { ...team, paid: "used" })).toBe(0);
+  const later = rows.map((row) => ({ ...row, from_date: "2027-03-02" }));
+  expect(wagesOf(start, { ...team, roster: later })).toBe((20 * (1800 / 2 + 1440)) / 60);
+  expect(paidHours("2027-03-03T00:00", later)).toBe((1800 + 1440) / 60);
 });

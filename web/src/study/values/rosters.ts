@@ -53,10 +53,16 @@ export function paidMinutes(row: RosterRow): number {
   return row.days.length * (row.people * (ends - begins) - unpaid);
 }
 
+/** The paid hours of shifts in an ordinary week, on the dates for which they are valid. */
+export function paidHours(start: string, rows: RosterRow[]): number {
+  const monday = ordinaryMonday(start);
+  const daysOf = (row: RosterRow) => DAYS.filter((_, day) => isOn(row, monday + day)).length;
+  return rows.reduce((sum, row) => sum + (paidMinutes(row) * daysOf(row)) / row.days.length, 0) / 60;
+}
+
 /** The wages of an ordinary week by the roster: of those who are paid while they are there. */
-export function wagesOf(team: Team, rows: RosterRow[] = team.roster ?? []): number {
-  if (team.paid === "used") return 0;
-  return ((team.rate ?? 0) * rows.reduce((sum, row) => sum + paidMinutes(row), 0)) / 60;
+export function wagesOf(start: string, team: Team, rows: RosterRow[] = team.roster ?? []): number {
+  return team.paid === "used" ? 0 : (team.rate ?? 0) * paidHours(start, rows);
 }
 
 /**
