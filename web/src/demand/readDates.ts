@@ -1,7 +1,7 @@
 import Papa from "papaparse";
 import type { Schemas } from "../api/client";
-import { parseTime } from "../fields/ValueAt";
 import type { StudyDocument } from "../study/document/types";
+import { parseTime } from "../study/values/days";
 import { readNumber } from "../ui/gridText";
 
 type Arrival = Schemas["DatedArrival"];

@@ -3,7 +3,7 @@ import { type At, within } from "../study/document/addresses";
 import { partsOf } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
 import { useStudy } from "../study/session/store";
-import { DAYS } from "../study/values/days";
+import { DAYS, parseTime } from "../study/values/days";
 import { parseDuration } from "../study/values/durations";
 import { type FactKind, factsOf, freshCondition, RELATIONS, relationsFor } from "../study/values/rules";
 import { Choice } from "../ui/Choice";
@@ -11,7 +11,6 @@ import { LINK_BUTTON } from "../ui/Menu";
 import { numberBetween, ValueField } from "../ui/ValueField";
 import { TakeAway } from "./Optional";
 import { useField } from "./useField";
-import { parseTime } from "./ValueAt";
 
 type Rule = Schemas["Rule"];
 type Condition = Schemas["Condition"];

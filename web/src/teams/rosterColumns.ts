@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { DAYS, type Day, daysInWords } from "../study/values/days";
+import { DAYS, type Day, daysInWords, parseDate, parseTime } from "../study/values/days";
 import { type Parsed, parseDuration } from "../study/values/durations";
 import type { RosterRow } from "../study/values/rosters";
 import { readNumber } from "../ui/gridText";
@@ -66,12 +66,12 @@ export function readBreaks(text: string, before: Break[] = []): { breaks: Break[
       Parsed<string>,
       Parsed<string>,
     ];
-    const time = at === undefined ? undefined : readTime(at);
-    if (!found || "problem" in length || "problem" in later || "problem" in window || time === null)
+    const time = parseTime(at ?? "00:00");
+    if (!found || "problem" in length || "problem" in later || "problem" in window || "problem" in time)
       return { problem: `“${part.trim()}” is no break. Write it as 30 min after 4 h, in turn, not paid.` };
     breaks.push({
       ...(before[n]?.name ? { name: before[n]?.name } : {}),
-      ...(time === undefined ? { after: later.value } : { at: time }),
+      ...(at === undefined ? { after: later.value } : { at: time.value }),
       length: length.value,
       ...(taken?.startsWith("spread") ? { taken: "spread" as const, within: window.value } : {}),
       ...(taken === "in turn" || taken === "one after the other" ? { taken: "in-turn" as const } : {}),
@@ -79,14 +79,6 @@ export function readBreaks(text: string, before: Break[] = []): { breaks: Break[
     });
   }
   return { breaks };
-}
-
-/** Reads a time of day ("8", "8:30", "0830"); null where it is none. */
-function readTime(text: string): string | null {
-  const found = /^(\d{1,2})(?::?(\d\d))?$/.exec(text.trim());
-  const [hours, rest] = [Number(found?.[1]), Number(found?.[2] ?? 0)];
-  if (!found || hours > 24 || rest > 59 || (hours === 24 && rest > 0)) return null;
-  return `${String(hours).padStart(2, "0")}:${String(rest).padStart(2, "0")}`;
 }
 
 const MOST_PEOPLE = 100_000;
@@ -98,10 +90,9 @@ function time(id: "from" | "to", label: string): ShiftColumn {
     width: 70,
     text: (row) => row[id],
     put: (row, text) => {
-      const read = readTime(text);
-      if (read === null) return `“${text.trim()}” is not a time of day. Write it as 08:30.`;
-      row[id] = read;
-      return null;
+      const read = parseTime(text);
+      if ("value" in read) row[id] = read.value;
+      return "problem" in read ? read.problem : null;
     },
   };
 }
@@ -113,10 +104,10 @@ function date(id: "from_date" | "to_date", label: string): ShiftColumn {
     width: 104,
     text: (row) => row[id] ?? "",
     put: (row, text) => {
+      const read = parseDate(text);
       if (text.trim() === "") delete row[id];
-      else if (!/^\d{4}-\d\d-\d\d$/.test(text.trim()) || Number.isNaN(Date.parse(`${text.trim()}T00:00Z`)))
-        return `“${text.trim()}” is not a date. Write it as 2027-03-01.`;
-      else row[id] = text.trim();
+      else if ("value" in read) row[id] = read.value;
+      else return read.problem;
       return null;
     },
   };

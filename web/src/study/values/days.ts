@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import type { Parsed } from "./durations";
 
 export type Day = Schemas["Hours"]["days"][number];
 
@@ -36,4 +37,24 @@ export function minuteOfDay(time: string): number {
 /** Minutes after midnight as a time of day. */
 export function timeOfDay(minute: number): string {
   return `${String(Math.floor(minute / 60)).padStart(2, "0")}:${String(minute % 60).padStart(2, "0")}`;
+}
+
+/** Reads a time of day ("8", "8:30", "0830"). */
+export function parseTime(text: string): Parsed<string> {
+  const found = /^(\d{1,2})(?::?(\d\d))?$/.exec(text.trim());
+  const [hours, rest] = [Number(found?.[1]), Number(found?.[2] ?? 0)];
+  if (!found || hours > 24 || rest > 59 || (hours === 24 && rest > 0))
+    return { problem: `“${text.trim()}” is not a time of day. Write it as 08:30.` };
+  return { value: `${String(hours).padStart(2, "0")}:${String(rest).padStart(2, "0")}` };
+}
+
+/** Reads a date: 2027-03-01 or 1.3.2027. */
+export function parseDate(text: string): Parsed<string> {
+  const typed = text.trim();
+  const turned = /^(\d{1,2})\.(\d{1,2})\.(\d{4})$/.exec(typed);
+  const iso = turned ? `${turned[3]}-${turned[2]?.padStart(2, "0")}-${turned[1]?.padStart(2, "0")}` : typed;
+  const real = /^\d{4}-\d\d-\d\d$/.test(iso) && new Date(`${iso}T00:00Z`);
+  if (!real || Number.isNaN(real.getTime()) || real.toISOString().slice(0, 10) !== iso)
+    return { problem: `“${typed}” is not a date. Write it as 2027-03-01.` };
+  return { value: iso };
 }
