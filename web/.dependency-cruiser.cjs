@@ -1,6 +1,6 @@
 /** Which folders may import which: see docs/architecture.md. */
 const parts = (...names) => `^src/(${names.join("|")})/`;
-const screens = ["demand", "flow", "findings", "compare", "runs", "history", "studies"];
+const screens = ["demand", "flow", "teams", "findings", "compare", "runs", "history", "studies"];
 
 module.exports = {
   forbidden: [

@@ -9,7 +9,7 @@ from flowcore.results.series import by_week
 from flowcore.simulate import Replicator, Stopped, get_ready, require_sound
 from flowcore.study import StudyDocument
 from flowcore.study.timetable import ordinary_monday
-from flowcore.theory.outlook import met_by_several
+from flowcore.theory.outlook import shared_with
 from flowcore.theory.weekly import HOURS, arrivals_in_week, members_in_week, work_in_week
 
 SECONDS = 0.6
@@ -52,7 +52,6 @@ def week_of_demand(study: StudyDocument) -> DemandWeek:
     require_sound(study)
     came = _simulated(study)
     work = work_in_week(study)
-    groups = met_by_several(study)
     return DemandWeek(
         streams={
             stream.id: WeekOfStream(expected=arrivals_in_week(study, stream).tolist(), simulated=came.get(stream.id))
@@ -62,7 +61,7 @@ def week_of_demand(study: StudyDocument) -> DemandWeek:
             team.id: WeekOfTeam(
                 work=work[team.id].tolist(),
                 members=members_in_week(study, team).tolist(),
-                shared_with=sorted({other for group in groups if team.id in group for other in group} - {team.id}),
+                shared_with=shared_with(study, team.id),
             )
             for team in study.teams
         },

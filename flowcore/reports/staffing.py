@@ -4,7 +4,7 @@ from pydantic import BaseModel
 
 from flowcore.simulate import require_sound
 from flowcore.study import StudyDocument
-from flowcore.theory.outlook import met_by_several
+from flowcore.theory.outlook import shared_with
 from flowcore.theory.weekly import work_in_week
 
 QUARTER = 15.0
@@ -28,11 +28,10 @@ def load_of_teams(study: StudyDocument) -> dict[str, TeamLoad]:
     """
     require_sound(study)
     work = work_in_week(study, QUARTER)
-    groups = met_by_several(study)
     return {
         team.id: TeamLoad(
             needed=work[team.id].tolist(),
-            shared_with=sorted({other for group in groups if team.id in group for other in group} - {team.id}),
+            shared_with=shared_with(study, team.id),
         )
         for team in study.teams
     }

@@ -64,6 +64,11 @@ def met_by_several(study: StudyDocument) -> list[set[str]]:
     return [teams for teams in able if len(teams) > 1]
 
 
+def shared_with(study: StudyDocument, team: str) -> list[str]:
+    """Return the other teams that can do some of a team's work."""
+    return sorted({other for teams in met_by_several(study) if team in teams for other in teams} - {team})
+
+
 def _kept(study: StudyDocument) -> set[str]:
     """Return the teams whose members stay with a case beyond the step that asks for them."""
     return {team for need in all_needs(study) if need.keep_until for team in teams_of(need, study)}

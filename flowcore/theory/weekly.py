@@ -42,7 +42,7 @@ def arrivals_in_week(study: StudyDocument, stream: Stream, every: float = HOUR) 
 
 def work_in_week(study: StudyDocument, every: float = HOUR) -> dict[str, Series]:
     """Return the members of each team that the cases arriving in an interval keep busy, as if served at once."""
-    work = {team.id: np.zeros(int(WEEK / every)) for team in study.teams}
+    work = {team.id: np.zeros(_count(every)) for team in study.teams}
     for stream in study.streams:
         arrivals = arrivals_in_week(study, stream, every)
         for team, of_one_case in work_of(study, visits_of(study, entering(study, stream))).items():
@@ -53,17 +53,25 @@ def work_in_week(study: StudyDocument, every: float = HOUR) -> dict[str, Series]
 def members_in_week(study: StudyDocument, team: Team, every: float = HOUR) -> Series:
     """Return how many members of a team are on duty on average in each interval, those on a break among them."""
     if not team.roster:
-        return np.full(int(WEEK / every), float(team.members))
-    members = np.zeros(int(WEEK / every))
+        return np.full(_count(every), float(team.members))
+    members = np.zeros(_count(every))
     for row in team.roster:
         members += row.people * _minutes_in(ordinary_shifts(study, row), every) / every
     return members
 
 
+def _count(every: float) -> int:
+    return round(WEEK / every)
+
+
+def _edges(every: float) -> Series:
+    return np.arange(_count(every) + 1, dtype=np.float64) * every
+
+
 def _minutes_in(periods: list[Period], every: float) -> Series:
     """Return how many minutes of each interval of the week lie in periods."""
-    edges = np.arange(int(WEEK / every) + 1) * every
-    covered = np.zeros(int(WEEK / every))
+    edges = _edges(every)
+    covered = np.zeros(_count(every))
     for begin, end in periods:
         covered += np.diff(np.clip(edges, max(begin, 0.0), max(end, 0.0)))
     return covered
@@ -72,8 +80,8 @@ def _minutes_in(periods: list[Period], every: float) -> Series:
 def _profile(stream: ProfileStream, every: float) -> Series:
     """Return a profile's counts in other intervals: added up, or shared out evenly."""
     own = minutes(stream.interval)
-    edges = np.arange(int(WEEK / every) + 1) * every
-    counts = np.zeros(int(WEEK / every))
+    edges = _edges(every)
+    counts = np.zeros(_count(every))
     for day, values in stream.week.items():
         begins = DAY * DAYS.index(day) + own * np.arange(len(values) + 1)
         counts += np.diff(np.interp(edges, begins, np.concatenate([[0.0], np.cumsum(values)])))
@@ -81,7 +89,7 @@ def _profile(stream: ProfileStream, every: float) -> Series:
 
 
 def _slots(stream: AppointmentStream, every: float) -> Series:
-    count = int(WEEK / every)
+    count = _count(every)
     slots = np.zeros(count)
     for session in stream.sessions:
         times = slot_times(session)
@@ -92,7 +100,7 @@ def _slots(stream: AppointmentStream, every: float) -> Series:
 
 
 def _dates(study: StudyDocument, stream: DateStream, every: float) -> Series:
-    count = int(WEEK / every)
+    count = _count(every)
     monday = ordinary_monday(study)
     times = minutes_of_all(monday, [arrival.at for arrival in stream.arrivals])
     intervals = (times // every).astype(np.int64) % count

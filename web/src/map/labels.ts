@@ -69,7 +69,7 @@ export function placeLabels(study: StudyDocument, layout: MapLayout, zoom: numbe
       if (found) label[part] = found;
     }
   };
-  put("name", (stop) => (stop.kind === "stream" ? streamPlaces(stop, zoom) : namePlaces(stop, zoom)));
+  put("name", (stop) => namePlaces(stop, zoom));
   put("most", (stop) => {
     const most = mostWaiting(study, stop);
     return most === null ? [] : mostPlaces(most, stop, layout.pitch.flat, zoom);
@@ -79,8 +79,7 @@ export function placeLabels(study: StudyDocument, layout: MapLayout, zoom: numbe
 }
 
 /** A name where it would stand if there were nothing else. */
-export const usualName = (stop: Stop, zoom: number) =>
-  (stop.kind === "stream" ? streamPlaces(stop, zoom) : namePlaces(stop, zoom)).next().value as PlacedText;
+export const usualName = (stop: Stop, zoom: number) => namePlaces(stop, zoom).next().value as PlacedText;
 
 const KIND_WEIGHT: Partial<Record<Stop["kind"], number>> = { serve: 2, stream: 2, exit: 2, choose: -1, fork: -1, join: -1 };
 
@@ -141,6 +140,7 @@ export const moved = ({ left, right, top, bottom }: Box, { x, y }: Point): Box =
 
 /** The places of a name, the best first: an exit's beside it, a stream's at the beginning of its lines, others above or below. */
 function* namePlaces(stop: Stop, zoom: number): Generator<PlacedText> {
+  if (stop.kind === "stream") return yield* streamPlaces(stop, zoom);
   const text = { size: sizeAt(NAME, zoom), isBold: true };
   const { size } = text;
   if (stop.kind === "exit") {

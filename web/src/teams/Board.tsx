@@ -1,9 +1,10 @@
 import { type ReactNode, useRef } from "react";
 import type { StudyDocument, Team } from "../study/document/types";
 import { startOf } from "../study/document/types";
-import { newShift, split, toRoster } from "../study/edits/rosters";
-import { edit, select } from "../study/session/store";
+import { newShift, split, takeAwayShift, toRoster } from "../study/edits/rosters";
+import { editTeam, select } from "../study/session/store";
 import { DAYS, daysInWords } from "../study/values/days";
+import { round } from "../study/values/numbers";
 import { paidHours, type RosterRow, shiftOf, wagesOf } from "../study/values/rosters";
 import { LINK_BUTTON } from "../ui/Menu";
 import type { Span } from "./coverage";
@@ -120,11 +121,7 @@ function NothingHere({ team, view }: { team: Team; view: View }) {
     change(team, `${team.name}: one more shift`, (rows) => rows.push(newShift(isWorkday || !day ? undefined : [day])));
   };
   if (!team.roster?.length) {
-    const turn = () =>
-      edit(`${team.name}: by shifts`, (study) => {
-        const found = study.teams.find((each) => each.id === team.id);
-        if (found) toRoster(found);
-      });
+    const turn = () => editTeam(team.id, `${team.name}: by shifts`, toRoster);
     return (
       <p className="flex flex-wrap items-baseline gap-x-4 text-ink-2">
         {team.size ?? 1}, always there
@@ -145,11 +142,8 @@ function NothingHere({ team, view }: { team: Team; view: View }) {
 }
 
 /** Changes the shifts of a team as one edit. */
-function change(team: Team, what: string, how: (rows: RosterRow[]) => void): void {
-  edit(what, (study) => {
-    const found = study.teams.find((each) => each.id === team.id);
-    if (found) how((found.roster ??= []));
-  });
+function change({ id }: Team, what: string, how: (rows: RosterRow[]) => void): void {
+  editTeam(id, what, (team) => how((team.roster ??= [])));
 }
 
 function run(command: Command, team: Team, n: number, go: (by: number) => void): void {
@@ -177,15 +171,6 @@ function run(command: Command, team: Team, n: number, go: (by: number) => void):
     }
     case "remove":
       if (n + 1 === team.roster?.length) go(-1);
-      edit(`Take away ${shift}`, (study) => {
-        const found = study.teams.find((each) => each.id === team.id);
-        found?.roster?.splice(n, 1);
-        if (found?.roster?.length === 0) {
-          delete found.roster;
-          found.size = row.people;
-        }
-      });
+      editTeam(team.id, `Take away ${shift}`, (draft) => takeAwayShift(draft, n));
   }
 }
-
-export const round = (number: number) => Number(number.toFixed(number < 100 ? 1 : 0)).toLocaleString("en");

@@ -1,6 +1,6 @@
-import { timeOfDay } from "../study/values/days";
+import { DAY, timeOfDay } from "../study/values/days";
 import { QUARTER } from "../study/values/rosters";
-import { type Coverage, gapInWords, gapsIn, type Span } from "./coverage";
+import { type Coverage, ENOUGH, gapInWords, gapsIn, type Span } from "./coverage";
 
 const HEIGHT = 120;
 const FEW_GAPS = 3;
@@ -16,7 +16,7 @@ export function CoverageChart({ label, coverage, span }: CoverageChartProps) {
   const { there, needed } = coverage;
   const most = Math.max(1, Math.ceil(Math.max(...there, ...needed) * 1.1));
   const wide = span.to - span.from;
-  const isWeek = wide > 2 * 1440;
+  const isWeek = wide > 2 * DAY;
   const y = (people: number) => HEIGHT * (1 - people / most);
   const gaps = gapsIn(coverage, span.from);
   const said = gaps.toSorted((one, other) => other.by - one.by).slice(0, FEW_GAPS);
@@ -34,11 +34,11 @@ export function CoverageChart({ label, coverage, span }: CoverageChartProps) {
         <path d={areaOf(needed, y)} fill="var(--marker-soft)" />
         {needed.map((need, n) => {
           const has = there[n] ?? 0;
-          return need - has > 0.005 ? (
+          return need - has > ENOUGH ? (
             <rect key={n} x={n * QUARTER} y={y(need)} width={QUARTER} height={y(has) - y(need)} fill="var(--wrong)" />
           ) : null;
         })}
-        <path d={lineOf(there, y)} fill="none" stroke="var(--ink)" strokeWidth={2.5} vectorEffect="non-scaling-stroke" />
+        <path d={stepsOf(there, y)} fill="none" stroke="var(--ink)" strokeWidth={2.5} vectorEffect="non-scaling-stroke" />
         <path d={`M0,${HEIGHT}H${wide}`} stroke="var(--ink)" vectorEffect="non-scaling-stroke" />
       </svg>
       {ticks.map((people) => (
@@ -63,13 +63,12 @@ export function CoverageChart({ label, coverage, span }: CoverageChartProps) {
 const stepsOf = (values: number[], y: (people: number) => number) =>
   values.map((value, n) => `${n === 0 ? "M0," : "V"}${y(value)}H${(n + 1) * QUARTER}`).join("");
 
-const lineOf = stepsOf;
 const areaOf = (values: number[], y: (people: number) => number) => `${stepsOf(values, y)}V${HEIGHT}H0Z`;
 
 /** The hours of a day, or the days of a week, over the board. */
 export function TimeAxis({ span, names }: { span: Span; names?: string[] }) {
   const wide = span.to - span.from;
-  const every = names ? 1440 : wide > 11 * 60 ? 120 : 60;
+  const every = names ? DAY : wide > 11 * 60 ? 120 : 60;
   const marks = Array.from({ length: Math.floor(wide / every) + (names ? 0 : 1) }, (_, n) => span.from + n * every);
   return (
     <div aria-hidden className="relative h-6 text-sm text-ink-2">
@@ -79,7 +78,7 @@ export function TimeAxis({ span, names }: { span: Span; names?: string[] }) {
           className={`absolute whitespace-nowrap ${names ? "pl-1" : "-translate-x-1/2"}`}
           style={{ left: `${((minute - span.from) / wide) * 100}%` }}
         >
-          {names?.[n] ?? timeOfDay(minute % 1440)}
+          {names?.[n] ?? timeOfDay(minute % DAY)}
         </span>
       ))}
     </div>

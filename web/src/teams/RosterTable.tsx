@@ -1,5 +1,5 @@
 import type { StudyDocument, Team } from "../study/document/types";
-import { newShift } from "../study/edits/rosters";
+import { newShift, takeAwayShift } from "../study/edits/rosters";
 import { attempt, select } from "../study/session/store";
 import type { RosterRow } from "../study/values/rosters";
 import { Grid, type GridColumn } from "../ui/Grid";
@@ -84,12 +84,7 @@ function toTeam(draft: StudyDocument, row: RosterRow, name: string): string | nu
   if (wanted && !target) return `There is no team “${name.trim()}”. Known are ${draft.teams.map((team) => team.name).join(", ")}.`;
   const own = draft.teams.find((team) => team.roster?.includes(row));
   if (own === target) return null;
-  const kept = own?.roster?.filter((each) => each !== row) ?? [];
-  if (own && kept.length > 0) own.roster = kept;
-  else if (own) {
-    delete own.roster;
-    own.size = row.people;
-  }
+  if (own?.roster) takeAwayShift(own, own.roster.indexOf(row));
   if (target) {
     delete target.size;
     (target.roster ??= []).push(row);

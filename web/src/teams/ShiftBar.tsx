@@ -1,7 +1,7 @@
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import type { Team } from "../study/document/types";
 import { breakMoved, moved, stretched } from "../study/edits/rosters";
-import { breaksOf, type RosterRow, shiftOf } from "../study/values/rosters";
+import { breaksOf, MOST_PEOPLE, type RosterRow, shiftOf } from "../study/values/rosters";
 import type { Span } from "./coverage";
 import { beginningsOf, shiftInWords, type Typed, type View, withDigit } from "./views";
 
@@ -13,7 +13,6 @@ const END = 9;
 const STILL = 3;
 /** A bar shows each member's breaks apart as long as there are no more of them than this. */
 const MOST_LANES = 16;
-const MOST_PEOPLE = 100_000;
 
 export interface ShiftBarProps {
   team: Team;

@@ -1,6 +1,6 @@
 import type { StudyDocument } from "../study/document/types";
 import { startOf } from "../study/document/types";
-import { DAYS, timeOfDay } from "../study/values/days";
+import { DAY, DAYS, timeOfDay } from "../study/values/days";
 import { presentInWeek, QUARTER, WEEK } from "../study/values/rosters";
 
 /** Minutes after a Monday's midnight between which a board shows time; more than a week where a shift passes its end. */
@@ -20,7 +20,8 @@ export interface Gap extends Span {
   by: number;
 }
 
-const ENOUGH = 0.005;
+/** A difference in people that is none. */
+export const ENOUGH = 0.005;
 
 /** Who of some teams is there, breaks taken off, beside what the work needs of them together. */
 export function coverageOf(study: StudyDocument, teams: string[], load: Record<string, number[]> | undefined, span: Span): Coverage {
@@ -54,6 +55,6 @@ export function gapsIn({ there, needed }: Coverage, from: number): Gap[] {
 
 /** A gap in words: "11:00–12:00 short by 1.2", with the day where more than one is shown. */
 export function gapInWords({ from, to, by }: Gap, withDay = false): string {
-  const day = withDay ? `${DAYS[Math.floor(from / 1440) % 7]?.short} ` : "";
-  return `${day}${timeOfDay(from % 1440)}–${timeOfDay(to % 1440)} short by ${Number(by.toFixed(1)) || "a little"}`;
+  const day = withDay ? `${DAYS[Math.floor(from / DAY) % 7]?.short} ` : "";
+  return `${day}${timeOfDay(from % DAY)}–${timeOfDay(to % DAY)} short by ${Number(by.toFixed(1)) || "a little"}`;
 }

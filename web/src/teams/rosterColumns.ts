@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
 import { DAYS, type Day, daysInWords, parseDate, parseTime } from "../study/values/days";
 import { type Parsed, parseDuration } from "../study/values/durations";
-import type { RosterRow } from "../study/values/rosters";
+import { MOST_PEOPLE, type RosterRow } from "../study/values/rosters";
 import { readNumber } from "../ui/gridText";
 
 type Break = Schemas["Break"];
@@ -18,7 +18,7 @@ export interface ShiftColumn {
 }
 
 /** Reads days of the week: "Mon–Fri", "Monday to Friday", "Mon, Wed", "daily". */
-export function readDays(text: string): Parsed<string> | { days: Day[] } {
+export function readDays(text: string): { days: Day[] } | { problem: string } {
   const typed = text.trim().toLowerCase();
   if (/^(daily|every day|all)$/.test(typed)) return { days: DAYS.map((day) => day.id) };
   const chosen = new Set<number>();
@@ -36,14 +36,12 @@ export function readDays(text: string): Parsed<string> | { days: Day[] } {
 
 const dayAt = (word: string) => (word.trim().length < 2 ? -1 : DAYS.findIndex((day) => day.name.toLowerCase().startsWith(word.trim())));
 
-const TAKEN = { together: "together", "in-turn": "in turn", spread: "spread" } as const;
-
 /** Breaks in short: "30 min after 4 h, in turn; 15 min at 10:00, not paid". */
 export function breaksInShort(breaks: Break[]): string {
   return breaks
     .map((each) => {
       const begins = each.after == null ? `at ${each.at}` : `after ${each.after}`;
-      const taken = each.taken === "spread" ? `, spread within ${each.within}` : each.taken === "in-turn" ? `, ${TAKEN["in-turn"]}` : "";
+      const taken = each.taken === "spread" ? `, spread within ${each.within}` : each.taken === "in-turn" ? ", in turn" : "";
       return `${each.length} ${begins}${taken}${each.paid === false ? ", not paid" : ""}`;
     })
     .join("; ");
@@ -80,8 +78,6 @@ export function readBreaks(text: string, before: Break[] = []): { breaks: Break[
   }
   return { breaks };
 }
-
-const MOST_PEOPLE = 100_000;
 
 function time(id: "from" | "to", label: string): ShiftColumn {
   return {

@@ -1,5 +1,5 @@
 import type { StudyDocument, Team } from "../study/document/types";
-import { DAYS, daysInWords } from "../study/values/days";
+import { DAY, DAYS, daysInWords } from "../study/values/days";
 import { type RosterRow, shiftOf } from "../study/values/rosters";
 import type { Span } from "./coverage";
 
@@ -13,7 +13,6 @@ export interface Preview {
   as: RosterRow;
 }
 
-const DAY = 1440;
 const HOUR = 60;
 const MARGIN = 30;
 const USUAL = [7 * HOUR, 19 * HOUR] as const;

@@ -7,9 +7,10 @@ import { DateAt, NumberAt, TimeAt } from "../../fields/ValueAt";
 import { type At, within } from "../../study/document/addresses";
 import type { StudyDocument, Team } from "../../study/document/types";
 import { startOf } from "../../study/document/types";
-import { newShift, toAlwaysThere, toRoster } from "../../study/edits/rosters";
-import { edit } from "../../study/session/store";
-import { paidHours, type RosterRow, wagesOf } from "../../study/values/rosters";
+import { newShift, takeAwayShift, toAlwaysThere, toRoster } from "../../study/edits/rosters";
+import { editTeam } from "../../study/session/store";
+import { round } from "../../study/values/numbers";
+import { MOST_PEOPLE, paidHours, type RosterRow, wagesOf } from "../../study/values/rosters";
 import { LINK_BUTTON } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
 import { BreaksAt } from "./BreaksAt";
@@ -23,17 +24,13 @@ const KINDS = [
 /** Who of a team is there when: always so many, or by shifts. */
 export function RosterSection({ study, team, at }: { study: StudyDocument; team: Team; at: At }) {
   const rows = team.roster ?? [];
-  const turn = (what: string, change: (team: Team) => void) =>
-    edit(`${team.name}: ${what}`, (draft) => {
-      const found = draft.teams.find((each) => each.id === team.id);
-      if (found) change(found);
-    });
+  const turn = (what: string, change: (team: Team) => void) => editTeam(team.id, `${team.name}: ${what}`, change);
   const kind = <ChoiceAt at={within(at, "kind")} label="Kind of team" fallback="people" options={KINDS} />;
   if (rows.length === 0)
     return (
       <Section title="Who is there">
         <p className="leading-8">
-          <NumberAt at={within(at, "size")} label="How many they are" low={0} high={100000} whole fallback={1} /> {kind}, always there.
+          <NumberAt at={within(at, "size")} label="How many they are" low={0} high={MOST_PEOPLE} whole fallback={1} /> {kind}, always there.
         </p>
         <NotesAt at={at} keys={["size", "kind"]} />
         <button type="button" className={LINK_BUTTON} data-sets={within(at, "roster")} onClick={() => turn("by shifts", toRoster)}>
@@ -59,7 +56,7 @@ export function RosterSection({ study, team, at }: { study: StudyDocument; team:
           row={row}
           number={n + 1}
           day={startOf(study).slice(0, 10)}
-          onRemove={rows.length > 1 ? () => write(within(at, "roster"), rows.toSpliced(n, 1)) : () => turn("always there", toAlwaysThere)}
+          onRemove={() => turn(`without shift ${n + 1}`, (draft) => takeAwayShift(draft, n))}
         />
       ))}
       <NotesAt at={at} keys={["roster", "kind"]} />
@@ -99,7 +96,7 @@ function ShiftAt({ at, row, number, day, onRemove }: ShiftAtProps) {
         <DaysAt at={within(at, "days")} label={`${name}: days`} />
         <TakeAway at={at} label={`Take away ${name.toLowerCase()}`} onClick={onRemove} />
       </div>
-      <NumberAt at={within(at, "people")} label={`${name}: people`} low={0} high={100000} whole /> from{" "}
+      <NumberAt at={within(at, "people")} label={`${name}: people`} low={0} high={MOST_PEOPLE} whole /> from{" "}
       <TimeAt at={within(at, "from")} label={`${name}: from`} /> to <TimeAt at={within(at, "to")} label={`${name}: to`} />
       <BreaksAt at={within(at, "breaks")} breaks={row.breaks ?? []} name={name} />
       <Optional at={within(at, "from_date")} offer="as long as the study" fresh={day}>
@@ -136,5 +133,3 @@ function FreeDates({ at, dates, day }: { at: At; dates: string[]; day: string })
     </div>
   );
 }
-
-const round = (number: number) => Number(number.toFixed(number < 100 ? 1 : 0)).toLocaleString("en");

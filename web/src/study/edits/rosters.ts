@@ -1,9 +1,8 @@
 import type { Team } from "../document/types";
-import { DAYS, minuteOfDay, timeOfDay } from "../values/days";
+import { DAY, DAYS, minuteOfDay, timeOfDay } from "../values/days";
 import { inUnit, minutes, unitOf } from "../values/durations";
-import { type RosterRow, shiftOf } from "../values/rosters";
+import { beginOf, type RosterRow, shiftOf } from "../values/rosters";
 
-const DAY = 1440;
 /** The latest that a shift begins before midnight, in minutes. */
 const LEAST = 15;
 const WORKDAYS = DAYS.slice(0, 5).map((day) => day.id);
@@ -24,6 +23,12 @@ export function toAlwaysThere(team: Team): void {
   const most = DAYS.map((day) => (team.roster ?? []).filter((row) => row.days.includes(day.id)).reduce((sum, row) => sum + row.people, 0));
   team.size = Math.max(1, ...most);
   delete team.roster;
+}
+
+/** Takes a shift of a team away; without its last one it is always there. */
+export function takeAwayShift(team: Team, n: number): void {
+  if (team.roster?.length === 1) toAlwaysThere(team);
+  else team.roster?.splice(n, 1);
 }
 
 /** A shift that begins and ends so many minutes later, but on the same day; breaks at a time of day go with it. */
@@ -49,8 +54,7 @@ export function breakMoved(row: RosterRow, place: number, by: number): RosterRow
   const breaks = row.breaks?.map((each, n) => {
     if (n !== place) return each;
     const long = minutes(each.length);
-    const begin = begins + (each.after == null ? (minuteOfDay(each.at ?? "00:00") - begins + DAY) % DAY : minutes(each.after));
-    const kept = Math.min(Math.max(begin + by, begins), Math.max(begins, ends - long));
+    const kept = Math.min(Math.max(beginOf(row, each) + by, begins), Math.max(begins, ends - long));
     return each.after == null ? { ...each, at: clock(kept) } : { ...each, after: inUnit(kept - begins, unitOf(each.after)) };
   });
   return { ...row, breaks };
@@ -58,14 +62,11 @@ export function breakMoved(row: RosterRow, place: number, by: number): RosterRow
 
 /** Two shifts of one, the second from a minute on; each has the breaks that begin in it. */
 export function split(row: RosterRow, minute: number): [RosterRow, RosterRow] {
-  const [begins] = shiftOf(row);
-  const at = (each: NonNullable<RosterRow["breaks"]>[number]) =>
-    each.after == null ? begins + ((minuteOfDay(each.at ?? "00:00") - begins + DAY) % DAY) : begins + minutes(each.after);
   const breaks = row.breaks ?? [];
-  const first = breaks.filter((each) => at(each) < minute);
+  const first = breaks.filter((each) => beginOf(row, each) < minute);
   const second = breaks
-    .filter((each) => at(each) >= minute)
-    .map((each) => (each.after == null ? each : { ...each, after: inUnit(at(each) - minute, "min") }));
+    .filter((each) => beginOf(row, each) >= minute)
+    .map((each) => (each.after == null ? each : { ...each, after: inUnit(beginOf(row, each) - minute, "min") }));
   return [withBreaks({ ...row, to: clock(minute) }, first), withBreaks({ ...row, from: clock(minute) }, second)];
 }
 

@@ -4,7 +4,7 @@ import { create, useStore } from "zustand";
 import type { Problem } from "../../api/client";
 import type { At } from "../document/addresses";
 import { addressOf, idsOf, type Selection } from "../document/parts";
-import type { StudyDocument } from "../document/types";
+import type { StudyDocument, Team } from "../document/types";
 import { after, type Happening, NOTHING_OPEN, type SaveState, type StudyState } from "./state";
 
 export type { Selection } from "../document/parts";
@@ -32,6 +32,14 @@ export function edit<Result>(label: string, change: (study: StudyDocument) => Re
   const { document, result } = changed(change);
   happen({ type: "edited", document, label });
   return result;
+}
+
+/** Changes a team of the document. */
+export function editTeam(id: string, label: string, change: (team: Team) => void): void {
+  edit(label, (study) => {
+    const team = study.teams.find((each) => each.id === id);
+    if (team) change(team);
+  });
 }
 
 /** Changes the document unless the change says what is wrong: then nothing of it is kept. */

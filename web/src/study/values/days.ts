@@ -3,6 +3,9 @@ import type { Parsed } from "./durations";
 
 export type Day = Schemas["Hours"]["days"][number];
 
+/** Minutes. */
+export const DAY = 1440;
+
 export const DAYS: { id: Day; name: string; short: string }[] = [
   { id: "mon", name: "Monday", short: "Mon" },
   { id: "tue", name: "Tuesday", short: "Tue" },

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 import type { Team } from "../document/types";
-import { DAYS, type Day, minuteOfDay } from "./days";
+import { DAY, DAYS, type Day, minuteOfDay } from "./days";
 import { minutes } from "./durations";
 
 export type RosterRow = Schemas["RosterRow"];
@@ -16,9 +16,9 @@ export interface PlannedBreak {
   paid: boolean;
 }
 
-const DAY = 1440;
 export const WEEK = 7 * DAY;
 export const QUARTER = 15;
+export const MOST_PEOPLE = 100_000;
 
 /** When a row's shift begins and ends, in minutes after the midnight before it; it may pass the next one. */
 export function shiftOf(row: RosterRow): [number, number] {
@@ -28,14 +28,20 @@ export function shiftOf(row: RosterRow): [number, number] {
 
 /** The breaks of a row's members in a shift: `tests/shared/rosters.json` holds this law and that of paid time for both languages. */
 export function breaksOf(row: RosterRow): PlannedBreak[] {
-  const [begins, ends] = shiftOf(row);
+  const [, ends] = shiftOf(row);
   return (row.breaks ?? []).flatMap((each, place) => {
-    const first = begins + (each.after == null ? (minuteOfDay(each.at ?? "00:00") - begins + DAY) % DAY : minutes(each.after));
+    const first = beginOf(row, each);
     const length = minutes(each.length);
     return Array.from({ length: row.people }, (_, member) => first + member * apart(each, row.people))
       .map((begin, member) => ({ place, member, begins: begin, ends: Math.min(begin + length, ends), paid: each.paid !== false }))
       .filter(({ begins: begin }) => begin < ends);
   });
+}
+
+/** When the first member of a row has a break, in minutes like its shift. */
+export function beginOf(row: RosterRow, each: Break): number {
+  const [begins] = shiftOf(row);
+  return begins + (each.after == null ? (minuteOfDay(each.at ?? "00:00") - begins + DAY) % DAY : minutes(each.after));
 }
 
 /** How long after one member's break that of the next begins. */

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 import type { Stream } from "../document/types";
-import { DAYS, type Day, minuteOfDay } from "./days";
+import { DAY, DAYS, type Day, minuteOfDay } from "./days";
 import { meanOf } from "./distributions";
 import { minutes, readable } from "./durations";
 
@@ -12,8 +12,6 @@ export interface Slot {
   minute: number;
   places: number;
 }
-
-const DAY = 1440;
 
 /** How often a stream's cases come, in a few words. */
 export function howOften(stream: Stream): string {
