@@ -7,7 +7,7 @@ from flowcore.checks.registry import doubt, soundness
 from flowcore.problems import Problem, error_at, warning_at
 from flowcore.study import StudyDocument
 from flowcore.study.graph import passed_between
-from flowcore.study.needs import all_needs, teams_of
+from flowcore.study.needs import all_needs, skill_name, teams_of
 from flowcore.study.steps import Serve
 from flowcore.study.timetable import hours_to_period, members_with, most_members
 
@@ -42,7 +42,7 @@ def skills_are_had(study: StudyDocument) -> Iterator[Problem]:
             if need.skill is not None and need.skill not in skills:
                 yield error_at(
                     where=f"steps/{step.id}/needs",
-                    what=f'No team has the skill "{need.skill}".',
+                    what=f'No team has the skill "{skill_name(need.skill, study)}".',
                     mend="Give it to a team, or ask for another.",
                 )
 
@@ -64,7 +64,7 @@ def skills_are_asked_for(study: StudyDocument) -> Iterator[Problem]:
         for skill in team.skills:
             if skill not in asked:
                 yield warning_at(
-                    f"teams/{team.id}/skills", f'No step asks for the skill "{skill}".', "Ask for it, or take it away."
+                    f"teams/{team.id}/skills", f'No step asks for the skill "{skill_name(skill, study)}".', "Ask for it, or take it away."
                 )
 
 
@@ -84,6 +84,18 @@ def breaks_fall_in_their_shift(study: StudyDocument) -> Iterator[Problem]:
                         f"{each.length} before their shift ends.",
                         "Let it begin earlier, or let more of them go at once.",
                     )
+
+
+@soundness
+def absence_is_of_shifts(study: StudyDocument) -> Iterator[Problem]:
+    """Only who has shifts can miss them."""
+    for team in study.teams:
+        if team.absence and not team.roster:
+            yield warning_at(
+                f"teams/{team.id}/absence",
+                f"{team.name} are always there, so there is no shift that they could miss.",
+                "Let them come by shifts, or take the absence away.",
+            )
 
 
 @doubt

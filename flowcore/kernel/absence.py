@@ -3,6 +3,8 @@
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
+    ABSENCE,
+    ABSENT,
     BREAK,
     BREAK_BEGAN,
     BREAK_DUE,
@@ -36,6 +38,8 @@ def cause_of_absence(world: World, case: int) -> int:
         state = world.members[member].state
         if state == OFF:
             cause = OFF_SHIFT
+        elif state == ABSENT:
+            cause = ABSENCE
         elif state == INTERRUPTED:
             cause = INTERRUPTION
         elif is_absent(state):
@@ -75,7 +79,7 @@ def go_off(world: World, member: int) -> None:
     who.shift_over = 0
     forget_what_is_owed(world, member)
     who.token += 1
-    set_state(world, member, OFF)
+    set_state(world, member, ABSENT if who.misses else OFF)
     set_overtime(world, member, 0)
     wind_up_again(world, member)
 
@@ -139,10 +143,12 @@ def leave_for_break(world: World, member: int, ends: float) -> None:
 
 @part
 def call_next_to_break(world: World, member: int, rest: int) -> None:
-    """Where a break is taken in turn, let the next member of the row go on it now."""
+    """Where a break is taken in turn, let the next member of the row who is not absent go on it now."""
     plan = world.plan.rests[rest]
     row = world.plan.rows[plan.row]
     follower = member + 1
+    while follower < row.first_member + row.members and world.members[follower].misses:
+        follower += 1
     if plan.taken == TAKEN_IN_TURN and follower < row.first_member + row.members:
         now = world.clock[0].now
         if now < world.rows[plan.row].until:

@@ -4,6 +4,8 @@ from flowcore.kernel.accounts import book_pool
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import do_next
 from flowcore.kernel.kinds import (
+    ABSENCE,
+    ABSENT,
     ALWAYS,
     BREAK,
     BUSY,
@@ -98,8 +100,8 @@ def condition_holds(world: World, number: int, overtime: int) -> bool:
 def settle_cause(world: World, pool: int) -> None:
     """Find what a pool waits for now: the first need that lacks, and whether the absent would suffice.
 
-    Where those who are interrupted would suffice that is the cause, then those on break as well, then
-    those whom the roster has at its fullest; only then that all are busy.
+    Where those who are interrupted would suffice that is the cause, then those on break as well, then those
+    who miss their shift, then those whom the roster has at its fullest; only then that all are busy.
     """
     book_pool(world, pool)
     here = world.pools[pool]
@@ -119,6 +121,8 @@ def settle_cause(world: World, pool: int) -> None:
         here.cause = INTERRUPTION
     elif first_lacking(world, pool, ON_BREAK, lacking) == NONE:
         here.cause = BREAK
+    elif first_lacking(world, pool, ABSENT, lacking) == NONE:
+        here.cause = ABSENCE
     elif first_lacking(world, pool, OFF, lacking) == NONE:
         here.cause = OFF_SHIFT
     elif kind != PEOPLE and kind != EQUIPMENT:
@@ -129,8 +133,8 @@ def settle_cause(world: World, pool: int) -> None:
 def first_lacking(world: World, pool: int, state: int, until: int) -> int:
     """Return the first condition that does not hold, as far as those for the need of one; NONE where they hold.
 
-    Looked at are those who are idle, and with `state` interrupted, on break or off also the interrupted,
-    then those on break, then those whom the roster has at its fullest.
+    Looked at are those who are idle, and with `state` interrupted, on break, absent or off also the interrupted,
+    then those on break, then the absent, then those whom the roster has at its fullest.
     """
     asks = world.plan.pools[pool]
     for number in range(asks.first_condition, asks.first_condition + asks.conditions):
@@ -147,7 +151,7 @@ def first_lacking(world: World, pool: int, state: int, until: int) -> int:
 
 @part
 def there_with(world: World, team: int, overtime: int, state: int) -> int:
-    """Return how many of a team are idle, or would be with those interrupted, on break, off; see `first_lacking`."""
+    """Return how many of a team are idle, or would be with who is away for a reason; see `first_lacking`."""
     here = world.teams[team]
     there = idle_for(world, team, overtime)
     if state == IDLE:
@@ -158,5 +162,8 @@ def there_with(world: World, team: int, overtime: int, state: int) -> int:
     there += of_overtime(world, team, overtime, here.on_break, here.on_break_in_overtime)
     if state == ON_BREAK:
         return there
+    absent = of_overtime(world, team, overtime, here.absent, 0)
+    if state == ABSENT:
+        return there + absent
     rostered = of_overtime(world, team, overtime, here.rostered, here.rostered_in_overtime)
-    return there + max(0, world.plan.teams[team].peak - rostered)
+    return there + max(absent, world.plan.teams[team].peak - rostered)

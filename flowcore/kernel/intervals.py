@@ -3,8 +3,8 @@
 from flowcore.kernel.accounts import book_level
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
-from flowcore.kernel.kinds import INTERVAL_OVER, MEMBER_STATES, NONE, OFF, RANK_FIRST, RANK_LAST, WALKING, WORKING
-from flowcore.kernel.members import book_member
+from flowcore.kernel.kinds import INTERVAL_OVER, MEMBER_STATES, NONE, RANK_FIRST, RANK_LAST, WALKING, WORKING
+from flowcore.kernel.members import book_member, is_off
 from flowcore.kernel.state import INSIDE_LEVEL, LINE_LEVEL, World
 
 
@@ -63,7 +63,7 @@ def collect_team(world: World, row: int, column: int, team: int) -> None:
         for overtime in range(2):
             for state in range(MEMBER_STATES):
                 minutes = world.member_time[member, overtime * MEMBER_STATES + state]
-                if state != OFF:
+                if not is_off(state):
                     present += minutes
                 if state == WORKING or state == WALKING:
                     working += minutes

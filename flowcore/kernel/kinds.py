@@ -51,8 +51,8 @@ BY_CLOCK, BY_WORKING, BY_CASES = range(3)
 EACH, WHOLE_TEAM = 0, 1
 
 # States of a member; breaks that are not paid are booked apart.
-OFF, IDLE, WORKING, WALKING, ON_BREAK, INTERRUPTED, ON_UNPAID_BREAK = range(7)
-MEMBER_STATES = 7
+OFF, IDLE, WORKING, WALKING, ON_BREAK, INTERRUPTED, ON_UNPAID_BREAK, ABSENT = range(8)
+MEMBER_STATES = 8
 
 # States of a case.
 MOVING, AT_WORK, ON_THE_WAY, IN_LINE, WAITING, STUCK = range(6)
@@ -60,11 +60,11 @@ MOVING, AT_WORK, ON_THE_WAY, IN_LINE, WAITING, STUCK = range(6)
 waiting for its own `cause`; blocked. The last three are waiting of some kind."""
 
 # What a case's minutes are booked on: work, travel, and the causes of waiting.
-WORK, TRAVEL, BUSY, BREAK, OFF_SHIFT, INTERRUPTION, PLACE, CLOSED = range(8)
-NEXT_LINE, SIGNAL, BATCH, BRANCHES, MINIMUM, PERSON = range(8, 14)
-ACCOUNTS = 14
+WORK, TRAVEL, BUSY, BREAK, ABSENCE, OFF_SHIFT, INTERRUPTION, PLACE, CLOSED = range(9)
+NEXT_LINE, SIGNAL, BATCH, BRANCHES, MINIMUM, PERSON = range(9, 15)
+ACCOUNTS = 15
 FIRST_CAUSE = BUSY
-POOL_CAUSES = 6
+POOL_CAUSES = 7
 """The causes from BUSY to CLOSED are the same for everyone in a pool and are booked there."""
 
 # What work is worth: it adds value, is necessary, or is waste.
@@ -135,7 +135,8 @@ ENTER, GO_ON, GO_THROUGH, LET_IN, LET_IN_CASE, LET_GO, ARRIVE, SERVE_POOL, STRIK
     FOR_TRAIT,
     FOR_PUNCTUALITY,
     FOR_MEMBER,
-) = range(13)
+    FOR_ABSENCE,
+) = range(14)
 
 # Kinds of token.
 CASE_ITSELF, BRANCH, ERRAND = range(3)
@@ -188,4 +189,5 @@ RULE_HOLDS, RULE_FAILS = -1, -2
     BREAK_BEGAN,
     CAME_BACK,
     WAS_INTERRUPTED,
-) = range(23)
+    MISSED_SHIFT,
+) = range(24)

@@ -8,6 +8,7 @@ from flowcore.kernel.compiled import part
 from flowcore.kernel.draws import key_for, uniform
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
+    ABSENT,
     ALWAYS,
     FOR_MEMBER,
     IDLE,
@@ -33,9 +34,15 @@ from flowcore.kernel.wear import change_working_clocks
 
 
 @part
+def is_off(state: int) -> bool:
+    """Say whether a member in this state is not there: it has no shift, or misses it."""
+    return state == OFF or state == ABSENT
+
+
+@part
 def is_absent(state: int) -> bool:
     """Say whether a member in this state cannot work now."""
-    return state == OFF or state == ON_BREAK or state == ON_UNPAID_BREAK or state == INTERRUPTED
+    return is_off(state) or state == ON_BREAK or state == ON_UNPAID_BREAK or state == INTERRUPTED
 
 
 @part
@@ -115,7 +122,9 @@ def count_state(world: World, member: int, change: int) -> None:
         here.interrupted_in_overtime += beyond
     elif who.state == WORKING:
         here.working += change
-    if who.state != OFF:
+    elif who.state == ABSENT:
+        here.absent += change
+    if not is_off(who.state):
         here.rostered += change
         here.rostered_in_overtime += beyond
 

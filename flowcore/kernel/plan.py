@@ -201,6 +201,7 @@ TEAM = record(
     ("overtime", "f8"),
     ("use_cost", "f8"),
     ("stay_at_most", "f8"),
+    ("absence", "f8"),
 )
 
 ROW = record(

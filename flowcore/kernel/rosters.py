@@ -1,5 +1,9 @@
 """Shifts, breaks and interruptions as they come due, and how long teams stay when work is left."""
 
+import math
+
+import numpy as np
+
 from flowcore.kernel.absence import (
     be_interrupted,
     become_free,
@@ -14,8 +18,10 @@ from flowcore.kernel.absence import (
 from flowcore.kernel.accounts import turn_to
 from flowcore.kernel.causes import settle_cause, touch, touch_teams_of
 from flowcore.kernel.compiled import part
+from flowcore.kernel.draws import chain, uniform
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
+    ABSENT,
     AT_SIGNAL,
     BREAK_DUE,
     BY_CLOCK,
@@ -23,9 +29,11 @@ from flowcore.kernel.kinds import (
     CLEARS_LINE,
     EACH,
     EMPTIES,
+    FOR_ABSENCE,
     HAND_OVER,
     IDLE,
     INTERRUPTED,
+    MISSED_SHIFT,
     NEVER,
     NONE,
     NOT_IN_OVERTIME,
@@ -46,7 +54,7 @@ from flowcore.kernel.kinds import (
 )
 from flowcore.kernel.ledger import note
 from flowcore.kernel.lines import asks_for_one_of, mark, stand_anew
-from flowcore.kernel.members import is_absent, set_overtime, walk_on
+from flowcore.kernel.members import is_absent, is_off, set_overtime, set_state, walk_on
 from flowcore.kernel.state import World
 from flowcore.kernel.wear import length_of, owe_interruption, wind_up, wind_up_again
 from flowcore.kernel.work import hand_back, pause_work, start_work
@@ -60,15 +68,61 @@ def start_row(world: World, row: int, since: float, until: float) -> None:
     world.rows[row].until = until
     end_stay(world, row)
     for member in range(plan.first_member, plan.first_member + plan.members):
-        who = world.members[member]
-        who.on_shift = 1
-        if who.state != OFF:
-            who.shift_over = 0
-            set_overtime(world, member, 0)
+        if misses_shift(world, member, since):
+            miss_shift(world, member)
         else:
-            start_shift(world, member)
+            come_to_shift(world, member)
     for rest in range(plan.first_break, plan.first_break + plan.breaks):
         plan_break(world, rest, since, until)
+
+
+@part
+def misses_shift(world: World, member: int, since: float) -> bool:
+    """Say whether a member misses the shift that began at a time; each does or does not on each day by itself."""
+    team = world.plan.teams[world.members[member].team]
+    if team.absence <= 0.0:
+        return False
+    row = world.members[member].row
+    day = np.uint64(math.floor((world.plan.run[0].start_minute + since + 0.5) / 1440.0) + 1)
+    key = chain(chain(world.clock[0].seed, team.key), np.uint64(row - team.first_row))
+    key = chain(key, np.uint64(member - world.plan.rows[row].first_member))
+    return uniform(chain(key, np.uint64(FOR_ABSENCE)), day) < team.absence
+
+
+@part
+def miss_shift(world: World, member: int) -> None:
+    """Let a member be absent from a shift; who is still there from the one before leaves as at its end."""
+    who = world.members[member]
+    who.on_shift = 0
+    who.misses = 1
+    note(world, MISSED_SHIFT, NONE, NONE, member)
+    if is_off(who.state):
+        be_off(world, member, ABSENT)
+    elif who.shift_over == 0:
+        set_overtime(world, member, 1)
+        leave_shift(world, member)
+
+
+@part
+def be_off(world: World, member: int, state: int) -> None:
+    """Let a member who is not there be so because it misses its shift, or because it has none; its case knows."""
+    who = world.members[member]
+    set_state(world, member, state)
+    if who.case != NONE and world.cases[who.case].in_work and world.cases[who.case].state == WAITING:
+        turn_to(world, who.case, WAITING, cause_of_absence(world, who.case))
+
+
+@part
+def come_to_shift(world: World, member: int) -> None:
+    """Let a member begin its shift, or go on from the one before."""
+    who = world.members[member]
+    who.on_shift = 1
+    who.misses = 0
+    if is_off(who.state):
+        start_shift(world, member)
+    else:
+        who.shift_over = 0
+        set_overtime(world, member, 0)
 
 
 @part
@@ -93,9 +147,13 @@ def plan_break(world: World, rest: int, since: float, until: float) -> None:
         apart = max(0.0, plan.within - plan.length) / max(1, row.members - 1)
     elif plan.taken == TAKEN_IN_TURN:
         apart = plan.length
-    for number in range(row.members):
-        member = row.first_member + number
-        due = begins + number * apart
+    turn = 0
+    for member in range(row.first_member, row.first_member + row.members):
+        due = begins + turn * apart
+        if world.members[member].misses:
+            turn += int(plan.taken == SPREAD)
+            continue
+        turn += 1
         if clock.now <= due < until:
             schedule(world, due, RANK_ROSTER, BREAK_DUE, rest, member)
         elif due < clock.now < due + plan.length:
@@ -152,8 +210,10 @@ def end_row(world: World, row: int) -> None:
     for member in range(plan.first_member, plan.first_member + plan.members):
         who = world.members[member]
         who.on_shift = 0
-        if who.state == OFF:
+        who.misses = 0
+        if is_off(who.state):
             who.token += 1
+            be_off(world, member, OFF)
         else:
             set_overtime(world, member, 1)
     here.awaited = 0
@@ -202,7 +262,7 @@ def leave_row(world: World, row: int) -> None:
     """Let all members of a row leave, each by the hand-over rule for the case in hand."""
     plan = world.plan.rows[row]
     for member in range(plan.first_member, plan.first_member + plan.members):
-        if world.members[member].state != OFF:
+        if not is_off(world.members[member].state):
             leave_shift(world, member)
 
 
@@ -222,7 +282,7 @@ def leave_shift(world: World, member: int) -> None:
         pause_work(world, who.case)
     elif rule == HAND_OVER and who.step == world.cases[who.case].step:
         hand_back(world, who.case)
-        if who.case == NONE and who.state != OFF:
+        if who.case == NONE and not is_off(who.state):
             go_off(world, member)
 
 
@@ -291,7 +351,7 @@ def go_on_break(world: World, rest: int, member: int) -> None:
     """Let a member leave for its break now, or owe it: until it is free, or until it is back."""
     who = world.members[member]
     plan = world.plan.rests[rest]
-    if who.on_shift == 0 or who.state == OFF:
+    if who.on_shift == 0 or is_off(who.state):
         return
     rule = world.plan.teams[who.team].at_break
     if is_absent(who.state):

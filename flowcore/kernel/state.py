@@ -183,6 +183,7 @@ TEAM_STATE = record(
     ("on_break_in_overtime", "i8"),
     ("interrupted", "i8"),
     ("interrupted_in_overtime", "i8"),
+    ("absent", "i8"),
     ("rostered", "i8"),
     ("rostered_in_overtime", "i8"),
     ("working", "i8"),
@@ -233,6 +234,7 @@ MEMBER = record(
     ("on_shift", "i8"),
     ("in_overtime", "i8"),
     ("shift_over", "i8"),
+    ("misses", "i8"),
     ("rest", "i8"),
     ("owed_rest", "i8"),
     ("owes_break", "i8"),
@@ -245,7 +247,7 @@ MEMBER = record(
 `break_length`, or at least until `break_until`; interruptions of `stop_length`, or at least until
 `stop_until`. `break_follows` says that the break came due while it was away; `rest` is the break that
 it is on; `walk_left` what is left of its way to its case; `covers` the need that it meets as one kept
-from before; `step` where its case took it."""
+from before; `step` where its case took it; `misses` says that it is absent from the shift that its row has now."""
 
 WEAR = record(
     ("left", "f8"),

@@ -83,6 +83,7 @@ class TeamCompiler:
             "overtime": team.overtime,
             "use_cost": team.use_cost,
             "stay_at_most": k.NEVER if at_most is None else minutes(at_most),
+            "absence": team.absence,
         }
         self.teams.append(tuple(fields[name] for name in p.TEAM.names or ()))
 

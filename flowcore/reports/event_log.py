@@ -36,6 +36,7 @@ EVENTS = {
     k.BREAK_BEGAN: "break began",
     k.CAME_BACK: "came back",
     k.WAS_INTERRUPTED: "interrupted",
+    k.MISSED_SHIFT: "absent",
 }
 _TRANSITIONS = {
     k.JOINED_LINE: "schedule",

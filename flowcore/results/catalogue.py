@@ -75,6 +75,7 @@ STATISTIC_WORDS = {
 CAUSE_WORDS = {
     "busy": "Wait while all are busy",
     "break": "Wait for the end of a break",
+    "absent": "Wait because somebody misses a shift",
     "off-shift": "Wait for a shift to begin",
     "interrupted": "Wait for the end of an interruption",
     "place": "Wait for room at the place",
@@ -88,6 +89,7 @@ CAUSE_WORDS = {
 }
 STATE_WORDS = {
     "off": "off shift",
+    "absent": "absent",
     "idle": "free",
     "working": "at work",
     "walking": "walking",

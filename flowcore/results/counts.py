@@ -16,6 +16,7 @@ from flowcore.study.steps import Exit, Gather, Serve, Signal
 CAUSES = {
     "busy": k.BUSY,
     "break": k.BREAK,
+    "absent": k.ABSENCE,
     "off-shift": k.OFF_SHIFT,
     "interrupted": k.INTERRUPTION,
     "place": k.PLACE,

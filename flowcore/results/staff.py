@@ -13,6 +13,7 @@ from flowcore.study.teams import Team
 MINUTES_PER_HOUR = 60.0
 STATES = {
     "off": (k.OFF,),
+    "absent": (k.ABSENT,),
     "idle": (k.IDLE,),
     "working": (k.WORKING,),
     "walking": (k.WALKING,),
@@ -30,16 +31,24 @@ def times_of(world: World, team: int) -> Times:
     return rows.reshape(-1, 2, k.MEMBER_STATES)
 
 
+def paid_minutes(team: Team, times: Times) -> Times:
+    """Return the minutes of `times`, shape (…, states), that are paid: those there, or those used."""
+    if team.paid == "used":
+        return times[..., k.WORKING] + times[..., k.WALKING]
+    unpaid = [k.OFF, k.ON_UNPAID_BREAK] if team.absence_paid else [k.OFF, k.ON_UNPAID_BREAK, k.ABSENT]
+    return times.sum(axis=-1) - times[..., unpaid].sum(axis=-1)
+
+
 def _figures_of(address: str, team: Team, times: Times, minutes: float) -> Figures:
     """Return the figures of some members' minutes, shape (states,), over `minutes` of the run.
 
     Busy is working and walking. `utilisation` is busy over the time on duty, which breaks are not;
     `occupancy` leaves out interruptions too; `paid-use` is busy over the time paid.
     """
-    present = float(times.sum() - times[k.OFF])
+    present = float(times.sum() - times[k.OFF] - times[k.ABSENT])
     working = float(times[k.WORKING] + times[k.WALKING])
     idle = float(times[k.IDLE])
-    paid = present - float(times[k.ON_UNPAID_BREAK]) if team.paid == "present" else working
+    paid = float(paid_minutes(team, times))
     return {
         f"{address}/utilisation": ratio(working, working + idle + float(times[k.INTERRUPTED])),
         f"{address}/occupancy": ratio(working, working + idle),
@@ -96,9 +105,7 @@ def _places(study: StudyDocument, world: World, minutes: float) -> Figures:
 def _team_costs(team: Team, times: Times, uses: int) -> dict[str, float]:
     """Return a team's money by line; idle time is paid in the regular line and only shown apart."""
     hourly = team.rate / MINUTES_PER_HOUR
-    used = times[:, :, k.WORKING].sum(axis=0) + times[:, :, k.WALKING].sum(axis=0)
-    present = times.sum(axis=(0, 2)) - times[:, :, k.OFF].sum(axis=0) - times[:, :, k.ON_UNPAID_BREAK].sum(axis=0)
-    paid = present if team.paid == "present" else used
+    paid = paid_minutes(team, times.sum(axis=0))
     idle = float(times[:, 0, k.IDLE].sum()) if team.paid == "present" else 0.0
     return {
         "regular": float(paid[0]) * hourly,

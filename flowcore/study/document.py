@@ -16,7 +16,7 @@ from flowcore.study.runs import Lever, RunSettings, Scenario, Target
 from flowcore.study.site import Site
 from flowcore.study.steps import Step
 from flowcore.study.streams import Stream
-from flowcore.study.teams import Team
+from flowcore.study.teams import Skill, Team
 from flowcore.study.wording import problem_of
 
 MOST_STEPS_BY_TYPES = 30_000
@@ -38,6 +38,7 @@ class StudyDocument(Part):
     deadlines: Annotated[list[Deadline], Field(max_length=500)] = []
     spans: Annotated[list[Span], Field(max_length=500)] = []
     teams: Annotated[list[Team], Field(max_length=500)] = []
+    skills: Annotated[list[Skill], Field(max_length=500)] = []
     site: Site = Site()
     targets: Annotated[list[Target], Field(max_length=500)] = []
     levers: Annotated[list[Lever], Field(max_length=500)] = []
@@ -82,6 +83,7 @@ LISTS = (
     "deadlines",
     "spans",
     "teams",
+    "skills",
     "levers",
     "scenarios",
 )

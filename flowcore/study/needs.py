@@ -15,6 +15,11 @@ def teams_of(need: Need, study: StudyDocument) -> list[Id]:
     return preferred + [team for team in able if team not in preferred]
 
 
+def skill_name(skill: Id, study: StudyDocument) -> str:
+    """Return how people call a skill; one that the study does not list is called by its id."""
+    return next((each.name for each in study.skills if each.id == skill), skill.replace("-", " "))
+
+
 def all_needs(study: StudyDocument) -> list[Need]:
     """Return every need of a study, those of escorts too."""
     needs = [need for step in study.steps if isinstance(step, Serve) for need in step.needs]

@@ -14,6 +14,13 @@ from flowcore.study.rosters import RosterRow
 HandOver = Literal["finish", "finish-short", "pause", "hand-over"]
 
 
+class Skill(Part):
+    """What steps can ask for and several teams may have, by its name for people."""
+
+    id: Id
+    name: Name
+
+
 class After(Part):
     """How long until the next interruption: by the clock, by time at work, or by cases."""
 
@@ -63,6 +70,8 @@ class Team(Part):
     at_break: HandOver = "finish"
     at_shift_end: HandOver = "finish"
     closing: Closing = Closing()
+    absence: Annotated[float, Field(ge=0, le=1)] = 0.0
+    absence_paid: bool = False
     interruptions: list[Interruption] = []
     picks: Literal["longest-idle", "least-used", "listed", "random"] = "longest-idle"
     place: Id | None = None
@@ -80,3 +89,8 @@ class Team(Part):
         if self.roster:
             return sum(row.people for row in self.roster)
         return 1 if self.size is None else self.size
+
+    @property
+    def comes(self) -> float:
+        """The share of shifts to which a member comes; who has no shifts is always there."""
+        return 1.0 - self.absence if self.roster else 1.0

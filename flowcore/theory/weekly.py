@@ -15,6 +15,7 @@ from flowcore.study.timetable import (
     ordinary_hours,
     ordinary_monday,
     ordinary_shifts,
+    paid_minutes,
     slot_times,
 )
 from flowcore.theory.network import arrival_rate, entering, visits_of, work_of
@@ -51,13 +52,25 @@ def work_in_week(study: StudyDocument, every: float = HOUR) -> dict[str, Series]
 
 
 def members_in_week(study: StudyDocument, team: Team, every: float = HOUR) -> Series:
-    """Return how many members of a team are on duty on average in each interval, those on a break among them."""
+    """Return how many members of a team are on duty on average in each interval, those on a break among them.
+
+    Of a roster's members so many are counted as come on average.
+    """
     if not team.roster:
         return np.full(_count(every), float(team.members))
     members = np.zeros(_count(every))
     for row in team.roster:
-        members += row.people * _minutes_in(ordinary_shifts(study, row), every) / every
+        members += team.comes * row.people * _minutes_in(ordinary_shifts(study, row), every) / every
     return members
+
+
+def paid_hours_in_week(study: StudyDocument, team: Team) -> float:
+    """Return the hours for which a team's members are paid in an ordinary week, where they are paid for being there."""
+    if not team.roster:
+        return team.members * WEEK / HOUR
+    share = 1.0 if team.absence_paid else team.comes
+    shifts = [(row, sum(begin >= 0 for begin, _ in ordinary_shifts(study, row))) for row in team.roster]
+    return share * sum(days * paid_minutes(row) / len(row.days) for row, days in shifts) / HOUR
 
 
 def _count(every: float) -> int:

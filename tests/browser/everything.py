@@ -246,6 +246,7 @@ def everything() -> dict[str, Any]:
                 "open": [{"date": "2027-04-03", "from": "10:00", "to": "11:00"}],
             }
         ],
+        "skills": [{"id": "reading", "name": "Reading aloud"}],
         "case_types": [
             {
                 "id": "a",
@@ -294,6 +295,8 @@ def everything() -> dict[str, Any]:
                 "name": "Agents",
                 "skills": ["reading"],
                 "closed": ["2027-05-01", "2027-12-24"],
+                "absence": 0.05,
+                "absence_paid": True,
                 "at_break": "pause",
                 "at_shift_end": "hand-over",
                 "closing": {"stay": "clear-line", "at_most": "1 h"},

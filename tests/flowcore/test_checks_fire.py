@@ -305,6 +305,12 @@ CASES: list[tuple[str, Change, str, str]] = [
         "teams/clerks/roster/0/breaks/0",
         "only 2 of the 3 who come from 08:00 to 16:00 have the break of 30 min",
     ),
+    (
+        "absence_is_of_shifts",
+        lambda p, d: p["clerks"].update(absence=0.05),
+        "teams/clerks/absence",
+        "no shift that they could miss",
+    ),
     ("skills_are_asked_for", lambda p, d: p["clerks"].update(skills=["sums"]), "teams/clerks/skills", "No step asks"),
     ("teams_have_work", lambda p, d: d["teams"].append({"id": "idle", "name": "Idle"}), "teams/idle", "No step needs"),
     ("kept_members_cannot_lock", kept, "steps/cashier/needs", "keep members since"),

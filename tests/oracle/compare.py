@@ -38,8 +38,9 @@ NOTE_KINDS = (
     "BREAK_BEGAN",
     "CAME_BACK",
     "WAS_INTERRUPTED",
+    "MISSED_SHIFT",
 )
-STATES = ("off", "idle", "working", "walking", "break", "interrupted", "unpaid")
+STATES = ("off", "idle", "working", "walking", "break", "interrupted", "unpaid", "absent")
 
 
 def difference(study: StudyDocument) -> str | None:

@@ -195,9 +195,7 @@ class Oracle(Clock, Streams, Flow, Waiting, People):
         if case.where == "served":
             away = self.missing(case)
             if away:
-                return {"break": "break", "unpaid": "break", "interrupted": "interrupted", "off": "off-shift"}[
-                    away[0].state
-                ], None
+                return {"unpaid": "break", "off": "off-shift"}.get(away[0].state, away[0].state), None
             return "busy", None
         if case.where != "line" or case.held or case.known:
             return self.cause(case)

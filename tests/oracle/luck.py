@@ -10,7 +10,7 @@ from flowcore.kernel import draws, kinds, samples
 from flowcore.plan.keys import stable_key
 from flowcore.study.distributions import row_of
 
-GAP, TYPE, WORK, WAY, TRAVEL, GROUP, PATIENCE, CHANGEOVER, RANK, PLACE, TRAIT, PUNCTUALITY, MEMBER = (
+GAP, TYPE, WORK, WAY, TRAVEL, GROUP, PATIENCE, CHANGEOVER, RANK, PLACE, TRAIT, PUNCTUALITY, MEMBER, ABSENCE = (
     kinds.FOR_GAP,
     kinds.FOR_TYPE,
     kinds.FOR_WORK,
@@ -24,6 +24,7 @@ GAP, TYPE, WORK, WAY, TRAVEL, GROUP, PATIENCE, CHANGEOVER, RANK, PLACE, TRAIT, P
     kinds.FOR_TRAIT,
     kinds.FOR_PUNCTUALITY,
     kinds.FOR_MEMBER,
+    kinds.FOR_ABSENCE,
 )
 
 

@@ -2,6 +2,7 @@
 
 from collections import Counter
 from itertools import count
+from math import floor
 from typing import Any
 
 from flowcore.study import minutes
@@ -36,6 +37,7 @@ class Member:
         self.here = row is None
         self.overtime = False
         self.away = ""
+        self.misses = False
         self.goes_again = False
         self.owed: list[tuple[str, float, Any]] = []
         self.leaves_when_done = False
@@ -57,7 +59,7 @@ class Member:
         if self.away:
             return self.away
         if not self.here:
-            return "off"
+            return "absent" if self.misses else "off"
         if self.case is None:
             return "idle"
         return "walking" if self.walking else "working"
@@ -165,7 +167,11 @@ class People:
         row.awaited = []
         row.shift += 1
         for member in row.members:
-            self.come(member)
+            member.misses = self.is_absent(member, begin)
+            if member.misses:
+                self.stay_away(member)
+            else:
+                self.come(member)
         for rest in row.made.breaks:
             self.plan_break(row, rest, begin, end)
 
@@ -177,6 +183,20 @@ class People:
         member.here = True
         self.note("SHIFT_BEGAN", None, None, member)
         self.be_available(member)
+
+    def is_absent(self, member: Member, begin: float) -> bool:
+        team, row = member.team, member.row
+        day = floor((self.service.minute_of_day(0.0) + begin + 0.5) / DAY) + 1
+        rows = [each for each in self.rows if each.team is team]
+        key = luck.chain(self.seed, team.key, rows.index(row), row.members.index(member), luck.ABSENCE)
+        return luck.uniform(key, day) < team.made.absence
+
+    def stay_away(self, member: Member) -> None:
+        """Let a member miss its shift; who is still there leaves as after a shift."""
+        self.note("MISSED_SHIFT", None, None, member)
+        if member.here and not member.leaves_when_done:
+            member.overtime = True
+            self.end_shift(member)
 
     def be_available(self, member: Member) -> None:
         """Let a member who has come or come back go on with its case, or be idle."""
@@ -190,6 +210,8 @@ class People:
     def shift_ends(self, row: Row, begin: float, end: float) -> None:
         closing = row.team.made.closing
         row.shift += 1
+        for member in row.members:
+            member.misses = False
         if closing.stay == "clear-line":
             row.awaited = [each for each in self.waiting_for(row.team)]
             row.staying = bool(row.awaited)
@@ -272,8 +294,9 @@ class People:
         many = len(row.members)
         if rest.taken == "in-turn":
             first = 0
-            while first < many and due + length <= self.now:
-                first, due = first + 1, due + length
+            while first < many and (row.members[first].misses or due + length <= self.now):
+                due += 0.0 if row.members[first].misses else length
+                first += 1
             if first < many:
                 self.at_or_now(due, self.next_in_turn, row, shift, rest, first, due)
             return
@@ -291,6 +314,8 @@ class People:
             action(*about)
 
     def next_in_turn(self, row: Row, shift: int, rest: Any, number: int, planned: float) -> None:
+        while number < len(row.members) and row.members[number].misses:
+            number += 1
         if number < len(row.members) and row.shift == shift:
             self.break_due(row.members[number], shift, rest, planned, number)
 

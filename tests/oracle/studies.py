@@ -353,6 +353,9 @@ class Maker:
         }  # fmt: skip
         if self.maybe(0.3, "interruptions"):
             team["interruptions"] = [self.interruption()]
+        if self.maybe(0.3, "absence"):
+            team |= {"absence": self.among(0.3, 0.7), "absence_paid": self.maybe(0.5)}
+            rows[-1] |= {"from": "09:30", "to": "09:30"} if self.maybe(0.2) else {}
         return team
 
     def clerks(self) -> Part:

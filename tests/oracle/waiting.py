@@ -409,14 +409,15 @@ class Waiting:
         if teams[0].kind != "people":
             return "place"
         have = Counter(free)
-        for name, away in (("interrupted", ("interrupted",)), ("break", ("break", "unpaid"))):
+        for name, away in (("interrupted", ("interrupted",)), ("break", ("break", "unpaid")), ("absent", ("absent",))):
             for team in self.teams:
-                have[team] += sum(each.away in away and self.may_serve(each, station) for each in team.members)
+                have[team] += sum(each.state in away and self.may_serve(each, station) for each in team.members)
             if self.split(needs, have) is not None:
                 return name
         for team in self.teams:
-            present = sum(each.here and self.may_serve(each, station) for each in team.members)
-            have[team] += team.peak - present
+            there = sum(each.here and self.may_serve(each, station) for each in team.members)
+            absent = sum(each.state == "absent" and self.may_serve(each, station) for each in team.members)
+            have[team] += team.peak - there - absent
         return "off-shift" if self.split(needs, have) is not None else "busy"
 
     def waiting_for(self, team: Team) -> Iterator[Case]:

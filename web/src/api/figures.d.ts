@@ -74,6 +74,9 @@ export type FigureAddress =
   | `step/${string}/cause:break${Half}/${"mean"}`
   | `type/${string}/cause:break${Half}/${"mean"}`
   | `team/${string}/cause:break${Half}/${"mean"}`
+  | `step/${string}/cause:absent${Half}/${"mean"}`
+  | `type/${string}/cause:absent${Half}/${"mean"}`
+  | `team/${string}/cause:absent${Half}/${"mean"}`
   | `step/${string}/cause:off-shift${Half}/${"mean"}`
   | `type/${string}/cause:off-shift${Half}/${"mean"}`
   | `team/${string}/cause:off-shift${Half}/${"mean"}`
@@ -124,6 +127,8 @@ export type FigureAddress =
   | `team/${string}/present${Half}`
   | `team/${string}/state:off`
   | `member/${string}/state:off`
+  | `team/${string}/state:absent`
+  | `member/${string}/state:absent`
   | `team/${string}/state:idle`
   | `member/${string}/state:idle`
   | `team/${string}/state:working`

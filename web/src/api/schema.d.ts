@@ -2098,6 +2098,16 @@ export interface components {
             walking_speed?: number;
         };
         /**
+         * Skill
+         * @description What steps can ask for and several teams may have, by its name for people.
+         */
+        Skill: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * Slots
          * @description Slots from one time to another, every so many minutes, so many places each.
          */
@@ -2210,6 +2220,11 @@ export interface components {
              * @default []
              */
             teams?: components["schemas"]["Team"][];
+            /**
+             * Skills
+             * @default []
+             */
+            skills?: components["schemas"]["Skill"][];
             /**
              * @default {
              *       "places": [],
@@ -2338,6 +2353,16 @@ export interface components {
              *     }
              */
             closing?: components["schemas"]["Closing"];
+            /**
+             * Absence
+             * @default 0
+             */
+            absence?: number;
+            /**
+             * Absence Paid
+             * @default false
+             */
+            absence_paid?: boolean;
             /**
              * Interruptions
              * @default []

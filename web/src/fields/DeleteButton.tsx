@@ -1,5 +1,5 @@
 import { nameOf, PARTS } from "../study/document/parts";
-import { type RemovableKind, removePart } from "../study/edits/removing";
+import { lossesWithout, type RemovableKind, removePart } from "../study/edits/removing";
 import { edit, select, useStudy } from "../study/session/store";
 import { LINK_BUTTON } from "../ui/Menu";
 
@@ -19,10 +19,19 @@ export function DeleteButton({ kind, id }: { kind: RemovableKind; id: string }) 
 }
 
 /** The end of a sheet that has nothing else to be done. */
-export function DeleteSection(props: { kind: RemovableKind; id: string }) {
+export function DeleteSection({ kind, id }: { kind: RemovableKind; id: string }) {
+  const study = useStudy((state) => state.document);
+  const losses = kind === "team" || kind === "skill" ? lossesWithout(study, kind, id) : [];
   return (
     <div className="border-t border-rule pt-3">
-      <DeleteButton {...props} />
+      <DeleteButton kind={kind} id={id} />
+      {losses.length > 0 && (
+        <ul aria-label="Without it" className="mt-1 text-sm text-ink-2">
+          {losses.map((loss) => (
+            <li key={loss}>{loss}</li>
+          ))}
+        </ul>
+      )}
     </div>
   );
 }

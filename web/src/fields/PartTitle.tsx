@@ -2,6 +2,7 @@ import { type At, within } from "../study/document/addresses";
 import { nameOf, partAt } from "../study/document/parts";
 import { problemsAt, select, useStudy } from "../study/session/store";
 import { ProblemNotes } from "../ui/ProblemNotes";
+import { readName, ValueField } from "../ui/ValueField";
 import { NameAt } from "./ValueAt";
 
 interface PartTitleProps {
@@ -9,10 +10,12 @@ interface PartTitleProps {
   kind: string;
   /** The keys whose problems are told further down, beside their fields. */
   below?: string[];
+  /** Gives the name, where that is more than writing it at its address. */
+  onName?: (name: string) => void;
 }
 
 /** What kind of thing the sheet is about, its name, which can be typed over, and what is wrong with it as a whole. */
-export function PartTitle({ at, kind, below = [] }: PartTitleProps) {
+export function PartTitle({ at, kind, below = [], onName }: PartTitleProps) {
   const problems = useStudy((state) => state.problems);
   const study = useStudy((state) => state.document);
   const part = partAt(at);
@@ -20,7 +23,12 @@ export function PartTitle({ at, kind, below = [] }: PartTitleProps) {
   return (
     <header className="pb-3">
       <BackToStudy>{kind}</BackToStudy>
-      <TitleAt at={within(at, "name")} label={`Name of the ${kind.toLowerCase()}`} name={part ? nameOf(study, part.kind, part.id) : ""} />
+      <TitleAt
+        at={within(at, "name")}
+        label={`Name of the ${kind.toLowerCase()}`}
+        name={part ? nameOf(study, part.kind, part.id) : ""}
+        onName={onName}
+      />
       <ProblemNotes problems={here} />
     </header>
   );
@@ -39,7 +47,7 @@ export function BackToStudy({ children }: { children: string }) {
 }
 
 /** A name as a heading that can be typed over. */
-export function TitleAt({ at, label, name }: { at: At; label: string; name: string }) {
+export function TitleAt({ at, label, name, onName }: { at: At; label: string; name: string } & Pick<PartTitleProps, "onName">) {
   return (
     <h2 className="text-xl font-bold">
       <span className="sr-only">{name}</span>
@@ -48,7 +56,7 @@ export function TitleAt({ at, label, name }: { at: At; label: string; name: stri
         className="-ml-1.5 [&_input]:text-ellipsis [&_input]:border-transparent [&_input]:bg-transparent [&_input]:font-bold
         [&_input:focus]:bg-marker-light [&_input:hover]:bg-value"
       >
-        <NameAt at={at} label={label} />
+        {onName ? <ValueField at={at} label={label} value={name} parse={readName} onCommit={onName} /> : <NameAt at={at} label={label} />}
       </span>
     </h2>
   );

@@ -29,7 +29,7 @@ beforeEach(() => {
         name: "Room",
         kind: "serve",
         work: { by_type: { acute: "9 min" }, otherwise: "4 min" },
-        needs: [{ prefer: ["nurses", "clerks"] }],
+        needs: [{ skill: "blood", prefer: ["nurses"] }],
         next: [{ to: "out" }],
       },
       { id: "rest", name: "Rest", kind: "delay", time: "10 min", next: [{ to: "out" }] },
@@ -40,6 +40,7 @@ beforeEach(() => {
       { id: "nurses", name: "Nurses", size: 2, skills: ["blood"] },
       { id: "both", name: "Doctors and interns", size: 1 },
     ],
+    skills: [{ id: "blood", name: "Taking blood" }],
     calendars: [{ id: "hours", name: "Hours", weekly: [{ days: ["mon"], from: "09:00", to: "17:00" }] }],
     run: RUN,
   } as StudyDocument;
@@ -77,10 +78,10 @@ describe("who it needs", () => {
     expect(step("desk").needs).toEqual([{ team: "clerks", as: "clerk" }]);
   });
 
-  it("shows who is preferred, and leaves it as it is where nothing else is typed", () => {
-    expect(text("needs", "room")).toBe("Nurses or Clerks");
-    expect(put("needs", "room", "Nurses or Clerks")).toBeNull();
-    expect(step("room").needs).toEqual([{ prefer: ["nurses", "clerks"] }]);
+  it("shows a skill by its name, and leaves what is preferred where nothing else is typed", () => {
+    expect(text("needs", "room")).toBe("skill Taking blood");
+    expect(put("needs", "room", "skill taking blood")).toBeNull();
+    expect(step("room").needs).toEqual([{ skill: "blood", prefer: ["nurses"] }]);
   });
 });
 

@@ -1,12 +1,13 @@
 import { shareOf, showsShares } from "../study/document/flow";
 import { KIND_WORDS } from "../study/document/kinds";
+import { needsInWords, needsOf } from "../study/document/needs";
 import { nameOf, type PartKind, partsOf } from "../study/document/parts";
 import type { Need, Serve, Step, StepKind, StudyDocument, Work } from "../study/document/types";
 import { isByType, linksOf } from "../study/document/types";
 import { round } from "../study/edits/links";
 import { CONVERTIBLE, turnInto } from "../study/edits/steps";
 import { DISCIPLINES } from "../study/values/disciplines";
-import { idOf, inWords } from "../study/values/ids";
+import { idOf } from "../study/values/ids";
 import { readShortForm, shortForm } from "../study/values/shortForm";
 import { readNumber } from "../ui/gridText";
 
@@ -101,7 +102,7 @@ export const SETTINGS: StepColumn[] = [
     id: "needs",
     label: "Who it needs",
     width: 170,
-    text: (study, step) => (step.kind === "serve" ? needsInWords(study, step) : null),
+    text: (study, step) => (step.kind === "serve" ? needsInWords(study, needsOf(step)) : null),
     put: (study, step, text) => (step.kind === "serve" ? putNeeds(study, step, text) : null),
   },
   {
@@ -203,19 +204,6 @@ export const SETTINGS: StepColumn[] = [
   },
 ];
 
-const needsInWords = (study: StudyDocument, step: Serve) => (step.needs ?? []).map((need) => needInWords(study, need)).join(" + ");
-
-function needInWords(study: StudyDocument, need: Need): string {
-  const who = need.skill
-    ? `skill ${inWords(need.skill)}`
-    : [need.team ?? need.prefer ?? []]
-        .flat()
-        .map((team) => nameOf(study, "team", team))
-        .join(" or ");
-  return (need.count ?? 1) > 1 ? `${need.count} ${who}` : who;
-}
-
-/** Reads "Clerks + 2 Rooms + skill errands"; what else is set about a team that stays is kept. */
 /** Reads "2 Nurses + Doctors" as numbers and names; a comma or an "and" also parts them, where it is not in a team's name. */
 function namedNeeds(study: StudyDocument, text: string): [string | undefined, string][] {
   const read = (part: string): [string | undefined, string] => {
@@ -226,11 +214,13 @@ function namedNeeds(study: StudyDocument, text: string): [string | undefined, st
   return parts.filter((part) => part.trim()).map(read);
 }
 
+/** Reads "Clerks + 2 Rooms + skill errands"; what else is set about a team that stays is kept. */
 function putNeeds(study: StudyDocument, step: Serve, text: string): string | null {
-  if (text === needsInWords(study, step)) return null;
+  if (text === needsInWords(study, needsOf(step))) return null;
   const needs: Need[] = [];
   for (const [many, name] of namedNeeds(study, text)) {
-    const skill = idOf(/^skill\s+(.+)$/i.exec(name)?.[1] ?? "");
+    const skillNamed = /^skill\s+(.+)$/i.exec(name)?.[1];
+    const skill = skillNamed && (called(study, "skill", skillNamed) ?? idOf(skillNamed));
     const team = skill ? null : called(study, "team", name);
     if (!skill && !team)
       return `${step.name}: ${unknown(
@@ -238,8 +228,7 @@ function putNeeds(study: StudyDocument, step: Serve, text: string): string | nul
         "team",
         study.teams.map((each) => each.name),
       )}`;
-    if (skill && !study.teams.some((each) => each.skills?.includes(skill)))
-      return `${step.name}: no team has the skill “${inWords(skill)}”.`;
+    if (skill && !study.teams.some((each) => each.skills?.includes(skill))) return `${step.name}: no team has the skill “${skillNamed}”.`;
     const before = (step.needs ?? []).find((need) => (team ? need.team === team : need.skill === skill));
     const next: Need = { ...(before ?? (team ? { team } : { skill: skill as string })) };
     if (many && Number(many) > 1) next.count = Number(many);

@@ -1,4 +1,5 @@
 import { stepById } from "../study/document/flow";
+import { meets } from "../study/document/needs";
 import type { StudyDocument, Team } from "../study/document/types";
 import { inShort } from "../study/values/distributions";
 import { howOften } from "../study/values/streams";
@@ -14,9 +15,7 @@ export function detailOf(study: StudyDocument, stop: Stop): string[] {
   if (step?.kind === "delay") return [inShort(step.time, stop.types)];
   if (step?.kind !== "serve") return [];
   const needs = (step.needs ?? []).map((need) => {
-    const able = need.skill
-      ? study.teams.filter((team) => team.skills?.includes(need.skill as string))
-      : study.teams.filter((team) => team.id === need.team);
+    const able = study.teams.filter((team) => meets(team, need));
     const several = need.count && need.count > 1 ? `${need.count} of ` : "";
     return several + (able.map(headcount).join(" or ") || "nobody known");
   });

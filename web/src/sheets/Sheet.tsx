@@ -6,6 +6,7 @@ import { CalendarSheet } from "./CalendarSheet";
 import { CaseTypeSheet } from "./CaseTypeSheet";
 import { DeadlineSheet, SpanSheet } from "./ClockSheets";
 import { PlaceSheet } from "./PlaceSheet";
+import { SkillSheet } from "./SkillSheet";
 import { StreamSheet } from "./StreamSheet";
 import { StudySheet } from "./StudySheet";
 import { StepSheet } from "./step/StepSheet";
@@ -51,6 +52,8 @@ function Selected() {
       return <StreamSheet id={selection.id} />;
     case "team":
       return <TeamSheet id={selection.id} />;
+    case "skill":
+      return <SkillSheet id={selection.id} />;
     case "type":
       return <CaseTypeSheet id={selection.id} />;
     case "trait":

@@ -34,6 +34,17 @@ export function StudySheet() {
       />
       <PartList study={study} kind="type" title="Case types" mark={(id) => <TypeMark colour={colourOf(study, id)} />} />
       <PartList study={study} kind="team" title="Teams" told={(id) => teamInWords(study, id)} />
+      <PartList
+        study={study}
+        kind="skill"
+        title="Skills"
+        told={(id) =>
+          study.teams
+            .filter((team) => team.skills?.includes(id))
+            .map((team) => team.name)
+            .join(", ")
+        }
+      />
       <PartList study={study} kind="calendar" title="Calendars" />
       <PartList
         study={study}

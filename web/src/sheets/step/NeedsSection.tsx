@@ -6,7 +6,7 @@ import { useField, write } from "../../fields/useField";
 import { NumberAt, ReadAt } from "../../fields/ValueAt";
 import { type At, setAt, within } from "../../study/document/addresses";
 import { stepsAhead } from "../../study/document/flow";
-import { partAt } from "../../study/document/parts";
+import { partAt, partsOf } from "../../study/document/parts";
 import type { Need, StudyDocument } from "../../study/document/types";
 import { freshId } from "../../study/edits/links";
 import { makePart } from "../../study/edits/making";
@@ -38,9 +38,11 @@ export function NeedsSection({ study, at }: { study: StudyDocument; at: At }) {
                 {place > 0 && "and "}
                 <NeedAt study={study} at={within(at, "needs", place)} need={need} place={place} />
               </div>
-              {need.team && (
-                <IconButton label="Open the team" icon={ArrowRight} onClick={() => select({ kind: "team", id: need.team ?? "" })} />
-              )}
+              <IconButton
+                label={need.team ? "Open the team" : "Open the skill"}
+                icon={ArrowRight}
+                onClick={() => select(need.team ? { kind: "team", id: need.team } : { kind: "skill", id: need.skill ?? "" })}
+              />
               <TakeAway
                 at={within(at, "needs", place)}
                 label="No longer needed"
@@ -72,11 +74,10 @@ const NEW_SKILL = "+skill";
 
 /** So many of a team or of a skill, and what is special about them. */
 export function NeedAt({ study, at, need, place, plain }: NeedAtProps) {
-  const skills = skillsOf(study);
   const value = need.team ? `team:${need.team}` : `skill:${need.skill}`;
   const options = [
     ...study.teams.map((team) => ({ value: `team:${team.id}`, label: team.name })),
-    ...skills.map((skill) => ({ value: `skill:${skill}`, label: `anyone with the skill ${inWords(skill)}` })),
+    ...partsOf(study, "skill").map((skill) => ({ value: `skill:${skill.id}`, label: `anyone with the skill ${skill.name}` })),
     { value: NEW_TEAM, label: "A new team", separated: true },
     ...(study.teams.length > 0 ? [{ value: NEW_SKILL, label: "A new skill" }] : []),
   ];
@@ -163,14 +164,9 @@ export function NeedAt({ study, at, need, place, plain }: NeedAtProps) {
   );
 }
 
-const skillsOf = (study: StudyDocument) => [...new Set(study.teams.flatMap((team) => team.skills ?? []))];
-
 /** Gives a team a skill that nobody has yet and returns it. */
 function makeSkill(study: StudyDocument, teamId: string | null | undefined): string {
-  const skill = freshId(
-    "new-skill",
-    skillsOf(study).map((id) => ({ id })),
-  );
+  const skill = makePart(study, "skill");
   const team = study.teams.find((each) => each.id === teamId) ?? study.teams[0];
   if (team) team.skills = [...(team.skills ?? []), skill];
   return skill;

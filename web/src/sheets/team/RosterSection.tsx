@@ -1,4 +1,4 @@
-import { ChoiceAt } from "../../fields/ChoiceAt";
+import { ChoiceAt, FlagAt } from "../../fields/ChoiceAt";
 import { DaysAt } from "../../fields/DaysAt";
 import { Optional, TakeAway } from "../../fields/Optional";
 import { NotesAt } from "../../fields/PartTitle";
@@ -32,6 +32,7 @@ export function RosterSection({ study, team, at }: { study: StudyDocument; team:
         <p className="leading-8">
           <NumberAt at={within(at, "size")} label="How many they are" low={0} high={MOST_PEOPLE} whole fallback={1} /> {kind}, always there.
         </p>
+        {team.absence !== undefined && <Absence at={at} team={team} />}
         <NotesAt at={at} keys={["size", "kind"]} />
         <button type="button" className={LINK_BUTTON} data-sets={within(at, "roster")} onClick={() => turn("by shifts", toRoster)}>
           Let them come by shifts
@@ -75,6 +76,7 @@ export function RosterSection({ study, team, at }: { study: StudyDocument; team:
           </button>
         </span>
       </p>
+      <Absence at={at} team={team} />
       <FreeDates at={within(at, "closed")} dates={team.closed ?? []} day={startOf(study).slice(0, 10)} />
     </Section>
   );
@@ -106,6 +108,25 @@ function ShiftAt({ at, row, number, day, onRemove }: ShiftAtProps) {
         valid until <DateAt at={within(at, "to_date")} label={`${name}: valid until`} />
       </Optional>
     </div>
+  );
+}
+
+/** Which share of its shifts a member misses without notice, and whether it is paid for them. */
+function Absence({ at, team }: { at: At; team: Team }) {
+  return (
+    <>
+      <p className="leading-8">
+        Each misses <NumberAt at={within(at, "absence")} label="Absence" low={0} high={1} fallback={0} percent /> of the shifts without
+        notice
+        {team.absence || team.absence_paid !== undefined ? (
+          <>
+            , and <FlagAt at={within(at, "absence_paid")} label="Absence paid" yes="is paid for them" no="is not paid for them" />
+          </>
+        ) : null}
+        .
+      </p>
+      <NotesAt at={at} keys={["absence"]} />
+    </>
   );
 }
 

@@ -1,13 +1,17 @@
+import { ArrowRight } from "lucide-react";
 import { ChoiceAt, FlagAt, RefAt } from "../../fields/ChoiceAt";
 import { DeleteSection } from "../../fields/DeleteButton";
 import { Folded, Optional, TakeAway } from "../../fields/Optional";
 import { NotesAt, PartTitle } from "../../fields/PartTitle";
 import { write } from "../../fields/useField";
-import { DurationAt, NumberAt, ReadAt } from "../../fields/ValueAt";
+import { DurationAt, NumberAt } from "../../fields/ValueAt";
 import { type At, within } from "../../study/document/addresses";
+import { meets, needsOf } from "../../study/document/needs";
+import { nameOf, partsOf } from "../../study/document/parts";
 import type { StudyDocument, Team } from "../../study/document/types";
-import { select, useStudy } from "../../study/session/store";
-import { inWords, readId } from "../../study/values/ids";
+import { makePart } from "../../study/edits/making";
+import { edit, editTeam, select, useStudy } from "../../study/session/store";
+import { IconButton } from "../../ui/IconButton";
 import { LINK_BUTTON } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
 import { HandOverAt } from "./HandOverAt";
@@ -15,7 +19,7 @@ import { InterruptionsSection } from "./InterruptionsSection";
 import { RosterSection } from "./RosterSection";
 
 /** What stands below under headings of its own, so that it is not told twice. */
-const BELOW = ["size", "kind", "roster", "interruptions", "skills", "closing", "place", "walks"];
+const BELOW = ["size", "kind", "roster", "absence", "interruptions", "skills", "closing", "place", "walks"];
 
 /** A team as sentences: who is there when, what they do with work in hand, what they can do and what they cost. */
 export function TeamSheet({ id }: { id: string }) {
@@ -42,7 +46,7 @@ export function TeamSheet({ id }: { id: string }) {
         </Section>
       )}
       <InterruptionsSection team={team} at={at} />
-      <Abilities at={at} team={team} />
+      <Abilities study={study} at={at} team={team} />
       <Pay at={at} team={team} currency={study.currency ?? "EUR"} />
       <Folded title="More about them" holds={["picks", "place", "walks"].map((key) => `${at}/${key}`)}>
         <p>
@@ -99,30 +103,42 @@ function Closing({ at, team }: { at: At; team: Team }) {
 }
 
 /** What a team can do, and how fast. */
-function Abilities({ at, team }: { at: At; team: Team }) {
+function Abilities({ study, at, team }: { study: StudyDocument; at: At; team: Team }) {
   const skills = team.skills ?? [];
+  const asking = (skill: string) => study.steps.filter((step) => needsOf(step).some((need) => need.skill === skill));
+  const first = partsOf(study, "skill").find((each) => !skills.includes(each.id));
+  const add = () => {
+    const given = (draft: Team, skill: string) => (draft.skills ??= []).push(skill);
+    if (first) editTeam(team.id, `${team.name}: ${first.name}`, (draft) => given(draft, first.id));
+    else
+      edit(`${team.name}: a new skill`, (draft) => {
+        const skill = makePart(draft, "skill");
+        given(draft.teams.find((each) => each.id === team.id) as Team, skill);
+      });
+  };
   return (
     <Section title="What they can do">
       {skills.map((skill, n) => (
-        <p key={`${skill} ${n}`} className="flex items-center">
-          <ReadAt at={within(at, "skills", n)} label={`Skill ${n + 1}`} parse={readId} shown={inWords} />
-          <span className="ml-auto">
+        <p key={`${skill} ${n}`} className="flex items-center gap-2">
+          <RefAt at={within(at, "skills", n)} label={`Skill ${n + 1}`} kind="skill" only={(id) => id === skill || !skills.includes(id)} />
+          <span className="text-sm text-ink-2">
+            {asking(skill)
+              .map((step) => step.name)
+              .join(", ") || "no step asks for it"}
+          </span>
+          <span className="ml-auto flex">
+            <IconButton label="Open the skill" icon={ArrowRight} onClick={() => select({ kind: "skill", id: skill })} />
             <TakeAway
               at={within(at, "skills", n)}
-              label={`Without the skill ${inWords(skill)}`}
+              label={`Without the skill ${nameOf(study, "skill", skill)}`}
               onClick={() => write(within(at, "skills"), skills.length > 1 ? skills.toSpliced(n, 1) : undefined)}
             />
           </span>
         </p>
       ))}
       <NotesAt at={at} keys={["skills"]} />
-      <button
-        type="button"
-        className={LINK_BUTTON}
-        data-sets={within(at, "skills")}
-        onClick={() => write(within(at, "skills"), [...skills, `skill-${skills.length + 1}`])}
-      >
-        A skill
+      <button type="button" className={LINK_BUTTON} data-sets={within(at, "skills")} onClick={add}>
+        {skills.length === 0 ? "A skill" : "One more skill"}
       </button>
       <p className="leading-8">
         They work at <NumberAt at={within(at, "pace")} label="Pace" low={0.001} high={100} fallback={1} percent /> of the usual pace.
@@ -161,10 +177,7 @@ function Pay({ at, team, currency }: { at: At; team: Team; currency: string }) {
 
 /** The steps that ask for a team, by its name or by a skill. */
 function NeededAt({ study, team }: { study: StudyDocument; team: Team }) {
-  const steps = study.steps.filter(
-    (step) =>
-      step.kind === "serve" && step.needs?.some((need) => need.team === team.id || (need.skill && team.skills?.includes(need.skill))),
-  );
+  const steps = study.steps.filter((step) => needsOf(step).some((need) => meets(team, need)));
   return (
     <Section title="Where they are needed">
       {steps.length === 0 && <p className="text-ink-2">Nowhere yet. Open a step and let it need this team.</p>}

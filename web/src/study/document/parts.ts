@@ -1,3 +1,4 @@
+import { inWords } from "../values/ids";
 import type { At } from "./addresses";
 import type { StudyDocument } from "./types";
 
@@ -6,6 +7,7 @@ export const PARTS = {
   step: { list: "steps", word: "Step" },
   stream: { list: "streams", word: "Stream" },
   team: { list: "teams", word: "Team" },
+  skill: { list: "skills", word: "Skill" },
   type: { list: "case_types", word: "Case type" },
   trait: { list: "traits", word: "Trait" },
   calendar: { list: "calendars", word: "Calendar" },
@@ -32,6 +34,8 @@ export function partsOf(study: StudyDocument, kind: PartKind): Named[] {
       return study.streams;
     case "team":
       return study.teams;
+    case "skill":
+      return skillsOf(study);
     case "type":
       return study.case_types;
     case "trait":
@@ -45,6 +49,15 @@ export function partsOf(study: StudyDocument, kind: PartKind): Named[] {
     case "place":
       return study.site?.places ?? [];
   }
+}
+
+/** The skills that the study lists, and those that its teams have or its steps ask for, which without a name are called by their id. */
+function skillsOf(study: StudyDocument): Named[] {
+  const listed = study.skills ?? [];
+  const asked = study.steps.flatMap((step) => (step.kind === "serve" ? (step.needs ?? []) : []).flatMap((need) => need.skill ?? []));
+  const used = new Set([...study.teams.flatMap((team) => team.skills ?? []), ...asked]);
+  const others = [...used].filter((id) => !listed.some((each) => each.id === id));
+  return [...listed, ...others.map((id) => ({ id, name: inWords(id) }))];
 }
 
 export const nameOf = (study: StudyDocument, kind: PartKind, id: string) => partsOf(study, kind).find((part) => part.id === id)?.name ?? id;

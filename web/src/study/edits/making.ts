@@ -1,4 +1,4 @@
-import type { PartKind } from "../document/parts";
+import { type PartKind, partsOf } from "../document/parts";
 import type { StudyDocument } from "../document/types";
 import { freshId } from "./links";
 
@@ -23,6 +23,11 @@ export function makePart(study: StudyDocument, kind: PartKind): string {
       const team = { ...named("New team", study.teams), size: 1, rate: 0 };
       study.teams.push(team);
       return team.id;
+    }
+    case "skill": {
+      const skill = { id: freshId("New skill", partsOf(study, "skill")), name: "New skill" };
+      (study.skills ??= []).push(skill);
+      return skill.id;
     }
     case "type":
       return addCaseType(study).id;
@@ -60,6 +65,14 @@ export function makePart(study: StudyDocument, kind: PartKind): string {
       return place.id;
     }
   }
+}
+
+/** Names a skill; one that only has an id so far is listed. */
+export function nameSkill(study: StudyDocument, id: string, name: string): void {
+  const skills = (study.skills ??= []);
+  const skill = skills.find((each) => each.id === id);
+  if (skill) skill.name = name;
+  else skills.push({ id, name });
 }
 
 /** Makes an exit for cases that are done. */

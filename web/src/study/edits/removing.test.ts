@@ -1,6 +1,6 @@
 import { beforeEach, expect, it } from "vitest";
 import { RUN, type StudyDocument } from "../document/types";
-import { removePart } from "./removing";
+import { lossesWithout, removePart } from "./removing";
 
 let study: StudyDocument;
 
@@ -57,12 +57,12 @@ beforeEach(() => {
         name: "Desk",
         kind: "serve",
         work: { by_type: { loan: "2 min", return: "1 min" }, otherwise: "3 min" },
-        needs: [{ team: "clerks" }, { prefer: ["clerks", "trainees"] }],
+        needs: [{ team: "clerks" }, { skill: "till", prefer: ["clerks", "trainees"] }],
         open: "hours",
         place: "hall",
         next: [
           { to: "out", share_by_type: { loan: 1, return: 0.5 }, escort: { team: "trainees" } },
-          { to: "sorting", share_by_type: { loan: 0, return: 0.5 }, escort: { prefer: ["clerks"] } },
+          { to: "sorting", share_by_type: { loan: 0, return: 0.5 }, escort: { team: "clerks" } },
         ],
       },
       {
@@ -78,8 +78,9 @@ beforeEach(() => {
       },
       { id: "out", name: "Out", kind: "exit" },
     ],
+    skills: [{ id: "till", name: "Cash till" }],
     teams: [
-      { id: "clerks", name: "Clerks", size: 2, place: "hall" },
+      { id: "clerks", name: "Clerks", size: 2, place: "hall", skills: ["till"] },
       { id: "trainees", name: "Trainees", size: 1 },
     ],
     site: {
@@ -97,6 +98,18 @@ it("takes a team out of needs, out of those preferred, and out of escorts", () =
   expect(study.teams.map((team) => team.id)).toEqual(["trainees"]);
   expect(study.steps[0]).toMatchObject({ needs: [{ prefer: ["trainees"] }], next: [{ escort: { team: "trainees" } }, { to: "sorting" }] });
   expect(JSON.stringify(study.steps)).not.toContain("clerks");
+});
+
+it("says before a team or a skill is taken out what steps would be left without", () => {
+  expect(lossesWithout(study, "team", "clerks")).toEqual([
+    "Desk would need only skill Cash till.",
+    "Nobody would have the skill Cash till, which Desk asks for.",
+    "Nobody would escort cases from Desk to Sorting.",
+  ]);
+  expect(lossesWithout(study, "skill", "till")).toEqual(["Desk would need only Clerks."]);
+  expect(lossesWithout(study, "skill", "songs")).toEqual([]);
+  removePart(study, "skill", "till");
+  expect([study.skills, study.teams[0]?.skills, study.steps[0]]).toMatchObject([[], undefined, { needs: [{ team: "clerks" }] }]);
 });
 
 it("takes a case type out of mixes, shares and times; dated cases keep coming", () => {

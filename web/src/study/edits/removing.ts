@@ -1,5 +1,6 @@
-import type { PartKind } from "../document/parts";
-import type { Need, StudyDocument } from "../document/types";
+import { needsInWords, needsOf } from "../document/needs";
+import { nameOf, type PartKind } from "../document/parts";
+import type { Need, Step, StudyDocument } from "../document/types";
 import { linksOf } from "../document/types";
 import { round } from "./links";
 
@@ -16,6 +17,10 @@ export function removePart(study: StudyDocument, kind: RemovableKind, id: string
     case "team":
       study.teams = others(study.teams);
       withoutTeam(study, id);
+      return;
+    case "skill":
+      study.skills = others(study.skills);
+      withoutSkill(study, id);
       return;
     case "type":
       study.case_types = others(study.case_types);
@@ -47,6 +52,27 @@ export function removePart(study: StudyDocument, kind: RemovableKind, id: string
   }
 }
 
+/** What steps would be left without if a team or a skill were taken out, a sentence each. */
+export function lossesWithout(study: StudyDocument, kind: "team" | "skill", id: string): string[] {
+  const after = structuredClone(study);
+  removePart(after, kind, id);
+  return study.steps.flatMap((step, n) => {
+    const left = after.steps[n] as Step;
+    const [asked, asks] = [needsOf(step), needsOf(left)];
+    const fewer = asks.length === 0 ? "nobody" : `only ${needsInWords(after, asks)}`;
+    const lost = asked.length === asks.length ? [] : [`${step.name} would need ${fewer}.`];
+    const unmet = asks.filter((need) => canMeet(study, need) && !canMeet(after, need));
+    const alone = linksOf(step).filter((link, way) => link.escort && !linksOf(left)[way]?.escort);
+    return [
+      ...lost,
+      ...unmet.map((need) => `Nobody would have the skill ${nameOf(study, "skill", need.skill ?? "")}, which ${step.name} asks for.`),
+      ...alone.map((link) => `Nobody would escort cases from ${step.name} to ${nameOf(study, "step", link.to)}.`),
+    ];
+  });
+}
+
+const canMeet = (study: StudyDocument, { skill }: Need) => !skill || study.teams.some((team) => team.skills?.includes(skill));
+
 /** Makes one case type of two: the shares of the second go to the first, and its own settings with it. */
 export function mergeCaseTypes(study: StudyDocument, kept: string, gone: string): void {
   for (const stream of study.streams) {
@@ -64,10 +90,24 @@ export function mergeCaseTypes(study: StudyDocument, kept: string, gone: string)
 }
 
 function withoutTeam(study: StudyDocument, id: string): void {
-  const stillAsked = (need: Need) => {
-    if (need.prefer) need.prefer = need.prefer.filter((team) => team !== id);
-    return need.team !== id && need.prefer?.length !== 0;
-  };
+  onlyNeeds(study, (need) => {
+    if (need.prefer) {
+      need.prefer = need.prefer.filter((team) => team !== id);
+      if (need.prefer.length === 0) delete need.prefer;
+    }
+    return need.team !== id;
+  });
+}
+
+function withoutSkill(study: StudyDocument, id: string): void {
+  for (const team of study.teams) {
+    if (team.skills) team.skills = team.skills.filter((skill) => skill !== id);
+    if (team.skills?.length === 0) delete team.skills;
+  }
+  onlyNeeds(study, (need) => need.skill !== id);
+}
+
+function onlyNeeds(study: StudyDocument, stillAsked: (need: Need) => boolean): void {
   for (const step of study.steps) {
     if (step.kind === "serve" && step.needs) step.needs = step.needs.filter(stillAsked);
     for (const link of linksOf(step)) if (link.escort && !stillAsked(link.escort)) delete link.escort;

@@ -2,7 +2,7 @@ import type { Parsed } from "./durations";
 
 const LONGEST = 64;
 
-/** A skill, or a name under which someone is remembered, as people say it: the study file has an id alone. */
+/** A name under which someone is remembered, or a skill without a name, as people say it: the study file has an id alone. */
 export const inWords = (id: string) => id.replaceAll("-", " ");
 
 /** What was typed, as the study file writes it: small letters, digits and hyphens; empty where nothing is left of it. */

@@ -24,6 +24,8 @@ it("adds up the wages of a week", () => {
   const start = "2027-03-01T08:00";
   expect(wagesOf(start, team)).toBe((20 * (1800 + 1440)) / 60);
   expect(wagesOf(start, { ...team, paid: "used" })).toBe(0);
+  expect(wagesOf(start, { ...team, absence: 0.25 })).toBe((20 * (1800 + 1440) * 0.75) / 60);
+  expect(wagesOf(start, { ...team, absence: 0.25, absence_paid: true })).toBe((20 * (1800 + 1440)) / 60);
   const later = rows.map((row) => ({ ...row, from_date: "2027-03-02" }));
   expect(wagesOf(start, { ...team, roster: later })).toBe((20 * (1800 / 2 + 1440)) / 60);
   expect(paidHours("2027-03-03T00:00", later)).toBe((1800 + 1440) / 60);

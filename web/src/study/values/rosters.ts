@@ -66,13 +66,17 @@ export function paidHours(start: string, rows: RosterRow[]): number {
   return rows.reduce((sum, row) => sum + (paidMinutes(row) * daysOf(row)) / row.days.length, 0) / 60;
 }
 
-/** The wages of an ordinary week by the roster: of those who are paid while they are there. */
+/** The share of shifts to which a member comes. */
+const comes = (team: Team) => 1 - (team.absence ?? 0);
+
+/** The wages of an ordinary week by the roster: of those who are paid while they are there, or though they miss a shift. */
 export function wagesOf(start: string, team: Team, rows: RosterRow[] = team.roster ?? []): number {
-  return team.paid === "used" ? 0 : (team.rate ?? 0) * paidHours(start, rows);
+  if (team.paid === "used") return 0;
+  return (team.rate ?? 0) * paidHours(start, rows) * (team.absence_paid ? 1 : comes(team));
 }
 
 /**
- * How many members of a team are on duty in each quarter of an hour of an ordinary week, with or without those on a break:
+ * How many members of a team are on duty on average in each quarter of an hour of an ordinary week, with or without those on a break:
  * `tests/shared/presence.json` holds this law for both languages. The week begins on the first Monday of the study.
  */
 export function presentInWeek(start: string, team: Team, withBreaks = true): number[] {
@@ -85,8 +89,8 @@ export function presentInWeek(start: string, team: Team, withBreaks = true): num
     const breaks = withBreaks ? [] : breaksOf(row);
     for (let day = -1; day < 7; day++) {
       if (!isOn(row, monday + day)) continue;
-      addTo(present, DAY * day + begins, DAY * day + ends, row.people);
-      for (const each of breaks) addTo(present, DAY * day + each.begins, DAY * day + each.ends, -1);
+      addTo(present, DAY * day + begins, DAY * day + ends, row.people * comes(team));
+      for (const each of breaks) addTo(present, DAY * day + each.begins, DAY * day + each.ends, -comes(team));
     }
   }
   return present;
