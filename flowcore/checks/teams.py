@@ -64,7 +64,9 @@ def skills_are_asked_for(study: StudyDocument) -> Iterator[Problem]:
         for skill in team.skills:
             if skill not in asked:
                 yield warning_at(
-                    f"teams/{team.id}/skills", f'No step asks for the skill "{skill_name(skill, study)}".', "Ask for it, or take it away."
+                    f"teams/{team.id}/skills",
+                    f'No step asks for the skill "{skill_name(skill, study)}".',
+                    "Ask for it, or take it away.",
                 )
 
 

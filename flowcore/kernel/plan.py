@@ -61,7 +61,14 @@ SESSION = record(("day", "i8"), ("places", "i8"), ("begins", "f8"), ("ends", "f8
 
 DATE = record(("at", "f8"), ("type", "i8"), ("first_start", "i8"), ("starts", "i8"))
 
-TYPE = record(("priority", "f8"), ("due", "f8"), ("waiting_cost", "f8"), ("first_start", "i8"), ("starts", "i8"))
+TYPE = record(
+    ("priority", "f8"),
+    ("due", "f8"),
+    ("waiting_cost", "f8"),
+    ("inside_cost", "f8"),
+    ("first_start", "i8"),
+    ("starts", "i8"),
+)
 
 STEP = record(
     ("key", "u8"),

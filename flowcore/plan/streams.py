@@ -71,13 +71,14 @@ class TraitStarts:
 def type_records(study: StudyDocument, starts: TraitStarts) -> np.recarray:
     """Return the case types; a study without any has one that nobody sees."""
     if not study.case_types:
-        return records([(0.0, k.NEVER, 0.0, *starts.defaults_with({}))], p.TYPE)
+        return records([(0.0, k.NEVER, 0.0, 0.0, *starts.defaults_with({}))], p.TYPE)
     return records(
         (
             (
                 kind.priority,
                 k.NEVER if kind.due is None else minutes(kind.due),
                 kind.waiting_cost,
+                kind.inside_cost,
                 *starts.defaults_with(kind.traits),
             )
             for kind in study.case_types

@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from flowcore.checks import check_study
 from flowcore.problems import Problem, Severity
+from flowcore.results.cost_lines import CostLine, cost_lines
 from flowcore.results.replication import Replication
 from flowcore.simulate import Replicator, Stopped, get_ready, require_sound
 from flowcore.study import StudyDocument, minutes
@@ -46,6 +47,7 @@ class Week(BaseModel):
     inside: float | None
     cost: float | None
     lines: dict[str, float]
+    costs: list[CostLine]
 
 
 class Weeks(BaseModel):
@@ -124,4 +126,5 @@ def _figures(study: StudyDocument, week: Replication) -> Week:
         inside=known("type/all/inside/mean"),
         cost=known("cost/total/per:day"),
         lines={step: line for step, line in lines.items() if line},
+        costs=cost_lines(study, known),
     )

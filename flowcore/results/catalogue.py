@@ -108,6 +108,7 @@ LINE_WORDS = {
     "changeover": "Changeovers",
     "penalty": "Penalties",
     "waiting": "Cases' waiting",
+    "inside": "Cases' time inside",
     "value": "Value of completed cases",
 }
 TEAM_LINES = ("total", "regular", "idle", "overtime-base", "overtime-premium", "use")

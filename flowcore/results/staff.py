@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel import kinds as k
-from flowcore.kernel.state import World
+from flowcore.kernel.state import INSIDE_LEVEL, LINE_LEVEL, World
 from flowcore.results.samples import Figures, ratio
 from flowcore.study import StudyDocument
 from flowcore.study.durations import DAY
@@ -133,9 +133,10 @@ def costs(study: StudyDocument, world: World, minutes: float) -> Figures:
     sums["case"] = float(world.step_tally.cost[~exits].sum()) if len(exits) else 0.0
     sums["changeover"] = float(world.step_tally.changeover.sum())
     sums["penalty"] = float(world.step_tally.cost[exits].sum()) if len(exits) else 0.0
-    first = 2 * len(study.steps)
-    waiting = world.levels.area[first : first + 2 * len(world.type_tally) : 2]
+    of_types = world.levels.area[2 * len(study.steps) :][: 2 * len(world.type_tally)].reshape(-1, 2)
+    waiting, inside = of_types[:, LINE_LEVEL], of_types[:, INSIDE_LEVEL]
     sums["waiting"] = float((waiting * world.plan.types.waiting_cost).sum()) / MINUTES_PER_HOUR
+    sums["inside"] = float((inside * world.plan.types.inside_cost).sum()) / MINUTES_PER_HOUR
     sums["total"] = sum(sums.values()) - sums["idle"]
     values = np.array([kind.value for kind in study.case_types] or [0.0])
     sums["value"] = float((values * world.type_tally.completed).sum())

@@ -30,6 +30,7 @@ class CaseType(Part):
     due: Duration | None = None
     value: Money = 0.0
     waiting_cost: Money = 0.0
+    inside_cost: Money = 0.0
     traits: dict[Id, TraitStart] = {}
 
 

@@ -170,14 +170,18 @@ def offered_load(study: StudyDocument) -> dict[str, float]:
 
 def work_of(study: StudyDocument, visits: NDArray[np.float64]) -> dict[str, float]:
     """Return the minutes of work of each team's members that visits (types × steps) make, by team id."""
-    types = [case_type.id for case_type in study.case_types] or [""]
     work = {team.id: 0.0 for team in study.teams}
-    for column, step in enumerate(study.steps):
-        if not isinstance(step, Serve):
-            continue
-        for need in step.needs:
-            able = teams_of(need, study)
-            pace = next(team.pace for team in study.teams if team.id == able[0])
-            for row, case_type in enumerate(types):
-                work[able[0]] += visits[row, column] * mean_work(step, case_type) * need.count / pace
+    for _, team, minutes_of_work in work_of_needs(study, visits):
+        work[team] += minutes_of_work
     return work
+
+
+def work_of_needs(study: StudyDocument, visits: NDArray[np.float64]) -> Iterator[tuple[str, str, float]]:
+    """Yield for each need its step, the team that theory lets meet it, and the minutes of work that visits make."""
+    types = [case_type.id for case_type in study.case_types] or [""]
+    for column, step in enumerate(study.steps):
+        for need in step.needs if isinstance(step, Serve) else []:
+            team = teams_of(need, study)[0]
+            pace = next(each.pace for each in study.teams if each.id == team)
+            work = sum(visits[row, column] * mean_work(step, case_type) for row, case_type in enumerate(types))
+            yield step.id, team, float(work) * need.count / pace

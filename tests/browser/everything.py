@@ -256,6 +256,7 @@ def everything() -> dict[str, Any]:
                 "due": "2 h",
                 "value": 5,
                 "waiting_cost": 3,
+                "inside_cost": 1.5,
                 "traits": {"speed": "quick"},
             },
             {"id": "b", "name": "B", "colour": 2},

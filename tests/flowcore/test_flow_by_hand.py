@@ -4,6 +4,7 @@ from typing import Any
 
 import pytest
 
+from flowcore.results.cost_lines import cost_lines
 from tests.flowcore.builders import Part, exit_step
 from tests.flowcore.days import at, cases_at, day, desk, figures, shift, team
 
@@ -394,8 +395,11 @@ def test_spans_and_due_times() -> None:
 
 
 def test_costs_by_line() -> None:
-    """Two cases of 10 minutes at 30 an hour, 2 a use, 5 a case, 6 an hour of waiting, penalty 9."""
-    types = [{"id": "a", "name": "A", "value": 40, "waiting_cost": 6}]
+    """Two cases of 10 minutes at 30 an hour, 2 a use, 5 a case, 6 an hour of waiting, 12 an hour inside, penalty 9.
+
+    One is inside for 10 minutes, the other gives up after 5: a quarter of an hour between them.
+    """
+    types = [{"id": "a", "name": "A", "value": 40, "waiting_cost": 6, "inside_cost": 12}]
     steps = [
         desk(cost=5, line={"patience": "5 min", "gives_up_to": "left"}),
         exit_step("left", abandoned=True, penalty=9),
@@ -409,10 +413,21 @@ def test_costs_by_line() -> None:
         "case": 5,
         "penalty": 9,
         "waiting": 0.5,
+        "inside": 3,
         "value": 40,
-        "total": 46.5,
+        "total": 49.5,
     }
     assert {line: found[f"cost/{line}/per:hour"] for line in expected} == pytest.approx(expected)
+    lines = cost_lines(of, found.get)
+    assert [(line.team, line.line, line.per_case) for line in lines] == [
+        ("clerks", "regular", 30),
+        ("clerks", "use", 2),
+        (None, "case", 5),
+        (None, "penalty", 9),
+        (None, "waiting", pytest.approx(0.5)),
+        (None, "inside", pytest.approx(3)),
+    ]
+    assert sum(line.per_day for line in lines) == pytest.approx(found["cost/total/per:day"])
     used = day([cases_at([0])], [desk()], [team(rate=30, paid="used")], length="1 h")
     assert figures(used)["cost/total/per:hour"] == pytest.approx(5)
 

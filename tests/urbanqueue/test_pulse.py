@@ -133,7 +133,8 @@ def test_the_week_of_demand(api: Api) -> None:
 def test_the_load_of_the_teams_by_the_quarter_of_an_hour(api: Api) -> None:
     """M/M/1: six cases an hour of 8 minutes each keep 0.8 of a clerk at work all week."""
     assert api("POST", "/pulse/load", mm1())[1] == {
-        "clerks": {"needed": pytest.approx([0.8] * 672), "shared_with": []},
+        "teams": {"clerks": {"needed": pytest.approx([0.8] * 672), "there": 1.0, "shared_with": []}},
+        "needs": {"desk": [pytest.approx(0.8)]},
     }
     broken = mm1()
     broken["steps"][0]["next"] = [{"to": "nowhere"}]

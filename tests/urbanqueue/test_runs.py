@@ -74,6 +74,14 @@ def test_any_share_within_a_time_can_be_asked_for_later(
     assert against["differences"][0]["verdict"] == "same"
 
 
+def test_money_by_line(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
+    run = start(api, study_id)
+    work()
+    engine = simulate(read_study(demo))
+    found = api("GET", f"/runs/{run['id']}/figures")[1]
+    assert sum(line["per_day"] for line in found["costs"]) == pytest.approx(engine.figure("cost/total/per:day").mean)
+
+
 def test_a_run_stays_with_its_version(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
     first = start(api, study_id)
     changed = copy.deepcopy(demo)

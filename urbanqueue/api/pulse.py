@@ -8,7 +8,7 @@ from ninja import Query, Router, Status
 from flowcore.problems import error_at
 from flowcore.reports.demand import DemandWeek, week_of_demand
 from flowcore.reports.pulse import SECONDS, SECONDS_AT_REST, WEEKS, PulseByTheory, Weeks, by_simulation, by_theory
-from flowcore.reports.staffing import TeamLoad, load_of_teams
+from flowcore.reports.staffing import Staffing, staffing_of
 from flowcore.study import StudyDocument
 from urbanqueue.api.aside import Busy, pulses
 from urbanqueue.api.errors import Problems
@@ -66,10 +66,10 @@ def demand_week(request: HttpRequest, document: StudyDocument) -> Status[Any]:
 
 @router.post(
     "/load",
-    response={200: dict[str, TeamLoad], 422: Problems},
-    operation_id="loadOfTeams",
+    response={200: Staffing, 422: Problems},
+    operation_id="staffing",
     summary="Load of the teams",
 )
-def load(request: HttpRequest, document: StudyDocument) -> dict[str, TeamLoad]:
-    """Return whom the work of an ordinary week would keep busy, by team and quarter of an hour."""
-    return load_of_teams(document)
+def load(request: HttpRequest, document: StudyDocument) -> Staffing:
+    """Return whom the work of an ordinary week would keep busy: by team and quarter of an hour, and need by need."""
+    return staffing_of(document)

@@ -11,6 +11,7 @@ from ninja import Query, Router, Schema, Status
 from flowcore.problems import Problem, error_at
 from flowcore.results.catalogue import Title, main_measures, titled
 from flowcore.results.comparison import Difference, compare
+from flowcore.results.cost_lines import CostLine, cost_lines
 from flowcore.results.headline import Words, headline
 from flowcore.results.statistics import Estimate
 from flowcore.results.steady_state import doubts, proposed_warm_up
@@ -72,6 +73,7 @@ class Figures(Schema):
     doubts: list[Problem]
     proposed_warm_up: float | None
     figures: dict[str, Estimate]
+    costs: list[CostLine]
     bins: dict[str, float]
     waits: list[Waits]
 
@@ -171,6 +173,7 @@ def _figures(question: Question) -> Figures:
         doubts=doubts(study, results),
         proposed_warm_up=proposed_warm_up(study, results),
         figures=asked if address else results.figures(),
+        costs=[] if address else cost_lines(study, lambda each: results.figure(each).mean),
         bins={each: width for each in asked if (width := results.bin_of(each)) is not None},
         waits=[
             Waits(subject=subject, width=waits.width, counts=list(waits.counts))

@@ -151,6 +151,7 @@ export type FigureAddress =
   | `cost/changeover${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
   | `cost/penalty${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
   | `cost/waiting${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
+  | `cost/inside${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
   | `cost/value${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
   | `cost/team/${string}/total${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
   | `cost/team/${string}/regular${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`

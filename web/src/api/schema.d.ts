@@ -311,9 +311,9 @@ export interface paths {
         put?: never;
         /**
          * Load of the teams
-         * @description Return whom the work of an ordinary week would keep busy, by team and quarter of an hour.
+         * @description Return whom the work of an ordinary week would keep busy: by team and quarter of an hour, and need by need.
          */
-        post: operations["loadOfTeams"];
+        post: operations["staffing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -769,6 +769,11 @@ export interface components {
              * @default 0
              */
             waiting_cost?: number;
+            /**
+             * Inside Cost
+             * @default 0
+             */
+            inside_cost?: number;
             /**
              * Traits
              * @default {}
@@ -2673,6 +2678,22 @@ export interface components {
             problems: components["schemas"]["Problem"][];
         };
         /**
+         * CostLine
+         * @description Money of one kind: of a team, or (None) of the whole service. None a case where no case was completed.
+         */
+        CostLine: {
+            /** Team */
+            team: string | null;
+            /** Line */
+            line: string;
+            /** Words */
+            words: string;
+            /** Per Day */
+            per_day: number;
+            /** Per Case */
+            per_case: number | null;
+        };
+        /**
          * Week
          * @description The figures of one simulated week: loads as shares by team id, times in minutes, money by the day.
          *
@@ -2695,6 +2716,8 @@ export interface components {
             lines: {
                 [key: string]: number;
             };
+            /** Costs */
+            costs: components["schemas"]["CostLine"][];
         };
         /**
          * Weeks
@@ -2754,14 +2777,31 @@ export interface components {
             shared_with: string[];
         };
         /**
+         * Staffing
+         * @description The load of each team by its id, and of each step, need by need in its order, the members that it keeps busy.
+         */
+        Staffing: {
+            /** Teams */
+            teams: {
+                [key: string]: components["schemas"]["TeamLoad"];
+            };
+            /** Needs */
+            needs: {
+                [key: string]: number[];
+            };
+        };
+        /**
          * TeamLoad
          * @description The members whom the work that comes in would keep busy, by quarter of an hour from Monday's midnight.
          *
-         *     `shared_with` are the teams that can do some of the same work; theory counts it for the first of them.
+         *     `there` are the members on duty on average over the week. `shared_with` are the teams that can do some of the same
+         *     work; theory counts it for the first of them.
          */
         TeamLoad: {
             /** Needed */
             needed: number[];
+            /** There */
+            there: number;
             /** Shared With */
             shared_with: string[];
         };
@@ -2845,6 +2885,8 @@ export interface components {
             figures: {
                 [key: string]: components["schemas"]["Estimate"];
             };
+            /** Costs */
+            costs: components["schemas"]["CostLine"][];
             /** Bins */
             bins: {
                 [key: string]: number;
@@ -4859,7 +4901,7 @@ export interface operations {
             };
         };
     };
-    loadOfTeams: {
+    staffing: {
         parameters: {
             query?: never;
             header?: never;
@@ -4878,9 +4920,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: components["schemas"]["TeamLoad"];
-                    };
+                    "application/json": components["schemas"]["Staffing"];
                 };
             };
             /** @description Bad Request */

@@ -46,7 +46,7 @@ export function FindingsScreen() {
         </div>
         <StepsTable study={study} figure={figure} />
       </main>
-      <TeamsSheet study={study} figure={figure} runs={<RunChoice runs={readable} run={run} />} />
+      <TeamsSheet study={study} figure={figure} costs={figures.data.costs} runs={<RunChoice runs={readable} run={run} />} />
     </div>
   );
 }

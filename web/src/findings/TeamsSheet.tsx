@@ -1,5 +1,7 @@
 import type { ReactNode } from "react";
 import { useCatalogue } from "../api/queries";
+import type { CostLine } from "../pulse/weeks";
+import { nameOf } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
 import { Section } from "../ui/Section";
 import { type FigureOf, money, percent, withInterval } from "./figures";
@@ -7,11 +9,12 @@ import { type FigureOf, money, percent, withInterval } from "./figures";
 interface TeamsSheetProps {
   study: StudyDocument;
   figure: FigureOf;
+  costs: CostLine[];
   runs: ReactNode;
 }
 
 /** Who is stretched, and what it costs. */
-export function TeamsSheet({ study, figure, runs }: TeamsSheetProps) {
+export function TeamsSheet({ study, figure, costs, runs }: TeamsSheetProps) {
   const load = (id: string) => figure(`team/${id}/utilisation`)?.mean ?? 0;
   const stretched = useCatalogue()?.thresholds.stretched ?? Number.POSITIVE_INFINITY;
   const teams = study.teams.toSorted((one, other) => load(other.id) - load(one.id));
@@ -74,6 +77,18 @@ export function TeamsSheet({ study, figure, runs }: TeamsSheetProps) {
           </b>{" "}
           <span className="text-ink-2">for 24 hours on the study's clock</span>
         </p>
+        <table aria-label="What a day costs, line by line" className="mt-1 w-full text-sm">
+          <tbody>
+            {costs.map((line) => (
+              <tr key={`${line.team} ${line.line}`}>
+                <th scope="row" className="text-left font-normal text-ink-2">
+                  {line.team === null ? line.words : `${nameOf(study, "team", line.team)}, ${line.words.toLowerCase()}`}
+                </th>
+                <td className="text-right">{money(line.per_day)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
       </Section>
     </aside>
   );

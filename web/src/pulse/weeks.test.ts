@@ -1,11 +1,12 @@
 import { expect, it } from "vitest";
-import { meansOf, sideBySide, type Week } from "./weeks";
+import { costsOf, meansOf, sideBySide, type Week } from "./weeks";
 
 const week = (wait: number | null, clerks: number, desk?: number): Week => ({
   wait,
   wait_p90: null,
   inside: 1,
   cost: 100,
+  costs: [],
   loads: { clerks },
   lines: desk === undefined ? {} : { desk },
 });
@@ -29,4 +30,19 @@ it("finds no difference in an unchanged study, however many weeks there were tim
     const found = sideBySide(weeks, weeks.slice(0, many));
     expect(found?.now).toEqual(found?.before);
   }
+});
+
+it("adds up money line by line: a week without a line has nothing of it", () => {
+  const wages = { team: "clerks", line: "regular", words: "Regular time", per_day: 100, per_case: 2 };
+  const extra = { team: "clerks", line: "overtime-base", words: "Overtime", per_day: 8, per_case: 0.5 };
+  expect(
+    costsOf([
+      { ...week(1, 0.5), costs: [wages] },
+      { ...week(1, 0.5), costs: [{ ...wages, per_day: 200 }, extra] },
+    ]),
+  ).toEqual([
+    { ...wages, per_day: 150 },
+    { ...extra, per_day: 4, per_case: 0.25 },
+  ]);
+  expect(costsOf([])).toBeNull();
 });

@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
 
+export type CostLine = Schemas["CostLine"];
 export type Week = Schemas["Week"];
 
 /** The means of some simulated weeks; null where no week says anything. */
@@ -25,6 +26,21 @@ export function meansOf(weeks: Week[]): Means | null {
     loads: Object.fromEntries(ids("loads").map((id) => [id, each((week) => week.loads[id])])),
     lines: Object.fromEntries(ids("lines").map((id) => [id, each((week) => week.lines[id] ?? 0) ?? 0])),
   };
+}
+
+/** The money of some weeks line by line, the mean over all of them; a line that a week lacks is nothing in it. */
+export function costsOf(weeks: Week[]): CostLine[] | null {
+  if (weeks.length === 0) return null;
+  const keyOf = (line: CostLine) => `${line.team} ${line.line}`;
+  const every = new Map(weeks.flatMap((week) => week.costs.map((line) => [keyOf(line), line])));
+  return [...every.values()].map((line) => {
+    const found = weeks.map((week) => week.costs.find((each) => keyOf(each) === keyOf(line)));
+    return {
+      ...line,
+      per_day: mean(found.map((each) => each?.per_day ?? 0)) ?? 0,
+      per_case: mean(found.map((each) => each?.per_case ?? 0)),
+    };
+  });
 }
 
 function mean(values: (number | null | undefined)[]): number | null {

@@ -1,42 +1,49 @@
-import { type ReactNode, useRef } from "react";
+import { current } from "immer";
+import { type ReactNode, type RefObject, useEffect, useRef } from "react";
 import type { StudyDocument, Team } from "../study/document/types";
 import { startOf } from "../study/document/types";
 import { newShift, split, takeAwayShift, toRoster } from "../study/edits/rosters";
-import { editTeam, select } from "../study/session/store";
+import { edit, editTeam, select } from "../study/session/store";
 import { DAYS, daysInWords } from "../study/values/days";
 import { round } from "../study/values/numbers";
 import { paidHours, type RosterRow, shiftOf, wagesOf } from "../study/values/rosters";
 import { LINK_BUTTON } from "../ui/Menu";
 import type { Span } from "./coverage";
 import { type Command, ShiftBar } from "./ShiftBar";
-import { type Preview, rowsIn, type View } from "./views";
+import { type Chosen, isAmong, type Preview, rowsIn, type View } from "./views";
+
+/** So far the wheel turns in one notch. */
+const A_NOTCH = 40;
 
 /** The columns of the board: names, time, wages. */
 export const COLUMNS = "grid grid-cols-[9.5rem_1fr_5.5rem] items-center gap-x-3";
-
-export interface Chosen {
-  team: string;
-  row: number;
-}
 
 interface BoardProps {
   /** With what is dragged as it would be. */
   study: StudyDocument;
   view: View;
   span: Span;
-  chosen: Chosen | null;
-  onChoose: (chosen: Chosen) => void;
+  chosen: Chosen[];
+  onChoose: (team: string, how: (chosen: Chosen[]) => Chosen[]) => void;
+  /** What the last run had in overtime pay a week, by team. */
+  overtime: (team: string) => string | null;
   onPreview: (preview: Preview | null) => void;
 }
 
 /** The teams with their shifts on a time line. */
-export function Board({ study, view, span, chosen, onChoose, onPreview }: BoardProps) {
+export function Board({ study, view, span, chosen, onChoose, overtime, onPreview }: BoardProps) {
   const start = startOf(study);
   const board = useRef<HTMLDivElement>(null);
-  const go = (by: number) => {
+  useWheel(board);
+  const go = (by: number, also = false) => {
     const bars = [...(board.current?.querySelectorAll<HTMLElement>("[data-shift]") ?? [])];
-    bars[bars.indexOf(document.activeElement as HTMLElement) + by]?.focus();
+    const next = bars[bars.indexOf(document.activeElement as HTMLElement) + by];
+    const [team, row] = [next?.dataset.team ?? "", Number(next?.dataset.row)];
+    if (next && also) onChoose(team, (now) => (isAmong(now, team, row) ? now : [...now, { team, row }]));
+    next?.focus();
   };
+  /** Those that are chosen where the one that is changed is among them, else that one alone. */
+  const together = (team: string, row: number) => (isAmong(chosen, team, row) ? chosen : [{ team, row }]);
   return (
     <div ref={board} className="pb-6">
       {study.teams.map((team) => (
@@ -47,20 +54,28 @@ export function Board({ study, view, span, chosen, onChoose, onPreview }: BoardP
                 {team.name}
               </button>
             </h2>
-            <span className="text-sm text-ink-2">{team.roster?.length ? `${round(paidHours(start, team.roster))} h a week` : ""}</span>
+            <span className="text-sm text-ink-2">
+              {[team.roster?.length ? `${round(paidHours(start, team.roster))} h a week` : null, overtime(team.id)]
+                .filter(Boolean)
+                .join(", ")}
+            </span>
           </div>
           {rowsIn(team, view).map(({ row, n }) => (
             <BoardRow key={n} start={start} team={team} row={row} span={span} currency={study.currency ?? "EUR"}>
               <ShiftBar
                 team={team}
+                number={n}
                 row={row}
                 view={view}
                 span={span}
-                isChosen={chosen?.team === team.id && chosen.row === n}
-                onChoose={() => onChoose({ team: team.id, row: n })}
-                onPreview={(as) => onPreview(as && { team: team.id, row: n, as })}
-                onChange={(next, what) => change(team, `${team.name}, shift ${n + 1}: ${what}`, (rows) => rows.splice(n, 1, next))}
-                onCommand={(command) => run(command, team, n, go)}
+                isChosen={isAmong(chosen, team.id, n)}
+                onChoose={(also) => onChoose(team.id, (now) => choosing(now, { team: team.id, row: n }, also))}
+                onFocus={() => onChoose(team.id, (now) => (isAmong(now, team.id, n) ? now : [{ team: team.id, row: n }]))}
+                onPreview={(how) => onPreview(how && { rows: together(team.id, n), how })}
+                onChange={(how, what) =>
+                  replaceAll(together(team.id, n), `${calledAll(together(team.id, n), team, n)}: ${what}`, (each) => [how(each)])
+                }
+                onCommand={(command) => run(command, { team, n, rows: together(team.id, n), go, onChoose })}
               />
             </BoardRow>
           ))}
@@ -103,11 +118,10 @@ function BoardRow({ start, team, row, span, currency, children }: BoardRowProps)
         {team.rate ? (
           <>
             <span className="sr-only">{currency} a week </span>
-            <b>{round(wagesOf(start, team, [row]))}</b>
+            <b className="block leading-tight">{round(wagesOf(start, team, [row]))}</b>
           </>
-        ) : (
-          <span className="text-sm text-ink-2">{round(paidHours(start, [row]))} h</span>
-        )}
+        ) : null}
+        <span className="text-sm text-ink-2">{round(paidHours(start, [row]))} h</span>
       </span>
     </div>
   );
@@ -141,15 +155,62 @@ function NothingHere({ team, view }: { team: Team; view: View }) {
   );
 }
 
+/** Lets the wheel of the mouse change how many there are of the shifts that are chosen, as the keys + and − do. */
+function useWheel(board: RefObject<HTMLElement | null>): void {
+  useEffect(() => {
+    const element = board.current;
+    let turned = 0;
+    const onWheel = (event: WheelEvent) => {
+      const bar = (event.target as HTMLElement).closest("[data-team][aria-pressed=true]");
+      if (!bar || event.ctrlKey) return;
+      event.preventDefault();
+      turned += event.deltaY;
+      if (Math.abs(turned) < A_NOTCH) return;
+      bar.dispatchEvent(new KeyboardEvent("keydown", { key: turned < 0 ? "+" : "-", bubbles: true }));
+      turned = 0;
+    };
+    element?.addEventListener("wheel", onWheel, { passive: false });
+    return () => element?.removeEventListener("wheel", onWheel);
+  }, [board]);
+}
+
+/** The chosen shifts once one more is pointed at: it alone, or beside the others, or no longer among them. */
+function choosing(now: Chosen[], one: Chosen, also: boolean): Chosen[] {
+  if (!also) return [one];
+  const others = now.filter((each) => each.team !== one.team || each.row !== one.row);
+  return others.length < now.length && others.length > 0 ? others : [...others, one];
+}
+
+/** How undo calls a shift, or those that are changed with it. */
+const calledAll = (rows: Chosen[], team: Team, n: number) => (rows.length > 1 ? `${rows.length} shifts` : `${team.name}, shift ${n + 1}`);
+
+/** Puts others in place of each of some shifts, of one or of several teams, as one edit. */
+function replaceAll(rows: Chosen[], what: string, how: (row: RosterRow) => RosterRow[]): void {
+  edit(what, (draft) => {
+    for (const team of draft.teams)
+      if (rows.some((each) => each.team === team.id))
+        team.roster = team.roster?.flatMap((row, n) => (isAmong(rows, team.id, n) ? how(current(row)) : [row]));
+  });
+}
+
 /** Changes the shifts of a team as one edit. */
 function change({ id }: Team, what: string, how: (rows: RosterRow[]) => void): void {
   editTeam(id, what, (team) => how((team.roster ??= [])));
 }
 
-function run(command: Command, team: Team, n: number, go: (by: number) => void): void {
+interface Ran {
+  team: Team;
+  n: number;
+  /** Those that the command is for, this one among them. */
+  rows: Chosen[];
+  go: (by: number, also?: boolean) => void;
+  onChoose: BoardProps["onChoose"];
+}
+
+function run(command: Command, { team, n, rows, go, onChoose }: Ran): void {
   const row = team.roster?.[n];
   if (!row) return;
-  const shift = `${team.name}, shift ${n + 1}`;
+  const shift = calledAll(rows, team, n);
   switch (command) {
     case "open":
       select({ kind: "team", id: team.id }, `teams/${team.id}/roster/${n}/people`);
@@ -160,17 +221,34 @@ function run(command: Command, team: Team, n: number, go: (by: number) => void):
     case "previous":
       go(-1);
       break;
+    case "also-next":
+      go(1, true);
+      break;
+    case "also-previous":
+      go(-1, true);
+      break;
+    case "all":
+      onChoose(team.id, () => (team.roster ?? []).map((_, each) => ({ team: team.id, row: each })));
+      break;
+    case "alone":
+      onChoose(team.id, () => [{ team: team.id, row: n }]);
+      break;
     case "duplicate":
-      change(team, `Duplicate ${shift}`, (rows) => rows.splice(n + 1, 0, structuredClone(row)));
+      replaceAll(rows, `Duplicate ${shift}`, (each) => [each, structuredClone(each)]);
       break;
     case "split": {
       const [begins, ends] = shiftOf(row);
       const middle = Math.round((begins + ends) / 2 / 15) * 15;
-      change(team, `Split ${shift}`, (rows) => rows.splice(n, 1, ...split(row, middle)));
+      change(team, `Split ${team.name}, shift ${n + 1}`, (all) => all.splice(n, 1, ...split(row, middle)));
       break;
     }
     case "remove":
       if (n + 1 === team.roster?.length) go(-1);
-      editTeam(team.id, `Take away ${shift}`, (draft) => takeAwayShift(draft, n));
+      edit(`Take away ${shift}`, (draft) => {
+        const backwards = rows.toSorted((one, other) => other.row - one.row);
+        for (const each of draft.teams)
+          for (const gone of backwards) if (gone.team === each.id && each.roster) takeAwayShift(each, gone.row);
+      });
+      onChoose(team.id, () => []);
   }
 }

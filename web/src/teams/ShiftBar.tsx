@@ -16,18 +16,25 @@ const MOST_LANES = 16;
 
 export interface ShiftBarProps {
   team: Team;
+  number: number;
   row: RosterRow;
   view: View;
   span: Span;
   isChosen: boolean;
-  onChoose: () => void;
+  /** Chosen alone, or beside those that are chosen already. */
+  onChoose: (also: boolean) => void;
+  onFocus: () => void;
   /** Told while it is dragged, and with null where that is given up. */
-  onPreview: (row: RosterRow | null) => void;
-  onChange: (row: RosterRow, what: string) => void;
+  onPreview: (how: How | null) => void;
+  /** Changes it, and those that are chosen with it. */
+  onChange: (how: How, what: string) => void;
   onCommand: (command: Command) => void;
 }
 
-export type Command = "open" | "duplicate" | "split" | "remove" | "next" | "previous";
+/** What becomes of a shift. */
+export type How = (row: RosterRow) => RosterRow;
+
+export type Command = "open" | "duplicate" | "split" | "remove" | "next" | "previous" | "also-next" | "also-previous" | "all" | "alone";
 
 const COMMANDS: Record<string, Command> = {
   Enter: "open",
@@ -37,24 +44,34 @@ const COMMANDS: Record<string, Command> = {
   Backspace: "remove",
   ArrowDown: "next",
   ArrowUp: "previous",
+  Escape: "alone",
 };
 
 /** What of a shift is dragged: all of it, one of its ends, or one of its breaks. */
 type Part = "all" | "from" | "to" | { break: number };
 
 /** A shift on the board, once for each day of the view: dragged to move it, at its ends to stretch it; arrow keys do the same. */
-export function ShiftBar({ team, row, view, span, isChosen, onChoose, onPreview, onChange, onCommand }: ShiftBarProps) {
+export function ShiftBar({ team, number, row, view, span, isChosen, onChoose, onFocus, onPreview, onChange, onCommand }: ShiftBarProps) {
   const typed = useRef<Typed>({ digits: "", at: 0 });
   const drag = useRef<{ part: Part; x: number; perPixel: number; row: RosterRow } | null>(null);
   const [begins, ends] = shiftOf(row);
   const wide = span.to - span.from;
-  const changed = (from: RosterRow, part: Part, by: number) => {
-    if (part === "all") return moved(from, by);
-    return typeof part === "object" ? breakMoved(from, part.break, by) : stretched(from, part, by, SNAP);
-  };
+  const changing =
+    (part: Part, by: number): How =>
+    (from) => {
+      if (part === "all") return moved(from, by);
+      return typeof part === "object" ? breakMoved(from, part.break, by) : stretched(from, part, by, SNAP);
+    };
+  const counting =
+    (people: (now: number) => number): How =>
+    (from) => ({ ...from, people: Math.min(Math.max(people(from.people), 0), MOST_PEOPLE) });
 
   const begin = (event: PointerEvent<HTMLButtonElement>) => {
     if (event.button !== 0) return;
+    if (event.shiftKey || event.ctrlKey || event.metaKey) {
+      onChoose(true);
+      return;
+    }
     const bar = event.currentTarget.getBoundingClientRect();
     const inside = event.clientX - bar.left;
     const place = (event.target as HTMLElement).dataset.break;
@@ -62,41 +79,45 @@ export function ShiftBar({ team, row, view, span, isChosen, onChoose, onPreview,
     const part = place === undefined ? end : { break: Number(place) };
     drag.current = { part, x: event.clientX, perPixel: (ends - begins) / bar.width, row };
     event.currentTarget.setPointerCapture(event.pointerId);
-    onChoose();
+    if (!isChosen) onChoose(false);
   };
-  const dragged = (event: PointerEvent): RosterRow | null => {
+  const dragged = (event: PointerEvent): How | null => {
     if (!drag.current) return null;
     const { part, x, perPixel, row: from } = drag.current;
-    if (Math.abs(event.clientX - x) < STILL) return from;
+    if (Math.abs(event.clientX - x) < STILL) return null;
     const snap = event.altKey ? FINE : SNAP;
     const edge = typeof part === "object" ? 0 : shiftOf(from)[part === "to" ? 1 : 0];
     const by = Math.round((edge + (event.clientX - x) * perPixel) / snap) * snap - edge;
-    return changed(from, part, by);
+    return changing(part, by);
   };
   const end = (event: PointerEvent) => {
-    const now = dragged(event);
+    const how = dragged(event);
     const before = drag.current?.row;
     drag.current = null;
     onPreview(null);
-    if (!now || !before) return;
-    if (now.from !== before.from || now.to !== before.to) onChange(now, inWords(before, now));
-    else if (JSON.stringify(now.breaks) !== JSON.stringify(before.breaks)) onChange(now, "a break moved");
+    if (!before) return;
+    if (!how) onChoose(false);
+    else if (JSON.stringify(how(before)) !== JSON.stringify(before)) onChange(how, inWords(before, how(before)));
   };
   const giveUp = () => {
     drag.current = null;
     onPreview(null);
   };
   const onKeyDown = (event: KeyboardEvent) => {
-    if (event.ctrlKey || event.metaKey) return;
+    const isAll = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "a";
+    if ((event.ctrlKey || event.metaKey) && !isAll) return;
     const side = event.key === "ArrowLeft" ? -1 : event.key === "ArrowRight" ? 1 : 0;
-    if (side !== 0) {
-      const now = changed(row, event.shiftKey ? "to" : "all", side * (event.altKey ? FINE : SNAP));
-      onChange(now, inWords(row, now));
+    if (isAll) onCommand("all");
+    else if (event.shiftKey && event.key === "ArrowDown") onCommand("also-next");
+    else if (event.shiftKey && event.key === "ArrowUp") onCommand("also-previous");
+    else if (side !== 0) {
+      const how = changing(event.shiftKey ? "to" : "all", side * (event.altKey ? FINE : SNAP));
+      onChange(how, inWords(row, how(row)));
     } else if (event.key === "+" || event.key === "-" || /^\d$/.test(event.key)) {
       if (/\d/.test(event.key)) typed.current = withDigit(typed.current, event.key, event.timeStamp);
-      const people = event.key === "+" ? row.people + 1 : event.key === "-" ? row.people - 1 : Number(typed.current.digits);
-      if (people < 0 || people > MOST_PEOPLE) return;
-      onChange({ ...row, people }, `people ${row.people} → ${people}`);
+      const wanted = Number(typed.current.digits);
+      const how = counting((now) => (event.key === "+" ? now + 1 : event.key === "-" ? now - 1 : wanted));
+      onChange(how, `people ${row.people} → ${how(row).people}`);
     } else if (event.key === "Escape" && drag.current) giveUp();
     else if (COMMANDS[event.key]) onCommand(COMMANDS[event.key] as Command);
     else return;
@@ -110,9 +131,11 @@ export function ShiftBar({ team, row, view, span, isChosen, onChoose, onPreview,
       aria-label={shiftInWords(team, row)}
       aria-pressed={isChosen}
       data-shift={n === 0 ? "" : undefined}
+      data-team={team.id}
+      data-row={number}
       tabIndex={n === 0 ? 0 : -1}
       className="absolute inset-y-1 touch-none overflow-hidden rounded-md bg-ink text-left text-paper outline-offset-2
-        aria-pressed:outline-4 aria-pressed:outline-marker"
+        aria-pressed:shadow-[0_0_0_4px_var(--marker)]"
       style={{
         left: `${((day + begins - span.from) / wide) * 100}%`,
         width: `${((ends - begins) / wide) * 100}%`,
@@ -126,7 +149,7 @@ export function ShiftBar({ team, row, view, span, isChosen, onChoose, onPreview,
       onPointerUp={end}
       onPointerCancel={giveUp}
       onDoubleClick={() => onCommand("open")}
-      onFocus={onChoose}
+      onFocus={onFocus}
       onKeyDown={onKeyDown}
     >
       <Breaks row={row} />
@@ -171,4 +194,7 @@ function cursorAt(event: PointerEvent<HTMLElement>): string {
   return inside < END || inside > bar.width - END ? "ew-resize" : "grab";
 }
 
-const inWords = (before: RosterRow, now: RosterRow) => `${before.from}–${before.to} → ${now.from}–${now.to}`;
+function inWords(before: RosterRow, now: RosterRow): string {
+  const isMoved = now.from !== before.from || now.to !== before.to;
+  return isMoved ? `${before.from}–${before.to} → ${now.from}–${now.to}` : "a break moved";
+}

@@ -1,23 +1,39 @@
 import { useEffect, useMemo, useRef, useState } from "react";
+import { useFigures, useRuns } from "../api/queries";
 import { Sheet } from "../sheets/Sheet";
 import { nameOf, type PartKind } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
 import { startOf } from "../study/document/types";
+import { copyDay } from "../study/edits/rosters";
 import { addPart } from "../study/session/adding";
-import { select, useStudy } from "../study/session/store";
-import { DAYS } from "../study/values/days";
+import { edit, select, useStudy } from "../study/session/store";
+import { DAYS, type Day } from "../study/values/days";
 import { round } from "../study/values/numbers";
 import { wagesOf } from "../study/values/rosters";
-import { LINK_BUTTON } from "../ui/Menu";
-import { Board, type Chosen, COLUMNS } from "./Board";
+import { LINK_BUTTON, Menu } from "../ui/Menu";
+import { Board, COLUMNS } from "./Board";
+import { CostsView } from "./CostsView";
 import { CoverageChart, TimeAxis } from "./CoverageChart";
 import { coverageOf } from "./coverage";
+import { HeadcountGrid } from "./HeadcountGrid";
+import { NeedsGrid } from "./NeedsGrid";
 import { RosterTable } from "./RosterTable";
 import { useLoad } from "./useLoad";
-import { type Preview, previewed, spanOf, type View } from "./views";
+import { type Chosen, type Preview, previewed, spanOf, type View } from "./views";
 
 const BESIDE: PartKind[] = ["team"];
 const DAY_NAMES = DAYS.map((day) => day.name);
+
+type Tab = "board" | "table" | "headcount" | "needs" | "costs";
+
+const TABS: [Tab, string][] = [
+  ["board", "Board"],
+  ["table", "Table of shifts"],
+  ["headcount", "By the half hour"],
+  ["needs", "Who does what"],
+  ["costs", "Costs"],
+];
+const isOfShifts = (tab: Tab) => tab === "board" || tab === "table" || tab === "headcount";
 
 /** Who is there when and what it costs: shifts on a time line, over them who is there beside what the work needs. */
 export function TeamsScreen() {
@@ -26,8 +42,8 @@ export function TeamsScreen() {
   const sheet = useRef<HTMLElement>(null);
   const main = useRef<HTMLElement>(null);
   const [view, setView] = useState<View>(0);
-  const [isTable, setTable] = useState(false);
-  const [row, setRow] = useState<Chosen | null>(null);
+  const [tab, setTab] = useState<Tab>("board");
+  const [chosen, setChosen] = useState<Chosen[]>([]);
   const [preview, setPreview] = useState<Preview | null>(null);
   const team = (selection?.kind === "team" && study.teams.find((each) => each.id === selection.id)) || study.teams[0];
   useEffect(() => {
@@ -35,49 +51,56 @@ export function TeamsScreen() {
   }, [team]);
   const shown = useMemo(() => previewed(study, preview), [study, preview]);
   const span = useMemo(() => spanOf(study, view), [study, view]);
-  const choose = (chosen: Chosen) => {
-    setRow(chosen);
-    if (selection?.kind !== "team" || selection.id !== chosen.team) select({ kind: "team", id: chosen.team });
+  const choose = (of: string, how: (chosen: Chosen[]) => Chosen[]) => {
+    setChosen(how);
+    if (selection?.kind !== "team" || selection.id !== of) select({ kind: "team", id: of });
   };
+  const overtime = useOvertime(study);
   const wages = shown.teams.reduce((sum, each) => sum + wagesOf(startOf(study), each), 0);
   return (
     <div className="flex h-full min-h-0">
       <main ref={main} className="flex min-w-0 flex-1 flex-col overflow-y-auto px-5 pt-4">
         <h1 className="sr-only">Teams</h1>
-        <div className="flex flex-wrap items-center gap-2">
-          <Days view={view} onView={setView} />
-          <span className="ml-auto text-ink-2">
-            Wages by shifts <b className="text-ink">{round(wages)}</b> {study.currency ?? "EUR"} a week
-          </span>
-        </div>
-        {team ? (
+        {tab === "needs" && <NeedsGrid study={study} />}
+        {tab === "costs" && <CostsView study={study} />}
+        {isOfShifts(tab) && (
+          <div className="flex flex-wrap items-center gap-2">
+            <Days view={view} onView={setView} />
+            {tab === "board" && view !== "week" && <CopyDay study={study} day={view} />}
+            <span className="ml-auto text-ink-2">
+              Wages by shifts <b className="text-ink">{round(wages)}</b> {study.currency ?? "EUR"} a week
+            </span>
+          </div>
+        )}
+        {isOfShifts(tab) && team && (
           <>
             <div className="sticky top-0 z-10 bg-paper pb-2 pt-3">
               <TeamCoverage study={study} shown={shown} team={team.id} view={view} span={span} />
             </div>
-            {isTable ? (
+            {tab === "headcount" && <HeadcountGrid key={team.id} study={study} team={team.id} />}
+            {tab === "table" && (
               <div className="min-h-72 flex-1 pb-2">
                 <RosterTable study={study} team={team.id} />
               </div>
-            ) : (
-              <Board study={shown} view={view} span={span} chosen={row} onChoose={choose} onPreview={setPreview} />
+            )}
+            {tab === "board" && (
+              <Board study={shown} view={view} span={span} chosen={chosen} onChoose={choose} overtime={overtime} onPreview={setPreview} />
             )}
           </>
-        ) : (
-          <p className="py-6 text-ink-2">Nobody works here yet. Add a team, and say who of it is there when.</p>
         )}
+        {isOfShifts(tab) && !team && <p className="py-6 text-ink-2">Nobody works here yet. Add a team, and say who of it is there when.</p>}
         <div className="sticky bottom-0 z-10 mt-auto flex items-baseline gap-5 border-t border-rule bg-paper py-3 text-sm">
-          <div role="group" aria-label="View of the shifts" className="flex gap-5">
-            {[false, true].map((each) => (
+          <div role="group" aria-label="View of the teams" className="flex flex-wrap gap-x-5">
+            {TABS.map(([each, words]) => (
               <button
-                key={String(each)}
+                key={each}
                 type="button"
-                aria-pressed={isTable === each}
+                aria-pressed={tab === each}
                 className="border-b-2 border-transparent pb-0.5 text-ink-2 aria-pressed:border-ink aria-pressed:font-bold
                   aria-pressed:text-ink"
-                onClick={() => setTable(each)}
+                onClick={() => setTab(each)}
               >
-                {each ? "Table of shifts" : "Board"}
+                {words}
               </button>
             ))}
           </div>
@@ -116,6 +139,38 @@ function Days({ view, onView }: { view: View; onView: (view: View) => void }) {
   );
 }
 
+/** Lets all teams have on other days the shifts of the day that is shown. */
+function CopyDay({ study, day }: { study: StudyDocument; day: number }) {
+  const from = DAYS[day];
+  if (!from || !study.teams.some((team) => team.roster?.length)) return null;
+  const copy = (to: Day[], words: string) =>
+    edit(`Copy ${from.name} to ${words}`, (draft) => {
+      for (const team of draft.teams) if (team.roster?.length) copyDay(team, from.id, to);
+    });
+  const others = (days: readonly (typeof DAYS)[number][]) => days.map((each) => each.id).filter((each) => each !== from.id);
+  return (
+    <Menu
+      trigger={`Copy ${from.short} to …`}
+      items={[
+        { label: "Monday to Friday", onChoose: () => copy(others(DAYS.slice(0, 5)), "Monday to Friday") },
+        { label: "all days", onChoose: () => copy(others(DAYS), "all days") },
+        ...DAYS.filter((each) => each !== from).map((each) => ({ label: each.name, onChoose: () => copy([each.id], each.name) })),
+      ]}
+    />
+  );
+}
+
+/** What each team had of overtime pay a week in the last run, in words; null where there was none. */
+function useOvertime(study: StudyDocument): (team: string) => string | null {
+  const run = useRuns(useStudy((state) => state.id)).data?.find((each) => each.done > 0);
+  const costs = useFigures(run).data?.costs ?? [];
+  return (team) => {
+    const lines = costs.filter((line) => line.team === team && line.line.startsWith("overtime"));
+    const aWeek = 7 * lines.reduce((sum, line) => sum + line.per_day, 0);
+    return aWeek > 0 ? `overtime ${study.currency ?? "EUR"} ${round(aWeek)} a week in run ${run?.number}` : null;
+  };
+}
+
 interface TeamCoverageProps {
   study: StudyDocument;
   shown: StudyDocument;
@@ -127,9 +182,9 @@ interface TeamCoverageProps {
 /** Who of a team, and of those who share its work, is there beside what the work needs. */
 function TeamCoverage({ study, shown, team, view, span }: TeamCoverageProps) {
   const load = useLoad(study);
-  const others = load.data?.[team]?.shared_with ?? [];
+  const others = load.data?.teams[team]?.shared_with ?? [];
   const needed = useMemo(
-    () => load.data && Object.fromEntries(Object.entries(load.data).map(([id, each]) => [id, each.needed])),
+    () => load.data && Object.fromEntries(Object.entries(load.data.teams).map(([id, each]) => [id, each.needed])),
     [load.data],
   );
   const coverage = useMemo(() => coverageOf(shown, [team, ...others], needed, span), [shown, team, others, needed, span]);

@@ -26,7 +26,7 @@ it("has the shifts of a day or of the week", () => {
 });
 
 it("shows a shift as it is dragged, and leaves the study as it is", () => {
-  const shown = previewed(study, { team: "porters", row: 0, as: { ...night, from: "23:00" } });
+  const shown = previewed(study, { rows: [{ team: "porters", row: 0 }], how: (row) => ({ ...row, from: "23:00" }) });
   expect(shown.teams[0]?.roster?.map((row) => row.from)).toEqual(["23:00", "08:00"]);
   expect(study.teams[0]?.roster?.[0]?.from).toBe("22:00");
 });

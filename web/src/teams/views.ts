@@ -6,22 +6,32 @@ import type { Span } from "./coverage";
 /** A day of the week by its number from Monday, or the whole week. */
 export type View = number | "week";
 
-/** A shift as it is while it is dragged. */
-export interface Preview {
+/** A row of a team's roster. */
+export interface Chosen {
   team: string;
   row: number;
-  as: RosterRow;
 }
+
+/** Shifts as they are while one of them is dragged. */
+export interface Preview {
+  rows: Chosen[];
+  how: (row: RosterRow) => RosterRow;
+}
+
+export const isAmong = (chosen: Chosen[], team: string, row: number) => chosen.some((each) => each.team === team && each.row === row);
 
 const HOUR = 60;
 const MARGIN = 30;
 const USUAL = [7 * HOUR, 19 * HOUR] as const;
 
-/** The study with a shift as it is dragged. */
+/** The study with shifts as they are dragged. */
 export function previewed(study: StudyDocument, preview: Preview | null): StudyDocument {
   if (!preview) return study;
+  const { rows, how } = preview;
   const teams = study.teams.map((team) =>
-    team.id === preview.team ? { ...team, roster: team.roster?.map((row, n) => (n === preview.row ? preview.as : row)) } : team,
+    rows.some((each) => each.team === team.id)
+      ? { ...team, roster: team.roster?.map((row, n) => (isAmong(rows, team.id, n) ? how(row) : row)) }
+      : team,
   );
   return { ...study, teams };
 }

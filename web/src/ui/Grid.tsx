@@ -23,6 +23,8 @@ interface GridProps {
   columns: GridColumn[];
   /** What stands in a cell; null where there is nothing to fill in. */
   text: (row: number, column: number) => string | null;
+  /** What stands beside a cell's text, to be read alone. */
+  note?: (row: number, column: number) => string | null;
   /** How strongly a cell is shaded, from 0 to 1. */
   shade?: (row: number, column: number) => number;
   /** Takes over what was typed or pasted, all of it or nothing; says what is wrong. */
@@ -32,8 +34,9 @@ interface GridProps {
   /** Told which cells are selected. */
   onArea?: (area: Area) => void;
   labelWidth?: number;
-  /** The row that is shown first. */
+  /** The row and the column that are shown first. */
   firstRow?: number;
+  firstColumn?: number;
   /** Whether the first column stays in sight, as it names the row. */
   firstStays?: boolean;
 }
@@ -62,6 +65,7 @@ export function Grid({
   rows,
   columns,
   text,
+  note,
   shade,
   onPut,
   brush,
@@ -69,9 +73,10 @@ export function Grid({
   labelWidth = 150,
   firstStays,
   firstRow = 0,
+  firstColumn = 0,
 }: GridProps) {
-  const [active, setActive] = useState<Cell>({ row: firstRow, column: 0 });
-  const [anchor, setAnchor] = useState<Cell>({ row: firstRow, column: 0 });
+  const [active, setActive] = useState<Cell>({ row: firstRow, column: firstColumn });
+  const [anchor, setAnchor] = useState<Cell>({ row: firstRow, column: firstColumn });
   const [draft, setDraft] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const holder = useRef<HTMLDivElement>(null);
@@ -107,6 +112,7 @@ export function Grid({
   useLayoutEffect(() => {
     const [row, head] = [holder.current?.querySelectorAll("tr")[firstRow + 1], holder.current?.querySelector("thead")];
     if (holder.current && row) holder.current.scrollTop = row.offsetTop - (head?.offsetHeight ?? 0);
+    if (holder.current) holder.current.scrollLeft = columns.slice(0, firstColumn).reduce((sum, column) => sum + column.width, 0);
   }, []);
   useEffect(() => {
     const end = () => {
@@ -262,6 +268,7 @@ export function Grid({
                 number={n}
                 columns={columns}
                 texts={columns.map((_, column) => text(n, column))}
+                notes={note ? columns.map((_, column) => note(n, column)) : null}
                 shades={shade ? columns.map((_, column) => shade(n, column)) : null}
                 left={n >= area.top && n <= area.bottom ? area.left : -1}
                 right={area.right}
@@ -293,6 +300,7 @@ interface RowProps {
   number: number;
   columns: GridColumn[];
   texts: (string | null)[];
+  notes: (string | null)[] | null;
   shades: number[] | null;
   left: number;
   right: number;
@@ -311,10 +319,11 @@ const sameRow = (one: RowProps, other: RowProps) =>
   one.active === other.active &&
   one.draft === other.draft &&
   one.texts.every((text, n) => text === other.texts[n]) &&
+  (one.notes ?? []).every((note, n) => note === other.notes?.[n]) &&
   (one.shades ?? []).every((shade, n) => shade === other.shades?.[n]);
 
 /** A row is drawn again only when something in it has changed. */
-const Row = memo(function Row({ row, number, columns, texts, shades, left, right, active, draft, hands, stays }: RowProps) {
+const Row = memo(function Row({ row, number, columns, texts, notes, shades, left, right, active, draft, hands, stays }: RowProps) {
   return (
     <tr>
       <th scope="row" className="sticky left-0 z-10 truncate border-b border-rule bg-paper py-0.5 pr-2 text-left font-normal">
@@ -324,11 +333,12 @@ const Row = memo(function Row({ row, number, columns, texts, shades, left, right
         const isActive = place === active;
         const isSelected = left >= 0 && place >= left && place <= right;
         const text = texts[place];
+        const note = notes?.[place];
         return (
           <td
             key={column.id}
             role="gridcell"
-            aria-label={`${row.name}, ${column.name}: ${text ?? "nothing to fill in"}`}
+            aria-label={`${row.name}, ${column.name}: ${[text ?? (note ? null : "nothing to fill in"), note].filter((each) => each !== null).join(", ")}`}
             aria-selected={isSelected}
             aria-readonly={text === null || undefined}
             data-cell={`${number},${place}`}
@@ -362,7 +372,10 @@ const Row = memo(function Row({ row, number, columns, texts, shades, left, right
                 onBlur={() => hands.current?.leave()}
               />
             ) : (
-              text
+              <>
+                {note && <span className={text === null ? "" : "float-left text-xs leading-5 text-ink-2"}>{note}</span>}
+                {text}
+              </>
             )}
           </td>
         );

@@ -1,5 +1,5 @@
 import type { Team } from "../document/types";
-import { DAY, DAYS, minuteOfDay, timeOfDay } from "../values/days";
+import { DAY, DAYS, type Day, minuteOfDay, timeOfDay } from "../values/days";
 import { inUnit, minutes, unitOf } from "../values/durations";
 import { beginOf, type RosterRow, shiftOf } from "../values/rosters";
 
@@ -29,6 +29,29 @@ export function toAlwaysThere(team: Team): void {
 export function takeAwayShift(team: Team, n: number): void {
   if (team.roster?.length === 1) toAlwaysThere(team);
   else team.roster?.splice(n, 1);
+}
+
+/** Lets a team have on other days the shifts that it has on one. */
+export function copyDay(team: Team, from: Day, to: readonly Day[]): void {
+  for (const row of team.roster ?? []) {
+    const isOn = (day: Day) => row.days.includes(to.includes(day) ? from : day);
+    row.days = DAYS.map((day) => day.id).filter(isOn);
+  }
+  setRoster(
+    team,
+    (team.roster ?? []).filter((row) => row.days.length > 0),
+  );
+}
+
+/** Gives a team its shifts; without any, nobody of it is ever there. */
+export function setRoster(team: Team, rows: RosterRow[]): void {
+  if (rows.length > 0) {
+    team.roster = rows;
+    delete team.size;
+  } else {
+    delete team.roster;
+    team.size = 0;
+  }
 }
 
 /** A shift that begins and ends so many minutes later, but on the same day; breaks at a time of day go with it. */
