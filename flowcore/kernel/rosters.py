@@ -83,7 +83,7 @@ def misses_shift(world: World, member: int, since: float) -> bool:
     if team.absence <= 0.0:
         return False
     row = world.members[member].row
-    day = np.uint64(math.floor((world.plan.run[0].start_minute + since + 0.5) / 1440.0) + 1)
+    day = int(math.floor((world.plan.run[0].start_minute + since + 0.5) / 1440.0)) + 1
     key = chain(chain(world.clock[0].seed, team.key), np.uint64(row - team.first_row))
     key = chain(key, np.uint64(member - world.plan.rows[row].first_member))
     return uniform(chain(key, np.uint64(FOR_ABSENCE)), day) < team.absence

@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from flowcore.checks import check_study
 from flowcore.problems import Problem, Severity
+from flowcore.results.after_hours import work_outlives_people
 from flowcore.results.cost_lines import CostLine, cost_lines
 from flowcore.results.replication import Replication
 from flowcore.simulate import Replicator, Stopped, get_ready, require_sound
@@ -51,12 +52,16 @@ class Week(BaseModel):
 
 
 class Weeks(BaseModel):
-    """Some of the weeks that are simulated of a study, in their order; `reasons` say why there are none."""
+    """Some of the weeks that are simulated of a study, in their order; `reasons` say why there are none.
+
+    `doubts` are what these weeks show of the study that no check sees without them.
+    """
 
     first: int
     weeks: list[Week]
     of: int
     reasons: list[str] = []
+    doubts: list[Problem] = []
 
 
 class PulseByTheory(BaseModel):
@@ -91,18 +96,29 @@ def by_simulation(
     deadline = clock() + seconds
     week = _a_week_of(study)
     replicate = Replicator(week, lambda: clock() > deadline)
-    found: list[Week] = []
+    found: list[Replication] = []
     took = 0.0
     for number in range(first, WEEKS):
         began = clock()
         if began + took > deadline:
             break
         try:
-            found.append(_figures(week, replicate(number)))
+            found.append(replicate(number))
         except Stopped:
             break
         took = clock() - began
-    return Weeks(first=first, weeks=found, of=WEEKS, reasons=[] if found or first >= WEEKS else [TOO_LONG])
+    return Weeks(
+        first=first,
+        weeks=[_figures(week, each) for each in found],
+        of=WEEKS,
+        reasons=[] if found or first >= WEEKS else [TOO_LONG],
+        doubts=list(work_outlives_people(study, lambda address: _mean(found, address))) if found else [],
+    )
+
+
+def _mean(weeks: list[Replication], address: str) -> float | None:
+    values = [value for each in weeks if isfinite(value := each.figures.get(address, math.nan))]
+    return sum(values) / len(values) if values else None
 
 
 def _a_week_of(study: StudyDocument) -> StudyDocument:

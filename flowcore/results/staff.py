@@ -36,7 +36,8 @@ def paid_minutes(team: Team, times: Times) -> Times:
     if team.paid == "used":
         return times[..., k.WORKING] + times[..., k.WALKING]
     unpaid = [k.OFF, k.ON_UNPAID_BREAK] if team.absence_paid else [k.OFF, k.ON_UNPAID_BREAK, k.ABSENT]
-    return times.sum(axis=-1) - times[..., unpaid].sum(axis=-1)
+    paid: Times = times.sum(axis=-1) - times[..., unpaid].sum(axis=-1)
+    return paid
 
 
 def _figures_of(address: str, team: Team, times: Times, minutes: float) -> Figures:

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.problems import Problem, warning_at
+from flowcore.results.after_hours import work_outlives_people
 from flowcore.results.run import Results
 from flowcore.results.statistics import estimate
 from flowcore.study import StudyDocument, minutes
@@ -88,6 +89,7 @@ def doubts(study: StudyDocument, results: Results) -> list[Problem]:
     return [
         *_overloads(study, results),
         *_growth(study, results),
+        *work_outlives_people(study, lambda address: results.figure(address).mean),
         *_left_inside(results),
         *_single(results),
     ]

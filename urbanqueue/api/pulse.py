@@ -6,6 +6,7 @@ from django.http import HttpRequest
 from ninja import Query, Router, Status
 
 from flowcore.problems import error_at
+from flowcore.reports.day_end import DayEnds, day_ends
 from flowcore.reports.demand import DemandWeek, week_of_demand
 from flowcore.reports.pulse import SECONDS, SECONDS_AT_REST, WEEKS, PulseByTheory, Weeks, by_simulation, by_theory
 from flowcore.reports.staffing import Staffing, staffing_of
@@ -60,6 +61,20 @@ def demand_week(request: HttpRequest, document: StudyDocument) -> Status[Any]:
     """Return an ordinary week of a document's streams and teams, hour by hour."""
     try:
         return Status(200, pulses.compute(week_of_demand, document))
+    except Busy:
+        return _busy()
+
+
+@router.post(
+    "/day-ends",
+    response={200: DayEnds, 422: Problems, 503: Problems},
+    operation_id="dayEnds",
+    summary="How the days end",
+)
+def get_day_ends(request: HttpRequest, document: StudyDocument) -> Status[Any]:
+    """Return a mean simulated week by quarter of an hour: who comes, who waits, who is there."""
+    try:
+        return Status(200, pulses.compute(day_ends, document))
     except Busy:
         return _busy()
 

@@ -300,6 +300,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pulse/day-ends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How the days end
+         * @description Return a mean simulated week by quarter of an hour: who comes, who waits, who is there.
+         */
+        post: operations["dayEnds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pulse/load": {
         parameters: {
             query?: never;
@@ -2722,6 +2742,8 @@ export interface components {
         /**
          * Weeks
          * @description Some of the weeks that are simulated of a study, in their order; `reasons` say why there are none.
+         *
+         *     `doubts` are what these weeks show of the study that no check sees without them.
          */
         Weeks: {
             /** First */
@@ -2735,6 +2757,11 @@ export interface components {
              * @default []
              */
             reasons?: string[];
+            /**
+             * Doubts
+             * @default []
+             */
+            doubts?: components["schemas"]["Problem"][];
         };
         /**
          * DemandWeek
@@ -2775,6 +2802,25 @@ export interface components {
             members: number[];
             /** Shared With */
             shared_with: string[];
+        };
+        /**
+         * DayEnds
+         * @description A mean simulated week by quarter of an hour from Monday's midnight; None where the run has no such time.
+         *
+         *     Cases that came, cases waiting in all lines, and members there by team. Nothing where a week takes too long to
+         *     simulate in passing; `weeks` says how many there were.
+         */
+        DayEnds: {
+            /** Weeks */
+            weeks: number;
+            /** Arrived */
+            arrived: (number | null)[];
+            /** Waiting */
+            waiting: (number | null)[];
+            /** There */
+            there: {
+                [key: string]: (number | null)[];
+            };
         };
         /**
          * Staffing
@@ -4825,6 +4871,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DemandWeek"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    dayEnds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayEnds"];
                 };
             };
             /** @description Bad Request */

@@ -4,10 +4,13 @@ import type { Problem } from "../api/client";
 import { nameOf, PARTS, partAt } from "../study/document/parts";
 import { useStudy } from "../study/session/store";
 import { useJump } from "./jump";
+import { usePulse } from "./usePulse";
 
 /** All that is wrong or doubtful in the study, each leading to its place. */
 export function HealthList() {
-  const problems = useStudy((state) => state.problems);
+  const found = useStudy((state) => state.problems);
+  const seen = usePulse((state) => state.doubts);
+  const problems = [...found, ...seen];
   const study = useStudy((state) => state.document);
   const jump = useJump();
   const [open, setOpen] = useState(false);

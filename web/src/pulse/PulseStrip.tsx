@@ -37,7 +37,11 @@ export function PulseStrip() {
         </>
       )}
       <div className="ml-auto flex min-w-40 max-w-80 flex-1 flex-col justify-center border-l border-rule px-4">
-        {!broken && reason && problems.length === 0 ? <p className="line-clamp-3 text-sm text-ink-2">{reason}</p> : <HealthList />}
+        {!broken && reason && problems.length + pulse.doubts.length === 0 ? (
+          <p className="line-clamp-3 text-sm text-ink-2">{reason}</p>
+        ) : (
+          <HealthList />
+        )}
       </div>
     </section>
   );

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import { create } from "zustand";
-import { api, type Schemas } from "../api/client";
+import { api, type Problem, type Schemas } from "../api/client";
 import type { StudyDocument } from "../study/document/types";
 import { happen, useStudy } from "../study/session/store";
 import type { Week } from "./weeks";
@@ -19,11 +19,13 @@ interface PulseState {
   before: Week[];
   /** Why there are no weeks. */
   reasons: string[];
+  /** What the weeks show of the study that no health check sees without them. */
+  doubts: Problem[];
   /** Whether an answer to the newest edit is still to come. */
   beating: boolean;
 }
 
-const STILL: PulseState = { theory: null, loadsBefore: null, weeks: [], of: null, before: [], reasons: [], beating: false };
+const STILL: PulseState = { theory: null, loadsBefore: null, weeks: [], of: null, before: [], reasons: [], doubts: [], beating: false };
 
 export const usePulse = create<PulseState>()(() => STILL);
 
@@ -99,8 +101,9 @@ async function askWeeks(document: StudyDocument, signal: AbortSignal, atRest: bo
 }
 
 /** Takes weeks over: of a study that was simulated already they are added; what there was of another is what was before. */
-function take(document: StudyDocument, { weeks, reasons }: Weeks): void {
+function take(document: StudyDocument, { weeks, reasons, doubts }: Weeks): void {
   const state = usePulse.getState();
-  if (state.of === document) usePulse.setState({ weeks: [...state.weeks, ...weeks], reasons });
-  else usePulse.setState({ weeks, of: document, reasons, before: state.weeks.length > 0 ? state.weeks : state.before });
+  const told = weeks.length > 0 ? doubts : state.doubts;
+  if (state.of === document) usePulse.setState({ weeks: [...state.weeks, ...weeks], reasons, doubts: told });
+  else usePulse.setState({ weeks, of: document, reasons, doubts, before: state.weeks.length > 0 ? state.weeks : state.before });
 }

@@ -12,6 +12,7 @@ import { round } from "../study/values/numbers";
 import { wagesOf } from "../study/values/rosters";
 import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { Board, COLUMNS } from "./Board";
+import { ClosingView } from "./ClosingView";
 import { CostsView } from "./CostsView";
 import { CoverageChart, TimeAxis } from "./CoverageChart";
 import { coverageOf } from "./coverage";
@@ -24,7 +25,7 @@ import { type Chosen, type Preview, previewed, spanOf, type View } from "./views
 const BESIDE: PartKind[] = ["team"];
 const DAY_NAMES = DAYS.map((day) => day.name);
 
-type Tab = "board" | "table" | "headcount" | "needs" | "costs";
+type Tab = "board" | "table" | "headcount" | "needs" | "costs" | "closing";
 
 const TABS: [Tab, string][] = [
   ["board", "Board"],
@@ -32,6 +33,7 @@ const TABS: [Tab, string][] = [
   ["headcount", "By the half hour"],
   ["needs", "Who does what"],
   ["costs", "Costs"],
+  ["closing", "Closing time"],
 ];
 const isOfShifts = (tab: Tab) => tab === "board" || tab === "table" || tab === "headcount";
 
@@ -63,6 +65,13 @@ export function TeamsScreen() {
         <h1 className="sr-only">Teams</h1>
         {tab === "needs" && <NeedsGrid study={study} />}
         {tab === "costs" && <CostsView study={study} />}
+        {tab === "closing" && (
+          <>
+            <Days view={dayOf(view)} onView={setView} only />
+            <div className="h-3" />
+            <ClosingView study={study} day={dayOf(view)} />
+          </>
+        )}
         {isOfShifts(tab) && (
           <div className="flex flex-wrap items-center gap-2">
             <Days view={view} onView={setView} />
@@ -118,9 +127,11 @@ export function TeamsScreen() {
   );
 }
 
-/** The days of the week, and all of them at once. */
-function Days({ view, onView }: { view: View; onView: (view: View) => void }) {
-  const views: View[] = [...DAYS.map((_, n) => n), "week"];
+const dayOf = (view: View) => (view === "week" ? 0 : view);
+
+/** The days of the week, and all of them at once where that can be. */
+function Days({ view, onView, only }: { view: View; onView: (view: View) => void; only?: boolean }) {
+  const views: View[] = [...DAYS.map((_, n) => n), ...(only ? [] : ["week" as const])];
   return (
     <div role="group" aria-label="Day on the board" className="flex gap-1.5">
       {views.map((each) => (

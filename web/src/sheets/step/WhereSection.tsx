@@ -7,6 +7,7 @@ import { type At, setAt, valueAt, within } from "../../study/document/addresses"
 import type { Step, StudyDocument } from "../../study/document/types";
 import { makePart } from "../../study/edits/making";
 import { edit } from "../../study/session/store";
+import { OvertimeAt } from "./OvertimeAt";
 
 /** When a step is open, where it is, what it costs and counts for: the rare settings of a step. */
 export function WhereSection({ study, at, kind }: { study: StudyDocument; at: At; kind: Step["kind"] }) {
@@ -21,18 +22,7 @@ export function WhereSection({ study, at, kind }: { study: StudyDocument; at: At
           </p>
           {kind !== "signal" && (
             <p>
-              It is done{" "}
-              <ChoiceAt
-                at={within(at, "overtime")}
-                label="In overtime"
-                fallback="yes"
-                options={[
-                  { value: "yes", label: "in overtime too" },
-                  { value: "no", label: "not in overtime" },
-                  { value: "only", label: "only in overtime" },
-                ]}
-              />
-              .
+              It is done <OvertimeAt at={within(at, "overtime")} label="In overtime" />.
             </p>
           )}
           <p>

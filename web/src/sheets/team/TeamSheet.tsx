@@ -1,10 +1,10 @@
 import { ArrowRight } from "lucide-react";
 import { ChoiceAt, FlagAt, RefAt } from "../../fields/ChoiceAt";
 import { DeleteSection } from "../../fields/DeleteButton";
-import { Folded, Optional, TakeAway } from "../../fields/Optional";
+import { Folded, TakeAway } from "../../fields/Optional";
 import { NotesAt, PartTitle } from "../../fields/PartTitle";
 import { write } from "../../fields/useField";
-import { DurationAt, NumberAt } from "../../fields/ValueAt";
+import { NumberAt } from "../../fields/ValueAt";
 import { type At, within } from "../../study/document/addresses";
 import { meets, needsOf } from "../../study/document/needs";
 import { nameOf, partsOf } from "../../study/document/parts";
@@ -14,6 +14,7 @@ import { edit, editTeam, select, useStudy } from "../../study/session/store";
 import { IconButton } from "../../ui/IconButton";
 import { LINK_BUTTON } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
+import { ClosingAt } from "./ClosingAt";
 import { HandOverAt } from "./HandOverAt";
 import { InterruptionsSection } from "./InterruptionsSection";
 import { RosterSection } from "./RosterSection";
@@ -41,7 +42,9 @@ export function TeamSheet({ id }: { id: string }) {
       {hasShifts && (
         <Section title="When the shift ends in the middle of a case, they">
           <HandOverAt at={within(at, "at_shift_end")} label="When the shift ends in the middle of a case" fallback="finish" isEnd />
-          <Closing at={within(at, "closing")} team={team} />
+          <p className="mt-1.5 leading-[1.9rem]">
+            Then they <ClosingAt at={within(at, "closing")} team={team} />
+          </p>
           <NotesAt at={at} keys={["closing"]} />
         </Section>
       )}
@@ -73,32 +76,6 @@ export function TeamSheet({ id }: { id: string }) {
       <NeededAt study={study} team={team} />
       <DeleteSection kind="team" id={id} />
     </>
-  );
-}
-
-/** How long they stay after the end of their shift when work is left. */
-function Closing({ at, team }: { at: At; team: Team }) {
-  return (
-    <p className="mt-1.5 leading-[1.9rem]">
-      Then they{" "}
-      <ChoiceAt
-        at={within(at, "stay")}
-        label="After the end of the shift"
-        fallback="leave"
-        options={[
-          { value: "leave", label: "go home" },
-          { value: "clear-line", label: "stay for those who waited" },
-          { value: "empty", label: "stay until everybody has left" },
-        ]}
-      />
-      {(team.closing?.stay ?? "leave") !== "leave" || team.closing?.at_most !== undefined ? (
-        <Optional at={within(at, "at_most")} offer="however long it takes" fresh="1 h">
-          for at most <DurationAt at={within(at, "at_most")} label="Longest stay" />
-        </Optional>
-      ) : (
-        "."
-      )}
-    </p>
   );
 }
 
