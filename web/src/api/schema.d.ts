@@ -524,6 +524,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rosters/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rosters as iCalendar
+         * @description Return the rosters of a document as an iCalendar file.
+         */
+        post: operations["writeCalendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rosters/calendar/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rosters from iCalendar
+         * @description Return what an iCalendar file would bring into a study's rosters, and what of it cannot be kept.
+         */
+        post: operations["readCalendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2209,7 +2249,7 @@ export interface components {
              * Calendars
              * @default []
              */
-            calendars?: components["schemas"]["Calendar"][];
+            calendars?: components["schemas"]["flowcore__study__calendars__Calendar"][];
             /**
              * Case Types
              * @default []
@@ -3144,6 +3184,64 @@ export interface components {
             measure: components["schemas"]["Measure"];
             /** Shape */
             shape?: string | null;
+        };
+        /**
+         * RostersRead
+         * @description What a file says of rosters, by team, and what of it cannot be kept, a sentence each.
+         */
+        RostersRead: {
+            /** Teams */
+            teams: components["schemas"]["TeamRows"][];
+            /** Lost */
+            lost: string[];
+        };
+        /**
+         * TeamRows
+         * @description The rows that would come in for a team of the study, and its days off.
+         */
+        TeamRows: {
+            /** Team */
+            team: string;
+            /** Roster */
+            roster: components["schemas"]["RosterRow"][];
+            /** Closed */
+            closed: string[];
+        };
+        /**
+         * Calendar
+         * @description When something is open: by weekday, with dates that are closed or have other hours.
+         */
+        flowcore__study__calendars__Calendar: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Weekly
+             * @default []
+             */
+            weekly?: components["schemas"]["Hours"][];
+            /**
+             * Closed
+             * @default []
+             */
+            closed?: string[];
+            /**
+             * Open
+             * @default []
+             */
+            open?: components["schemas"]["DatedHours"][];
+        };
+        /**
+         * Calendar
+         * @description An iCalendar file, the study for which it is, and the team of events that name none.
+         */
+        urbanqueue__api__exchange__Calendar: {
+            study: components["schemas"]["StudyDocument"];
+            /** Text */
+            text: string;
+            /** Team */
+            team?: string | null;
         };
     };
     responses: never;
@@ -6081,6 +6179,198 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Described"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    writeCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    readCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["urbanqueue__api__exchange__Calendar"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RostersRead"];
                 };
             };
             /** @description Bad Request */

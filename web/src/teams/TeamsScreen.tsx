@@ -18,7 +18,10 @@ import { CoverageChart, TimeAxis } from "./CoverageChart";
 import { coverageOf } from "./coverage";
 import { HeadcountGrid } from "./HeadcountGrid";
 import { NeedsGrid } from "./NeedsGrid";
+import { RosterFiles } from "./RosterFiles";
+import { RosterImport } from "./RosterImport";
 import { RosterTable } from "./RosterTable";
+import type { RostersRead } from "./rosterFile";
 import { useLoad } from "./useLoad";
 import { type Chosen, type Preview, previewed, spanOf, type View } from "./views";
 
@@ -58,21 +61,23 @@ export function TeamsScreen() {
     if (selection?.kind !== "team" || selection.id !== of) select({ kind: "team", id: of });
   };
   const overtime = useOvertime(study);
+  const [importing, setImporting] = useState<{ file: string; read: RostersRead } | null>(null);
   const wages = shown.teams.reduce((sum, each) => sum + wagesOf(startOf(study), each), 0);
   return (
     <div className="flex h-full min-h-0">
       <main ref={main} className="flex min-w-0 flex-1 flex-col overflow-y-auto px-5 pt-4">
         <h1 className="sr-only">Teams</h1>
-        {tab === "needs" && <NeedsGrid study={study} />}
-        {tab === "costs" && <CostsView study={study} />}
-        {tab === "closing" && (
+        {importing && <RosterImport study={study} {...importing} onDone={() => setImporting(null)} />}
+        {!importing && tab === "needs" && <NeedsGrid study={study} />}
+        {!importing && tab === "costs" && <CostsView study={study} />}
+        {!importing && tab === "closing" && (
           <>
             <Days view={dayOf(view)} onView={setView} only />
             <div className="h-3" />
             <ClosingView study={study} day={dayOf(view)} />
           </>
         )}
-        {isOfShifts(tab) && (
+        {!importing && isOfShifts(tab) && (
           <div className="flex flex-wrap items-center gap-2">
             <Days view={view} onView={setView} />
             {tab === "board" && view !== "week" && <CopyDay study={study} day={view} />}
@@ -81,7 +86,7 @@ export function TeamsScreen() {
             </span>
           </div>
         )}
-        {isOfShifts(tab) && team && (
+        {!importing && isOfShifts(tab) && team && (
           <>
             <div className="sticky top-0 z-10 bg-paper pb-2 pt-3">
               <TeamCoverage study={study} shown={shown} team={team.id} view={view} span={span} />
@@ -113,9 +118,14 @@ export function TeamsScreen() {
               </button>
             ))}
           </div>
-          <button type="button" className={`${LINK_BUTTON} ml-auto`} onClick={() => addPart("team")}>
-            Add a team
-          </button>
+          <div className="ml-auto flex gap-4">
+            {team && (tab === "board" || tab === "table") && (
+              <RosterFiles study={study} team={team.id} onRead={(file, read) => setImporting({ file, read })} />
+            )}
+            <button type="button" className={LINK_BUTTON} onClick={() => addPart("team")}>
+              Add a team
+            </button>
+          </div>
         </div>
       </main>
       <Sheet

@@ -24,7 +24,7 @@ it("writes breaks in short and reads them back", () => {
     { after: "90 min", length: "20 min", taken: "spread" as const, within: "2 h" },
   ];
   const short = breaksInShort(breaks);
-  expect(short).toBe("15 min after 2 h; 40 min at 12:00, in turn, not paid; 20 min after 90 min, spread within 2 h");
+  expect(short).toBe("Tea: 15 min after 2 h; 40 min at 12:00, in turn, not paid; 20 min after 90 min, spread within 2 h");
   expect(readBreaks(short, breaks)).toEqual({ breaks });
   expect(readBreaks("30 min after 4 h, one after the other, unpaid")).toEqual({
     breaks: [{ after: "4 h", length: "30 min", taken: "in-turn", paid: false }],

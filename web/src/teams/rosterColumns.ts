@@ -36,29 +36,38 @@ export function readDays(text: string): { days: Day[] } | { problem: string } {
 
 const dayAt = (word: string) => (word.trim().length < 2 ? -1 : DAYS.findIndex((day) => day.name.toLowerCase().startsWith(word.trim())));
 
-/** Breaks in short: "30 min after 4 h, in turn; 15 min at 10:00, not paid". */
+const nameInShort = (name: string) => (/^[^";:,]+$/.test(name) && name.trim() === name ? name : JSON.stringify(name));
+
+/** Breaks in short: "Lunch: 30 min after 4 h, in turn; 15 min at 10:00, not paid". */
 export function breaksInShort(breaks: Break[]): string {
   return breaks
     .map((each) => {
       const begins = each.after == null ? `at ${each.at}` : `after ${each.after}`;
       const taken = each.taken === "spread" ? `, spread within ${each.within}` : each.taken === "in-turn" ? ", in turn" : "";
-      return `${each.length} ${begins}${taken}${each.paid === false ? ", not paid" : ""}`;
+      const name = each.name ? `${nameInShort(each.name)}: ` : "";
+      return `${name}${each.length} ${begins}${taken}${each.paid === false ? ", not paid" : ""}`;
     })
     .join("; ");
 }
 
+const QUOTED = '"(?:[^"\\\\]|\\\\.)*"';
+const PARTS = new RegExp(`(?:${QUOTED}|[^;"])+`, "g");
 const BREAK = new RegExp(
-  "^(.+?) (?:after (.+?)|at (\\d\\d?:?\\d\\d))" +
+  `^(?:(${QUOTED}|[^";:,]+): )?(.+?) ` +
+    "(?:after (.+?)|at (\\d\\d?:?\\d\\d))" +
     "(?:, (together|in turn|one after the other|spread(?: evenly)? within (.+?)))?(, not paid|, unpaid|, paid)?$",
+  "i",
 );
 
 /** Reads breaks in short; names are kept by their place where it stays the same. */
 export function readBreaks(text: string, before: Break[] = []): { breaks: Break[] } | { problem: string } {
   const breaks: Break[] = [];
-  for (const [n, part] of text.split(";").entries()) {
+  for (const [n, part] of (text.match(PARTS) ?? []).entries()) {
     if (!part.trim()) continue;
-    const found = BREAK.exec(part.trim().toLowerCase());
-    const [, long = "", after, at, taken, within, paid] = found ?? [];
+    const found = BREAK.exec(part.trim());
+    const [, named, long = "", after, at, ...more] = found ?? [];
+    const [taken, within, paid] = more.map((each) => each?.toLowerCase());
+    const name = named?.startsWith('"') ? (JSON.parse(named) as string) : (named ?? before[n]?.name);
     const [length, later, window] = [long, after ?? "1 h", within ?? "1 h"].map(parseDuration) as [
       Parsed<string>,
       Parsed<string>,
@@ -68,7 +77,7 @@ export function readBreaks(text: string, before: Break[] = []): { breaks: Break[
     if (!found || "problem" in length || "problem" in later || "problem" in window || "problem" in time)
       return { problem: `“${part.trim()}” is no break. Write it as 30 min after 4 h, in turn, not paid.` };
     breaks.push({
-      ...(before[n]?.name ? { name: before[n]?.name } : {}),
+      ...(name ? { name } : {}),
       ...(at === undefined ? { after: later.value } : { at: time.value }),
       length: length.value,
       ...(taken?.startsWith("spread") ? { taken: "spread" as const, within: window.value } : {}),

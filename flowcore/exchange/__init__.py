@@ -1,0 +1,1 @@
+"""Studies and parts of them in open formats."""

@@ -1,0 +1,45 @@
+"""Rosters in open formats: out of a study, and into one."""
+
+from typing import Annotated
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from pydantic import Field
+
+from flowcore.exchange.read_calendar import RostersRead, read_calendar
+from flowcore.exchange.roster_calendar import written_calendar
+from flowcore.study import StudyDocument
+from flowcore.study.base import Id
+from urbanqueue.api.errors import Problems, Sent
+
+router = Router(tags=["exchange"], by_alias=True)
+
+
+class Calendar(Sent):
+    """An iCalendar file, the study for which it is, and the team of events that name none."""
+
+    study: StudyDocument
+    text: Annotated[str, Field(max_length=4_000_000)]
+    team: Id | None = None
+
+
+@router.post(
+    "/rosters/calendar",
+    response={200: str, 422: Problems},
+    operation_id="writeCalendar",
+    summary="Rosters as iCalendar",
+)
+def write_calendar(request: HttpRequest, document: StudyDocument) -> HttpResponse:
+    """Return the rosters of a document as an iCalendar file."""
+    return HttpResponse(written_calendar(document), content_type="text/calendar; charset=utf-8")
+
+
+@router.post(
+    "/rosters/calendar/read",
+    response={200: RostersRead, 422: Problems},
+    operation_id="readCalendar",
+    summary="Rosters from iCalendar",
+)
+def read_rosters(request: HttpRequest, calendar: Calendar) -> RostersRead:
+    """Return what an iCalendar file would bring into a study's rosters, and what of it cannot be kept."""
+    return read_calendar(calendar.text, calendar.study, calendar.team)
