@@ -8,8 +8,11 @@ from flowcore.problems import Problem, error_at, warning_at
 from flowcore.study import StudyDocument
 from flowcore.study.graph import passed_between
 from flowcore.study.needs import all_needs, skill_name, teams_of
+from flowcore.study.rosters import RosterRow
 from flowcore.study.steps import Serve
 from flowcore.study.timetable import hours_to_period, members_with, most_members
+
+LAST_DATE = "9999-12-31"
 
 
 @soundness
@@ -86,6 +89,30 @@ def breaks_fall_in_their_shift(study: StudyDocument) -> Iterator[Problem]:
                         f"{each.length} before their shift ends.",
                         "Let it begin earlier, or let more of them go at once.",
                     )
+
+
+@doubt
+def shifts_are_written_once(study: StudyDocument) -> Iterator[Problem]:
+    """No two shifts of a team have the same hours, breaks and days at once: they would be counted twice."""
+    for team in study.teams:
+        for n, row in enumerate(team.roster):
+            twin = next((m for m, other in enumerate(team.roster[:n]) if _same_people(row, other)), None)
+            if twin is not None:
+                many = row.people + team.roster[twin].people
+                yield warning_at(
+                    f"teams/{team.id}/roster/{n}",
+                    f"{team.name}: shifts {twin + 1} and {n + 1} are both from {row.from_} to {row.to} "
+                    f"on the same days, so {many} people come.",
+                    "Where these are the same people, take one of the two away.",
+                )
+
+
+def _same_people(row: RosterRow, other: RosterRow) -> bool:
+    """Say whether two rows may be the same people, written twice."""
+    same_hours = (row.from_, row.to, row.breaks) == (other.from_, other.to, other.breaks)
+    last = min(row.to_date or LAST_DATE, other.to_date or LAST_DATE)
+    at_once = max(row.from_date or "", other.from_date or "") <= last
+    return same_hours and at_once and bool(set(row.days) & set(other.days))
 
 
 @soundness

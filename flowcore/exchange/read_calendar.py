@@ -3,7 +3,6 @@
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
-from functools import partial
 from itertools import islice
 from typing import Any, cast
 
@@ -67,15 +66,13 @@ def read_calendar(text: str, study: StudyDocument, usual: str | None) -> Rosters
         if team is None:
             lost.append(f"“{name}” names no team of the study.")
             continue
+        notes: list[str] = []
         try:
-            read.append(_read(event, team, partial(_note, lost, name)))
+            read.append(_read(event, team, notes.append))
         except CannotBeKept as reason:
-            lost.append(f"“{name}” {reason}, and is left out.")
+            notes = [f"{reason}, and is left out."]
+        lost += [f"“{name}” {words}" for words in notes]
     return RostersRead(teams=list(_by_team(read)), lost=list(dict.fromkeys(lost)))
-
-
-def _note(lost: list[str], name: str, words: str) -> None:
-    lost.append(f"“{name}” {words}")
 
 
 def _events(text: str) -> list[Event]:

@@ -306,6 +306,15 @@ CASES: list[tuple[str, Change, str, str]] = [
         "only 2 of the 3 who come from 08:00 to 16:00 have the break of 30 min",
     ),
     (
+        "shifts_are_written_once",
+        lambda p, d: (
+            shifts(p, {"after": "4 h"}),
+            p["clerks"]["roster"].append(p["clerks"]["roster"][0] | {"days": ["mon", "sat"], "people": 2}),
+        ),
+        "teams/clerks/roster/1",
+        "shifts 1 and 2 are both from 08:00 to 16:00 on the same days, so 5 people come",
+    ),
+    (
         "absence_is_of_shifts",
         lambda p, d: p["clerks"].update(absence=0.05),
         "teams/clerks/absence",

@@ -144,7 +144,7 @@ def test_what_no_roster_can_say_is_left_out_and_told(lines: list[str], reason: s
     hours = [] if any(each.startswith("DT") for each in lines) else ["DTSTART:20270301T080000", "DURATION:PT8H"]
     found = read("SUMMARY:Odd", *hours, *lines)
     assert found.teams == []
-    assert found.lost[-1] == f"“Odd” {reason}, and is left out."
+    assert found.lost == [f"“Odd” {reason}, and is left out."]
 
 
 def test_what_is_changed_on_the_way_is_told() -> None:

@@ -7,6 +7,8 @@ import { write } from "../../fields/useField";
 import { NameAt } from "../../fields/ValueAt";
 import { type At, within } from "../../study/document/addresses";
 import type { Team } from "../../study/document/types";
+import { meanOf } from "../../study/values/distributions";
+import { readable, spelled } from "../../study/values/durations";
 import { Choice } from "../../ui/Choice";
 import { LINK_BUTTON } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
@@ -26,6 +28,20 @@ const MEASURES: { value: Measure; label: string }[] = [
   { value: "working", label: "of time at work" },
   { value: "cases", label: "by cases served" },
 ];
+
+/** How often and for how long, in one sentence: "Each of the 3 vets is called away about every 2 hours for about 12 minutes." */
+export function interruptionInWords({ after, length, strikes }: Interruption, who: string, many: number): string {
+  const whom =
+    strikes === "team" ? `All of the ${many} ${who} at once are` : many === 1 ? "The one in the team is" : `Each of the ${many} ${who} is`;
+  const time = (value: Interruption["length"]) => spelled(readable(Number(meanOf(value).toPrecision(2))));
+  const often =
+    after.cases != null
+      ? `after about ${Number(meanOf(after.cases).toPrecision(2))} cases`
+      : after.working != null
+        ? `after about ${time(after.working)} at work`
+        : `about every ${time(after.clock ?? EVERY)}`;
+  return `${whom} called away ${often} for about ${time(length)}.`;
+}
 
 /** What calls members away without notice: how often, for how long, and what becomes of the case in hand. */
 export function InterruptionsSection({ team, at }: { team: Team; at: At }) {
@@ -73,6 +89,7 @@ function InterruptionAt({ at, each, team, onRemove }: InterruptionAtProps) {
         <NameAt at={within(at, "name")} label="Name of the interruption" />
         <TakeAway at={at} label={`Take away ${each.name}`} onClick={onRemove} />
       </div>
+      <p>{interruptionInWords(each, team.name.toLowerCase(), many)}</p>
       <ChoiceAt
         at={within(at, "strikes")}
         label={`${each.name}: who is called away`}
