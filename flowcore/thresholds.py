@@ -16,5 +16,7 @@ SOME_ARRIVALS = 0.001
 """A smaller share of a week's cases than this in an hour is left aside."""
 LONG_RUN_HOURS = 0.05
 """A replication that takes longer than this is worth a word before it is started."""
+A_VISIT = 720.0
+"""Half of the cases being through in fewer minutes than this, they are not meant to stay overnight."""
 WAITS_FOR_A_SHIFT = 1.0
 """So many minutes of waiting for a shift to begin, on average, at a step whose people go before the last case comes."""

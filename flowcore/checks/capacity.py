@@ -20,8 +20,13 @@ def load_fits_capacity(study: StudyDocument) -> Iterator[Problem]:
         if members and not team.skills and load / members >= FULL:
             where = "roster" if team.roster else "size"
             whom = f"{members:.3g}" + (" on average over the week" if team.roster else "")
+            more = f"Roster {100 * (load / 0.9 / members - 1):.0f} % more hours" if team.roster else _more_members(load)
             yield warning_at(
                 f"teams/{team.id}/{where}",
                 f"{team.name}: {load:.2f} members' worth of work for {whom}. Their lines grow as long as cases come.",
-                f"Have {int(load / 0.9) + 1} or more, or let cases take less.",
+                f"{more}, or let cases take less.",
             )
+
+
+def _more_members(load: float) -> str:
+    return f"Have {int(load / 0.9) + 1} or more"

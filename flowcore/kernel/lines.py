@@ -41,7 +41,7 @@ from flowcore.kernel.kinds import (
     WITH_PERSON,
 )
 from flowcore.kernel.ledger import note
-from flowcore.kernel.members import attend, is_kept, serves_in
+from flowcore.kernel.members import attend, is_kept, is_off, serves_in
 from flowcore.kernel.queues import append, insert_after, prepend, put_in, take_out, unchain
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
@@ -499,12 +499,23 @@ def busy_person(world: World, case: int, line: int) -> int:
 
 
 @part
-def asks_for_one_of(world: World, case: int, line: int, team: int) -> bool:
-    """Say whether a case that waits in a line asks for a particular member of a team."""
+def asks_for_one_of(world: World, case: int, line: int, row: int) -> bool:
+    """Say whether a case that waits in a line asks for a particular member of a row."""
     step = world.plan.steps[world.plan.lines[line].step]
     for need in range(step.first_need, step.first_need + step.needs):
         member = person_for(world, case, need)
-        if member != NONE and world.members[member].team == team:
+        if member != NONE and world.members[member].row == row:
+            return True
+    return False
+
+
+@part
+def asks_for_one_who_is_off(world: World, case: int, line: int) -> bool:
+    """Say whether a case that waits in a line asks for a particular member who is not there."""
+    step = world.plan.steps[world.plan.lines[line].step]
+    for need in range(step.first_need, step.first_need + step.needs):
+        member = person_for(world, case, need)
+        if member != NONE and is_off(world.members[member].state):
             return True
     return False
 

@@ -53,7 +53,7 @@ from flowcore.kernel.kinds import (
     WHOLE_TEAM,
 )
 from flowcore.kernel.ledger import note
-from flowcore.kernel.lines import asks_for_one_of, mark, stand_anew
+from flowcore.kernel.lines import asks_for_one_of, asks_for_one_who_is_off, mark, stand_anew
 from flowcore.kernel.members import is_absent, is_off, set_overtime, set_state, walk_on
 from flowcore.kernel.state import World
 from flowcore.kernel.wear import length_of, owe_interruption, wind_up, wind_up_again
@@ -236,25 +236,30 @@ def mark_awaited(world: World, row: int) -> None:
     """Mark and count the cases that wait for a row's team as its shift ends, and would be served in overtime."""
     slot = world.plan.rows[row].slot
     for case in range(len(world.cases)):
-        is_awaited = waits_for(world, case, world.plan.rows[row].team)
+        is_awaited = waits_for(world, case, row)
         mark(world, case, slot, is_awaited)
         world.rows[row].awaited += int(is_awaited)
 
 
 @part
-def waits_for(world: World, case: int, team: int) -> bool:
-    """Say whether a case waits for a team in overtime too: in the line, for its minimum time, for one member."""
+def waits_for(world: World, case: int, row: int) -> bool:
+    """Say whether a case waits for a row's people in overtime too: in the line, for its minimum time, for one of them.
+
+    Nobody stays for a case that also asks for a particular member who is not there: it could not be served.
+    """
     who = world.cases[case]
     if who.stands == NOWHERE or who.stands == AT_SIGNAL:
         return False
     pool = world.plan.lines[who.line].pool
     if pool == NONE or world.plan.pools[pool].overtime == NOT_IN_OVERTIME:
         return False
+    if asks_for_one_who_is_off(world, case, who.line):
+        return False
     asks = world.plan.pools[pool]
     for ask in range(asks.first_ask, asks.first_ask + asks.asks):
-        if world.asks[ask].team == team:
+        if world.asks[ask].team == world.plan.rows[row].team:
             return True
-    return asks_for_one_of(world, case, who.line, team)
+    return asks_for_one_of(world, case, who.line, row)
 
 
 @part

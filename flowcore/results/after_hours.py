@@ -9,14 +9,18 @@ from flowcore.study.calendars import DAYS
 from flowcore.study.durations import DAY, HOUR
 from flowcore.study.needs import teams_of
 from flowcore.theory.after_hours import outlived
-from flowcore.thresholds import WAITS_FOR_A_SHIFT
+from flowcore.thresholds import A_VISIT, WAITS_FOR_A_SHIFT
 
 
 def work_outlives_people(study: StudyDocument, mean: Callable[[str], float | None]) -> Iterator[Problem]:
     """Warn where cases come after the last shift of those who would serve them, and are seen to wait for the next.
 
-    `mean` gives a figure by its address; the study must be without errors.
+    `mean` gives a figure by its address; the study must be without errors. Where cases lie overnight anyway, nothing is
+    told.
     """
+    stay = mean("type/all/total/p50")
+    if stay is None or stay >= A_VISIT:
+        return
     for each in outlived(study):
         waits = mean(f"step/{each.step.id}/cause:off-shift/mean") or 0.0
         if waits < WAITS_FOR_A_SHIFT:

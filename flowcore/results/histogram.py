@@ -69,7 +69,8 @@ class Table:
     @classmethod
     def of(cls, histograms: Sequence[Histogram], zeros: Sequence[int]) -> "Table":
         """Return a table of histograms that have the same exponent."""
-        counts = np.zeros((len(histograms), max(len(each.counts) for each in histograms)), np.int64)
+        bins = max(1, *(len(each.counts) for each in histograms))
+        counts = np.zeros((len(histograms), bins), np.int64)
         for row, each in enumerate(histograms):
             counts[row, : len(each.counts)] = each.counts
         return cls(histograms[0].width, counts, np.array(zeros, np.int64))

@@ -48,7 +48,7 @@ SEEN = """() => {
 NOTHING_WRONG = {"out": 0, "small": [], "cut": [], "crossed": [], "over": []}
 
 
-@pytest.mark.parametrize("name", ["residents-hall", "phone-line", "animal-clinic"])
+@pytest.mark.parametrize("name", ["residents-hall", "phone-line", "animal-clinic", "tree-permits"])
 def test_all_of_a_flow_is_seen_and_read(page: Page, analyst: Person, name: str) -> None:
     document = json.loads((settings.ROOT / "demo" / f"{name}.json").read_text())
     study = create_study(analyst, read_study(document)).pk

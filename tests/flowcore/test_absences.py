@@ -218,3 +218,16 @@ def test_overtime_before_the_warm_up_ends_is_not_counted() -> None:
     found = figures(study)
     assert (found["step/desk/served:regular"], found["step/desk/served:overtime"]) == (0, 1)
     assert (found["cost/total:regular/run"], found["cost/total:overtime/run"]) == (0, 15)
+
+
+def test_nobody_stays_for_a_case_that_waits_for_someone_who_has_gone() -> None:
+    """One clerk has a case from 4 to 9 and goes at 10; it asks for the same at 17. The other goes at 20."""
+    steps = [
+        desk("5 min", needs=[{"team": "clerks", "as": "mine"}], to="rest"),
+        {"id": "rest", "name": "Rest", "kind": "delay", "time": "8 min", "next": [{"to": "again"}]},
+        desk("5 min", id="again", needs=[{"team": "clerks", "same_as": "mine"}]),
+    ]
+    clerks = team(roster=[shift(0, 10), shift(0, 20)], picks="listed", closing={"stay": "clear-line"})
+    found = figures(day([cases_at([4])], steps, [clerks], length="1 d"))
+    assert found["team/clerks/present"] * 1440 == pytest.approx(10 + 20)
+    assert found["type/all/inside"] == 1

@@ -84,6 +84,11 @@ def test_what_nobody_waits_for_is_not_told() -> None:
     assert not any("nobody any more" in each.what for each in doubts(study, simulate(study)))
 
 
+def test_where_cases_lie_overnight_anyway_nothing_is_told() -> None:
+    casework = hall({"kind": "delay", "time": "3 d"})
+    assert not any("nobody any more" in each.what for each in doubts(casework, simulate(casework)))
+
+
 def test_who_stays_for_the_line_alone_does_not_see_those_who_come_later() -> None:
     assert found(hall(REST, stay="clear-line")) == [("desk", "middle", 16.0, 16.75)]
 

@@ -52,6 +52,13 @@ def test_percentiles_are_those_of_all_cases_together() -> None:
     assert np.mean(of_each) < np.percentile(everyone, 90) - 2
 
 
+def test_what_happens_on_few_days_has_percentiles_too() -> None:
+    """On four of six days nobody waits here at all; the others' bins are as wide as theirs, and wider."""
+    waits = [np.array([]), np.array([30.0, 40.0]), np.array([]), np.array([]), np.array([50.0]), np.array([])]
+    found = run_of(waits).figure("step/desk/wait/p50")
+    assert (found.n, found.mean) == (2, pytest.approx(40.0, abs=1))
+
+
 def test_days_that_are_all_alike_have_percentiles_without_spread() -> None:
     """Of twenty waits five are 47 minutes, and so is the 90th percentile of all, to a tenth of a bin."""
     found = run_of([np.array([0.0, 12.0, 30.0, 47.0])] * 5).figure("step/desk/wait/p90")

@@ -213,7 +213,7 @@ class People:
         for member in row.members:
             member.misses = False
         if closing.stay == "clear-line":
-            row.awaited = [each for each in self.waiting_for(row.team)]
+            row.awaited = [each for each in self.waiting_for(row)]
             row.staying = bool(row.awaited)
         elif closing.stay == "empty":
             row.staying = self.inside > 0

@@ -9,7 +9,7 @@ from flowcore.study import minutes
 from tests.oracle import luck
 from tests.oracle.cases import INF, Case
 from tests.oracle.clock import SIGNAL
-from tests.oracle.people import Member, Team
+from tests.oracle.people import Member, Row, Team
 from tests.oracle.service import Station
 
 Need = tuple[int, tuple[Team, ...], int]
@@ -420,11 +420,15 @@ class Waiting:
             have[team] += team.peak - there - absent
         return "off-shift" if self.split(needs, have) is not None else "busy"
 
-    def waiting_for(self, team: Team) -> Iterator[Case]:
-        """Yield the cases that wait for a team in a line where they would be served in overtime."""
+    def waiting_for(self, row: Row) -> Iterator[Case]:
+        """Yield the cases that wait for a row's people in a line where they would be served in overtime."""
         for case in self.tokens:
             station = case.station if case.where == "ripening" else self.place_in_line(case)
             if station is not None and station.overtime != "no":
-                teams = [each for _, teams, _ in self.lacking(case, station) for each in teams]
-                if team in teams:
+                persons = self.persons(case, station)
+                teams = [
+                    each for number, teams, _ in self.lacking(case, station) if number not in persons for each in teams
+                ]
+                is_one_of_them = any(each.row is row for each in persons.values())
+                if all(each.here for each in persons.values()) and (row.team in teams or is_one_of_them):
                     yield case
