@@ -1,7 +1,8 @@
-"""`python -m bench.workbench`: how soon the pulse beats and how smoothly the map moves, as `./start` serves them.
+"""`python -m bench.workbench`: how soon the pulse beats, how smoothly map and shifts move, as `./start` serves them.
 
-Prints times in milliseconds, and each as a share of its bar: half a second for the pulse, 50 ms for
-laying out 300 steps, a sixtieth of a second for a frame while the map is moved.
+Prints times in milliseconds, and each as a share of its bar: half a second for the pulse, 50 ms for laying
+out 300 steps, a sixtieth of a second for a frame while the map or a shift is moved, two of them until wages and
+coverage follow it.
 """
 
 import json
@@ -33,6 +34,20 @@ FRAMES = """() => {
     let last = performance.now();
     const next = (now) => { window.frames_.push(now - last); last = now; window.asked_ = requestAnimationFrame(next); };
     requestAnimationFrame(next);
+}"""
+FOLLOWS = """() => {
+    window.follows_ = [];
+    let moved = null;
+    addEventListener('pointermove', () => { moved ??= performance.now(); }, true);
+    const told = () => {
+        if (moved !== null) window.follows_.push(performance.now() - moved);
+        moved = null;
+    };
+    const bold = [...document.querySelectorAll('main b')];
+    const wages = bold.find((each) => each.parentElement.textContent.startsWith('Wages'));
+    const line = document.querySelector('main svg[role=img] path:nth-of-type(2)');
+    const any = { characterData: true, childList: true, subtree: true, attributes: true };
+    for (const each of [wages, line]) new MutationObserver(told).observe(each, any);
 }"""
 LAYOUT = """
 import { layOutFor } from './layout.js';
@@ -71,6 +86,41 @@ def flow(count: int) -> dict[str, Any]:
     }
 
 
+def roster(count: int) -> dict[str, Any]:
+    """Return a study of so many shifts in teams of ten, each with two breaks."""
+    breaks = [
+        {"after": "2 h", "length": "20 min", "taken": "in-turn"},
+        {"after": "4 h", "length": "40 min", "paid": False},
+    ]
+    days = ["mon", "tue", "wed", "thu", "fri"]
+    rows = [
+        {
+            "days": days,
+            "from": f"{7 + n % 5:02}:{15 * (n % 4):02}",
+            "to": f"{15 + n % 5:02}:00",
+            "people": 2 + n % 3,
+            "breaks": breaks,
+        }
+        for n in range(count)
+    ]
+    teams = [
+        {"id": f"t{n}", "name": f"Team {n + 1}", "rate": 20 + n, "roster": rows[10 * n : 10 * n + 10]}
+        for n in range(max(1, count // 10))
+    ]
+    steps = [
+        {"id": f"s{n}", "name": f"Desk {n + 1}", "kind": "serve", "work": "6 min", "needs": [{"team": team["id"]}],
+         "next": [{"to": f"s{n + 1}" if n + 1 < len(teams) else "out"}]}
+        for n, team in enumerate(teams)
+    ]  # fmt: skip
+    return {
+        "name": f"Roster of {count} shifts",
+        "streams": [{"id": "in", "name": "In", "kind": "random", "gap": "10 min", "to": "s0"}],
+        "steps": [*steps, {"id": "out", "name": "Done", "kind": "exit"}],
+        "teams": teams,
+        "run": {"length": "1 wk"},
+    }
+
+
 def told(what: str, times: list[float], bar: float) -> None:
     """Print the median, the 95th percentile and its share of the bar."""
     p95 = statistics.quantiles(times, n=20)[-1]
@@ -100,13 +150,41 @@ def beat(page: Page) -> None:
             told(f"pulse by {path}: {json.loads(body)['name']}", times, PULSE_BAR)
 
 
+def bring_in(page: Page, study: dict[str, Any]) -> None:
+    """Bring a study in from the list of studies, and wait until its map is there."""
+    file = {"name": "study.json", "mimeType": "application/json", "buffer": json.dumps(study).encode()}
+    page.get_by_label("Study file").set_input_files(file)
+    page.locator(".line-map [role=button]").first.wait_for()
+
+
+def drag(page: Page, count: int) -> None:
+    """Time the frames while a shift among so many is dragged, and how soon wages and coverage follow it."""
+    bring_in(page, roster(count))
+    page.get_by_role("link", name="Teams").click()
+    bar = page.locator("[data-shift]").first
+    bar.wait_for()
+    page.locator("main [aria-busy=false] svg[role=img]").first.wait_for()
+    box = bar.bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.evaluate(FOLLOWS)
+    page.evaluate(FRAMES)
+    for n in range(120):
+        page.mouse.move(x + 150 * (n % 30) / 30, y)
+    page.mouse.up()
+    frames, follows = page.evaluate(
+        "() => { cancelAnimationFrame(window.asked_); return [window.frames_, window.follows_]; }"
+    )
+    told(f"a frame while dragging one of {count} shifts", frames[2:], FRAME_BAR)
+    told(f"until coverage and wages follow, {count} shifts", follows, 2 * FRAME_BAR)
+    page.get_by_role("link", name="All studies").click()
+
+
 def move(page: Page, count: int) -> None:
     """Time the frames while the map of so many steps is dragged about."""
-    study = json.dumps(flow(count)).encode()
-    page.get_by_label("Study file").set_input_files(
-        {"name": "flow.json", "mimeType": "application/json", "buffer": study}
-    )
-    page.locator(".line-map [role=button]").first.wait_for()
+    bring_in(page, flow(count))
     page.get_by_role("region", name="Pulse").get_by_text("Wait, mean").wait_for()
     page.mouse.move(500, 400)
     page.mouse.down()
@@ -134,6 +212,8 @@ def main() -> int:
         page.get_by_role("heading", name="Studies").wait_for()
         for count in (12, 60, 300):
             move(page, count)
+        for count in (5, 30, 200):
+            drag(page, count)
         beat(page)
         browser.close()
     return 0

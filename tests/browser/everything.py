@@ -332,6 +332,9 @@ def everything() -> dict[str, Any]:
             {"id": "others", "name": "Others", "size": 2, "skills": ["reading"]},
         ],
         "site": {
-            "places": [{"id": "hall", "name": "Hall", "x": 0, "y": 0}, {"id": "yard", "name": "Yard", "x": 9, "y": 9}]
+            "places": [
+                {"id": "hall", "name": "Hall", "capacity": 30, "x": 0, "y": 0},
+                {"id": "yard", "name": "Yard", "x": 9, "y": 9},
+            ]
         },
     }
