@@ -50,9 +50,12 @@ export function TeamsScreen() {
   const [tab, setTab] = useState<Tab>("board");
   const [chosen, setChosen] = useState<Chosen[]>([]);
   const [preview, setPreview] = useState<Preview | null>(null);
-  const team = (selection?.kind === "team" && study.teams.find((each) => each.id === selection.id)) || study.teams[0];
+  const [kept, setKept] = useState<string | undefined>();
+  const shownTeam = selection?.kind === "team" ? selection.id : kept;
+  const team = study.teams.find((each) => each.id === shownTeam) ?? study.teams[0];
   useEffect(() => {
-    if (team && useStudy.getState().selection?.kind !== "team") select({ kind: "team", id: team.id });
+    if (team && useStudy.getState().selection === null) select({ kind: "team", id: team.id });
+    if (team) setKept(team.id);
   }, [team]);
   const shown = useMemo(() => previewed(study, preview), [study, preview]);
   const span = useMemo(() => spanOf(study, view), [study, view]);

@@ -16,6 +16,16 @@ it("tells when the last case comes, the line runs out and the last ones go", () 
   expect(end?.there[0]?.members.slice(-5)).toEqual([4, 0, 0, 0, 0]);
 });
 
+it("tells who goes before the last case comes", () => {
+  const [arrived, clerks] = [week(), week()];
+  fill(arrived, 32, 68, 3);
+  fill(clerks, 32, 64, 4);
+  expect(dayEnd({ weeks: 8, arrived, waiting: week(), there: { clerks, others: week() } }, 0)?.gone).toEqual({
+    clerks: 16 * 60,
+    others: 0,
+  });
+});
+
 it("passes midnight, also from Sunday to Monday", () => {
   const [arrived, waiting] = [week(), week()];
   fill(arrived, 6 * 96 + 80, 6 * 96 + 96, 1);

@@ -32,9 +32,13 @@ export function dayEnd(week: DayEnds, day: number): DayEnd | null {
   const quarters = Array.from({ length: DAY_QUARTERS }, (_, n) => n);
   const last = quarters.findLast((quarter) => at(week.arrived, quarter) > 0);
   if (last === undefined || at(week.arrived, last + 1) > 0) return null;
+  const isNobody = (values: (number | null)[], quarter: number) => at(values, quarter) < SOMEBODY;
+  /** The quarter from which on there is nobody: after the last case has come, or before. */
   const over = (values: (number | null)[]): number | null => {
-    for (let quarter = last + 1; quarter <= last + MOST_AFTER; quarter++) if (at(values, quarter) < SOMEBODY) return quarter;
-    return null;
+    let quarter = last + 1;
+    while (quarter > 0 && isNobody(values, quarter - 1) && isNobody(values, quarter)) quarter--;
+    while (quarter <= last + MOST_AFTER && !isNobody(values, quarter)) quarter++;
+    return quarter > last + MOST_AFTER ? null : quarter;
   };
   const noLine = over(week.waiting);
   const gone = Object.fromEntries(Object.entries(week.there).map(([team, values]) => [team, over(values)]));

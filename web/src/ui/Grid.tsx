@@ -338,7 +338,7 @@ const Row = memo(function Row({ row, number, columns, texts, notes, shades, left
           <td
             key={column.id}
             role="gridcell"
-            aria-label={`${row.name}, ${column.name}: ${[text ?? (note ? null : "nothing to fill in"), note].filter((each) => each !== null).join(", ")}`}
+            aria-label={`${row.name}, ${column.name}: ${[text ?? (note ? null : "nothing to fill in"), note].filter(Boolean).join(" ")}`}
             aria-selected={isSelected}
             aria-readonly={text === null || undefined}
             data-cell={`${number},${place}`}
@@ -373,8 +373,9 @@ const Row = memo(function Row({ row, number, columns, texts, notes, shades, left
               />
             ) : (
               <>
-                {note && <span className={text === null ? "" : "float-left text-xs leading-5 text-ink-2"}>{note}</span>}
                 {text}
+                {note && text !== null && " "}
+                {note && <span className={text === null ? "" : "float-left text-xs leading-5 text-ink-2"}>{note}</span>}
               </>
             )}
           </td>
