@@ -54,7 +54,7 @@ def analyst(transactional_db: None) -> Person:
 def demo_study(analyst: Person) -> int:
     from flowcore import read_study
 
-    document = json.loads((settings.ROOT / "tests" / "shared" / "plain-hall.json").read_text())
+    document = json.loads((settings.ROOT / "tests" / "flowcore" / "formats" / "2" / "residents-hall.json").read_text())
     return create_study(analyst, read_study(document)).pk
 
 

@@ -15,7 +15,7 @@ from urbanqueue.accounts.models import Person
 from urbanqueue.studies.actions import create_study
 from urbanqueue.studies.models import Study, Version
 
-DEMO = json.loads((settings.ROOT / "tests" / "shared" / "plain-hall.json").read_text())
+DEMO = json.loads((settings.ROOT / "tests" / "flowcore" / "formats" / "2" / "residents-hall.json").read_text())
 
 
 def document_of(study_id: int) -> dict[str, Any]:

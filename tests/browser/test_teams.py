@@ -18,7 +18,7 @@ WORKDAYS = ["mon", "tue", "wed", "thu", "fri"]
 
 def open_board(page: Page, analyst: Person, roster: list[dict[str, Any]] | None) -> int:
     """Open the board of a hall whose clerks have these shifts, or are always there."""
-    document = json.loads((settings.ROOT / "tests" / "shared" / "plain-hall.json").read_text())
+    document = json.loads((settings.ROOT / "tests" / "flowcore" / "formats" / "2" / "residents-hall.json").read_text())
     clerks = next(team for team in document["teams"] if team["id"] == "clerks")
     if roster is not None:
         del clerks["size"]

@@ -15,7 +15,7 @@ from flowcore.study import read_study, written
 from tests.flowcore.builders import document, exit_step, exponential, serve
 
 ROOT = Path(__file__).resolve().parents[2]
-DEMO = json.loads((ROOT / "tests" / "shared" / "plain-hall.json").read_text())
+DEMO = json.loads((ROOT / "tests" / "flowcore" / "formats" / "2" / "residents-hall.json").read_text())
 
 
 def problems_of(of: Any) -> list[Problem]:

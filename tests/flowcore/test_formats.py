@@ -13,7 +13,6 @@ from flowcore.study.formats import FORMAT, brought_up
 from flowcore.study.scenarios import apply_scenario
 
 HERE = Path(__file__).parent
-DEMO = HERE.parents[1] / "demo"
 GATE = {"id": "gate", "name": "Gate", "kind": "hold", "signal": {"every": "15 min"}, "next": [{"to": "out"}]}
 
 
@@ -28,8 +27,8 @@ def of_format_1(**more: Any) -> dict[str, Any]:
 
 
 @pytest.mark.parametrize("file", sorted((HERE / "formats" / "1").glob("*.json")), ids=lambda file: file.stem)
-def test_the_demo_files_as_they_were_are_what_they_are(file: Path) -> None:
-    before, now = json.loads(file.read_text()), json.loads((DEMO / file.name).read_text())
+def test_files_of_format_1_are_what_they_are_in_format_2(file: Path) -> None:
+    before, now = (json.loads((HERE / "formats" / each / file.name).read_text()) for each in ("1", "2"))
     assert read_study(before) == read_study(now)
     assert (before["format"], written(read_study(before))["format"]) == (1, FORMAT)
 

@@ -16,7 +16,9 @@ from urbanqueue.accounts.models import Person
 
 @pytest.fixture
 def demo() -> dict[str, Any]:
-    document: dict[str, Any] = json.loads((settings.ROOT / "tests" / "shared" / "plain-hall.json").read_text())
+    document: dict[str, Any] = json.loads(
+        (settings.ROOT / "tests" / "flowcore" / "formats" / "2" / "residents-hall.json").read_text()
+    )
     document["run"] |= {"length": "2 d", "warm_up": "0 min", "replications": 6}
     return document
 

@@ -64,7 +64,10 @@ export function CaseTypeSheet({ id }: { id: string }) {
           <p>
             A completed one is worth {study.currency ?? "EUR"}{" "}
             <NumberAt at={within(at, "value")} label="Value" low={0} high={1e9} fallback={0} />; an hour of its waiting costs{" "}
-            <NumberAt at={within(at, "waiting_cost")} label="Waiting cost per hour" low={0} high={1e9} fallback={0} />, an hour of it inside{" "}
+            <NumberAt at={within(at, "waiting_cost")} label="Waiting cost per hour" low={0} high={1e9} fallback={0} />.
+          </p>
+          <p>
+            An hour of it inside costs{" "}
             <NumberAt at={within(at, "inside_cost")} label="Cost per hour inside" low={0} high={1e9} fallback={0} />.
           </p>
         </div>

@@ -1,6 +1,5 @@
 import { useState } from "react";
 import { useFigures, useRuns } from "../api/queries";
-import { CostLines } from "../charts/CostLines";
 import { NumberAt } from "../fields/ValueAt";
 import { money } from "../findings/figures";
 import { usePulse } from "../pulse/usePulse";
@@ -11,6 +10,7 @@ import type { StudyDocument } from "../study/document/types";
 import { select, useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
 import { Section } from "../ui/Section";
+import { CostLines } from "./CostLines";
 
 /** What a day and a case cost, from a run or from the pulse, and every cost that is not a team's. */
 export function CostsView({ study }: { study: StudyDocument }) {

@@ -1,4 +1,3 @@
-import { inWords } from "../values/ids";
 import type { At } from "./addresses";
 import type { StudyDocument } from "./types";
 
@@ -20,6 +19,9 @@ export type PartKind = keyof typeof PARTS;
 
 /** What is selected: one thing, or several steps at once. */
 export type Selection = { kind: PartKind; id: string; also?: string[] } | null;
+
+/** A name under which someone is remembered, or a skill without a name, as people say it: the study file has an id alone. */
+export const inWords = (id: string) => id.replaceAll("-", " ");
 
 export interface Named {
   id: string;

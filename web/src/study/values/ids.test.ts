@@ -1,5 +1,6 @@
 import { expect, it } from "vitest";
-import { idOf, inWords, readId } from "./ids";
+import { inWords } from "../document/parts";
+import { idOf, readId } from "./ids";
 
 it.each([
   ["First aid", "first-aid"],

@@ -2,9 +2,6 @@ import type { Parsed } from "./durations";
 
 const LONGEST = 64;
 
-/** A name under which someone is remembered, or a skill without a name, as people say it: the study file has an id alone. */
-export const inWords = (id: string) => id.replaceAll("-", " ");
-
 /** What was typed, as the study file writes it: small letters, digits and hyphens; empty where nothing is left of it. */
 export function idOf(typed: string): string {
   return typed
