@@ -12,8 +12,8 @@ from flowcore.exchange.roster_calendar import written_calendar
 from flowcore.problems import StudyError
 from flowcore.study import StudyDocument, read_study
 from tests.flowcore.builders import Part
+from tests.flowcore.test_rosters import DAYS, breaks
 
-DAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 DATES = [f"2027-03-{day:02}" for day in range(1, 31)]
 
 
@@ -39,16 +39,9 @@ def rows(found: RostersRead) -> list[Any]:
     return [row.model_dump(mode="json", by_alias=True, exclude_defaults=True) for row in found.teams[0].roster]
 
 
-breaks = some.fixed_dictionaries(
-    {
-        "after": some.integers(0, 40).map(lambda n: f"{15 * n} min"),
-        "length": some.integers(1, 60).map(lambda n: f"{n} min"),
-        "taken": some.sampled_from(["together", "in-turn", "spread"]),
-        "within": some.integers(1, 240).map(lambda n: f"{n} min"),
-        "paid": some.booleans(),
-    },
-    optional={"name": some.text(some.characters(codec="utf-8", exclude_categories=["C", "Z"]), min_size=1, max_size=9)},
-)
+names = some.text(some.characters(codec="utf-8", exclude_categories=["C", "Z"]), min_size=1, max_size=9)
+named = some.fixed_dictionaries({}, optional={"name": names})
+called_breaks = some.builds(lambda rest, name: rest | name, breaks, named)
 times = some.integers(0, 96).map(lambda quarter: f"{quarter // 4:02}:{quarter % 4 * 15:02}")
 one_row = some.fixed_dictionaries(
     {
@@ -56,7 +49,7 @@ one_row = some.fixed_dictionaries(
         "from": times.filter(lambda time: time != "24:00"),
         "to": times,
         "people": some.integers(0, 12),
-        "breaks": some.lists(breaks, max_size=2),
+        "breaks": some.lists(called_breaks, max_size=2),
     },
     optional={"from_date": some.sampled_from(DATES[:15]), "to_date": some.sampled_from(DATES[15:])},
 )

@@ -7,6 +7,7 @@ import { nameSkill } from "../study/edits/making";
 import { edit, editTeam, select, useStudy } from "../study/session/store";
 import { Menu } from "../ui/Menu";
 import { Section } from "../ui/Section";
+import { StepList } from "./StepList";
 
 /** A skill: who has it, and where it is asked for. */
 export function SkillSheet({ id }: { id: string }) {
@@ -45,16 +46,7 @@ export function SkillSheet({ id }: { id: string }) {
         )}
       </Section>
       <Section title="Where it is asked for">
-        {steps.length === 0 && <p className="text-ink-2">Nowhere yet. Open a step and let it need anyone with this skill.</p>}
-        <ul>
-          {steps.map((step) => (
-            <li key={step.id}>
-              <button type="button" className="font-semibold hover:underline" onClick={() => select({ kind: "step", id: step.id })}>
-                {step.name}
-              </button>
-            </li>
-          ))}
-        </ul>
+        <StepList steps={steps} none="Nowhere yet. Open a step and let it need anyone with this skill." />
       </Section>
       <DeleteSection kind="skill" id={id} />
     </>

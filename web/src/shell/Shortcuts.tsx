@@ -7,7 +7,7 @@ const KEYS: [string, [string, string][]][] = [
       ["Ctrl K or /", "Find a step, a team, a stage; do anything"],
       ["Ctrl Z, Ctrl Y", "Undo, redo"],
       ["Ctrl Enter", "Run"],
-      ["G, then F D R I C H", "Go to Flow, Demand, Run, Findings, Compare, History"],
+      ["G, then F D T R I C H", "Go to Flow, Demand, Teams, Run, Findings, Compare, History"],
       ["?", "This list"],
     ],
   ],
@@ -25,6 +25,19 @@ const KEYS: [string, [string, string][]][] = [
       ["R", "Rename"],
       ["Delete", "Delete and close the gap"],
       ["+ − 0", "Closer, farther away, the whole flow"],
+    ],
+  ],
+  [
+    "On the roster board",
+    [
+      ["← →", "Move the shift by a quarter of an hour; with Alt by five minutes"],
+      ["Shift ← →", "Stretch its end"],
+      ["A number, + −, the wheel", "How many people come"],
+      ["↑ ↓", "To another shift"],
+      ["Shift ↑ ↓, Shift click, Ctrl A", "Choose more shifts, to change them together"],
+      ["D, S", "Duplicate it, split it"],
+      ["Enter, Escape", "Into the sheet, back to the board"],
+      ["Delete", "Take it away"],
     ],
   ],
   [

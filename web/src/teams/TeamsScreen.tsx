@@ -1,32 +1,29 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useFigures, useRuns } from "../api/queries";
 import { Sheet } from "../sheets/Sheet";
-import { nameOf, type PartKind } from "../study/document/parts";
+import type { PartKind } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
 import { startOf } from "../study/document/types";
-import { copyDay } from "../study/edits/rosters";
 import { addPart } from "../study/session/adding";
-import { edit, select, useStudy } from "../study/session/store";
-import { DAYS, type Day } from "../study/values/days";
+import { select, useStudy } from "../study/session/store";
+import { DAYS } from "../study/values/days";
 import { round } from "../study/values/numbers";
 import { wagesOf } from "../study/values/rosters";
-import { LINK_BUTTON, Menu } from "../ui/Menu";
-import { Board, COLUMNS } from "./Board";
+import { LINK_BUTTON } from "../ui/Menu";
+import { Board } from "./Board";
 import { ClosingView } from "./ClosingView";
+import { CopyDay } from "./CopyDay";
 import { CostsView } from "./CostsView";
-import { CoverageChart, TimeAxis } from "./CoverageChart";
-import { coverageOf } from "./coverage";
 import { HeadcountGrid } from "./HeadcountGrid";
 import { NeedsGrid } from "./NeedsGrid";
 import { RosterFiles } from "./RosterFiles";
 import { RosterImport } from "./RosterImport";
 import { RosterTable } from "./RosterTable";
 import type { RostersRead } from "./rosterFile";
-import { useLoad } from "./useLoad";
+import { TeamCoverage } from "./TeamCoverage";
 import { type Chosen, type Preview, previewed, spanOf, type View } from "./views";
 
 const BESIDE: PartKind[] = ["team"];
-const DAY_NAMES = DAYS.map((day) => day.name);
 
 type Tab = "board" | "table" | "headcount" | "needs" | "costs" | "closing";
 
@@ -163,27 +160,6 @@ function Days({ view, onView, only }: { view: View; onView: (view: View) => void
   );
 }
 
-/** Lets all teams have on other days the shifts of the day that is shown. */
-function CopyDay({ study, day }: { study: StudyDocument; day: number }) {
-  const from = DAYS[day];
-  if (!from || !study.teams.some((team) => team.roster?.length)) return null;
-  const copy = (to: Day[], words: string) =>
-    edit(`Copy ${from.name} to ${words}`, (draft) => {
-      for (const team of draft.teams) if (team.roster?.length) copyDay(team, from.id, to);
-    });
-  const others = (days: readonly (typeof DAYS)[number][]) => days.map((each) => each.id).filter((each) => each !== from.id);
-  return (
-    <Menu
-      trigger={`Copy ${from.short} to …`}
-      items={[
-        { label: "Monday to Friday", onChoose: () => copy(others(DAYS.slice(0, 5)), "Monday to Friday") },
-        { label: "all days", onChoose: () => copy(others(DAYS), "all days") },
-        ...DAYS.filter((each) => each !== from).map((each) => ({ label: each.name, onChoose: () => copy([each.id], each.name) })),
-      ]}
-    />
-  );
-}
-
 /** What each team had of overtime pay a week in the last run, in words; null where there was none. */
 function useOvertime(study: StudyDocument): (team: string) => string | null {
   const run = useRuns(useStudy((state) => state.id)).data?.find((each) => each.done > 0);
@@ -193,56 +169,4 @@ function useOvertime(study: StudyDocument): (team: string) => string | null {
     const aWeek = 7 * lines.reduce((sum, line) => sum + line.per_day, 0);
     return aWeek > 0 ? `overtime ${study.currency ?? "EUR"} ${round(aWeek)} a week in run ${run?.number}` : null;
   };
-}
-
-interface TeamCoverageProps {
-  study: StudyDocument;
-  shown: StudyDocument;
-  team: string;
-  view: View;
-  span: ReturnType<typeof spanOf>;
-}
-
-/** Who of a team, and of those who share its work, is there beside what the work needs. */
-function TeamCoverage({ study, shown, team, view, span }: TeamCoverageProps) {
-  const load = useLoad(study);
-  const others = load.data?.teams[team]?.shared_with ?? [];
-  const needed = useMemo(
-    () => load.data && Object.fromEntries(Object.entries(load.data.teams).map(([id, each]) => [id, each.needed])),
-    [load.data],
-  );
-  const coverage = useMemo(() => coverageOf(shown, [team, ...others], needed, span), [shown, team, others, needed, span]);
-  const names = [team, ...others].map((id) => nameOf(study, "team", id)).join(" and ");
-  return (
-    <div className={COLUMNS}>
-      <span />
-      <TimeAxis span={span} names={view === "week" ? DAY_NAMES : undefined} />
-      <span className="text-right text-sm text-ink-2">{study.currency ?? "EUR"} a week</span>
-      <div className="self-start pt-2 pr-5 text-sm">
-        <p className="text-base font-bold">{names}</p>
-        <Key look="line">people there</Key>
-        <Key look="area">people needed</Key>
-        <Key look="short">too few</Key>
-      </div>
-      <div className="pt-6" aria-busy={load.isFetching}>
-        <CoverageChart label={`${names}: people there beside people needed`} coverage={coverage} span={span} />
-        {load.isError && <p className="text-sm text-ink-2">What the work needs cannot be said: {load.error.message}</p>}
-      </div>
-    </div>
-  );
-}
-
-function Key({ look, children }: { look: "line" | "area" | "short"; children: string }) {
-  return (
-    <p className={`flex items-center justify-between ${look === "short" ? "text-wrong" : "text-ink-2"}`}>
-      {children}
-      <svg width={26} height={12} aria-hidden>
-        {look === "line" ? (
-          <path d="M0,6H26" stroke="var(--ink)" strokeWidth={2.5} />
-        ) : (
-          <rect width={26} height={12} fill={look === "area" ? "var(--marker-soft)" : "var(--wrong)"} />
-        )}
-      </svg>
-    </p>
-  );
 }

@@ -14,6 +14,7 @@ import { edit, editTeam, select, useStudy } from "../../study/session/store";
 import { IconButton } from "../../ui/IconButton";
 import { LINK_BUTTON } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
+import { StepList } from "../StepList";
 import { ClosingAt } from "./ClosingAt";
 import { HandOverAt } from "./HandOverAt";
 import { InterruptionsSection } from "./InterruptionsSection";
@@ -157,16 +158,7 @@ function NeededAt({ study, team }: { study: StudyDocument; team: Team }) {
   const steps = study.steps.filter((step) => needsOf(step).some((need) => meets(team, need)));
   return (
     <Section title="Where they are needed">
-      {steps.length === 0 && <p className="text-ink-2">Nowhere yet. Open a step and let it need this team.</p>}
-      <ul>
-        {steps.map((step) => (
-          <li key={step.id}>
-            <button type="button" className="font-semibold hover:underline" onClick={() => select({ kind: "step", id: step.id })}>
-              {step.name}
-            </button>
-          </li>
-        ))}
-      </ul>
+      <StepList steps={steps} none="Nowhere yet. Open a step and let it need this team." />
     </Section>
   );
 }
