@@ -20,6 +20,8 @@ MOST_EVENTS = 2000
 MOST_DATES = 500
 """So many dates that are left out of an event or added to it are kept."""
 MOST_TIMES = 10_000
+UNREADABLE = (AttributeError, KeyError, IndexError, TypeError, ValueError, OverflowError)
+"""What a value that is none raises when it is asked for: it is read only then."""
 A_DAY = timedelta(days=1)
 Tell = Callable[[str], None]
 """Takes what of an event cannot be kept as it is: the rest of a sentence that begins with its name."""
@@ -71,6 +73,8 @@ def read_calendar(text: str, study: StudyDocument, usual: str | None) -> Rosters
             read.append(_read(event, team, notes.append))
         except CannotBeKept as reason:
             notes = [f"{reason}, and is left out."]
+        except UNREADABLE:
+            notes = ["cannot be read, and is left out."]
         lost += [f"“{name}” {words}" for words in notes]
     return RostersRead(teams=list(_by_team(read)), lost=list(dict.fromkeys(lost)))
 
@@ -210,7 +214,8 @@ def _last_date(rule: Any, begin: datetime, days: list[str]) -> str | None:
     """Return the date of the last time that a rule allows; None where it goes on for ever."""
     if "COUNT" in rule:
         times = (day for day in days_from(begin.date()) if DAYS[day.weekday()] in days)
-        return next(islice(times, min(int(rule["COUNT"][0]), MOST_TIMES) - 1, None)).isoformat()
+        every = list(islice(times, min(int(rule["COUNT"][0]), MOST_TIMES)))
+        return every[-1].isoformat()
     if "UNTIL" not in rule:
         return None
     until = rule["UNTIL"][0]

@@ -140,6 +140,32 @@ def test_what_no_roster_can_say_is_left_out_and_told(lines: list[str], reason: s
     assert found.lost == [f"“Odd” {reason}, and is left out."]
 
 
+@pytest.mark.parametrize(
+    "lines",
+    [
+        ["DTSTART:banana", "DURATION:PT1H"],
+        ["DTSTART:20270301T080000", "DURATION:forever"],
+        ["DTSTART:20270301T080000", "DURATION:PT1H", "RRULE:FREQ=WEEKLY;COUNT=many"],
+        ["DTSTART:20270301T080000", "DURATION:PT1H", "RRULE:FREQ=WEEKLY;COUNT=0"],
+        ["DTSTART:20270301T080000", "DURATION:PT1H", "RRULE:FREQ=WEEKLY;UNTIL=later"],
+        ["DTSTART:20270301T080000", "DURATION:PT1H", "EXDATE:now and then"],
+        ["DTSTART:20270301T080000", "DURATION:PT1H", "X-ROSTER-PEOPLE:²"],
+        ["DTSTART:99991231T230000", "DURATION:PT2H"],
+        ["DTSTART:99991201T080000", "DURATION:PT1H", "RRULE:FREQ=DAILY;COUNT=90"],
+    ],
+)
+def test_values_that_are_none_are_left_out_and_told(lines: list[str]) -> None:
+    found = read("SUMMARY:Odd", *lines)
+    assert found.teams == []
+    assert [each.startswith("“Odd” ") and each.endswith("left out.") for each in found.lost] == [True]
+
+
+def test_a_rule_with_very_many_times_ends() -> None:
+    lines = ["DTSTART:20270301T080000", "DURATION:PT1H", "RRULE:FREQ=DAILY;COUNT=1000000000"]
+    [row] = read("SUMMARY:Late", *lines).teams[0].roster
+    assert row.to_date == "2054-07-16", "ten thousand days"
+
+
 def test_what_is_changed_on_the_way_is_told() -> None:
     found = read("SUMMARY:Early", "DTSTART:20270301T080000Z", "DTEND:20270301T120000Z", "X-ROSTER-BREAKS:[{}]")
     assert found.lost == [
