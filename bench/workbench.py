@@ -38,7 +38,7 @@ FRAMES = """() => {
 FOLLOWS = """() => {
     window.follows_ = [];
     let moved = null;
-    addEventListener('pointermove', () => { moved ??= performance.now(); }, true);
+    addEventListener('pointermove', () => { moved = performance.now(); }, true);
     const told = () => {
         if (moved !== null) window.follows_.push(performance.now() - moved);
         moved = null;
@@ -50,13 +50,13 @@ FOLLOWS = """() => {
     for (const each of [wages, line]) new MutationObserver(told).observe(each, any);
 }"""
 LAYOUT = """
-import { layOutFor } from './layout.js';
+import { fitted } from './fit.js';
 const box = { width: 840, height: 620 };
 for (const study of JSON.parse(process.argv[2])) {
     const times = [];
     for (let n = 0; n < 30; n++) {
         const began = performance.now();
-        layOutFor(study, box);
+        fitted(study, box);
         times.push(performance.now() - began);
     }
     console.log(JSON.stringify(times.slice(5)));
@@ -130,7 +130,7 @@ def told(what: str, times: list[float], bar: float) -> None:
 def lay_out() -> None:
     """Time the layout of the map in the JavaScript engine of the machine, from a bundle as it is served."""
     out = ROOT / "var" / "bench"
-    command = ["npx", "vite", "build", "--ssr", "src/map/layout.ts", "--outDir", str(out), "--logLevel", "error"]
+    command = ["npx", "vite", "build", "--ssr", "src/map/fit.ts", "--outDir", str(out), "--logLevel", "error"]
     subprocess.run(command, cwd=ROOT / "web", check=True, capture_output=True)
     (out / "package.json").write_text('{"type": "module"}')
     (out / "time.js").write_text(LAYOUT)

@@ -1,5 +1,5 @@
 import { current } from "immer";
-import { type ReactNode, type RefObject, useEffect, useRef } from "react";
+import { memo, type ReactNode, type RefObject, useEffect, useRef } from "react";
 import type { StudyDocument, Team } from "../study/document/types";
 import { startOf } from "../study/document/types";
 import { newShift, split, takeAwayShift, toRoster } from "../study/edits/rosters";
@@ -32,7 +32,6 @@ interface BoardProps {
 
 /** The teams with their shifts on a time line. */
 export function Board({ study, view, span, chosen, onChoose, overtime, onPreview }: BoardProps) {
-  const start = startOf(study);
   const board = useRef<HTMLDivElement>(null);
   useWheel(board);
   const go = (by: number, also = false) => {
@@ -42,49 +41,93 @@ export function Board({ study, view, span, chosen, onChoose, overtime, onPreview
     if (next && also) onChoose(team, (now) => (isAmong(now, team, row) ? now : [...now, { team, row }]));
     next?.focus();
   };
-  /** Those that are chosen where the one that is changed is among them, else that one alone. */
-  const together = (team: string, row: number) => (isAmong(chosen, team, row) ? chosen : [{ team, row }]);
+  const hands = useRef<Hands>(null as unknown as Hands);
+  hands.current = {
+    go,
+    onChoose,
+    onPreview,
+    together: (team, row) => (isAmong(chosen, team, row) ? chosen : [{ team, row }]),
+  };
   return (
     <div ref={board} className="pb-6">
       {study.teams.map((team) => (
-        <section key={team.id} aria-label={team.name} className="border-t border-rule pb-2 pt-2.5">
-          <div className="mb-1 flex items-baseline justify-between">
-            <h2>
-              <button type="button" className="font-bold hover:underline" onClick={() => select({ kind: "team", id: team.id })}>
-                {team.name}
-              </button>
-            </h2>
-            <span className="text-sm text-ink-2">
-              {[team.roster?.length ? `${round(paidHours(start, team.roster))} h a week` : null, overtime(team.id)]
-                .filter(Boolean)
-                .join(", ")}
-            </span>
-          </div>
-          {rowsIn(team, view).map(({ row, n }) => (
-            <BoardRow key={n} start={start} team={team} row={row} span={span} currency={study.currency ?? "EUR"}>
-              <ShiftBar
-                team={team}
-                number={n}
-                row={row}
-                view={view}
-                span={span}
-                isChosen={isAmong(chosen, team.id, n)}
-                onChoose={(also) => onChoose(team.id, (now) => choosing(now, { team: team.id, row: n }, also))}
-                onFocus={() => onChoose(team.id, (now) => (isAmong(now, team.id, n) ? now : [{ team: team.id, row: n }]))}
-                onPreview={(how) => onPreview(how && { rows: together(team.id, n), how })}
-                onChange={(how, what) =>
-                  replaceAll(together(team.id, n), `${calledAll(together(team.id, n), team, n)}: ${what}`, (each) => [how(each)])
-                }
-                onCommand={(command) => run(command, { team, n, rows: together(team.id, n), go, onChoose })}
-              />
-            </BoardRow>
-          ))}
-          <NothingHere team={team} view={view} />
-        </section>
+        <TeamSection
+          key={team.id}
+          team={team}
+          start={startOf(study)}
+          currency={study.currency ?? "EUR"}
+          view={view}
+          span={span}
+          chosen={chosen
+            .filter((each) => each.team === team.id)
+            .map((each) => each.row)
+            .join()}
+          overtime={overtime(team.id)}
+          hands={hands}
+        />
       ))}
     </div>
   );
 }
+
+/** What a shift can ask of the board; behind a reference, so that teams that have not changed still do what is right now. */
+interface Hands extends Pick<BoardProps, "onChoose" | "onPreview"> {
+  go: (by: number, also?: boolean) => void;
+  /** Those that are chosen where the one that is changed is among them, else that one alone. */
+  together: (team: string, row: number) => Chosen[];
+}
+
+interface TeamSectionProps {
+  team: Team;
+  start: string;
+  currency: string;
+  view: View;
+  span: Span;
+  /** The numbers of its rows that are chosen, with commas. */
+  chosen: string;
+  overtime: string | null;
+  hands: RefObject<Hands>;
+}
+
+/** A team with its shifts; drawn again only when something of it has changed, so that many follow a drag. */
+const TeamSection = memo(function TeamSection({ team, start, currency, view, span, chosen, overtime, hands }: TeamSectionProps) {
+  const rows = chosen.split(",");
+  const told = [team.roster?.length ? `${round(paidHours(start, team.roster))} h a week` : null, overtime].filter(Boolean).join(", ");
+  return (
+    <section aria-label={team.name} className="border-t border-rule pb-2 pt-2.5">
+      <div className="mb-1 flex items-baseline justify-between">
+        <h2>
+          <button type="button" className="font-bold hover:underline" onClick={() => select({ kind: "team", id: team.id })}>
+            {team.name}
+          </button>
+        </h2>
+        <span className="text-sm text-ink-2">{told}</span>
+      </div>
+      {rowsIn(team, view).map(({ row, n }) => {
+        const one = { team: team.id, row: n };
+        const together = () => hands.current.together(team.id, n);
+        return (
+          <BoardRow key={n} start={start} team={team} row={row} span={span} currency={currency}>
+            <ShiftBar
+              team={team}
+              number={n}
+              row={row}
+              view={view}
+              span={span}
+              isChosen={rows.includes(String(n))}
+              onChoose={(also) => hands.current.onChoose(team.id, (now) => choosing(now, one, also))}
+              onFocus={() => hands.current.onChoose(team.id, (now) => (isAmong(now, team.id, n) ? now : [one]))}
+              onPreview={(how) => hands.current.onPreview(how && { rows: together(), how })}
+              onChange={(how, what) => replaceAll(together(), `${calledAll(together(), team, n)}: ${what}`, (each) => [how(each)])}
+              onCommand={(command) => run(command, { team, n, rows: together(), go: hands.current.go, onChoose: hands.current.onChoose })}
+            />
+          </BoardRow>
+        );
+      })}
+      <NothingHere team={team} view={view} />
+    </section>
+  );
+});
 
 interface BoardRowProps {
   start: string;

@@ -45,10 +45,10 @@ export function DayEndChart({ end, teamName }: DayEndChartProps) {
           <Band
             key={team}
             name={teamName(team)}
-            told={gone === null ? "still there" : `gone by ${clock(gone)}`}
+            told={gone === 0 ? "nobody on this day" : gone === null ? "still there" : `gone by ${clock(gone)}`}
             values={members}
             fill="var(--ink-2)"
-            at={mark(end, gone)}
+            at={gone === 0 ? null : mark(end, gone)}
           />
         );
       })}

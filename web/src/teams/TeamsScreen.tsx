@@ -8,7 +8,7 @@ import { addPart } from "../study/session/adding";
 import { select, useStudy } from "../study/session/store";
 import { DAYS } from "../study/values/days";
 import { round } from "../study/values/numbers";
-import { wagesOf } from "../study/values/rosters";
+import { wagesOfAll } from "../study/values/rosters";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Board } from "./Board";
 import { ClosingView } from "./ClosingView";
@@ -62,10 +62,10 @@ export function TeamsScreen() {
   };
   const overtime = useOvertime(study);
   const [importing, setImporting] = useState<{ file: string; read: RostersRead } | null>(null);
-  const wages = shown.teams.reduce((sum, each) => sum + wagesOf(startOf(study), each), 0);
+  const wages = wagesOfAll(startOf(study), shown.teams);
   return (
     <div className="flex h-full min-h-0">
-      <main ref={main} className="flex min-w-0 flex-1 flex-col overflow-y-auto px-5 pt-4">
+      <main ref={main} className="flex min-w-0 flex-1 scroll-pb-16 flex-col overflow-y-auto px-5 pt-4">
         <h1 className="sr-only">Teams</h1>
         {importing && <RosterImport study={study} {...importing} onDone={() => setImporting(null)} />}
         {!importing && tab === "needs" && <NeedsGrid study={study} />}
@@ -103,7 +103,10 @@ export function TeamsScreen() {
           </>
         )}
         {isOfShifts(tab) && !team && <p className="py-6 text-ink-2">Nobody works here yet. Add a team, and say who of it is there when.</p>}
-        <div className="sticky bottom-0 z-10 mt-auto flex items-baseline gap-5 border-t border-rule bg-paper py-3 text-sm">
+        <div
+          className="sticky bottom-0 z-10 mt-auto flex flex-wrap items-baseline gap-x-5 gap-y-1 border-t border-rule bg-paper py-3
+            text-sm"
+        >
           <div role="group" aria-label="View of the teams" className="flex flex-wrap gap-x-5">
             {TABS.map(([each, words]) => (
               <button
@@ -112,13 +115,16 @@ export function TeamsScreen() {
                 aria-pressed={tab === each}
                 className="border-b-2 border-transparent pb-0.5 text-ink-2 aria-pressed:border-ink aria-pressed:font-bold
                   aria-pressed:text-ink"
-                onClick={() => setTab(each)}
+                onClick={() => {
+                  setTab(each);
+                  main.current?.scrollTo(0, 0);
+                }}
               >
                 {words}
               </button>
             ))}
           </div>
-          <div className="ml-auto flex gap-4">
+          <div className="ml-auto flex gap-4 whitespace-nowrap">
             {team && (tab === "board" || tab === "table") && (
               <RosterFiles study={study} team={team.id} onRead={(file, read) => setImporting({ file, read })} />
             )}

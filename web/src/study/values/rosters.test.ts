@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { expect, it } from "vitest";
 import type { Team } from "../document/types";
-import { breaksOf, paidHours, paidMinutes, presentInWeek, type RosterRow, wagesOf } from "./rosters";
+import { breaksOf, paidHours, paidMinutes, presentInWeek, type RosterRow, wagesOf, wagesOfAll } from "./rosters";
 
 const shared = (name: string) => JSON.parse(readFileSync(`../tests/shared/${name}.json`, "utf-8"));
 const ROSTERS = shared("rosters") as { name: string; row: RosterRow; breaks: [number, number, number, boolean][]; paid_minutes: number }[];
@@ -26,6 +26,10 @@ it("adds up the wages of a week", () => {
   expect(wagesOf(start, { ...team, paid: "used" })).toBe(0);
   expect(wagesOf(start, { ...team, absence: 0.25 })).toBe((20 * (1800 + 1440) * 0.75) / 60);
   expect(wagesOf(start, { ...team, absence: 0.25, absence_paid: true })).toBe((20 * (1800 + 1440)) / 60);
+  expect(wagesOfAll(start, [team, { ...team, absence: 0.25 }, team])).toBe((20 * (1800 + 1440) * 2.75) / 60);
+  expect(wagesOfAll("2027-03-03T08:00", [{ ...team, roster: [] }, team])).toBe(
+    (20 * (1800 + 1440)) / 60 + wagesOf(start, { ...team, roster: [] }),
+  );
   const later = rows.map((row) => ({ ...row, from_date: "2027-03-02" }));
   expect(wagesOf(start, { ...team, roster: later })).toBe((20 * (1800 / 2 + 1440)) / 60);
   expect(paidHours("2027-03-03T00:00", later)).toBe((1800 + 1440) / 60);

@@ -75,6 +75,18 @@ export function wagesOf(start: string, team: Team, rows: RosterRow[] = team.rost
   return (team.rate ?? 0) * paidHours(start, rows) * (team.absence_paid ? 1 : comes(team));
 }
 
+const known = new WeakMap<Team, { start: string; wages: number }>();
+
+/** The wages of an ordinary week of several teams; of a team that is the same object as before they are known. */
+export function wagesOfAll(start: string, teams: Team[]): number {
+  return teams.reduce((sum, team) => {
+    const before = known.get(team);
+    const wages = before?.start === start ? before.wages : wagesOf(start, team);
+    known.set(team, { start, wages });
+    return sum + wages;
+  }, 0);
+}
+
 /**
  * How many members of a team are on duty on average in each quarter of an hour of an ordinary week, with or without those on a break:
  * `tests/shared/presence.json` holds this law for both languages. The week begins on the first Monday of the study.
