@@ -75,7 +75,7 @@ export function TimeAxis({ span, names }: { span: Span; names?: string[] }) {
       {marks.map((minute, n) => (
         <span
           key={minute}
-          className={`absolute whitespace-nowrap ${names ? "pl-1" : "-translate-x-1/2 odd:max-[1100px]:hidden"}`}
+          className={`absolute whitespace-nowrap ${names ? "pl-1" : "-translate-x-1/2 even:max-[1100px]:hidden"}`}
           style={{ left: `${((minute - span.from) / wide) * 100}%` }}
         >
           {names?.[n] ?? timeOfDay(minute % DAY)}
