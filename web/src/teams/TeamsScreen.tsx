@@ -60,6 +60,11 @@ export function TeamsScreen() {
     setChosen(how);
     if (selection?.kind !== "team" || selection.id !== of) select({ kind: "team", id: of });
   };
+  /** Shows another day; what is not seen any more is not chosen either. */
+  const look = (next: View) => {
+    setView(next);
+    setChosen([]);
+  };
   const overtime = useOvertime(study);
   const [importing, setImporting] = useState<{ file: string; read: RostersRead } | null>(null);
   const wages = wagesOfAll(startOf(study), shown.teams);
@@ -79,7 +84,7 @@ export function TeamsScreen() {
         )}
         {!importing && isOfShifts(tab) && (
           <div className="flex flex-wrap items-center gap-2">
-            <Days view={view} onView={setView} />
+            <Days view={view} onView={look} />
             {tab === "board" && view !== "week" && <CopyDay study={study} day={view} />}
             <span className="ml-auto text-ink-2">
               Wages by shifts <b className="text-ink">{round(wages)}</b> {study.currency ?? "EUR"} a week

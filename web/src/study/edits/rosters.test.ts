@@ -1,7 +1,7 @@
 import { expect, it } from "vitest";
 import type { Team } from "../document/types";
 import { type RosterRow, shiftOf } from "../values/rosters";
-import { breakMoved, moved, newShift, split, stretched, toAlwaysThere, toRoster } from "./rosters";
+import { breakMoved, copyDay, moved, newShift, split, stretched, toAlwaysThere, toRoster } from "./rosters";
 
 const early: RosterRow = {
   days: ["mon"],
@@ -56,4 +56,22 @@ it("turns who is always there into a shift, and back", () => {
   team.roster?.push({ ...newShift(["mon"]), people: 2 });
   toAlwaysThere(team);
   expect(team).toEqual({ id: "clerks", name: "Clerks", size: 6 });
+});
+
+it("copies a day to others, which then have its shifts and no others, but those of a date alone", () => {
+  const once: RosterRow = { days: ["sat"], from: "09:00", to: "12:00", people: 1, from_date: "2027-03-06", to_date: "2027-03-06" };
+  const team: Team = {
+    id: "clerks",
+    name: "Clerks",
+    roster: [early, { ...newShift(["sat", "sun"]), people: 2 }, { ...newShift(["sat"]), people: 5 }, once],
+  };
+  copyDay(team, "mon", ["fri", "sat"]);
+  expect(team.roster?.map((row) => [row.days, row.people])).toEqual([
+    [["mon", "fri", "sat"], 3],
+    [["sun"], 2],
+    [["sat"], 1],
+  ]);
+  const weekend: Team = { id: "porters", name: "Porters", roster: [newShift(["sat"])] };
+  copyDay(weekend, "mon", ["sat"]);
+  expect([weekend.roster, weekend.size]).toEqual([undefined, 0]);
 });

@@ -31,9 +31,10 @@ export function takeAwayShift(team: Team, n: number): void {
   else team.roster?.splice(n, 1);
 }
 
-/** Lets a team have on other days the shifts that it has on one. */
+/** Lets a team have on other days the shifts that it has on one; a shift of a single date stays as it is. */
 export function copyDay(team: Team, from: Day, to: readonly Day[]): void {
   for (const row of team.roster ?? []) {
+    if (row.from_date && row.from_date === row.to_date) continue;
     const isOn = (day: Day) => row.days.includes(to.includes(day) ? from : day);
     row.days = DAYS.map((day) => day.id).filter(isOn);
   }
