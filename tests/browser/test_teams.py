@@ -245,8 +245,12 @@ def test_what_it_costs_line_by_line(page: Page, analyst: Person, axe: Axe) -> No
     page.get_by_label("Counter: a visit").fill("0.5")
     page.get_by_label("Counter: a visit").press("Enter")
     expect(table.get_by_role("row", name="Visits to steps")).to_be_visible()
+    page.get_by_label("Currency").fill("nok")
+    page.get_by_label("Currency").press("Enter")
+    expect(table.get_by_role("columnheader", name="NOK a day")).to_be_visible()
     saved(page)
-    assert document_of(study)["case_types"][0]["waiting_cost"] == 6
+    document = document_of(study)
+    assert (document["case_types"][0]["waiting_cost"], document["currency"]) == (6, "NOK")
 
 
 def choose(page: Page, label: str, option: str) -> None:
@@ -331,7 +335,7 @@ def test_rosters_from_a_calendar_and_a_table(page: Page, analyst: Person, axe: A
     with page.expect_download() as table:
         page.get_by_role("button", name="Take out …").click()
         page.get_by_role("menuitem", name="Shifts as a table (CSV)").click()
-    page.get_by_role("button", name="Undo: 1 shifts from rosters.ics").click()
+    page.get_by_role("button", name="Undo: 1 shift from rosters.ics").click()
     page.get_by_role("button", name="08:00 to 16:00").wait_for()
     file.set_input_files(table.value.path())
     coming.get_by_role("button", name="Take over 1 shift").click()

@@ -6,6 +6,7 @@ import { addressOf, PARTS, type PartKind, partsOf } from "../study/document/part
 import type { StudyDocument } from "../study/document/types";
 import { addPart } from "../study/session/adding";
 import { select, useStudy } from "../study/session/store";
+import { readCurrency } from "../study/values/currency";
 import { howOften } from "../study/values/streams";
 import { ProblemNotes } from "../ui/ProblemNotes";
 import { Section } from "../ui/Section";
@@ -116,9 +117,4 @@ function teamInWords(study: StudyDocument, id: string): string {
   if (!team) return "";
   const many = team.roster?.length ? "by roster" : String(team.size ?? 1);
   return team.rate ? `${many}${team.roster?.length ? "," : " ×"} ${study.currency ?? "EUR"} ${team.rate} an hour` : many;
-}
-
-function readCurrency(text: string) {
-  const code = text.trim().toUpperCase();
-  return /^[A-Z]{3}$/.test(code) ? { value: code } : { problem: "Write a currency code of three letters, such as EUR." };
 }

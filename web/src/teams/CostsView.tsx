@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useFigures, useRuns } from "../api/queries";
-import { NumberAt } from "../fields/ValueAt";
+import { NumberAt, ReadAt } from "../fields/ValueAt";
 import { money } from "../findings/figures";
 import { usePulse } from "../pulse/usePulse";
 import { costsOf } from "../pulse/weeks";
@@ -8,6 +8,7 @@ import { type At, within } from "../study/document/addresses";
 import { nameOf } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
 import { select, useStudy } from "../study/session/store";
+import { readCurrency } from "../study/values/currency";
 import { Choice } from "../ui/Choice";
 import { Section } from "../ui/Section";
 import { CostLines } from "./CostLines";
@@ -83,7 +84,7 @@ function Adding({ study, currency }: { study: StudyDocument; currency: string })
         ) : (
           "the pulse, until there is a run"
         )}
-        .
+        . Money is in <ReadAt at="currency" label="Currency" parse={readCurrency} fallback="EUR" />
       </p>
       {lines && lines.length > 0 ? (
         <CostLines lines={lines} teamName={(team) => nameOf(study, "team", team)} currency={currency} />

@@ -15,14 +15,15 @@ interface RosterImportProps {
 /** A file of rosters before it is taken over: what would come in, and what of it cannot be kept. */
 export function RosterImport({ study, file, read, onDone }: RosterImportProps) {
   const many = read.teams.reduce((sum, team) => sum + team.roster.length, 0);
+  const shifts = `${many} ${many === 1 ? "shift" : "shifts"}`;
   const take = () => {
-    edit(`${many} shifts from ${file}`, (draft) => takeOver(draft, read));
+    edit(`${shifts} from ${file}`, (draft) => takeOver(draft, read));
     onDone();
   };
   return (
     <section aria-label="Shifts that would come in" className="flex min-h-64 flex-1 flex-col py-3">
       <p role="status" className="mb-2">
-        <b>{file}</b>: {many === 0 ? "no shift can be read." : `${many} ${many === 1 ? "shift" : "shifts"} would come in.`}
+        <b>{file}</b>: {many === 0 ? "no shift can be read." : `${shifts} would come in.`}
       </p>
       <div className="min-h-0 flex-1 overflow-auto">
         {read.lost.length > 0 && (
@@ -72,7 +73,7 @@ export function RosterImport({ study, file, read, onDone }: RosterImportProps) {
       </div>
       <div className="flex items-center gap-4 border-t border-rule pt-3">
         <button type="button" className={MAIN_BUTTON} disabled={many === 0} onClick={take}>
-          Take over {many} {many === 1 ? "shift" : "shifts"}
+          Take over {shifts}
         </button>
         <button type="button" className={QUIET_BUTTON} onClick={onDone}>
           Give up
