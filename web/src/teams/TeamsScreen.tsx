@@ -1,5 +1,4 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { flushSync } from "react-dom";
 import { useFigures, useRuns } from "../api/queries";
 import { Sheet } from "../sheets/Sheet";
 import type { PartKind } from "../study/document/parts";
@@ -66,8 +65,6 @@ export function TeamsScreen() {
     setView(next);
     setChosen([]);
   };
-  /** Within the same frame in which the hand has moved. */
-  const show = (next: Preview | null) => flushSync(() => setPreview(next));
   const overtime = useOvertime(study);
   const [importing, setImporting] = useState<{ file: string; read: RostersRead } | null>(null);
   const wages = wagesOfAll(startOf(study), shown.teams);
@@ -106,7 +103,7 @@ export function TeamsScreen() {
               </div>
             )}
             {tab === "board" && (
-              <Board study={shown} view={view} span={span} chosen={chosen} onChoose={choose} overtime={overtime} onPreview={show} />
+              <Board study={shown} view={view} span={span} chosen={chosen} onChoose={choose} overtime={overtime} onPreview={setPreview} />
             )}
           </>
         )}
