@@ -2,8 +2,7 @@ import type { Schemas } from "../api/client";
 import { needsOf } from "../study/document/needs";
 import { partsOf } from "../study/document/parts";
 import type { Need, Serve, Step, StudyDocument } from "../study/document/types";
-import type { Put } from "../ui/gridText";
-import { readNumber } from "../ui/gridText";
+import { type Put, readNumber } from "../ui/gridText";
 
 type Staffing = Schemas["Staffing"];
 

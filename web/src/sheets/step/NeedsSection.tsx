@@ -6,6 +6,7 @@ import { useField, write } from "../../fields/useField";
 import { NumberAt, ReadAt } from "../../fields/ValueAt";
 import { type At, setAt, within } from "../../study/document/addresses";
 import { stepsAhead } from "../../study/document/flow";
+import { needsOf } from "../../study/document/needs";
 import { inWords, partAt, partsOf } from "../../study/document/parts";
 import type { Need, StudyDocument } from "../../study/document/types";
 import { freshId } from "../../study/edits/links";
@@ -173,6 +174,5 @@ function makeSkill(study: StudyDocument, teamId: string | null | undefined): str
 }
 
 function namesGiven(study: StudyDocument): string[] {
-  const needs = study.steps.flatMap((step) => (step.kind === "serve" ? (step.needs ?? []) : []));
-  return [...new Set(needs.flatMap((need) => need.as ?? []))];
+  return [...new Set(study.steps.flatMap(needsOf).flatMap((need) => need.as ?? []))];
 }
