@@ -7,37 +7,46 @@ from flowcore.checks.registry import soundness
 from flowcore.problems import Problem, StudyError, error_at, warning_at
 from flowcore.study import StudyDocument
 from flowcore.study.graph import links_of
+from flowcore.study.pointers import leads_somewhere
 from flowcore.study.rules import conditions_of
-from flowcore.study.scenarios import apply_scenario, leads_somewhere, parts_around
+from flowcore.study.runs import Scenario
+from flowcore.study.scenarios import apply_scenario, misfits, parts_around
 from flowcore.study.steps import WorkByType
 
 
 @soundness
 def levers_move_something(study: StudyDocument) -> Iterator[Problem]:
-    """Every place that a lever sets is there."""
+    """Every lever drives something, and every place that it drives is there."""
     document = parts_around(study, [path for lever in study.levers for path in lever.sets])
     for lever in study.levers:
+        where = f"levers/{lever.id}/sets"
+        if not lever.sets:
+            yield error_at(where, f"The lever {lever.name} drives nothing.", "Let it drive something, or delete it.")
         for path in lever.sets:
             if not leads_somewhere(document, path):
-                yield warning_at(
-                    f"levers/{lever.id}/sets", f"{lever.name} sets {path}, which is not there.", "Correct it."
-                )
+                what = f"The lever {lever.name} drives {path}, which is not there."
+                yield error_at(where, what, "Take the place away, or delete the lever.")
 
 
 @soundness
 def scenarios_fit(study: StudyDocument) -> Iterator[Problem]:
     """Every scenario moves levers that are there and makes a study that can be read."""
-    levers = {lever.id for lever in study.levers}
     for scenario in study.scenarios:
-        for lever in scenario.levers:
-            if lever not in levers:
-                yield error_at(f"scenarios/{scenario.id}/levers", f"There is no lever “{lever}”.", "Drop it.")
-        try:
-            apply_scenario(study, scenario.id)
-        except StudyError as error:
-            for problem in error.problems:
-                what = problem.what if problem.where.startswith("scenarios/") else f"{problem.where}: {problem.what}"
-                yield warning_at(f"scenarios/{scenario.id}", what, problem.mend)
+        yield from _does_not_fit(study, scenario)
+
+
+def _does_not_fit(study: StudyDocument, scenario: Scenario) -> Iterator[Problem]:
+    """Yield what of a scenario does not fit the study, or what of its outcome cannot be read."""
+    if found := misfits(study, scenario):
+        for each in found:
+            yield warning_at(each.where, f"{scenario.name}: {each.what}", each.mend)
+        return
+    try:
+        apply_scenario(study, scenario.id)
+    except StudyError as error:
+        for problem in error.problems:
+            what = f"{scenario.name}: {problem.where}: {problem.what}"
+            yield warning_at(f"scenarios/{scenario.id}", what, problem.mend)
 
 
 @soundness

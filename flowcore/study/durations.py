@@ -35,6 +35,12 @@ def minutes(text: str) -> float:
     return float(number) * MINUTES_PER_UNIT[unit]
 
 
+def is_time(text: str) -> bool:
+    """Say whether a text is a time with a unit, which may be negative."""
+    match = _SHAPE.fullmatch(text)
+    return match is not None and match[2] in MINUTES_PER_UNIT
+
+
 def unit_of(text: str) -> str:
     """Return the unit of a written time."""
     return text.strip().lstrip("-0123456789. ")

@@ -80,17 +80,37 @@ class Target(Part):
 
 
 class Lever(Part):
-    """A parameter that scenarios may vary, and every place of the document that it sets."""
+    """A parameter that scenarios may vary, and every place of the document that it drives.
+
+    A lever that `scales` multiplies what stands there: its value is a factor, and 1 changes nothing. What it may be
+    is listed in `values`, or runs from `low` to `high` by `step`, which are durations where it sets a duration.
+    """
 
     id: Id
     name: Name
-    sets: Annotated[
-        list[Annotated[str, StringConstraints(pattern=r"^/", max_length=300)]], Field(min_length=1, max_length=500)
-    ]
+    sets: Annotated[list[Annotated[str, StringConstraints(pattern=r"^/", max_length=300)]], Field(max_length=500)] = []
+    scales: bool = False
     values: Annotated[list[Any], Field(max_length=500)] = []
-    low: float | None = None
-    high: float | None = None
-    step: Annotated[float, Field(gt=0)] | None = None
+    low: float | Duration | None = None
+    high: float | Duration | None = None
+    step: Annotated[float, Field(gt=0)] | Duration | None = None
+
+    @model_validator(mode="after")
+    def _is_a_range(self) -> Self:
+        if (self.low is None) != (self.high is None):
+            raise trouble("The range has one end only.", 'Give both "low" and "high".')
+        kinds = {isinstance(each, str) for each in (self.low, self.high, self.step) if each is not None}
+        if len(kinds) > 1:
+            raise trouble("The range has durations and plain numbers.", "Give all of it with a unit, or none of it.")
+        if self.low is not None and self.high is not None and _plain(self.low) > _plain(self.high):
+            raise trouble(f"The range goes down, from {self.low} to {self.high}.", "Give the lower end first.")
+        if self.step is not None and _plain(self.step) <= 0:
+            raise trouble("The range has a step of zero.", "Give a step above zero.")
+        return self
+
+
+def _plain(value: float | str) -> float:
+    return minutes(value) if isinstance(value, str) else value
 
 
 class PatchStep(Part):
@@ -107,5 +127,6 @@ class Scenario(Part):
 
     id: Id
     name: Name
+    about: Annotated[str, StringConstraints(max_length=4000)] = ""
     levers: dict[Id, Any] = {}
-    changes: Annotated[list[PatchStep], Field(max_length=500)] = []
+    changes: Annotated[list[PatchStep], Field(max_length=5000)] = []

@@ -1,47 +1,77 @@
-"""Scenarios: the study with some levers moved or parts changed.
+"""Scenarios: the study with some levers moved or parts changed."""
 
-A pointer (RFC 6901) leads to a place of the document. Where it passes through a list of elements it
-may name one by its id, so that it still leads there when the list's order changes.
-"""
-
+from collections.abc import Iterator
 from copy import deepcopy
 from typing import Any
 
 import jsonpatch
-from jsonpointer import JsonPointer, JsonPointerException
+from jsonpointer import JsonPointerException
 
 from flowcore.problems import Problem, StudyError, error_at
 from flowcore.study.base import Id
 from flowcore.study.document import StudyDocument, read_study
+from flowcore.study.levers import moved
+from flowcore.study.pointers import pointer_to
 from flowcore.study.runs import Lever, PatchStep, Scenario
 
 MOST_PARTS_COPIED = 100_000
+BASELINE = ""
+"""In place of a scenario's id: the study as it is."""
+BASELINE_NAME = "As it is today"
 
 
-def apply_scenario(study: StudyDocument, scenario_id: Id) -> StudyDocument:
-    """Return the study as a scenario has it, without its scenarios.
+def scenario_name(study: StudyDocument, scenario_id: str) -> str:
+    """Return the name of a scenario, or of the baseline; StudyError says which there are."""
+    return BASELINE_NAME if scenario_id == BASELINE else _scenario(study, scenario_id).name
+
+
+def apply_scenario(study: StudyDocument, scenario_id: str) -> StudyDocument:
+    """Return the study as a scenario has it, without its scenarios; of the baseline, the study as it is.
 
     Levers are moved first, in the study's order, then the changes are made one after the other.
-    Raises StudyError where there is no such scenario, where a lever or a change does not fit the
+    Raises StudyError where there is no such scenario, where levers or changes do not fit the
     study, or where the outcome is no study.
     """
+    if scenario_id == BASELINE:
+        return study.model_copy(update={"scenarios": []})
+    document, problems = _applied(study, _scenario(study, scenario_id))
+    if problems:
+        raise StudyError(problems)
+    return read_study(document | {"scenarios": []})
+
+
+def misfits(study: StudyDocument, scenario: Scenario) -> list[Problem]:
+    """Return what of a scenario does not fit the study, each at its lever or its change; the rest is made."""
+    return _applied(study, scenario)[1]
+
+
+def _scenario(study: StudyDocument, scenario_id: Id) -> Scenario:
     scenario = next((each for each in study.scenarios if each.id == scenario_id), None)
     if scenario is None:
         known = ", ".join(each.id for each in study.scenarios) or "none"
         raise StudyError([error_at("scenarios", f"There is no scenario “{scenario_id}”.", f"Known are: {known}.")])
-    moved = [lever for lever in study.levers if lever.id in scenario.levers]
-    paths = [path for lever in moved for path in lever.sets]
+    return scenario
+
+
+def _applied(study: StudyDocument, scenario: Scenario) -> tuple[dict[str, Any], list[Problem]]:
+    """Return the document with all of a scenario that fits, and what does not fit."""
+    levers = [lever for lever in study.levers if lever.id in scenario.levers]
+    paths = [path for lever in levers for path in lever.sets]
     paths += [path for change in scenario.changes for path in (change.path, change.from_) if path is not None]
     document = parts_around(study, paths)
-    for lever in moved:
-        _move(document, lever, scenario.levers[lever.id], scenario)
+    known = {lever.id for lever in levers}
+    problems = [_no_lever(scenario, each) for each in scenario.levers if each not in known]
+    problems += [problem for lever in levers for problem in _move(document, lever, scenario)]
     room = MOST_PARTS_COPIED
     for number, change in enumerate(scenario.changes):
         where = f"scenarios/{scenario.id}/changes/{number}"
-        if change.op == "copy":
-            room -= _parts_in(document, change, room, where)
-        document = _changed(document, change, where)
-    return read_study(document | {"scenarios": []})
+        try:
+            if change.op == "copy":
+                room -= _parts_in(document, change, room, where)
+            document = _changed(document, change, where)
+        except StudyError as error:
+            problems += error.problems
+    return document, problems
 
 
 def parts_around(study: StudyDocument, paths: list[str]) -> dict[str, Any]:
@@ -50,54 +80,29 @@ def parts_around(study: StudyDocument, paths: list[str]) -> dict[str, Any]:
     return dict(study) | study.model_dump(mode="json", include=named)
 
 
-def pointer_to(document: Any, path: str) -> JsonPointer:
-    """Return a pointer with ids turned into places in their lists; KeyError names what is not there."""
-    parts: list[str] = []
-    here = document
-    given = JsonPointer(path).parts
-    for depth, name in enumerate(given):
-        by_id = isinstance(here, list) and not name.isdigit() and name != "-"
-        parts.append(str(_place_of(here, name)) if by_id else name)
-        if depth + 1 < len(given):
-            here = _part_of(here, parts[-1])
-    return JsonPointer.from_parts(parts)
+def _no_lever(scenario: Scenario, lever: Id) -> Problem:
+    where = f"scenarios/{scenario.id}/levers/{lever}"
+    return error_at(where, f"It moves a lever “{lever}” that is not there.", "Drop it.")
 
 
-def leads_somewhere(document: dict[str, Any], path: str) -> bool:
-    """Say whether a pointer leads to something that is there."""
-    try:
-        pointer_to(document, path).resolve(document)
-    except (KeyError, JsonPointerException):
-        return False
-    return True
-
-
-def _place_of(elements: list[Any], element_id: str) -> int:
-    for place, element in enumerate(elements):
-        if isinstance(element, dict) and element.get("id") == element_id:
-            return place
-    raise KeyError(element_id)
-
-
-def _part_of(here: Any, part: str) -> Any:
-    if isinstance(here, dict) and part in here:
-        return here[part]
-    if isinstance(here, list) and part.isdigit() and int(part) < len(here):
-        return here[int(part)]
-    raise KeyError(part)
-
-
-def _move(document: dict[str, Any], lever: Lever, value: Any, scenario: Scenario) -> None:
+def _move(document: dict[str, Any], lever: Lever, scenario: Scenario) -> Iterator[Problem]:
+    """Move a lever, and yield a problem for every place where it cannot be."""
+    value = scenario.levers[lever.id]
+    where = f"scenarios/{scenario.id}/levers/{lever.id}"
     for path in lever.sets:
         try:
             pointer = pointer_to(document, path)
             owner, key = pointer.to_last(document)
             if isinstance(owner, dict) and key not in owner:
                 raise KeyError(key)
-            pointer.set(document, deepcopy(value))
-        except (KeyError, IndexError, TypeError, ValueError, JsonPointerException) as error:
-            where = f"scenarios/{scenario.id}/levers/{lever.id}"
-            raise StudyError([_leads_nowhere(where, path, error)]) from None
+            before = pointer.resolve(document)
+        except (KeyError, IndexError, TypeError, JsonPointerException) as error:
+            yield _leads_nowhere(where, path, error)
+            continue
+        try:
+            pointer.set(document, deepcopy(moved(lever, str(key), before, value)))
+        except ValueError:
+            yield error_at(where, f"What stands at {path} cannot be scaled by {value}.", "Take the place away.")
 
 
 def _parts_in(document: dict[str, Any], change: PatchStep, most: int, where: str) -> int:
@@ -127,7 +132,7 @@ def _changed(document: dict[str, Any], change: PatchStep, where: str) -> dict[st
         changed = jsonpatch.apply_patch(document, [operation], in_place=True)
     except jsonpatch.JsonPatchTestFailed:
         what = f"The study no longer has {repr(change.value)[:40]} at {change.path}."
-        raise StudyError([error_at(where, what, "Make the scenario anew from the study as it is.")]) from None
+        raise StudyError([error_at(where, what, "Make the change anew, or drop it.")]) from None
     except (KeyError, IndexError, TypeError, ValueError, jsonpatch.JsonPatchException, JsonPointerException) as error:
         raise StudyError([_leads_nowhere(where, change.path, error)]) from None
     if not isinstance(changed, dict):

@@ -123,8 +123,8 @@ def test_levers_and_scenarios_that_do_not_fit() -> None:
     ]
     found = problems_of(demo(lambda p, d: d.update(levers=[lever], scenarios=scenarios)))
     assert [(each.level.value, each.where) for each in found] == [
-        ("error", "scenarios/gone/levers"),
-        ("warning", "levers/crew/sets"),
+        ("error", "levers/crew/sets"),
+        ("warning", "scenarios/gone/levers/none"),
         ("warning", "scenarios/bad"),
     ]
 

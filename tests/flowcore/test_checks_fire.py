@@ -174,8 +174,14 @@ CASES: list[tuple[str, Change, str, str]] = [
     (
         "scenarios_fit",
         lambda p, d: d.update(scenarios=[{"id": "x", "name": "X", "levers": {"nobody": 1}}]),
-        "scenarios/x/levers",
-        "no lever",
+        "scenarios/x/levers/nobody",
+        "moves a lever “nobody” that is not there",
+    ),
+    (
+        "levers_move_something",
+        lambda p, d: d.update(levers=[{"id": "x", "name": "X", "sets": []}]),
+        "levers/x/sets",
+        "drives nothing",
     ),
     ("traits_matter", lambda p, d: d.update(traits=[TRAIT]), "traits/urgent", "Nothing depends"),
     ("ids_are_single", lambda p, d: d["teams"].append({"id": "clerks", "name": "C"}), "teams/clerks", "used 2 times"),

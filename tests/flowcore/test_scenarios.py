@@ -1,13 +1,16 @@
 """Scenarios: levers and changes applied to a study, and what is said where they do not fit."""
 
+import json
+from pathlib import Path
 from typing import Any
 
 import pytest
 
 from flowcore.problems import StudyError
 from flowcore.study import StudyDocument, read_study
-from flowcore.study.runs import PatchStep
-from flowcore.study.scenarios import apply_scenario
+from flowcore.study.levers import moved, values_of
+from flowcore.study.runs import Lever, PatchStep
+from flowcore.study.scenarios import BASELINE, apply_scenario, misfits
 from tests.flowcore.builders import document, exit_step, exponential, serve
 
 CREW = {"id": "crew", "name": "Crew", "sets": ["/teams/clerks/size", "/teams/1/size"], "values": [2, 3]}
@@ -99,3 +102,71 @@ def test_what_does_not_fit_is_named(
 def test_an_unknown_scenario_is_named_with_those_that_are_known() -> None:
     with pytest.raises(StudyError, match="Known are: other"):
         apply_scenario(base([], [scenario()]), "else")
+
+
+SHARED = Path(__file__).parent.parent / "shared"
+
+
+@pytest.mark.parametrize("case", json.loads((SHARED / "levers.json").read_text()), ids=lambda case: case["name"])
+def test_a_scaling_lever_multiplies_what_stands_there(case: dict[str, Any]) -> None:
+    lever = Lever.model_validate({"id": "x", "name": "X", "sets": ["/x"], "scales": True})
+    if "after" in case:
+        assert moved(lever, case["key"], case["before"], case["factor"]) == case["after"]
+    else:
+        with pytest.raises(ValueError, match="cannot be scaled"):
+            moved(lever, case["key"], case["before"], case["factor"])
+
+
+def test_a_scaling_lever_drives_several_places_at_once() -> None:
+    busier = {"id": "busier", "name": "All arrivals", "sets": ["/streams/cases", "/steps/desk/work"], "scales": True}
+    other = apply_scenario(base([busier], [scenario(levers={"busier": 2})]), "other")
+    assert other.streams[0].model_dump()["gap"]["mean"] == "2 min"
+    assert other.steps[0].model_dump()["work"] == "10 min"
+
+
+@pytest.mark.parametrize(
+    ("lever", "values"),
+    [
+        ({"values": [3, 5]}, [3, 5]),
+        ({"low": 2, "high": 5, "step": 1}, [2, 3, 4, 5]),
+        ({"low": 0.8, "high": 1.2, "step": 0.1}, [0.8, 0.9, 1, 1.1, 1.2]),
+        ({"low": "2 min", "high": "3 min", "step": "30 s"}, ["2 min", "2.5 min", "3 min"]),
+        ({"low": 2, "high": 6, "step": 3}, [2, 5]),
+        ({"low": 4, "high": 4}, [4]),
+        ({}, []),
+    ],
+)
+def test_the_values_of_a_lever(lever: dict[str, Any], values: list[Any]) -> None:
+    assert values_of(Lever.model_validate({"id": "x", "name": "X", "sets": ["/x"], **lever})) == values
+
+
+@pytest.mark.parametrize(
+    "lever",
+    [{"low": 2}, {"low": 2, "high": "5 min"}, {"low": 5, "high": 2}, {"low": 2, "high": 5, "step": "0 s"}],
+    ids=["one end", "mixed", "downwards", "no step"],
+)
+def test_a_range_that_is_none_is_refused(lever: dict[str, Any]) -> None:
+    with pytest.raises(StudyError):
+        base([CREW | lever], [])
+
+
+def test_what_does_not_fit_is_told_one_by_one_and_the_rest_is_made() -> None:
+    changes = [
+        {"op": "remove", "path": "/steps/none"},
+        {"op": "replace", "path": "/steps/desk/work", "value": "9 min"},
+        {"op": "test", "path": "/steps/desk/next/0/to", "value": "elsewhere"},
+    ]
+    of = base([CREW], [scenario(levers={"crew": 2, "gone": 1}, changes=changes)])
+    found = [problem.where for problem in misfits(of, of.scenarios[0])]
+    assert found == ["scenarios/other/levers/gone", "scenarios/other/changes/0", "scenarios/other/changes/2"]
+
+
+def test_a_change_inside_what_is_left_out_makes_it() -> None:
+    patience = {"op": "add", "path": "/steps/desk/line/max", "value": 3}
+    other = apply_scenario(base([], [scenario(changes=[patience])]), "other")
+    assert other.steps[0].model_dump()["line"]["max"] == 3
+
+
+def test_the_baseline_is_the_study_itself_without_its_scenarios() -> None:
+    of = base([CREW], [scenario()])
+    assert apply_scenario(of, BASELINE) == of.model_copy(update={"scenarios": []})

@@ -1424,26 +1424,37 @@ export interface components {
         };
         /**
          * Lever
-         * @description A parameter that scenarios may vary, and every place of the document that it sets.
+         * @description A parameter that scenarios may vary, and every place of the document that it drives.
+         *
+         *     A lever that `scales` multiplies what stands there: its value is a factor, and 1 changes nothing. What it may be
+         *     is listed in `values`, or runs from `low` to `high` by `step`, which are durations where it sets a duration.
          */
         Lever: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /** Sets */
-            sets: string[];
+            /**
+             * Sets
+             * @default []
+             */
+            sets?: string[];
+            /**
+             * Scales
+             * @default false
+             */
+            scales?: boolean;
             /**
              * Values
              * @default []
              */
             values?: unknown[];
             /** Low */
-            low?: number | null;
+            low?: number | components["schemas"]["Duration"] | null;
             /** High */
-            high?: number | null;
+            high?: number | components["schemas"]["Duration"] | null;
             /** Step */
-            step?: number | null;
+            step?: number | components["schemas"]["Duration"] | null;
         };
         /**
          * Line
@@ -1934,6 +1945,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * About
+             * @default
+             */
+            about?: string;
             /**
              * Levers
              * @default {}
