@@ -15,32 +15,37 @@ from typing import Any
 import pytest
 from django.conf import settings
 from django.db import OperationalError, connection
+from django.db.models import QuerySet
 from django.test.utils import CaptureQueriesContext
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from flowcore import read_study, simulate
 from tests.urbanqueue.conftest import Api
-from urbanqueue.runs import actions, queue, tasks
-from urbanqueue.runs.models import Chunk, ReplicationRow, Run
+from urbanqueue.runs import actions, chunks, progress, queue, samples, tasks
+from urbanqueue.runs.models import Chunk, ReplicationRow, Run, Sample
 
 Work = Callable[[], None]
 
 
 @pytest.fixture(autouse=True)
 def small_chunks(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(actions, "VISITS_PER_CHUNK", 12_000)
+    monkeypatch.setattr(samples, "VISITS_PER_CHUNK", 12_000)
 
 
-def start(api: Api, study_id: int) -> dict[str, Any]:
-    status, run = api("POST", f"/studies/{study_id}/runs")
+def start(api: Api, study_id: int, **asked: Any) -> dict[str, Any]:
+    status, run = api("POST", f"/studies/{study_id}/runs", asked or None)
     assert status == 201, run
     return dict(run)
+
+
+def chunks_of(run: dict[str, Any]) -> QuerySet[Chunk]:
+    return Chunk.objects.filter(sample__parts__run=run["id"])
 
 
 def test_a_run_says_what_the_engine_says(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
     run = start(api, study_id)
     assert (run["state"], run["done"], run["replications"], run["number"]) == ("waiting", 0, 6, 1)
-    assert Chunk.objects.filter(run=run["id"]).count() == queue.FEWEST_IN_HAND == 2, "the third comes when one is done"
+    assert chunks_of(run).count() == queue.FEWEST_IN_HAND == 2, "the third comes when one is done"
     work()
     run = api("GET", f"/runs/{run['id']}")[1]
     assert (run["state"], run["done"]) == ("done", 6)
@@ -106,7 +111,7 @@ def test_a_run_stays_with_its_version(api: Api, study_id: int, demo: dict[str, A
 
 def test_a_stopped_run_keeps_what_is_done(api: Api, study_id: int, work: Work) -> None:
     run = start(api, study_id)
-    actions.do_chunk(Chunk.objects.filter(run=run["id"]).earliest("pk").pk)
+    chunks.do_chunk(chunks_of(run).earliest("pk").pk)
     assert api("GET", f"/runs/{run['id']}")[1]["state"] == "running"
     status, stopped = api("POST", f"/runs/{run['id']}/cancel")
     assert (status, stopped["state"], stopped["done"]) == (200, "stopped", 2)
@@ -141,7 +146,7 @@ def test_the_list_of_studies_says_what_the_last_run_found(
 
 def test_what_a_stopped_run_found_is_told_by_who_tends_the_runs(api: Api, study_id: int) -> None:
     run = start(api, study_id)
-    actions.do_chunk(Chunk.objects.filter(run=run["id"]).earliest("pk").pk)
+    chunks.do_chunk(chunks_of(run).earliest("pk").pk)
     api("POST", f"/runs/{run['id']}/cancel")
     tasks.tend(0)
     said = "".join(piece["words"] for piece in api("GET", f"/runs/{run['id']}/figures")[1]["headline"])
@@ -154,7 +159,7 @@ def test_a_run_without_a_finding_leaves_the_one_before(api: Api, study_id: int, 
     work()
     found = last_finding(api, study_id)
     api("POST", f"/runs/{start(api, study_id)['id']}/cancel")
-    actions.fail_run(start(api, study_id)["id"], "It went wrong.")
+    progress.fail_run(Run.objects.get(pk=start(api, study_id)["id"]), "It went wrong.")
     tasks.tend(0)
     assert last_finding(api, study_id) == found
     assert not Run.objects.filter(finding=None).exists()
@@ -164,7 +169,7 @@ def test_a_finding_that_cannot_be_told_stops_nobody(api: Api, study_id: int, wor
     run = start(api, study_id)
     work()
     Run.objects.filter(pk=run["id"]).update(finding=None)
-    ReplicationRow.objects.filter(run=run["id"]).update(histograms={"type/all/wait": ["no", "number"]})
+    ReplicationRow.objects.filter(sample__parts__run=run["id"]).update(histograms={"type/all/wait": ["no", "number"]})
     tasks.tend(0)
     assert Run.objects.get(pk=run["id"]).finding == ""
     assert last_finding(api, study_id) is None
@@ -176,48 +181,48 @@ def test_a_running_chunk_notices_the_stop(
     demo["run"]["length"] = "500 wk"
     api("PUT", f"/studies/{study_id}/document", demo, If_Match='"1"')
     run = start(api, study_id)
-    monkeypatch.setattr(actions, "SECONDS_BETWEEN_LOOKS", 0)
+    monkeypatch.setattr(chunks, "SECONDS_BETWEEN_LOOKS", 0)
     looks = count(1)
-    real = actions.Watch.__call__
+    real = chunks.Watch.__call__
 
     def stop_at_the_third(watch: Any) -> bool:
         if next(looks) == 3:
             actions.stop_run(Run.objects.get(pk=run["id"]))
         return real(watch)
 
-    monkeypatch.setattr(actions.Watch, "__call__", stop_at_the_third)
-    actions.do_chunk(Chunk.objects.filter(run=run["id"]).earliest("pk").pk)
-    assert not ReplicationRow.objects.filter(run=run["id"]).exists()
+    monkeypatch.setattr(chunks.Watch, "__call__", stop_at_the_third)
+    chunks.do_chunk(chunks_of(run).earliest("pk").pk)
+    assert not ReplicationRow.objects.filter(sample__parts__run=run["id"]).exists()
     assert Run.objects.get(pk=run["id"]).state == Run.State.STOPPED
     assert next(looks) == 4, "it looked three times and no more"
 
 
 def test_an_attempt_that_was_overtaken_writes_nothing(api: Api, study_id: int) -> None:
     run = start(api, study_id)
-    chunk = Chunk.objects.filter(run=run["id"]).earliest("pk")
-    slow = actions._claim(chunk.pk)
+    chunk = chunks_of(run).earliest("pk")
+    slow = chunks.claim(chunk.pk)
     assert slow is not None
-    results = simulate(read_study(slow.run.version.document), numbers=range(slow.first, slow.first + slow.count))
-    actions.do_chunk(chunk.pk)
+    results = simulate(read_study(slow.sample.document), numbers=range(slow.first, slow.first + slow.count))
+    chunks.do_chunk(chunk.pk)
     before = list(ReplicationRow.objects.values_list("pk", "number"))
-    actions._write(slow, results)
-    actions.do_chunk(chunk.pk)
+    chunks.write(slow, results)
+    chunks.do_chunk(chunk.pk)
     assert list(ReplicationRow.objects.values_list("pk", "number")) == before
     assert len(before) == chunk.count
 
 
 def test_a_chunk_that_kills_its_workers_fails_the_run_in_words(api: Api, study_id: int) -> None:
     run = start(api, study_id)
-    chunk = Chunk.objects.filter(run=run["id"]).earliest("pk")
-    Chunk.objects.filter(pk=chunk.pk).update(attempts=actions.MOST_ATTEMPTS)
-    actions.do_chunk(chunk.pk)
+    chunk = chunks_of(run).earliest("pk")
+    Chunk.objects.filter(pk=chunk.pk).update(attempts=chunks.MOST_ATTEMPTS)
+    chunks.do_chunk(chunk.pk)
     failed = api("GET", f"/runs/{run['id']}")[1]
     assert failed["state"] == "failed"
     assert "in vain" in failed["problem"]
 
 
 def chunks_in_hand(run: dict[str, Any]) -> int:
-    return Chunk.objects.filter(run=run["id"], is_done=False).count()
+    return chunks_of(run).filter(is_done=False).count()
 
 
 def waiting_jobs() -> list[int]:
@@ -231,21 +236,23 @@ def test_everybodys_runs_go_on_at_the_same_time(api: Api, stranger: Api, study_i
     demo["run"]["replications"] = 10_000
     api("PUT", f"/studies/{study_id}/document", demo, If_Match='"1"')
     large = start(api, study_id)
-    second = start(api, study_id)
+    second = start(api, study_id, settings=demo["run"] | {"seed": 8})
     demo["run"]["replications"] = 6
     small = start(stranger, stranger("POST", "/studies", {"document": demo})[1]["id"])
     assert [chunks_in_hand(run) for run in (large, second, small)] == [2, 0, 2]
     assert len(waiting_jobs()) == 4
-    actions.do_chunk(Chunk.objects.filter(run=large["id"]).earliest("pk").pk)
+    chunks.do_chunk(chunks_of(large).earliest("pk").pk)
     assert [chunks_in_hand(run) for run in (large, second, small)] == [1, 1, 2], "her runs take turns"
 
 
-def test_stop_takes_chunks_off_the_queue_and_lets_the_next_run_go_on(api: Api, study_id: int) -> None:
-    first, second = start(api, study_id), start(api, study_id)
+def test_stop_takes_chunks_off_the_queue_and_lets_the_next_run_go_on(
+    api: Api, study_id: int, demo: dict[str, Any]
+) -> None:
+    first, second = start(api, study_id), start(api, study_id, settings=demo["run"] | {"seed": 8})
     assert chunks_in_hand(second) == 0
     api("POST", f"/runs/{first['id']}/cancel")
     assert chunks_in_hand(second) == 2
-    assert waiting_jobs() == list(Chunk.objects.filter(run=second["id"]).order_by("pk").values_list("pk", flat=True))
+    assert waiting_jobs() == list(chunks_of(second).order_by("pk").values_list("pk", flat=True))
 
 
 def test_a_chunk_whose_job_is_gone_is_put_back(api: Api, study_id: int, work: Work) -> None:
@@ -263,7 +270,7 @@ def test_a_database_that_goes_away_fails_no_run(api: Api, study_id: int, monkeyp
     run = start(api, study_id)
     monkeypatch.setattr(tasks, "do_chunk", raise_operational_error)
     with pytest.raises(OperationalError):
-        tasks.run_chunk(Chunk.objects.filter(run=run["id"]).earliest("pk").pk)
+        tasks.run_chunk(chunks_of(run).earliest("pk").pk)
     assert api("GET", f"/runs/{run['id']}")[1]["state"] == "waiting"
 
 
@@ -292,6 +299,7 @@ def test_another_engine_version_leaves_a_runs_chunks_alone(
     """A run of an older engine waits for an older worker; where none is left it fails in words."""
     run = start(api, study_id)
     Run.objects.update(engine="0.0.1")
+    Sample.objects.update(engine="0.0.1")
     with connection.cursor() as cursor:
         cursor.execute("update procrastinate_jobs set queue_name = 'chunks of 0.0.1'")
     tasks.tend(0)
@@ -318,14 +326,14 @@ def test_work_that_nobody_wants_and_that_does_not_come_back_is_stuck(
     api: Api, study_id: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     run = start(api, study_id)
-    chunk = actions._claim(Chunk.objects.filter(run=run["id"]).earliest("pk").pk)
+    chunk = chunks.claim(chunks_of(run).earliest("pk").pk)
     assert chunk is not None
-    monkeypatch.setattr(actions, "SECONDS_UNTIL_STUCK", 0)
-    with actions.Watch(chunk).on_duty():
-        assert not actions.is_stuck(), "it is wanted, however long it takes"
-        actions.stop_run(chunk.run)
-        assert actions.is_stuck()
-    assert not actions.is_stuck(), "it came back"
+    monkeypatch.setattr(chunks, "SECONDS_UNTIL_STUCK", 0)
+    with chunks.Watch(chunk).on_duty():
+        assert not chunks.is_stuck(), "it is wanted, however long it takes"
+        actions.stop_run(Run.objects.get(pk=run["id"]))
+        assert chunks.is_stuck()
+    assert not chunks.is_stuck(), "it came back"
 
 
 def test_a_worker_with_a_wrong_address_says_so_at_once() -> None:
@@ -357,13 +365,13 @@ def test_a_killed_worker_costs_no_bit(api: Api, study_id: int, demo: dict[str, A
     demo["run"] |= {"length": "60 wk", "replications": 2}
     api("PUT", f"/studies/{study_id}/document", demo, If_Match='"1"')
     run = start(api, study_id)
-    chunks = Chunk.objects.filter(run=run["id"])
+    mine = chunks_of(run)
     first = spawn_worker()
     try:
-        wait_for(lambda: chunks.filter(attempts=1, is_done=False).exists(), 60)
+        wait_for(lambda: mine.filter(attempts=1, is_done=False).exists(), 60)
         first.send_signal(signal.SIGKILL)
         first.wait()
-        assert chunks.filter(attempts=1, is_done=False).exists(), "killed in the middle"
+        assert mine.filter(attempts=1, is_done=False).exists(), "killed in the middle"
         second = spawn_worker()
         try:
             wait_for(lambda: Run.objects.get(pk=run["id"]).is_over, 120)
@@ -373,7 +381,7 @@ def test_a_killed_worker_costs_no_bit(api: Api, study_id: int, demo: dict[str, A
     finally:
         first.kill()
     assert Run.objects.get(pk=run["id"]).state == Run.State.DONE
-    assert chunks.filter(attempts__gt=1).exists()
+    assert mine.filter(attempts__gt=1).exists()
     undisturbed = simulate(read_study(demo), threads=2).values
     found = api("GET", f"/runs/{run['id']}/replications")[1]
     for address, values in undisturbed.items():

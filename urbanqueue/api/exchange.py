@@ -28,6 +28,7 @@ class Calendar(Sent):
     response={200: str, 422: Problems},
     operation_id="writeCalendar",
     summary="Rosters as iCalendar",
+    openapi_extra={"responses": {200: {"content": {"text/calendar": {"schema": {"type": "string"}}}}}},
 )
 def write_calendar(request: HttpRequest, document: StudyDocument) -> HttpResponse:
     """Return the rosters of a document as an iCalendar file."""

@@ -1,4 +1,4 @@
-"""Runs: start, watch, stop, read, compare."""
+"""Runs: start, watch, stop, go on, read, compare."""
 
 from collections.abc import Callable
 from datetime import datetime
@@ -7,22 +7,30 @@ from typing import Annotated, Any, TypeVar
 
 from django.http import HttpRequest
 from ninja import Query, Router, Schema, Status
+from pydantic import Field, StringConstraints
 
-from flowcore.problems import Problem, error_at
+from flowcore.engine import ENGINE
+from flowcore.problems import Problem, StudyError, error_at
+from flowcore.reports.speed import seconds_a_replication
 from flowcore.results.catalogue import Title, main_measures, titled
 from flowcore.results.comparison import Difference, compare
 from flowcore.results.cost_lines import CostLine, cost_lines
 from flowcore.results.headline import Words, headline
 from flowcore.results.statistics import Estimate
 from flowcore.results.steady_state import doubts, proposed_warm_up
+from flowcore.study import RunSettings
+from flowcore.study.base import Text
 from flowcore.study.differences import Change, differences
-from urbanqueue.api.aside import Busy, figures
-from urbanqueue.api.errors import Problems
+from urbanqueue.api.aside import Busy, figures, pulses
+from urbanqueue.api.errors import Problems, Sent
 from urbanqueue.api.people import person_of
 from urbanqueue.runs import actions
-from urbanqueue.runs.models import Run
+from urbanqueue.runs.estimate import Lacking, lacking_of
+from urbanqueue.runs.models import Part, Run
 from urbanqueue.runs.policies import RunPolicy
-from urbanqueue.studies.actions import document_of
+from urbanqueue.runs.queue import workers_for_one
+from urbanqueue.runs.samples import results_of, study_of
+from urbanqueue.studies.actions import current_version
 from urbanqueue.studies.policies import StudyPolicy
 
 router = Router(tags=["runs"], by_alias=True)
@@ -30,26 +38,84 @@ router = Router(tags=["runs"], by_alias=True)
 MOST_LISTED = 100
 FEW_REPLICATIONS = 200
 Question = tuple[tuple[int, ...], tuple[str, ...]]
-"""Runs, and the addresses of figures."""
+"""Parts of runs, and the addresses of figures."""
 Answer = TypeVar("Answer")
 
 
+class PartEntry(Schema):
+    """A scenario of a run and how far it is; without an id the baseline. `stored` were there before the run began."""
+
+    scenario: str
+    name: str
+    replications: int
+    done: int
+    stored: int
+    problem: str
+
+
 class RunEntry(Schema):
-    """A run: what it runs and how far it is."""
+    """A run: what it runs and how far it is. `replications` and `done` are those of all its parts together.
+
+    `each` is how many were wanted of each scenario at first. Whether one can go on with it depends on the engine.
+    """
 
     id: int
     study: int
     version: int
     number: int
+    name: str
+    note: str
+    started_by: str | None
     state: Run.State
+    parts: list[PartEntry]
     replications: int
     done: int
+    each: int
     length: str
     warm_up: str
+    seed: int
     engine: str
+    can_go_on: bool
     problem: str
     created_at: datetime
     finished_at: datetime | None
+
+
+class NewRun(Sent):
+    """What to run: scenarios by id, "" for the baseline, by default all; and how, by default as the study says."""
+
+    scenarios: Annotated[list[Annotated[str, StringConstraints(max_length=64)]], Field(max_length=201)] | None = None
+    settings: RunSettings | None = None
+
+
+class MoreReplications(Sent):
+    """How many replications each scenario is to have in all."""
+
+    replications: int
+
+
+class PartEstimate(Schema):
+    """How many replications of a scenario are wanted and stored, and about how many seconds the others will take."""
+
+    scenario: str
+    replications: int
+    stored: int
+    seconds: float
+
+
+class RunEstimate(Schema):
+    """About how many seconds a run will take in all, with as many workers as are there for it; None without any."""
+
+    parts: list[PartEstimate]
+    workers: int
+    seconds: float | None
+
+
+class RunNotes(Sent):
+    """What a person calls a run, and writes beside it."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)] | None = None
+    note: Annotated[str, StringConstraints(max_length=4000)] | None = None
 
 
 class Waits(Schema):
@@ -90,21 +156,48 @@ class RunComparison(Schema):
 
 
 def _entry(run: Run) -> RunEntry:
+    parts = list(run.parts.all())
     return RunEntry(
         id=run.pk,
         study=run.version.study_id,
         version=run.version.number,
         number=run.number,
+        name=run.name,
+        note=run.note,
+        started_by=run.started_by.name if run.started_by else None,
         state=Run.State(run.state),
-        replications=run.replications,
-        done=run.done,
+        parts=[_part_entry(part) for part in parts],
+        replications=sum(part.replications for part in parts),
+        done=sum(part.done for part in parts),
+        each=run.settings["replications"],
         length=run.settings["length"],
         warm_up=run.settings["warm_up"],
+        seed=run.settings["seed"],
         engine=run.engine,
-        problem=run.problem,
+        can_go_on=run.engine == ENGINE,
+        problem=_problem(parts),
         created_at=run.created_at,
         finished_at=run.finished_at,
     )
+
+
+def _part_entry(part: Part) -> PartEntry:
+    return PartEntry(
+        scenario=part.scenario,
+        name=part.name,
+        replications=part.replications,
+        done=part.done,
+        stored=part.stored,
+        problem=part.problem,
+    )
+
+
+def _problem(parts: list[Part]) -> str:
+    """Return what went wrong in a run: each trouble once, where it is not everywhere with the scenario's name."""
+    told = dict.fromkeys(part.problem for part in parts if part.problem)
+    if len(told) == 1 and all(part.problem for part in parts):
+        return next(iter(told))
+    return " ".join(f"{part.name}: {part.problem}" for part in parts if part.problem)
 
 
 @router.post(
@@ -113,10 +206,51 @@ def _entry(run: Run) -> RunEntry:
     operation_id="startRun",
     summary="Run",
 )
-def start_run(request: HttpRequest, study_id: int) -> Status[RunEntry]:
-    """Run the current version of a study with the settings in its document."""
+def start_run(request: HttpRequest, study_id: int, payload: NewRun | None = None) -> Status[RunEntry]:
+    """Run scenarios of the current version of a study; what was run before is read from there."""
+    person = person_of(request)
+    study = StudyPolicy(person).get(study_id)
+    asked = payload or NewRun()
+    run = actions.start_run(study, person, asked.scenarios, asked.settings)
+    return Status(201, _entry(RunPolicy(person).get(run.pk)))
+
+
+@router.post(
+    "/studies/{study_id}/runs/estimate",
+    response={200: RunEstimate, 404: Problems, 422: Problems, 503: Problems},
+    operation_id="estimateRun",
+    summary="How long it will take",
+)
+def estimate_run(request: HttpRequest, study_id: int, payload: NewRun | None = None) -> Any:
+    """Say how long a run would take: by what was run before, else by a short try of its first scenario."""
     study = StudyPolicy(person_of(request)).get(study_id)
-    return Status(201, _entry(actions.start_run(study)))
+    asked = payload or NewRun()
+    documents = actions.documents_of(current_version(study), asked.scenarios, asked.settings)
+    lacking = lacking_of(study, documents)
+    pace = 0.0
+    if any(each.seconds is None for each in lacking):
+        try:
+            pace = pulses.compute(seconds_a_replication, next(iter(documents.values())))
+        except Busy:
+            problem = error_at("run", "Others are simulating right now.", "It is tried again in a moment.")
+            return Status(503, Problems(problems=[problem]))
+    return _estimate(lacking, pace)
+
+
+def _estimate(lacking: list[Lacking], pace: float) -> RunEstimate:
+    """Return what a run lacks as times, those that nobody knows by a pace: seconds for a replication."""
+    workers = workers_for_one()
+    parts = [
+        PartEstimate(
+            scenario=each.scenario,
+            replications=each.replications,
+            stored=each.stored,
+            seconds=(pace if each.seconds is None else each.seconds) * (each.replications - each.stored),
+        )
+        for each in lacking
+    ]
+    whole = sum(part.seconds for part in parts) / workers if workers else None
+    return RunEstimate(parts=parts, workers=workers, seconds=whole)
 
 
 @router.get(
@@ -137,34 +271,69 @@ def get_run(request: HttpRequest, run_id: int) -> RunEntry:
     return _entry(run)
 
 
+@router.patch(
+    "/runs/{run_id}", response={200: RunEntry, 404: Problems, 422: Problems}, operation_id="nameRun", summary="Name"
+)
+def name_run(request: HttpRequest, run_id: int, payload: RunNotes) -> RunEntry:
+    """Give a run a name and a note."""
+    run = RunPolicy(person_of(request)).get(run_id)
+    run.name = run.name if payload.name is None else payload.name
+    run.note = run.note if payload.note is None else payload.note
+    run.save(update_fields=["name", "note"])
+    return _entry(run)
+
+
+@router.delete("/runs/{run_id}", response={204: None, 404: Problems}, operation_id="deleteRun", summary="Delete")
+def delete_run(request: HttpRequest, run_id: int) -> Status[None]:
+    """Stop a run where it is under way, and take it away for good."""
+    actions.delete_run(RunPolicy(person_of(request)).get(run_id))
+    return Status(204, None)
+
+
 @router.post("/runs/{run_id}/cancel", response={200: RunEntry, 404: Problems}, operation_id="stopRun", summary="Stop")
 def cancel_run(request: HttpRequest, run_id: int) -> RunEntry:
     """Stop a run and keep the replications that are done."""
     policy = RunPolicy(person_of(request))
     actions.stop_run(policy.get(run_id))
-    run = policy.get(run_id)
-    return _entry(run)
+    return _entry(policy.get(run_id))
+
+
+@router.post(
+    "/runs/{run_id}/more",
+    response={200: RunEntry, 404: Problems, 422: Problems},
+    operation_id="goOnWithRun",
+    summary="Go on",
+)
+def go_on_with_run(request: HttpRequest, run_id: int, payload: MoreReplications) -> RunEntry:
+    """Go on with a run that is over until each scenario has so many replications; what failed is tried again."""
+    policy = RunPolicy(person_of(request))
+    actions.go_on(policy.get(run_id), payload.replications)
+    return _entry(policy.get(run_id))
 
 
 @router.get(
     "/runs/{run_id}/figures",
-    response={200: Figures, 404: Problems, 503: Problems},
+    response={200: Figures, 404: Problems, 422: Problems, 503: Problems},
     operation_id="getFigures",
     summary="Figures",
 )
 def get_figures(
     request: HttpRequest,
     run_id: int,
+    scenario: Annotated[Text | None, Query()] = None,
     address: Annotated[list[str], Query()] = [],  # noqa: B006
 ) -> Any:
-    """Return figures with their intervals, over the replications that are done; without addresses, all."""
-    return _computed(_figures, [RunPolicy(person_of(request)).get(run_id)], address)
+    """Return figures with their intervals, over the replications that are done; without addresses, all.
+
+    Without a scenario, those of the first one of the run.
+    """
+    return _computed(_figures, [_part(request, run_id, scenario)], address)
 
 
 def _figures(question: Question) -> Figures:
-    [run], address = _runs_of(question)
-    results = actions.results_of(run)
-    study = document_of(run.version)
+    [part], address = _parts_of(question)
+    results = results_of(part)
+    study = study_of(part)
     asked = {each: results.figure(each) for each in address if results.has(each)}
     return Figures(
         confidence=results.confidence,
@@ -184,24 +353,28 @@ def _figures(question: Question) -> Figures:
 
 @router.get(
     "/runs/{run_id}/replications",
-    response={200: dict[str, list[float | None]], 404: Problems, 503: Problems},
+    response={200: dict[str, list[float | None]], 404: Problems, 422: Problems, 503: Problems},
     operation_id="getReplications",
     summary="Figures per replication",
 )
 def get_replications(
     request: HttpRequest,
     run_id: int,
+    scenario: Annotated[Text | None, Query()] = None,
     address: Annotated[list[str], Query()] = [],  # noqa: B006
 ) -> Any:
-    """Return the values of figures replication by replication; without addresses, of all."""
-    return _computed(_replications, [RunPolicy(person_of(request)).get(run_id)], address)
+    """Return the values of figures replication by replication; without addresses, of all.
+
+    Without a scenario, those of the first one of the run.
+    """
+    return _computed(_replications, [_part(request, run_id, scenario)], address)
 
 
 def _replications(question: Question) -> dict[str, list[float | None]]:
-    [run], address = _runs_of(question)
+    [part], address = _parts_of(question)
     return {
         each: [None if isnan(value) else value for value in column.tolist()]
-        for each, column in actions.results_of(run).values.items()
+        for each, column in results_of(part).values.items()
         if not address or each in address
     }
 
@@ -219,14 +392,13 @@ def compare_runs(
     address: Annotated[list[str], Query()] = [],  # noqa: B006
 ) -> Any:
     """Compare another run with this one, pair by pair; without addresses, the main measures."""
-    policy = RunPolicy(person_of(request))
-    return _computed(_against, [policy.get(run_id), policy.get(other_id)], address)
+    return _computed(_against, [_part(request, run_id, None), _part(request, other_id, None)], address)
 
 
 def _against(question: Question) -> RunComparison:
-    (first, other), address = _runs_of(question)
-    before, after = document_of(first.version), document_of(other.version)
-    ours, theirs = actions.results_of(first), actions.results_of(other)
+    (first, other), address = _parts_of(question)
+    before, after = study_of(first), study_of(other)
+    ours, theirs = results_of(first), results_of(other)
     places = [{row.number: place for place, row in enumerate(each.replications)} for each in (ours, theirs)]
     common = sorted(places[0].keys() & places[1].keys())
     chosen = [each for each in address or main_measures(list(ours.values)) if ours.has(each) and theirs.has(each)]
@@ -248,10 +420,21 @@ def _against(question: Question) -> RunComparison:
     )
 
 
-def _computed(function: Callable[[Question], Answer], runs: list[Run], address: list[str]) -> Answer | Status[Problems]:
-    """Return what a function says of runs: at once where little is to be read, else from the process beside."""
-    question = (tuple(run.pk for run in runs), tuple(address))
-    if sum(run.done for run in runs) <= FEW_REPLICATIONS:
+def _part(request: HttpRequest, run_id: int, scenario: str | None) -> Part:
+    """Return a scenario's part of a run that the person may see, the first where none is named, or raise Http404."""
+    parts = RunPolicy(person_of(request)).get(run_id).parts.all()
+    for part in parts:
+        if scenario is None or part.scenario == scenario:
+            return part
+    raise StudyError([error_at("scenario", "The run has no such scenario.", "Choose one that was run.")])
+
+
+def _computed(
+    function: Callable[[Question], Answer], parts: list[Part], address: list[str]
+) -> Answer | Status[Problems]:
+    """Return what a function says of parts: at once where little is to be read, else from the process beside."""
+    question = (tuple(part.pk for part in parts), tuple(address))
+    if sum(part.done for part in parts) <= FEW_REPLICATIONS:
         return function(question)
     try:
         return figures.compute(function, question)
@@ -260,6 +443,6 @@ def _computed(function: Callable[[Question], Answer], runs: list[Run], address: 
         return Status(503, Problems(problems=[problem]))
 
 
-def _runs_of(question: Question) -> tuple[list[Run], tuple[str, ...]]:
+def _parts_of(question: Question) -> tuple[list[Part], tuple[str, ...]]:
     pks, address = question
-    return [Run.objects.select_related("version").get(pk=pk) for pk in pks], address
+    return [Part.objects.select_related("sample", "run").get(pk=pk) for pk in pks], address

@@ -16,7 +16,7 @@ from flowcore.study.differences import Change, differences
 from flowcore.study.formats import brought_up
 from urbanqueue.api.errors import Problems, Sent
 from urbanqueue.api.people import person_of
-from urbanqueue.runs.actions import Finding, last_findings
+from urbanqueue.runs.findings import Finding, last_findings
 from urbanqueue.studies import actions
 from urbanqueue.studies.blank import blank_study
 from urbanqueue.studies.models import Study, Version

@@ -1,247 +1,151 @@
-"""What can be done with runs: start, stop, do a chunk, read the figures, say what was found."""
+"""What can be done with runs: start, stop, go on, delete."""
 
-import logging
-import time
-import uuid
-from collections.abc import Iterator
-from contextlib import contextmanager
-from typing import ClassVar
+from collections.abc import Iterator, Sequence
 
-import numpy as np
 from django.db import transaction
-from django.db.models import F, Max, QuerySet
-from django.utils import timezone
-from pydantic import BaseModel
+from django.db.models import Max, QuerySet
 
-from flowcore import __version__, simulate
-from flowcore.results.headline import as_text, headline
-from flowcore.results.histogram import Histogram
-from flowcore.results.replication import Replication, Row
-from flowcore.results.run import Results
-from flowcore.results.steady_state import INSIDE
-from flowcore.simulate import Stopped, require_sound
-from flowcore.study import StudyDocument, minutes
-from flowcore.theory.network import visit_rates
-from urbanqueue.runs.models import Chunk, ReplicationRow, Run
-from urbanqueue.runs.queue import hand_out, take_off, waiting_for_another_engine
+from flowcore.engine import ENGINE
+from flowcore.problems import Problem, StudyError, error_at
+from flowcore.simulate import require_sound
+from flowcore.study import RunSettings, StudyDocument
+from flowcore.study.scenarios import BASELINE, apply_scenario, scenario_name
+from urbanqueue.accounts.models import Person
+from urbanqueue.runs.models import Part, Run
+from urbanqueue.runs.progress import settle, stop
+from urbanqueue.runs.queue import hand_out
+from urbanqueue.runs.samples import forget_samples, rows_of, sample_of
 from urbanqueue.studies.actions import current_version, document_of
-from urbanqueue.studies.models import Study
+from urbanqueue.studies.models import Study, Version
 
-logger = logging.getLogger(__name__)
+MOST_REPLICATIONS = 10_000
 
-VISITS_PER_CHUNK = 600_000
-SECONDS_BETWEEN_LOOKS = 0.25
-ROWS_AT_ONCE = 200
-SECONDS_UNTIL_STUCK = 10
-MOST_ATTEMPTS = 5
+
+def start_run(
+    study: Study,
+    person: Person | None = None,
+    scenarios: Sequence[str] | None = None,
+    settings: RunSettings | None = None,
+) -> Run:
+    """Start a run of a study's current version: of these scenarios, by default of the baseline and all others.
+
+    Without settings it is run as its document says. What has been run before is read from there. Raises StudyError
+    where a scenario is not there or has errors.
+    """
+    version = current_version(study)
+    run = _made(version, person, documents_of(version, scenarios, settings))
+    _go(run)
+    return run
+
+
+def documents_of(
+    version: Version, scenarios: Sequence[str] | None, settings: RunSettings | None
+) -> dict[str, StudyDocument]:
+    """Return the documents that a run of some scenarios of a version runs, by scenario; see `start_run`."""
+    study = document_of(version)
+    chosen = [BASELINE, *(each.id for each in study.scenarios)] if scenarios is None else scenarios
+    return sound_scenarios(study, chosen, settings or study.run)
 
 
 @transaction.atomic
-def start_run(study: Study) -> Run:
-    """Start a run of a study's current version.
-
-    Raises StudyError where the study has errors.
-    """
-    Study.objects.select_for_update().get(pk=study.pk)
-    version = current_version(study)
-    document = document_of(version)
-    require_sound(document)
+def _made(version: Version, person: Person | None, documents: dict[str, StudyDocument]) -> Run:
+    whole = document_of(version)
+    settings = next(iter(documents.values())).run
+    study = Study.objects.select_for_update().get(pk=version.study_id)
     latest = Run.objects.filter(version__study=study).aggregate(Max("number"))["number__max"]
     run = Run.objects.create(
         version=version,
         number=(latest or 0) + 1,
-        settings=document.run.model_dump(mode="json"),
-        replications=document.run.replications,
-        per_chunk=_chunk_size(document),
-        engine=__version__,
+        settings=settings.model_dump(mode="json"),
+        started_by=person,
+        engine=ENGINE,
     )
-    hand_out()
+    for place, (scenario, document) in enumerate(documents.items()):
+        sample = sample_of(study, document)
+        part = Part(run=run, place=place, scenario=scenario, name=scenario_name(whole, scenario), sample=sample)
+        part.replications = settings.replications
+        part.done = part.stored = rows_of(part).count()
+        part.save()
     return run
 
 
-def _chunk_size(document: StudyDocument) -> int:
-    """Return how many replications are about half a second of work, by the expected number of visits."""
-    visits = float(visit_rates(document).sum()) * minutes(document.run.length)
-    return max(1, int(VISITS_PER_CHUNK / max(1.0, visits)))
+def sound_scenarios(study: StudyDocument, scenarios: Sequence[str], settings: RunSettings) -> dict[str, StudyDocument]:
+    """Return the study as each of some scenarios has it, with the settings of the run.
+
+    Raises StudyError with what is wrong in each of them.
+    """
+    if not scenarios:
+        raise StudyError([error_at("scenarios", "No scenario is chosen.", "Choose what is to be run.")])
+    found: dict[str, StudyDocument] = {}
+    problems: list[Problem] = []
+    for scenario in dict.fromkeys(scenarios):
+        try:
+            found[scenario] = apply_scenario(study, scenario).model_copy(update={"run": settings})
+            require_sound(found[scenario])
+        except StudyError as error:
+            problems += _told_at(study, scenario, error.problems)
+    if problems:
+        raise StudyError(problems)
+    return found
+
+
+def _told_at(study: StudyDocument, scenario: str, problems: list[Problem]) -> Iterator[Problem]:
+    """Yield problems so that they say of which scenario they are."""
+    name = next((each.name for each in study.scenarios if each.id == scenario), None)
+    for each in problems:
+        where = each.where if name is None else f"scenarios/{scenario}"
+        yield each.model_copy(update={"where": where, "what": each.what if name is None else f"{name}: {each.what}"})
+
+
+@transaction.atomic
+def _go(run: Run) -> None:
+    """Let the replications that lack be drawn; a run that lacks none is over at once."""
+    settle(Run.objects.select_for_update().get(pk=run.pk))
+    hand_out()
+    run.refresh_from_db()
+
+
+def stop_run(run: Run) -> None:
+    """Stop a run and keep what is done."""
+    if stop(run):
+        hand_out()
+
+
+def go_on(run: Run, replications: int) -> None:
+    """Go on with a run that is over until each part has so many replications, or more where it has more already.
+
+    Parts that failed are tried again. Raises StudyError where another engine would have to go on.
+    """
+    if run.engine != ENGINE:
+        what = f"The run was made by version {run.engine} of the engine, which is not at hand any more."
+        raise StudyError([error_at("run", what, "Run the study again.")])
+    if not 1 <= replications <= MOST_REPLICATIONS:
+        what = f"{replications} replications cannot be run."
+        raise StudyError([error_at("replications", what, f"Give 1 to {MOST_REPLICATIONS:,}.")])
+    with transaction.atomic():
+        locked = Run.objects.select_for_update().get(pk=run.pk)
+        if not locked.is_over:
+            raise StudyError([error_at("run", "The run is still under way.", "Stop it first, or wait for its end.")])
+        for part in locked.parts.all():
+            part.replications = max(part.replications if part.kept is None else 0, replications)
+            part.kept, part.problem = None, ""
+            part.save(update_fields=["replications", "kept", "problem"])
+        locked.state, locked.finished_at, locked.finding = Run.State.WAITING, None, None
+        locked.settings |= {"replications": replications}
+        locked.save()
+    _go(run)
+
+
+@transaction.atomic
+def delete_run(run: Run) -> None:
+    """Take a run away for good, and what no other run reads."""
+    stop(run)
+    study = run.version.study
+    run.delete()
+    forget_samples(study)
 
 
 def runs_of(study: Study) -> QuerySet[Run]:
     """Return the runs of a study, without its documents."""
-    return Run.objects.filter(version__study=study).select_related("version").defer("version__document")
-
-
-def stop_run(run: Run) -> None:
-    """Stop a run and keep what is done; its workers notice within a moment."""
-    if _close(run.pk, Run.State.STOPPED):
-        take_off(run)
-        hand_out()
-
-
-def do_chunk(chunk_id: int) -> None:
-    """Do one chunk and write its figures, unless another attempt holds it by then."""
-    chunk = _claim(chunk_id)
-    if chunk is None:
-        return
-    document = document_of(chunk.run.version)
-    numbers = range(chunk.first, chunk.first + chunk.count)
-    watch = Watch(chunk)
-    try:
-        with watch.on_duty():
-            results = simulate(document, numbers=numbers, should_stop=watch)
-    except Stopped:
-        return
-    _write(chunk, results)
-    hand_out()
-    tell_findings(chunk.run_id)
-
-
-def _claim(chunk_id: int) -> Chunk | None:
-    """Take a chunk under a token of one's own; None where there is nothing left to do."""
-    token = uuid.uuid4()
-    claimed = Chunk.objects.filter(
-        pk=chunk_id, is_done=False, run__state__in=(Run.State.WAITING, Run.State.RUNNING)
-    ).update(token=token, attempts=F("attempts") + 1)
-    if not claimed:
-        return None
-    chunk = Chunk.objects.select_related("run__version").get(pk=chunk_id)
-    if chunk.attempts > MOST_ATTEMPTS:
-        fail_run(chunk.run_id, f"Replications from {chunk.first} on were begun {MOST_ATTEMPTS} times in vain.")
-        return None
-    Run.objects.filter(pk=chunk.run_id, state=Run.State.WAITING).update(state=Run.State.RUNNING)
-    return chunk
-
-
-class Watch:
-    """Says whether to stop: the run was stopped, or another attempt took the chunk."""
-
-    at_work: "ClassVar[set[Watch]]" = set()
-
-    def __init__(self, chunk: Chunk) -> None:
-        self._still = Chunk.objects.filter(
-            pk=chunk.pk, token=chunk.token, run__state__in=(Run.State.WAITING, Run.State.RUNNING)
-        )
-        self.looked_at = time.monotonic()
-
-    def __call__(self) -> bool:
-        """Say whether to stop, having looked not long ago."""
-        if time.monotonic() - self.looked_at < SECONDS_BETWEEN_LOOKS:
-            return False
-        self.looked_at = time.monotonic()
-        return not self.is_wanted()
-
-    def is_wanted(self) -> bool:
-        """Say whether somebody still waits for what is being done."""
-        return self._still.exists()
-
-    @contextmanager
-    def on_duty(self) -> Iterator[None]:
-        """Be among those at work as long as the context lasts."""
-        self.at_work.add(self)
-        try:
-            yield
-        finally:
-            self.at_work.discard(self)
-
-
-def is_stuck() -> bool:
-    """Say whether this process is at something that nobody wants any more and has not noticed for long."""
-    long_ago = time.monotonic() - SECONDS_UNTIL_STUCK
-    return any(watch.looked_at < long_ago and not watch.is_wanted() for watch in tuple(Watch.at_work))
-
-
-@transaction.atomic
-def _write(chunk: Chunk, results: Results) -> None:
-    """Write a chunk's figures where its token is still the chunk's, and close the run after the last."""
-    run = Run.objects.select_for_update().get(pk=chunk.run_id)
-    if run.is_over:
-        return
-    mine = Chunk.objects.filter(pk=chunk.pk, token=chunk.token, is_done=False)
-    if not mine.update(is_done=True):
-        return
-    addresses = list(results.replications[0].figures)
-    if not run.addresses:
-        run.addresses = addresses
-        run.save(update_fields=["addresses"])
-    ReplicationRow.objects.bulk_create(_row(run, each) for each in results.replications)
-    Run.objects.filter(pk=run.pk).update(done=F("done") + chunk.count)
-    if run.done + chunk.count >= run.replications:
-        _close(run.pk, Run.State.DONE)
-
-
-def _row(run: Run, replication: Replication) -> ReplicationRow:
-    return ReplicationRow(
-        run=run,
-        number=replication.number,
-        values=[replication.figures[address] for address in run.addresses],
-        histograms={address: [each.exponent, *each.counts] for address, each in replication.histograms.items()},
-        inside=replication.series[INSIDE].astype(np.float32).tobytes(),
-    )
-
-
-def fail_run(run_id: int, problem: str) -> None:
-    """Close a run that cannot go on, and say why."""
-    if _close(run_id, Run.State.FAILED):
-        Run.objects.filter(pk=run_id).update(problem=problem)
-        take_off(Run.objects.get(pk=run_id))
-
-
-def end_orphans() -> None:
-    """Fail the runs of another engine version for which no worker of that version is left."""
-    for run_id, engine in waiting_for_another_engine():
-        what = f"It was begun by version {engine} of the engine, and no worker of that version is left. Run it again."
-        fail_run(run_id, what)
-
-
-def tell_findings(run_id: int | None = None) -> None:
-    """Write down what the runs found that are over and have not said so yet; of one run, or of all."""
-    untold = Run.objects.filter(finding=None, finished_at__isnull=False).select_related("version")
-    for run in untold if run_id is None else untold.filter(pk=run_id):
-        Run.objects.filter(pk=run.pk).update(finding=_finding(run))
-
-
-class Finding(BaseModel):
-    """What a run found, in a sentence, and the number of the version that it ran."""
-
-    sentence: str
-    version: int
-
-
-def last_findings(studies: QuerySet[Study]) -> dict[int, Finding]:
-    """Return by study what the latest run found that found something."""
-    told = Run.objects.filter(version__study__in=studies, finding__gt="")
-    latest = told.order_by("version__study", "-number").distinct("version__study")
-    rows = latest.values_list("version__study", "finding", "version__number")
-    return {study: Finding(sentence=sentence or "", version=version) for study, sentence, version in rows}
-
-
-def _finding(run: Run) -> str:
-    """Return what a run found; nothing of one that failed or whose document can no longer be read."""
-    if run.state == Run.State.FAILED:
-        return ""
-    try:
-        return as_text(headline(document_of(run.version), results_of(run)))
-    except Exception:
-        logger.exception("The finding of run %s cannot be told", run.pk)
-        return ""
-
-
-def _close(run_id: int, state: Run.State) -> bool:
-    still_open = Run.objects.filter(pk=run_id, state__in=(Run.State.WAITING, Run.State.RUNNING))
-    return bool(still_open.update(state=state, finished_at=timezone.now()))
-
-
-def results_of(run: Run) -> Results:
-    """Return the results of a run from the replications that are written so far."""
-    places = {address: place for place, address in enumerate(run.addresses)}
-    return Results.of(
-        (
-            Replication(
-                number=row.number,
-                figures=Row(places, np.array(row.values)),
-                histograms={address: Histogram(h[0], tuple(h[1:])) for address, h in row.histograms.items()},
-                series={INSIDE: np.frombuffer(row.inside, np.float32).astype(np.float64)},
-            )
-            for row in run.rows.iterator(ROWS_AT_ONCE)
-        ),
-        run.settings["confidence"],
-    )
+    runs = Run.objects.filter(version__study=study).select_related("version", "started_by")
+    return runs.prefetch_related("parts").defer("version__document")

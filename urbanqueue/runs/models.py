@@ -1,19 +1,20 @@
-"""Runs, the chunks that workers take, and the figures of each replication."""
+"""Runs, their parts, the samples that these are read from, and the chunks in which workers draw samples."""
 
 import uuid
 
+from django.conf import settings
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.utils import timezone
 
-from urbanqueue.studies.models import Version
+from urbanqueue.studies.models import Study, Version
 
 
 class Run(models.Model):
-    """A run of one version of a study.
+    """A run of scenarios of one version of a study, all with the same settings and the same luck.
 
-    `settings` are those of its document. Replications are handed out in chunks of `per_chunk`, a few at a time.
-    `finding` is what it found, in a sentence; None until that is told, which is soon after it is over.
+    `settings` are how long and how often. `finding` is what it found, in a sentence; None until that is told, which is
+    soon after it is over.
     """
 
     class State(models.TextChoices):
@@ -27,16 +28,13 @@ class Run(models.Model):
 
     version = models.ForeignKey(Version, models.CASCADE, related_name="runs")
     number = models.PositiveIntegerField()
+    name = models.CharField(max_length=120, blank=True)
+    note = models.TextField(blank=True)
+    started_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     settings = models.JSONField()
-    replications = models.PositiveIntegerField()
-    per_chunk = models.PositiveIntegerField(default=1)
-    handed_out = models.PositiveIntegerField(default=0)
-    done = models.PositiveIntegerField(default=0)
-    engine = models.CharField(max_length=20)
-    problem = models.TextField(blank=True)
+    engine = models.CharField(max_length=40)
     finding = models.TextField(null=True)  # noqa: DJ001
-    addresses = models.JSONField(default=list)
     created_at = models.DateTimeField(auto_now_add=True)
     finished_at = models.DateTimeField(null=True)
 
@@ -56,13 +54,63 @@ class Run(models.Model):
         return self.state not in (self.State.WAITING, self.State.RUNNING)
 
 
+class Sample(models.Model):
+    """The replications of one document: whoever runs the same document again, with the same engine, reads them.
+
+    `digest` stands for all of the document that matters to a replication. Replications are handed out in chunks of
+    `per_chunk`, a few at a time; those below `handed_out` are with a worker or done. `seconds` is what they took.
+    """
+
+    study = models.ForeignKey(Study, models.CASCADE, related_name="samples")
+    digest = models.CharField(max_length=64)
+    engine = models.CharField(max_length=40)
+    document = models.JSONField()
+    per_chunk = models.PositiveIntegerField(default=1)
+    handed_out = models.PositiveIntegerField(default=0)
+    seconds = models.FloatField(default=0.0)
+    addresses = models.JSONField(default=list)
+
+    class Meta:
+        constraints = (
+            models.UniqueConstraint(fields=("study", "digest", "engine"), name="one_sample_of_one_document"),
+        )
+
+    def __str__(self) -> str:
+        return f"{self.study}: {self.digest[:8]}"
+
+
+class Part(models.Model):
+    """One scenario of a run; without a `scenario` the baseline. It reads the first `replications` of its sample.
+
+    `stored` of them were there before it began. What a part had when it was stopped or failed is `kept`, by number.
+    """
+
+    run = models.ForeignKey(Run, models.CASCADE, related_name="parts")
+    place = models.PositiveIntegerField()
+    scenario = models.CharField(max_length=64, blank=True)
+    name = models.CharField(max_length=120)
+    sample = models.ForeignKey(Sample, models.RESTRICT, related_name="parts")
+    replications = models.PositiveIntegerField()
+    done = models.PositiveIntegerField(default=0)
+    stored = models.PositiveIntegerField(default=0)
+    kept = ArrayField(models.PositiveIntegerField(), null=True)
+    problem = models.TextField(blank=True)
+
+    class Meta:
+        ordering = ("place",)
+        constraints = (models.UniqueConstraint(fields=("run", "scenario"), name="one_part_per_scenario"),)
+
+    def __str__(self) -> str:
+        return f"{self.run}: {self.name}"
+
+
 class Chunk(models.Model):
-    """Some replications of a run, done by one worker at a stretch.
+    """Some replications of a sample, done by one worker at a stretch.
 
     `token` belongs to the latest attempt: only its holder may write results. `job` is the queue's, which may lose it.
     """
 
-    run = models.ForeignKey(Run, models.CASCADE, related_name="chunks")
+    sample = models.ForeignKey(Sample, models.CASCADE, related_name="chunks")
     first = models.PositiveIntegerField()
     count = models.PositiveIntegerField()
     token = models.UUIDField(default=uuid.uuid4)
@@ -72,19 +120,20 @@ class Chunk(models.Model):
     is_done = models.BooleanField(default=False)
 
     class Meta:
-        indexes = (models.Index(fields=("run",), condition=models.Q(is_done=False), name="chunks_not_done"),)
+        indexes = (models.Index(fields=("sample",), condition=models.Q(is_done=False), name="chunks_not_done"),)
+        constraints = (models.UniqueConstraint(fields=("sample", "first"), name="one_chunk_from_one_number"),)
 
     def __str__(self) -> str:
-        return f"{self.run}: {self.first} to {self.first + self.count - 1}"
+        return f"{self.sample}: {self.first} to {self.first + self.count - 1}"
 
 
 class ReplicationRow(models.Model):
-    """The figures of one replication, in the order of the run's addresses.
+    """The figures of one replication, in the order of the sample's addresses.
 
     `inside` are the cases inside by interval of the run, four bytes each: by them it is told whether a run has settled.
     """
 
-    run = models.ForeignKey(Run, models.CASCADE, related_name="rows")
+    sample = models.ForeignKey(Sample, models.CASCADE, related_name="rows")
     number = models.PositiveIntegerField()
     values = ArrayField(models.FloatField())
     histograms = models.JSONField()
@@ -92,7 +141,7 @@ class ReplicationRow(models.Model):
 
     class Meta:
         ordering = ("number",)
-        constraints = (models.UniqueConstraint(fields=("run", "number"), name="one_row_per_replication"),)
+        constraints = (models.UniqueConstraint(fields=("sample", "number"), name="one_row_per_replication"),)
 
     def __str__(self) -> str:
-        return f"{self.run}: replication {self.number}"
+        return f"{self.sample}: replication {self.number}"

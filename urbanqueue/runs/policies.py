@@ -17,9 +17,8 @@ class RunPolicy:
     def visible(self) -> QuerySet[Run]:
         """Return the runs that the person may see."""
         studies = StudyPolicy(self.person).visible()
-        return (
-            Run.objects.filter(version__study__in=studies).select_related("version__study").defer("version__document")
-        )
+        runs = Run.objects.filter(version__study__in=studies).select_related("version__study", "started_by")
+        return runs.prefetch_related("parts").defer("version__document")
 
     def get(self, run_id: int) -> Run:
         """Return one of them, or raise Http404."""

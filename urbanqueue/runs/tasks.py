@@ -7,8 +7,10 @@ from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
 from flowcore.problems import StudyError
-from urbanqueue.runs.actions import do_chunk, end_orphans, fail_run, tell_findings
+from urbanqueue.runs.chunks import do_chunk
+from urbanqueue.runs.findings import tell_findings
 from urbanqueue.runs.models import Chunk
+from urbanqueue.runs.progress import end_orphans, fail_sample
 from urbanqueue.runs.queue import SECONDS_WITHOUT_SIGN_OF_LIFE, hand_out, put_back
 from urbanqueue.studies.actions import sweep_studies
 
@@ -37,7 +39,8 @@ def run_chunk(chunk_id: int) -> None:
 
 
 def _fail(chunk_id: int, problem: str) -> None:
-    fail_run(Chunk.objects.values_list("run_id", flat=True).get(pk=chunk_id), problem)
+    for sample in Chunk.objects.filter(pk=chunk_id).values_list("sample_id", flat=True):
+        fail_sample(sample, problem)
 
 
 @app.periodic(cron="* * * * * */3")

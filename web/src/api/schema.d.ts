@@ -355,9 +355,29 @@ export interface paths {
         put?: never;
         /**
          * Run
-         * @description Run the current version of a study with the settings in its document.
+         * @description Run scenarios of the current version of a study; what was run before is read from there.
          */
         post: operations["startRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/runs/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How long it will take
+         * @description Say how long a run would take: by what was run before, else by a short try of its first scenario.
+         */
+        post: operations["estimateRun"];
         delete?: never;
         options?: never;
         head?: never;
@@ -378,10 +398,18 @@ export interface paths {
         get: operations["getRun"];
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Delete
+         * @description Stop a run where it is under way, and take it away for good.
+         */
+        delete: operations["deleteRun"];
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Name
+         * @description Give a run a name and a note.
+         */
+        patch: operations["nameRun"];
         trace?: never;
     };
     "/api/runs/{run_id}/cancel": {
@@ -404,6 +432,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/more": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go on
+         * @description Go on with a run that is over until each scenario has so many replications; what failed is tried again.
+         */
+        post: operations["goOnWithRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/figures": {
         parameters: {
             query?: never;
@@ -414,6 +462,8 @@ export interface paths {
         /**
          * Figures
          * @description Return figures with their intervals, over the replications that are done; without addresses, all.
+         *
+         *     Without a scenario, those of the first one of the run.
          */
         get: operations["getFigures"];
         put?: never;
@@ -434,6 +484,8 @@ export interface paths {
         /**
          * Figures per replication
          * @description Return the values of figures replication by replication; without addresses, of all.
+         *
+         *     Without a scenario, those of the first one of the run.
          */
         get: operations["getReplications"];
         put?: never;
@@ -2908,8 +2960,28 @@ export interface components {
             shared_with: string[];
         };
         /**
+         * PartEntry
+         * @description A scenario of a run and how far it is; without an id the baseline. `stored` were there before the run began.
+         */
+        PartEntry: {
+            /** Scenario */
+            scenario: string;
+            /** Name */
+            name: string;
+            /** Replications */
+            replications: number;
+            /** Done */
+            done: number;
+            /** Stored */
+            stored: number;
+            /** Problem */
+            problem: string;
+        };
+        /**
          * RunEntry
-         * @description A run: what it runs and how far it is.
+         * @description A run: what it runs and how far it is. `replications` and `done` are those of all its parts together.
+         *
+         *     `each` is how many were wanted of each scenario at first. Whether one can go on with it depends on the engine.
          */
         RunEntry: {
             /** Id */
@@ -2920,17 +2992,31 @@ export interface components {
             version: number;
             /** Number */
             number: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Started By */
+            started_by: string | null;
             state: components["schemas"]["State"];
+            /** Parts */
+            parts: components["schemas"]["PartEntry"][];
             /** Replications */
             replications: number;
             /** Done */
             done: number;
+            /** Each */
+            each: number;
             /** Length */
             length: string;
             /** Warm Up */
             warm_up: string;
+            /** Seed */
+            seed: number;
             /** Engine */
             engine: string;
+            /** Can Go On */
+            can_go_on: boolean;
             /** Problem */
             problem: string;
             /**
@@ -2947,6 +3033,59 @@ export interface components {
          * @enum {string}
          */
         State: "waiting" | "running" | "done" | "stopped" | "failed";
+        /**
+         * NewRun
+         * @description What to run: scenarios by id, "" for the baseline, by default all; and how, by default as the study says.
+         */
+        NewRun: {
+            /** Scenarios */
+            scenarios?: string[] | null;
+            settings?: components["schemas"]["RunSettings"] | null;
+        };
+        /**
+         * PartEstimate
+         * @description How many replications of a scenario are wanted and stored, and about how many seconds the others will take.
+         */
+        PartEstimate: {
+            /** Scenario */
+            scenario: string;
+            /** Replications */
+            replications: number;
+            /** Stored */
+            stored: number;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * RunEstimate
+         * @description About how many seconds a run will take in all, with as many workers as are there for it; None without any.
+         */
+        RunEstimate: {
+            /** Parts */
+            parts: components["schemas"]["PartEstimate"][];
+            /** Workers */
+            workers: number;
+            /** Seconds */
+            seconds: number | null;
+        };
+        /**
+         * RunNotes
+         * @description What a person calls a run, and writes beside it.
+         */
+        RunNotes: {
+            /** Name */
+            name?: string | null;
+            /** Note */
+            note?: string | null;
+        };
+        /**
+         * MoreReplications
+         * @description How many replications each scenario is to have in all.
+         */
+        MoreReplications: {
+            /** Replications */
+            replications: number;
+        };
         /**
          * Estimate
          * @description A mean over replications with its confidence interval; None where it cannot be had.
@@ -5367,7 +5506,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewRun"] | null;
+            };
+        };
         responses: {
             /** @description Created */
             201: {
@@ -5376,6 +5519,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunEntry"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    estimateRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewRun"] | null;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunEstimate"];
                 };
             };
             /** @description Bad Request */
@@ -5471,6 +5721,214 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunEntry"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    deleteRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    nameRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunNotes"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -5667,9 +6125,117 @@ export interface operations {
             };
         };
     };
+    goOnWithRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoreReplications"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunEntry"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     getFigures: {
         parameters: {
             query?: {
+                scenario?: string | null;
                 address?: string[];
             };
             header?: never;
@@ -5775,6 +6341,7 @@ export interface operations {
     getReplications: {
         parameters: {
             query?: {
+                scenario?: string | null;
                 address?: string[];
             };
             header?: never;
@@ -6291,6 +6858,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                    "text/calendar": string;
                 };
             };
             /** @description Bad Request */

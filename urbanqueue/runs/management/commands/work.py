@@ -12,7 +12,7 @@ from procrastinate import App
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import ConnectorException
 
-from urbanqueue.runs.actions import is_stuck
+from urbanqueue.runs.chunks import is_stuck
 from urbanqueue.runs.queue import QUEUE, SECONDS_WITHOUT_SIGN_OF_LIFE
 
 SECONDS_TO_FINISH = 3

@@ -1,0 +1,122 @@
+"""How a worker does a chunk: take it under a token, draw its replications, write them if the token still holds."""
+
+import time
+import uuid
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import ClassVar
+
+import numpy as np
+from django.db import transaction
+from django.db.models import F
+
+from flowcore import simulate
+from flowcore.results.replication import Replication
+from flowcore.results.run import Results
+from flowcore.results.steady_state import INSIDE
+from flowcore.simulate import Stopped, get_ready
+from flowcore.study import read_study
+from urbanqueue.runs.findings import tell_findings
+from urbanqueue.runs.models import Chunk, ReplicationRow, Run, Sample
+from urbanqueue.runs.progress import count_in, fail_sample
+from urbanqueue.runs.queue import hand_out, open_parts, wanted_chunks
+
+SECONDS_BETWEEN_LOOKS = 0.25
+SECONDS_UNTIL_STUCK = 10
+MOST_ATTEMPTS = 5
+
+
+def do_chunk(chunk_id: int) -> None:
+    """Do one chunk and write its figures, unless another attempt holds it by then."""
+    chunk = claim(chunk_id)
+    if chunk is None:
+        return
+    document = read_study(chunk.sample.document)
+    numbers = range(chunk.first, chunk.first + chunk.count)
+    watch = Watch(chunk)
+    get_ready()
+    began = time.monotonic()
+    try:
+        with watch.on_duty():
+            results = simulate(document, numbers=numbers, should_stop=watch)
+    except Stopped:
+        return
+    if write(chunk, results, time.monotonic() - began):
+        count_in(chunk.sample_id)
+    hand_out()
+    tell_findings()
+
+
+def claim(chunk_id: int) -> Chunk | None:
+    """Take a chunk under a token of one's own; None where there is nothing left to do."""
+    token = uuid.uuid4()
+    if not wanted_chunks().filter(pk=chunk_id).update(token=token, attempts=F("attempts") + 1):
+        return None
+    chunk = Chunk.objects.select_related("sample").get(pk=chunk_id)
+    if chunk.attempts > MOST_ATTEMPTS:
+        what = f"Replications from {chunk.first} on were begun {MOST_ATTEMPTS} times in vain."
+        fail_sample(chunk.sample_id, what)
+        return None
+    waiting = open_parts().filter(sample=chunk.sample_id).values("run")
+    Run.objects.filter(pk__in=waiting, state=Run.State.WAITING).update(state=Run.State.RUNNING)
+    return chunk
+
+
+class Watch:
+    """Says whether to stop: nobody waits for the chunk any more, or another attempt took it."""
+
+    at_work: "ClassVar[set[Watch]]" = set()
+
+    def __init__(self, chunk: Chunk) -> None:
+        self._still = wanted_chunks().filter(pk=chunk.pk, token=chunk.token)
+        self.looked_at = time.monotonic()
+
+    def __call__(self) -> bool:
+        """Say whether to stop, having looked not long ago."""
+        if time.monotonic() - self.looked_at < SECONDS_BETWEEN_LOOKS:
+            return False
+        self.looked_at = time.monotonic()
+        return not self.is_wanted()
+
+    def is_wanted(self) -> bool:
+        """Say whether somebody still waits for what is being done."""
+        return self._still.exists()
+
+    @contextmanager
+    def on_duty(self) -> Iterator[None]:
+        """Be among those at work as long as the context lasts."""
+        self.at_work.add(self)
+        try:
+            yield
+        finally:
+            self.at_work.discard(self)
+
+
+def is_stuck() -> bool:
+    """Say whether this process is at something that nobody wants any more and has not noticed for long."""
+    long_ago = time.monotonic() - SECONDS_UNTIL_STUCK
+    return any(watch.looked_at < long_ago and not watch.is_wanted() for watch in tuple(Watch.at_work))
+
+
+@transaction.atomic
+def write(chunk: Chunk, results: Results, seconds: float = 0.0) -> bool:
+    """Write a chunk's figures where its token is still the chunk's; say whether it was."""
+    sample = Sample.objects.select_for_update().defer("document").get(pk=chunk.sample_id)
+    mine = Chunk.objects.filter(pk=chunk.pk, token=chunk.token, is_done=False)
+    if not mine.update(is_done=True):
+        return False
+    sample.addresses = sample.addresses or list(results.replications[0].figures)
+    sample.seconds += seconds
+    sample.save(update_fields=["addresses", "seconds"])
+    ReplicationRow.objects.bulk_create(_row(sample, each) for each in results.replications)
+    return True
+
+
+def _row(sample: Sample, replication: Replication) -> ReplicationRow:
+    return ReplicationRow(
+        sample=sample,
+        number=replication.number,
+        values=[replication.figures[address] for address in sample.addresses],
+        histograms={address: [each.exponent, *each.counts] for address, each in replication.histograms.items()},
+        inside=replication.series[INSIDE].astype(np.float32).tobytes(),
+    )

@@ -1,0 +1,83 @@
+"""Samples: the replications of one document, found again by whoever runs the same document."""
+
+import hashlib
+import json
+
+import numpy as np
+from django.db.models import QuerySet
+
+from flowcore.engine import ENGINE
+from flowcore.results.histogram import Histogram
+from flowcore.results.replication import Replication, Row
+from flowcore.results.run import Results
+from flowcore.results.steady_state import INSIDE
+from flowcore.study import StudyDocument, minutes, read_study, written
+from flowcore.theory.network import visit_rates
+from urbanqueue.runs.models import Part, ReplicationRow, Sample
+from urbanqueue.studies.models import Study
+
+VISITS_PER_CHUNK = 600_000
+ROWS_AT_ONCE = 200
+NOT_DRAWN = ("name", "about", "currency", "targets", "levers", "scenarios")
+"""What of a study a replication does not depend on."""
+ONLY_READ = ("replications", "precision", "confidence")
+"""What of the run settings a replication does not depend on."""
+
+
+def sample_of(study: Study, document: StudyDocument) -> Sample:
+    """Return the sample of a document, which is made where nobody has run that document before."""
+    sample, _ = Sample.objects.get_or_create(
+        study=study,
+        digest=digest_of(document),
+        engine=ENGINE,
+        defaults={"document": written(document), "per_chunk": _chunk_size(document)},
+    )
+    return sample
+
+
+def digest_of(document: StudyDocument) -> str:
+    """Return a mark of all of a document that matters to its replications."""
+    text = written(document)
+    drawn = {key: value for key, value in text.items() if key not in NOT_DRAWN}
+    drawn["run"] = {key: value for key, value in text.get("run", {}).items() if key not in ONLY_READ}
+    return hashlib.sha256(json.dumps(drawn, sort_keys=True).encode()).hexdigest()
+
+
+def _chunk_size(document: StudyDocument) -> int:
+    """Return how many replications are about half a second of work, by the expected number of visits."""
+    visits = float(visit_rates(document).sum()) * minutes(document.run.length)
+    return max(1, int(VISITS_PER_CHUNK / max(1.0, visits)))
+
+
+def forget_samples(study: Study) -> None:
+    """Take away the samples of a study that no run reads any more."""
+    study.samples.filter(parts=None).delete()
+
+
+def rows_of(part: Part) -> QuerySet[ReplicationRow]:
+    """Return the replications that a part reads, as far as they are done."""
+    if part.kept is not None:
+        return part.sample.rows.filter(number__in=part.kept)
+    return part.sample.rows.filter(number__lt=part.replications)
+
+
+def study_of(part: Part) -> StudyDocument:
+    """Return the study as a part runs it."""
+    return read_study(part.sample.document)
+
+
+def results_of(part: Part) -> Results:
+    """Return the results of a part from the replications that are written so far."""
+    places = {address: place for place, address in enumerate(part.sample.addresses)}
+    return Results.of(
+        (
+            Replication(
+                number=row.number,
+                figures=Row(places, np.array(row.values)),
+                histograms={address: Histogram(h[0], tuple(h[1:])) for address, h in row.histograms.items()},
+                series={INSIDE: np.frombuffer(row.inside, np.float32).astype(np.float64)},
+            )
+            for row in rows_of(part).iterator(ROWS_AT_ONCE)
+        ),
+        part.run.settings["confidence"],
+    )
