@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from flowcore import __version__
 from flowcore.results.catalogue import EACH
-from flowcore.results.comparison import Difference, adjusted, compare
+from flowcore.results.comparison import Difference, compare
 from flowcore.results.counts import least_of_bins
 from flowcore.results.run import Results
 from flowcore.results.series import by_week
@@ -54,8 +54,8 @@ def comparison_report(
 def differences(baseline: Results, scenarios: Sequence[Results], address: str) -> list[Difference]:
     """Return one figure's differences of scenarios from the baseline, adjusted for their number."""
     first = baseline.contributions(address)
-    compared = [compare(address, first, each.contributions(address), baseline.confidence) for each in scenarios]
-    return adjusted(compared)
+    pairs = [(first, each.contributions(address)) for each in scenarios]
+    return compare(address, pairs, baseline.confidence)
 
 
 def _numbers(values: NDArray[Any]) -> list[float | None]:

@@ -3,10 +3,9 @@
 from collections.abc import Callable, Iterator
 
 from flowcore.problems import Problem, warning_at
-from flowcore.results.headline import spoken
 from flowcore.study import StudyDocument
 from flowcore.study.calendars import DAYS
-from flowcore.study.durations import DAY, HOUR
+from flowcore.study.durations import DAY, HOUR, spoken
 from flowcore.study.needs import teams_of
 from flowcore.theory.after_hours import outlived
 from flowcore.thresholds import A_VISIT, WAITS_FOR_A_SHIFT

@@ -52,6 +52,16 @@ def in_unit(total: float, unit: str, digits: int) -> str:
     return f"{np.format_float_positional(number, trim='-')} {unit}"
 
 
+def spoken(minutes: float) -> str:
+    """Write minutes in full words: "20 seconds", "5.6 minutes", and hours from two on."""
+    if minutes < 1.5:
+        seconds = round(minutes * 60)
+        return f"{seconds} second{'' if seconds == 1 else 's'}"
+    if minutes < 2 * HOUR:
+        return f"{minutes:.1f} minutes" if minutes < 10 else f"{minutes:.0f} minutes"
+    return f"{minutes / HOUR:.1f} hours"
+
+
 def _readable(text: str) -> str:
     minutes(text)
     return text

@@ -2,10 +2,12 @@
 
 import pytest
 
-from flowcore.results.headline import as_text, headline, spoken
+from flowcore.findings.headline import headline
+from flowcore.findings.words import as_text
 from flowcore.results.run import Results
 from flowcore.simulate import simulate
 from flowcore.study import StudyDocument
+from flowcore.study.durations import spoken
 from tests.flowcore.builders import document, exit_step, serve, study
 
 

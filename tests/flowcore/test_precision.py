@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from flowcore.problems import StudyError
-from flowcore.results.comparison import Verdict, adjusted, compare
+from flowcore.results.comparison import Verdict, compare
 from flowcore.simulate import simulate
 from flowcore.study import read_study
 from tests.flowcore.builders import document, exit_step, exponential, serve
@@ -30,9 +30,9 @@ def test_holm_raises_p_values_of_many_scenarios() -> None:
     luck = np.random.default_rng(3).normal(10, 1, 12)
     shifts = (0.0, 0.01, 5.0)
     noise = np.random.default_rng(4).normal(0, 0.02, (3, 12))
-    pairs = [compare("type/all/wait/mean", luck, luck + s + n, 0.95) for s, n in zip(shifts, noise, strict=True)]
-    raw = sorted(each.p or 0.0 for each in pairs)
-    found = adjusted(pairs)
+    pairs = [(luck, luck + s + n) for s, n in zip(shifts, noise, strict=True)]
+    raw = sorted(compare("type/all/wait/mean", [pair], 0.95)[0].p or 0.0 for pair in pairs)
+    found = compare("type/all/wait/mean", pairs, 0.95)
     assert sorted(each.p or 0.0 for each in found) == pytest.approx(
         [min(1, 3 * raw[0]), max(3 * raw[0], min(1, 2 * raw[1])), max(2 * raw[1], raw[2])]
     )

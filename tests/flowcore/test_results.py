@@ -5,7 +5,7 @@ import pytest
 
 from flowcore.results.comparison import Verdict, compare
 from flowcore.results.histogram import MOST_BINS, Histogram
-from flowcore.results.statistics import STATISTICS, estimate, p_value, sample_statistics
+from flowcore.results.statistics import STATISTICS, cautious_p_value, estimate, sample_statistics
 from flowcore.study.differences import differences
 from tests.flowcore.builders import exit_step, exponential, serve, study
 
@@ -39,7 +39,7 @@ def test_one_value_has_no_interval() -> None:
     values = np.array([1.0])
     found = estimate(values, 0.95)
     assert (found.mean, found.half_width, found.n) == (1.0, None, 1)
-    assert p_value(values) is None
+    assert cautious_p_value(values) is None
 
 
 @pytest.mark.parametrize(
@@ -57,18 +57,18 @@ def test_one_value_has_no_interval() -> None:
 )
 def test_verdicts(address: str, shift: float, verdict: Verdict) -> None:
     first = np.array([3.0, 5.0, 4.0, 6.0])
-    assert compare(address, first, first + shift, 0.95).verdict is verdict
+    assert compare(address, [(first, first + shift)], 0.95)[0].verdict is verdict
 
 
 def test_a_difference_within_luck_is_not_claimed() -> None:
     first, other = np.array([3.0, 5.0, 4.0, 6.0]), np.array([4.0, 4.0, 5.0, 5.5])
-    assert compare("type/all/wait/mean", first, other, 0.95).verdict is Verdict.UNCLEAR
-    assert compare("type/all/wait/mean", first[:1], other[:1], 0.95).verdict is Verdict.UNCLEAR
+    assert compare("type/all/wait/mean", [(first, other)], 0.95)[0].verdict is Verdict.UNCLEAR
+    assert compare("type/all/wait/mean", [(first[:1], other[:1])], 0.95)[0].verdict is Verdict.UNCLEAR
 
 
 def test_pairing_sees_what_separate_intervals_hide() -> None:
     first = np.array([10.0, 30.0, 50.0, 70.0])
-    found = compare("type/all/wait/mean", first, first - np.array([1.0, 1.1, 0.9, 1.0]), 0.95)
+    [found] = compare("type/all/wait/mean", [(first, first - np.array([1.0, 1.1, 0.9, 1.0]))], 0.95)
     assert found.verdict is Verdict.BETTER
     assert found.p is not None
     assert found.p < 0.001

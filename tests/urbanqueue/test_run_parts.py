@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from flowcore import read_study, simulate
+from flowcore.results.comparison import compare
 from flowcore.study.scenarios import apply_scenario
 from tests.urbanqueue.conftest import Api
 from tests.urbanqueue.test_runs import chunks_of, start
@@ -180,6 +181,35 @@ def test_a_scenario_that_fails_leaves_the_others(api: Api, study_id: int, demo: 
     assert api("GET", f"/runs/{run['id']}/figures")[1]["replications"] == 6
     again = api("POST", f"/runs/{run['id']}/more", {"replications": 6})[1]
     assert (again["state"], again["problem"]) == ("waiting", "")
+
+
+def test_scenarios_side_by_side(api: Api, stranger: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
+    """As the engine compares them; of half read results as of whole ones; the targets of the version first."""
+    demo["targets"] = [{"figure": "step/counter/wait/p90", "at_most": "20 min"}]
+    assert api("PUT", f"/studies/{study_id}/document", demo, If_Match='"1"')[0] == 200
+    run = start(api, study_id, scenarios=["", "four", "five"])
+    work()
+    path = f"/studies/{study_id}/comparison?column={run['id']}:&column={run['id']}:four&column={run['id']}:five"
+    status, found = api("GET", path)
+    assert status == 200, found
+    assert [column["name"] for column in found["columns"]] == ["As it is today", "Four clerks", "Five clerks"]
+    assert [column["levers"] for column in found["columns"]] == [{}, {"clerks": 4}, {"clerks": 5}]
+    assert [len(column["changes"]) for column in found["columns"]] == [0, 1, 1]
+    first = found["rows"][0]
+    assert (first["address"], first["limit"]) == ("step/counter/wait/p90", {"at_most": 20, "at_least": None})
+    study = read_study(demo)
+    results = [simulate(apply_scenario(study, each)) for each in ("", "four", "five")]
+    pairs = [(results[0].contributions(first["address"]), each.contributions(first["address"])) for each in results[1:]]
+    for cell, difference in zip(first["cells"][1:], compare(first["address"], pairs, 0.95), strict=True):
+        assert cell["difference"]["mean"] == difference.difference.mean
+        assert cell["difference"]["low"] == difference.difference.low
+        assert cell["verdict"] == difference.verdict
+    assert found["trade_off"]["efficient"][0] == 0
+    assert len(found["sentences"]) == 3
+    within = api("GET", f"{path}&address=step/counter/wait/within:7.1min")[1]["rows"]
+    assert within[0]["cells"][2]["figure"]["mean"] == results[2].figure("step/counter/wait/within:7.1min").mean
+    assert api("GET", f"{path}&column=99:")[0] == 422
+    assert stranger("GET", path)[0] == 404
 
 
 def test_how_long_a_run_will_take_is_told_before_it_starts(

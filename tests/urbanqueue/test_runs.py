@@ -75,8 +75,8 @@ def test_any_share_within_a_time_can_be_asked_for_later(
     whole = api("GET", f"/runs/{run['id']}/figures")[1]["figures"]
     assert whole["step/counter/wait/p90:each"] == found["figures"]["step/counter/wait/p90:each"]
     assert whole["step/counter/wait/p90"]["mean"] == engine.figure("step/counter/wait/p90").mean
-    against = api("GET", f"/runs/{run['id']}/against/{run['id']}?address={share}")[1]
-    assert against["differences"][0]["verdict"] == "same"
+    path = f"/studies/{study_id}/comparison?column={run['id']}:&column={run['id']}:&address={share}"
+    assert api("GET", path)[1]["rows"][0]["cells"][1]["verdict"] == "same"
 
 
 def test_money_by_line(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
@@ -95,18 +95,21 @@ def test_a_run_stays_with_its_version(api: Api, study_id: int, demo: dict[str, A
     second = start(api, study_id)
     work()
     assert [run["version"] for run in api("GET", f"/studies/{study_id}/runs")[1]] == [2, 1]
-    against = api("GET", f"/runs/{first['id']}/against/{second['id']}")[1]
-    assert (against["pairs"], against["same_luck"]) == (6, True)
-    assert [(change["name"], change["before"], change["after"]) for change in against["changes"]] == [
+    path = f"/studies/{study_id}/comparison?column={first['id']}:&column={second['id']}:"
+    status, found = api("GET", path)
+    assert status == 200, found
+    assert [(column["version"], column["done"]) for column in found["columns"]] == [(1, 6), (2, 6)]
+    assert [(change["name"], change["before"], change["after"]) for change in found["columns"][1]["changes"]] == [
         ("Clerks", "3", "4")
     ]
-    verdicts = {each["address"]: each["verdict"] for each in against["differences"]}
+    verdicts = {row["address"]: row["cells"][1]["verdict"] for row in found["rows"]}
     assert verdicts["type/all/wait/mean"] == "better"
     assert verdicts["cost/total/per:day"] == "worse"
     assert verdicts["team/clerks/utilisation"] == "lower"
     assert verdicts["step/greeter/wait/mean"] == "same"
-    one = api("GET", f"/runs/{first['id']}/against/{second['id']}?address=step/counter/wait/p90&address=none/such")[1]
-    assert [each["address"] for each in one["differences"]] == ["step/counter/wait/p90"]
+    assert "6 replications of 2 d side by side, the same cases with the same luck" in found["grounds"]
+    one = api("GET", f"{path}&address=step/counter/wait/p90&address=none/such")[1]
+    assert [each["address"] for each in one["rows"]] == ["step/counter/wait/p90"]
 
 
 def test_a_stopped_run_keeps_what_is_done(api: Api, study_id: int, work: Work) -> None:

@@ -1,29 +1,27 @@
-"""Runs: start, watch, stop, go on, read, compare."""
+"""Runs: start, watch, stop, go on, read."""
 
-from collections.abc import Callable
 from datetime import datetime
 from math import isnan
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, Any
 
 from django.http import HttpRequest
 from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from flowcore.engine import ENGINE
+from flowcore.findings.headline import headline
+from flowcore.findings.words import Words
 from flowcore.problems import Problem, StudyError, error_at
 from flowcore.reports.speed import seconds_a_replication
-from flowcore.results.catalogue import Title, main_measures, titled
-from flowcore.results.comparison import Difference, compare
 from flowcore.results.cost_lines import CostLine, cost_lines
-from flowcore.results.headline import Words, headline
 from flowcore.results.statistics import Estimate
 from flowcore.results.steady_state import doubts, proposed_warm_up
 from flowcore.study import RunSettings
 from flowcore.study.base import Text
-from flowcore.study.differences import Change, differences
-from urbanqueue.api.aside import Busy, figures, pulses
+from urbanqueue.api.aside import Busy, pulses
 from urbanqueue.api.errors import Problems, Sent
 from urbanqueue.api.people import person_of
+from urbanqueue.api.reading import computed
 from urbanqueue.runs import actions
 from urbanqueue.runs.estimate import Lacking, lacking_of
 from urbanqueue.runs.models import Part, Run
@@ -36,10 +34,8 @@ from urbanqueue.studies.policies import StudyPolicy
 router = Router(tags=["runs"], by_alias=True)
 
 MOST_LISTED = 100
-FEW_REPLICATIONS = 200
 Question = tuple[tuple[int, ...], tuple[str, ...]]
 """Parts of runs, and the addresses of figures."""
-Answer = TypeVar("Answer")
 
 
 class PartEntry(Schema):
@@ -142,17 +138,6 @@ class Figures(Schema):
     costs: list[CostLine]
     bins: dict[str, float]
     waits: list[Waits]
-
-
-class RunComparison(Schema):
-    """Two runs side by side."""
-
-    pairs: int
-    same_luck: bool
-    confidence: float
-    changes: list[Change]
-    differences: list[Difference]
-    titles: dict[str, Title]
 
 
 def _entry(run: Run) -> RunEntry:
@@ -327,7 +312,7 @@ def get_figures(
 
     Without a scenario, those of the first one of the run.
     """
-    return _computed(_figures, [_part(request, run_id, scenario)], address)
+    return computed(_figures, [_part(request, run_id, scenario)], tuple(address))
 
 
 def _figures(question: Question) -> Figures:
@@ -367,7 +352,7 @@ def get_replications(
 
     Without a scenario, those of the first one of the run.
     """
-    return _computed(_replications, [_part(request, run_id, scenario)], address)
+    return computed(_replications, [_part(request, run_id, scenario)], tuple(address))
 
 
 def _replications(question: Question) -> dict[str, list[float | None]]:
@@ -379,47 +364,6 @@ def _replications(question: Question) -> dict[str, list[float | None]]:
     }
 
 
-@router.get(
-    "/runs/{run_id}/against/{other_id}",
-    response={200: RunComparison, 404: Problems, 503: Problems},
-    operation_id="compareRuns",
-    summary="Compare",
-)
-def compare_runs(
-    request: HttpRequest,
-    run_id: int,
-    other_id: int,
-    address: Annotated[list[str], Query()] = [],  # noqa: B006
-) -> Any:
-    """Compare another run with this one, pair by pair; without addresses, the main measures."""
-    return _computed(_against, [_part(request, run_id, None), _part(request, other_id, None)], address)
-
-
-def _against(question: Question) -> RunComparison:
-    (first, other), address = _parts_of(question)
-    before, after = study_of(first), study_of(other)
-    ours, theirs = results_of(first), results_of(other)
-    places = [{row.number: place for place, row in enumerate(each.replications)} for each in (ours, theirs)]
-    common = sorted(places[0].keys() & places[1].keys())
-    chosen = [each for each in address or main_measures(list(ours.values)) if ours.has(each) and theirs.has(each)]
-    return RunComparison(
-        pairs=len(common),
-        same_luck=before.run.seed == after.run.seed,
-        confidence=ours.confidence,
-        changes=differences(before, after),
-        titles={each: title for each in chosen if (title := titled(each, after))},
-        differences=[
-            compare(
-                each,
-                ours.contributions(each)[[places[0][n] for n in common]],
-                theirs.contributions(each)[[places[1][n] for n in common]],
-                ours.confidence,
-            )
-            for each in chosen
-        ],
-    )
-
-
 def _part(request: HttpRequest, run_id: int, scenario: str | None) -> Part:
     """Return a scenario's part of a run that the person may see, the first where none is named, or raise Http404."""
     parts = RunPolicy(person_of(request)).get(run_id).parts.all()
@@ -429,20 +373,6 @@ def _part(request: HttpRequest, run_id: int, scenario: str | None) -> Part:
     raise StudyError([error_at("scenario", "The run has no such scenario.", "Choose one that was run.")])
 
 
-def _computed(
-    function: Callable[[Question], Answer], parts: list[Part], address: list[str]
-) -> Answer | Status[Problems]:
-    """Return what a function says of parts: at once where little is to be read, else from the process beside."""
-    question = (tuple(part.pk for part in parts), tuple(address))
-    if sum(part.done for part in parts) <= FEW_REPLICATIONS:
-        return function(question)
-    try:
-        return figures.compute(function, question)
-    except Busy:
-        problem = error_at("run", "Others' figures are being put together.", "It is tried again in a moment.")
-        return Status(503, Problems(problems=[problem]))
-
-
 def _parts_of(question: Question) -> tuple[list[Part], tuple[str, ...]]:
     pks, address = question
-    return [Part.objects.select_related("sample", "run").get(pk=pk) for pk in pks], address
+    return [Part.objects.select_related("sample", "run__version").get(pk=pk) for pk in pks], address

@@ -116,7 +116,7 @@ def _row(sample: Sample, replication: Replication) -> ReplicationRow:
     return ReplicationRow(
         sample=sample,
         number=replication.number,
-        values=[replication.figures[address] for address in sample.addresses],
+        values=np.array([replication.figures[address] for address in sample.addresses]).tobytes(),
         histograms={address: [each.exponent, *each.counts] for address, each in replication.histograms.items()},
         inside=replication.series[INSIDE].astype(np.float32).tobytes(),
     )

@@ -5,7 +5,8 @@ import logging
 from django.db.models import QuerySet
 from pydantic import BaseModel
 
-from flowcore.results.headline import as_text, headline
+from flowcore.findings.headline import headline
+from flowcore.findings.words import as_text
 from urbanqueue.runs.models import Run
 from urbanqueue.runs.samples import results_of, study_of
 from urbanqueue.studies.models import Study
@@ -36,7 +37,7 @@ def last_findings(studies: QuerySet[Study]) -> dict[int, Finding]:
 
 def _finding(run: Run) -> str:
     """Return what a run found of its first scenario; nothing where that failed or can no longer be read."""
-    part = run.parts.select_related("sample", "run").first()
+    part = run.parts.select_related("sample", "run__version").first()
     if part is None or part.problem:
         return ""
     try:

@@ -128,14 +128,14 @@ class Chunk(models.Model):
 
 
 class ReplicationRow(models.Model):
-    """The figures of one replication, in the order of the sample's addresses.
+    """The figures of one replication, in the order of the sample's addresses, eight bytes each.
 
     `inside` are the cases inside by interval of the run, four bytes each: by them it is told whether a run has settled.
     """
 
     sample = models.ForeignKey(Sample, models.CASCADE, related_name="rows")
     number = models.PositiveIntegerField()
-    values = ArrayField(models.FloatField())
+    values = models.BinaryField()
     histograms = models.JSONField()
     inside = models.BinaryField(default=bytes)
 

@@ -2,9 +2,12 @@
 
 import hashlib
 import json
+from collections.abc import Iterable
 
 import numpy as np
 from django.db.models import QuerySet
+from django.db.models.fields.json import KeyTransform
+from django.db.models.functions import JSONObject
 
 from flowcore.engine import ENGINE
 from flowcore.results.histogram import Histogram
@@ -62,22 +65,41 @@ def rows_of(part: Part) -> QuerySet[ReplicationRow]:
 
 
 def study_of(part: Part) -> StudyDocument:
-    """Return the study as a part runs it."""
-    return read_study(part.sample.document)
+    """Return the study as a part runs it, with the targets and levers of its version."""
+    whole = part.run.version.document
+    kept = {key: value for key, value in part.sample.document.items() if key not in NOT_DRAWN}
+    shared = {key: whole[key] for key in NOT_DRAWN if key in whole and key != "scenarios"}
+    return read_study(kept | shared | {"run": part.run.settings})
 
 
 def results_of(part: Part) -> Results:
     """Return the results of a part from the replications that are written so far."""
+    return _results(part, rows_of(part))
+
+
+def some_results_of(part: Part, addresses: Iterable[str]) -> Results:
+    """Return the results of a part with no more than some figures, which is much less to read."""
+    needed = {address.rpartition("/")[0] for address in addresses}
+    return _results(part, rows_of(part).annotate(some=_histograms(needed)).defer("histograms", "inside"))
+
+
+def _histograms(addresses: Iterable[str]) -> JSONObject:
+    """Return the histograms of some quantities, by their addresses; null of what has none."""
+    return JSONObject(**{address: KeyTransform(address, "histograms") for address in addresses})
+
+
+def _results(part: Part, rows: QuerySet[ReplicationRow]) -> Results:
     places = {address: place for place, address in enumerate(part.sample.addresses)}
-    return Results.of(
-        (
-            Replication(
-                number=row.number,
-                figures=Row(places, np.array(row.values)),
-                histograms={address: Histogram(h[0], tuple(h[1:])) for address, h in row.histograms.items()},
-                series={INSIDE: np.frombuffer(row.inside, np.float32).astype(np.float64)},
-            )
-            for row in rows_of(part).iterator(ROWS_AT_ONCE)
-        ),
-        part.run.settings["confidence"],
+    replications = (_replication(row, places) for row in rows.iterator(ROWS_AT_ONCE))
+    return Results.of(replications, part.run.settings["confidence"])
+
+
+def _replication(row: ReplicationRow, places: dict[str, int]) -> Replication:
+    histograms = row.__dict__.get("some") or row.histograms
+    is_whole = "inside" in row.__dict__
+    return Replication(
+        number=row.number,
+        figures=Row(places, np.frombuffer(row.values)),
+        histograms={address: Histogram(h[0], tuple(h[1:])) for address, h in histograms.items() if h},
+        series={INSIDE: np.frombuffer(row.inside, np.float32).astype(np.float64)} if is_whole else {},
     )

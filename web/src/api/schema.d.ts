@@ -496,7 +496,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/runs/{run_id}/against/{other_id}": {
+    "/api/studies/{study_id}/comparison": {
         parameters: {
             query?: never;
             header?: never;
@@ -505,9 +505,11 @@ export interface paths {
         };
         /**
          * Compare
-         * @description Compare another run with this one, pair by pair; without addresses, the main measures.
+         * @description Compare scenarios with the first one, pair by pair; without addresses, by the targets and the main measures.
+         *
+         *     A column is a run and a scenario of it, such as `12:one-more`, or `12:` for the study as it is.
          */
-        get: operations["compareRuns"];
+        get: operations["compareScenarios"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3149,7 +3151,7 @@ export interface components {
         };
         /**
          * Words
-         * @description A piece of a sentence; what `is_value` is a figure or a name that the sentence is about.
+         * @description A piece of a sentence; what `is_value` is a figure or a name, with the address of the figure where it has one.
          */
         Words: {
             /** Words */
@@ -3159,42 +3161,99 @@ export interface components {
              * @default false
              */
             is_value?: boolean;
+            /** Address */
+            address?: string | null;
         };
         /**
-         * Difference
-         * @description One figure in two runs: what it is in each and by how much it differs (other − first).
+         * Cell
+         * @description A measure of one scenario; of the baseline, and where there is nothing to pair, without a difference.
          */
-        Difference: {
+        Cell: {
+            figure: components["schemas"]["Estimate"] | null;
+            difference?: components["schemas"]["Estimate"] | null;
+            verdict?: components["schemas"]["Verdict"] | null;
+            /**
+             * Exact
+             * @default false
+             */
+            exact?: boolean;
+            /** More */
+            more?: number | null;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            keeps?: components["schemas"]["Keeps"] | null;
+        };
+        /**
+         * Comparison
+         * @description Scenarios side by side: the first is the baseline of all differences.
+         */
+        Comparison: {
+            /** Columns */
+            columns: components["schemas"]["ScenarioColumn"][];
+            /** Rows */
+            rows: components["schemas"]["MeasureRow"][];
+            /** Sentences */
+            sentences: components["schemas"]["Words"][][];
+            /** Grounds */
+            grounds: string;
+            /** Confidence */
+            confidence: number;
+            trade_off: components["schemas"]["TradeOff"];
+        };
+        /**
+         * Keeps
+         * @description Whether a figure keeps its target, as far as its interval tells.
+         * @enum {string}
+         */
+        Keeps: "kept" | "missed" | "unclear";
+        /**
+         * Limit
+         * @description The limit that a target sets, in the figure's unit.
+         */
+        Limit: {
+            /** At Most */
+            at_most: number | null;
+            /** At Least */
+            at_least: number | null;
+        };
+        /**
+         * MeasureRow
+         * @description A measure of every scenario, in the order of the columns, the baseline first.
+         */
+        MeasureRow: {
             /** Address */
             address: string;
-            first: components["schemas"]["Estimate"];
-            other: components["schemas"]["Estimate"];
-            difference: components["schemas"]["Estimate"];
-            /** P */
-            p: number | null;
-            verdict: components["schemas"]["Verdict"];
-            /** Confidence */
-            confidence: number;
+            title: components["schemas"]["Title"];
+            limit: components["schemas"]["Limit"] | null;
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
         };
         /**
-         * RunComparison
-         * @description Two runs side by side.
+         * ScenarioColumn
+         * @description A scenario as it was run, where its levers stand, and what differs in it from the first column.
          */
-        RunComparison: {
-            /** Pairs */
-            pairs: number;
-            /** Same Luck */
-            same_luck: boolean;
-            /** Confidence */
-            confidence: number;
+        ScenarioColumn: {
+            /** Run */
+            run: number;
+            /** Number */
+            number: number;
+            /** Version */
+            version: number;
+            /** Scenario */
+            scenario: string;
+            /** Name */
+            name: string;
+            /** Done */
+            done: number;
+            /** Levers */
+            levers: {
+                [key: string]: unknown;
+            };
             /** Changes */
             changes: components["schemas"]["Change"][];
-            /** Differences */
-            differences: components["schemas"]["Difference"][];
-            /** Titles */
-            titles: {
-                [key: string]: components["schemas"]["Title"];
-            };
         };
         /**
          * Title
@@ -3208,6 +3267,18 @@ export interface components {
             of: string;
             /** Better */
             better: number;
+        };
+        /**
+         * TradeOff
+         * @description Two figures against each other: which columns no other beats in both, in the order of the first figure.
+         */
+        TradeOff: {
+            /** Across */
+            across: string;
+            /** Up */
+            up: string;
+            /** Efficient */
+            efficient: number[];
         };
         /**
          * Unit
@@ -6446,15 +6517,19 @@ export interface operations {
             };
         };
     };
-    compareRuns: {
+    compareScenarios: {
         parameters: {
-            query?: {
+            query: {
+                column: string[];
                 address?: string[];
+                more_is_better?: string[];
+                less_is_better?: string[];
+                across?: string;
+                up?: string;
             };
             header?: never;
             path: {
-                run_id: number;
-                other_id: number;
+                study_id: number;
             };
             cookie?: never;
         };
@@ -6466,7 +6541,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RunComparison"];
+                    "application/json": components["schemas"]["Comparison"];
                 };
             };
             /** @description Bad Request */

@@ -1,0 +1,1 @@
+"""What a run or a comparison says, in sentences: one module a kind of sentence."""

@@ -1,0 +1,169 @@
+"""Scenarios side by side: every measure of each, what differs from the baseline, and what that says."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from pydantic import BaseModel
+
+from flowcore.results.catalogue import Title, main_measures, preferred_sign, titled
+from flowcore.results.comparison import Difference, Values, Verdict, compare, efficient
+from flowcore.results.run import Results
+from flowcore.results.statistics import Estimate, estimate
+from flowcore.study import StudyDocument, minutes
+from flowcore.study.runs import Target
+
+
+class Keeps(StrEnum):
+    """Whether a figure keeps its target, as far as its interval tells."""
+
+    KEPT = "kept"
+    MISSED = "missed"
+    UNCLEAR = "unclear"
+
+
+@dataclass(frozen=True)
+class Column:
+    """A scenario as it was run."""
+
+    name: str
+    study: StudyDocument
+    results: Results
+
+
+class Limit(BaseModel):
+    """The limit that a target sets, in the figure's unit."""
+
+    at_most: float | None
+    at_least: float | None
+
+
+class Cell(BaseModel):
+    """A measure of one scenario; of the baseline, and where there is nothing to pair, without a difference."""
+
+    figure: Estimate | None
+    difference: Estimate | None = None
+    verdict: Verdict | None = None
+    exact: bool = False
+    more: int | None = None
+    words: str = ""
+    keeps: Keeps | None = None
+
+
+class MeasureRow(BaseModel):
+    """A measure of every scenario, in the order of the columns, the baseline first."""
+
+    address: str
+    title: Title
+    limit: Limit | None
+    cells: list[Cell]
+
+
+class TradeOff(BaseModel):
+    """Two figures against each other: which columns no other beats in both, in the order of the first figure."""
+
+    across: str
+    up: str
+    efficient: list[int]
+
+
+def measures_of(study: StudyDocument, known: Sequence[str], asked: Sequence[str] = ()) -> list[str]:
+    """Return the measures to compare by: those asked for, else the targets' and, of the known ones, the main ones."""
+    wanted = asked or [*(target.figure for target in study.targets), *main_measures(list(known))]
+    return [each for each in dict.fromkeys(wanted) if titled(each, study)]
+
+
+def measure_rows(columns: Sequence[Column], addresses: Sequence[str], wishes: dict[str, int]) -> list[MeasureRow]:
+    """Return each measure that a column has, compared with the first; `wishes` say where another way is better."""
+    having = [each for each in addresses if any(column.results.has(each) for column in columns)]
+    return [_row(columns, address, wishes.get(address)) for address in having]
+
+
+def _row(columns: Sequence[Column], address: str, wish: int | None) -> MeasureRow:
+    study = columns[0].study
+    title = next(title for column in columns if (title := titled(address, column.study)) is not None)
+    better = title.better if wish is None else wish
+    target = next((each for each in study.targets if each.figure == address), None)
+    found = _differences(columns, address, better)
+    cells = [_cell(column, address, found.get(place), target) for place, column in enumerate(columns)]
+    limit = Limit(at_most=_plain(target.at_most), at_least=_plain(target.at_least)) if target else None
+    return MeasureRow(address=address, title=title.model_copy(update={"better": better}), limit=limit, cells=cells)
+
+
+def _differences(columns: Sequence[Column], address: str, wish: int) -> dict[int, Difference]:
+    """Return the differences from the first column, by the place of the column, of those that have the figure."""
+    baseline = columns[0].results
+    if not baseline.has(address):
+        return {}
+    having = [place for place, column in enumerate(columns) if place and column.results.has(address)]
+    pairs = [paired(baseline, columns[place].results, address) for place in having]
+    return dict(zip(having, compare(address, pairs, baseline.confidence, wish), strict=True))
+
+
+def paired(first: Results, other: Results, address: str) -> tuple[Values, Values]:
+    """Return a figure in the replications that both have, in the same order."""
+    common = list(set(_numbers(first)) & set(_numbers(other)))
+    both = [each.contributions(address)[np.isin(_numbers(each), common)] for each in (first, other)]
+    return both[0], both[1]
+
+
+def _numbers(results: Results) -> list[int]:
+    return [each.number for each in results.replications]
+
+
+def _cell(column: Column, address: str, found: Difference | None, target: Target | None) -> Cell:
+    if not column.results.has(address):
+        return Cell(figure=None)
+    figure = estimate(column.results.contributions(address), column.results.confidence)
+    keeps = keeps_target(figure, target) if target else None
+    if found is None:
+        return Cell(figure=figure, keeps=keeps)
+    return Cell(
+        figure=figure,
+        difference=found.difference,
+        verdict=found.verdict,
+        exact=found.exact,
+        more=found.more,
+        words=verdict_words(found),
+        keeps=keeps,
+    )
+
+
+def verdict_words(found: Difference) -> str:
+    """Return a verdict as it is told: where nothing is clear yet, with how much more would tell."""
+    if found.verdict is not Verdict.UNCLEAR or found.more is None:
+        return found.verdict
+    return f"{found.verdict} yet: about {found.more:,} more replications would tell"
+
+
+def keeps_target(figure: Estimate, target: Target) -> Keeps:
+    """Say whether a figure keeps a target: clearly, clearly not, or not to be told by its interval."""
+    if figure.mean is None:
+        return Keeps.UNCLEAR
+    low = figure.mean if figure.low is None else figure.low
+    high = figure.mean if figure.high is None else figure.high
+    most, least = _plain(target.at_most), _plain(target.at_least)
+    if (most is None or high <= most) and (least is None or low >= least):
+        return Keeps.KEPT
+    if (most is not None and low > most) or (least is not None and high < least):
+        return Keeps.MISSED
+    return Keeps.UNCLEAR
+
+
+def _plain(limit: float | str | None) -> float | None:
+    return minutes(limit) if isinstance(limit, str) else limit
+
+
+def trade_off(columns: Sequence[Column], across: str, up: str) -> TradeOff:
+    """Return which columns are efficient in two figures; those that lack one are not. Neither way better: less is."""
+    points = {
+        place: (column.results.figure(across).mean, column.results.figure(up).mean)
+        for place, column in enumerate(columns)
+        if column.results.has(across) and column.results.has(up)
+    }
+    known = {place: (x, y) for place, (x, y) in points.items() if x is not None and y is not None}
+    wishes = (preferred_sign(across) or -1, preferred_sign(up) or -1)
+    places = list(known)
+    found = efficient([known[place] for place in places], wishes)
+    return TradeOff(across=across, up=up, efficient=[places[n] for n in found])
