@@ -21,7 +21,7 @@ def pointer_to(document: Any, path: str) -> JsonPointer:
         by_id = isinstance(here, list) and not name.isdigit() and name != "-"
         parts.append(str(_place_of(here, name)) if by_id else name)
         if depth + 1 < len(given):
-            here = _part_of(here, parts[-1])
+            here = _part_of(here, parts[-1], given[depth + 1])
     return JsonPointer.from_parts(parts)
 
 
@@ -41,10 +41,10 @@ def _place_of(elements: list[Any], element_id: str) -> int:
     raise KeyError(element_id)
 
 
-def _part_of(here: Any, part: str) -> Any:
+def _part_of(here: Any, part: str, after: str) -> Any:
     if isinstance(here, dict) and part in here:
         if here[part] is None:
-            here[part] = {}
+            here[part] = [] if after.isdigit() or after == "-" else {}
         return here[part]
     if isinstance(here, list) and part.isdigit() and int(part) < len(here):
         return here[int(part)]

@@ -15,6 +15,7 @@ from flowcore.study.pointers import pointer_to
 from flowcore.study.runs import Lever, PatchStep, Scenario
 
 MOST_PARTS_COPIED = 100_000
+MADE_ANEW = "Make the change anew, or drop it."
 BASELINE = ""
 """In place of a scenario's id: the study as it is."""
 BASELINE_NAME = "As it is today"
@@ -54,7 +55,10 @@ def _scenario(study: StudyDocument, scenario_id: Id) -> Scenario:
 
 
 def _applied(study: StudyDocument, scenario: Scenario) -> tuple[dict[str, Any], list[Problem]]:
-    """Return the document with all of a scenario that fits, and what does not fit."""
+    """Return the document with all of a scenario that fits, and what does not fit.
+
+    A test that fails says that a row of a list is not the one that was meant: nothing further is changed in that list.
+    """
     levers = [lever for lever in study.levers if lever.id in scenario.levers]
     paths = [path for lever in levers for path in lever.sets]
     paths += [path for change in scenario.changes for path in (change.path, change.from_) if path is not None]
@@ -63,14 +67,20 @@ def _applied(study: StudyDocument, scenario: Scenario) -> tuple[dict[str, Any], 
     problems = [_no_lever(scenario, each) for each in scenario.levers if each not in known]
     problems += [problem for lever in levers for problem in _move(document, lever, scenario)]
     room = MOST_PARTS_COPIED
+    shut: list[str] = []
     for number, change in enumerate(scenario.changes):
         where = f"scenarios/{scenario.id}/changes/{number}"
+        if any(change.path.startswith(each) for each in shut):
+            problems.append(error_at(where, f"What {change.path} stood for is no longer there.", MADE_ANEW))
+            continue
         try:
             if change.op == "copy":
                 room -= _parts_in(document, change, room, where)
             document = _changed(document, change, where)
         except StudyError as error:
             problems += error.problems
+            if change.op == "test":
+                shut.append(change.path.rsplit("/", 2)[0] + "/")
     return document, problems
 
 
@@ -132,7 +142,7 @@ def _changed(document: dict[str, Any], change: PatchStep, where: str) -> dict[st
         changed = jsonpatch.apply_patch(document, [operation], in_place=True)
     except jsonpatch.JsonPatchTestFailed:
         what = f"The study no longer has {repr(change.value)[:40]} at {change.path}."
-        raise StudyError([error_at(where, what, "Make the change anew, or drop it.")]) from None
+        raise StudyError([error_at(where, what, MADE_ANEW)]) from None
     except (KeyError, IndexError, TypeError, ValueError, jsonpatch.JsonPatchException, JsonPointerException) as error:
         raise StudyError([_leads_nowhere(where, change.path, error)]) from None
     if not isinstance(changed, dict):

@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from flowcore.problems import StudyError
-from flowcore.study import StudyDocument, read_study
+from flowcore.study import StudyDocument, read_study, written
 from flowcore.study.levers import moved, values_of
 from flowcore.study.runs import Lever, PatchStep
 from flowcore.study.scenarios import BASELINE, apply_scenario, misfits
@@ -170,3 +170,17 @@ def test_a_change_inside_what_is_left_out_makes_it() -> None:
 def test_the_baseline_is_the_study_itself_without_its_scenarios() -> None:
     of = base([CREW], [scenario()])
     assert apply_scenario(of, BASELINE) == of.model_copy(update={"scenarios": []})
+
+
+def exchanged(case: dict[str, Any]) -> str:
+    return f"{case['study']}: {', '.join(case['edits'])}"
+
+
+@pytest.mark.parametrize("case", json.loads((SHARED / "scenarios.json").read_text()), ids=exchanged)
+def test_a_difference_made_in_the_browser_is_applied_as_it_was_seen(case: dict[str, Any]) -> None:
+    file = Path(__file__).parent / "formats" / "2" / f"{case['study']}.json"
+    whole = json.loads(file.read_text())
+    seen = read_study(whole | case["after"] | {"scenarios": []})
+    tried = {"id": "tried", "name": "Tried", "levers": case["levers"], "changes": case["changes"]}
+    applied = apply_scenario(read_study(whole | {"scenarios": [tried]}), "tried")
+    assert written(applied) == written(seen)

@@ -56,7 +56,7 @@ def _made(version: Version, person: Person | None, documents: dict[str, StudyDoc
     run = Run.objects.create(
         version=version,
         number=(latest or 0) + 1,
-        settings=settings.model_dump(mode="json"),
+        settings=settings.model_dump(mode="json", exclude={"doors"}),
         started_by=person,
         engine=ENGINE,
     )
@@ -70,7 +70,7 @@ def _made(version: Version, person: Person | None, documents: dict[str, StudyDoc
 
 
 def sound_scenarios(study: StudyDocument, scenarios: Sequence[str], settings: RunSettings) -> dict[str, StudyDocument]:
-    """Return the study as each of some scenarios has it, with the settings of the run.
+    """Return the study as each of some scenarios has it, with the settings of the run but its own doors.
 
     Raises StudyError with what is wrong in each of them.
     """
@@ -80,7 +80,9 @@ def sound_scenarios(study: StudyDocument, scenarios: Sequence[str], settings: Ru
     problems: list[Problem] = []
     for scenario in dict.fromkeys(scenarios):
         try:
-            found[scenario] = apply_scenario(study, scenario).model_copy(update={"run": settings})
+            changed = apply_scenario(study, scenario)
+            own = settings.model_copy(update={"doors": changed.run.doors})
+            found[scenario] = changed.model_copy(update={"run": own})
             require_sound(found[scenario])
         except StudyError as error:
             problems += _told_at(study, scenario, error.problems)

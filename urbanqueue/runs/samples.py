@@ -69,7 +69,8 @@ def study_of(part: Part) -> StudyDocument:
     whole = part.run.version.document
     kept = {key: value for key, value in part.sample.document.items() if key not in NOT_DRAWN}
     shared = {key: whole[key] for key in NOT_DRAWN if key in whole and key != "scenarios"}
-    return read_study(kept | shared | {"run": part.run.settings})
+    run = kept.get("run", {}) | {key: part.run.settings[key] for key in ONLY_READ}
+    return read_study(kept | shared | {"run": run})
 
 
 def results_of(part: Part) -> Results:

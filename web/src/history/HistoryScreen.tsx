@@ -6,7 +6,7 @@ import { api, ask, type Schemas } from "../api/client";
 import { LineMap } from "../map/LineMap";
 import { filledIn, type StudyDocument } from "../study/document/types";
 import { saveNow } from "../study/session/autosave";
-import { edit, happen, useStudy } from "../study/session/store";
+import { editWhole, happen, useStudy } from "../study/session/store";
 import { ChangeList } from "../ui/ChangeList";
 import { LINK_BUTTON, MAIN_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
@@ -116,7 +116,7 @@ function Restore({ document, number }: { document: StudyDocument; number: number
   const id = useStudy((state) => state.id);
   const restore = () => {
     happen({ type: "restoring", version: number });
-    edit(`Restore version ${number}`, (draft) => {
+    editWhole(`Restore version ${number}`, (draft) => {
       for (const key of Object.keys(draft) as (keyof StudyDocument)[]) if (!(key in document)) delete draft[key];
       Object.assign(draft, document);
     });

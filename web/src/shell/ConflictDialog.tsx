@@ -12,7 +12,7 @@ import { Modal } from "../ui/Modal";
 export function ConflictDialog() {
   const id = useStudy((state) => state.id);
   const conflict = useStudy((state) => state.conflict);
-  const document = useStudy((state) => (state.conflict ? state.document : null));
+  const document = useStudy((state) => (state.conflict ? state.whole : null));
   const copy = useMutation({
     mutationFn: (mine: StudyDocument) =>
       ask(api.POST("/api/studies", { body: { document: { ...mine, name: `${mine.name.slice(0, 100)} (mine)` } } })),

@@ -50,18 +50,18 @@ export async function saveNow(): Promise<void> {
 }
 
 async function put(): Promise<void> {
-  const { id, version, document, restores } = useStudy.getState();
+  const { id, version, whole, restores } = useStudy.getState();
   happen({ type: "saving" });
-  const unchanged = () => useStudy.getState().id === id && useStudy.getState().document === document;
+  const unchanged = () => useStudy.getState().id === id && useStudy.getState().whole === whole;
   try {
     const { data, error, response } = await api.PUT("/api/studies/{study_id}/document", {
       params: { path: { study_id: id }, header: { "If-Match": `"${version}"` }, query: restores === null ? {} : { restores } },
-      body: document,
+      body: whole,
     });
     if (useStudy.getState().id !== id) return;
     if (data) {
       if (unchanged()) dropDraft(id);
-      happen({ type: "saved", of: document, version: data.version, problems: data.problems });
+      happen({ type: "saved", of: whole, version: data.version, problems: data.problems });
     } else if (response.status === 409 && error && "theirs" in error) {
       const conflict = {
         version: error.version,
@@ -75,7 +75,7 @@ async function put(): Promise<void> {
     } else if (response.status >= 500) {
       happen({ type: "unreachable" });
     } else {
-      happen({ type: "refused", of: document, problems: problemsIn(error) });
+      happen({ type: "refused", of: whole, problems: problemsIn(error) });
     }
   } catch {
     happen({ type: "unreachable" });
@@ -95,8 +95,8 @@ export function useAutosave(): void {
     };
     const stop = useStudy.subscribe((now, before) => {
       if (now.id !== before.id) return;
-      if (now.save === "changed" && (now.document !== before.document || before.save !== "changed")) {
-        keepDraft(now.id, now.version, now.document);
+      if (now.save === "changed" && (now.whole !== before.whole || before.save !== "changed")) {
+        keepDraft(now.id, now.version, now.whole);
         plan(PAUSE_AFTER_TYPING);
       } else if (now.save === "unreachable" && before.save !== "unreachable") {
         plan(PAUSE_AFTER_FAILURE);

@@ -68,7 +68,34 @@ it("comes out of a conflict on top of the other's version", () => {
 
 it("lets go of a selection that undo took away", () => {
   const chosen = after(EDITED, { type: "selected", selection: { kind: "team", id: "clerks" }, wanted: null });
-  const back = { ...chosen, document: { ...chosen.document, teams: [] } };
-  expect(after(back, { type: "travelled", from: chosen.document })).toMatchObject({ selection: null, save: "changed" });
-  expect(after(chosen, { type: "travelled", from: chosen.document })).toBe(chosen);
+  const back = { ...chosen, whole: { ...chosen.whole, teams: [] } };
+  expect(after(back, { type: "travelled", from: chosen.whole, to: null })).toMatchObject({ selection: null, save: "changed" });
+  expect(after(chosen, { type: "travelled", from: chosen.whole, to: null })).toBe(chosen);
+});
+
+const WITH_ONE = { ...document("Hall"), scenarios: [{ id: "more", name: "More" }] };
+const HALL = after(NOTHING_OPEN, { type: "opened", id: 7, version: 3, document: WITH_ONE, problems: [], save: "saved" });
+const named = (name: string) => [{ id: "clerks", name }];
+
+it("keeps an edit in a scenario out of the study as it is today", () => {
+  const chosen = after(HALL, { type: "chosen", scenario: "more" });
+  expect(chosen).toMatchObject({ scenario: "more", save: "saved" });
+  const edited = after(chosen, { type: "edited", document: { ...chosen.document, teams: named("More clerks") }, label: "Rename" });
+  expect(edited.document.teams).toEqual(named("More clerks"));
+  expect(edited).toMatchObject({ save: "changed", editedIn: "more", whole: { teams: named("Clerks") } });
+  expect(after(edited, { type: "chosen", scenario: null }).document.teams).toEqual(named("Clerks"));
+});
+
+it("goes back to the scenario in which an edit was made, and to today where it is gone", () => {
+  const edited = after(HALL, { type: "rewritten", whole: { ...WITH_ONE, teams: named("Others") }, scenario: null, label: "Rename" });
+  const back = { ...edited, whole: WITH_ONE };
+  expect(after(back, { type: "travelled", from: edited.whole, to: "more" })).toMatchObject({ scenario: "more", document: WITH_ONE });
+  expect(after(back, { type: "travelled", from: edited.whole, to: "gone" }).scenario).toBeNull();
+});
+
+it("believes what a save tells of the study as it is today, and not of a scenario", () => {
+  const chosen = after(HALL, { type: "chosen", scenario: "more" });
+  const edited = after(chosen, { type: "edited", document: { ...chosen.document, teams: named("More clerks") }, label: "Rename" });
+  const saved = after(edited, { type: "saved", of: edited.whole, version: 4, problems: [problem("of today")] });
+  expect(saved).toMatchObject({ save: "saved", version: 4, problems: [] });
 });

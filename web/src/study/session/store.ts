@@ -12,8 +12,8 @@ export type { Selection } from "../document/parts";
 /** The study that is open: its document with every edit undoable, what is selected, how saving stands. */
 export const useStudy = create<StudyState>()(
   temporal(() => NOTHING_OPEN, {
-    partialize: ({ document, lastEdit }) => ({ document, lastEdit }),
-    equality: (before, now) => before.document === now.document,
+    partialize: ({ whole, lastEdit, editedIn }) => ({ whole, lastEdit, editedIn }),
+    equality: (before, now) => before.whole === now.whole,
   }),
 );
 
@@ -34,6 +34,20 @@ export function edit<Result>(label: string, change: (study: StudyDocument) => Re
   return result;
 }
 
+/** Changes the study as it is saved, whatever scenario is seen; afterwards the given one is. */
+export function editWhole<Result>(
+  label: string,
+  change: (study: StudyDocument) => Result,
+  scenario = useStudy.getState().scenario,
+): Result {
+  const { document: whole, result } = changed(change, useStudy.getState().whole);
+  happen({ type: "rewritten", whole, scenario, label });
+  return result;
+}
+
+/** Shows the study as a scenario has it, or as it is today: every edit is of that one. */
+export const choose = (scenario: string | null) => happen({ type: "chosen", scenario });
+
 /** Changes a team of the document. */
 export function editTeam(id: string, label: string, change: (team: Team) => void): void {
   edit(label, (study) => {
@@ -49,9 +63,12 @@ export function attempt(label: string, change: (study: StudyDocument) => string 
   return result;
 }
 
-function changed<Result>(change: (study: StudyDocument) => Result): { document: StudyDocument; result: Result } {
+function changed<Result>(
+  change: (study: StudyDocument) => Result,
+  before = useStudy.getState().document,
+): { document: StudyDocument; result: Result } {
   let result: Result | undefined;
-  const document = produce(useStudy.getState().document, (draft: StudyDocument) => {
+  const document = produce(before, (draft: StudyDocument) => {
     result = change(draft);
   });
   return { document, result: result as Result };
@@ -87,10 +104,11 @@ export const undo = () => travel("undo");
 
 export const redo = () => travel("redo");
 
+/** Goes back or forth, to where the edit was made. */
 function travel(way: "undo" | "redo"): void {
-  const from = useStudy.getState().document;
+  const { whole: from, editedIn } = useStudy.getState();
   useStudy.temporal.getState()[way]();
-  happen({ type: "travelled", from });
+  happen({ type: "travelled", from, to: way === "undo" ? editedIn : useStudy.getState().editedIn });
 }
 
 /** The problems that are at an address or inside what stands there. */

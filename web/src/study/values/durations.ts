@@ -66,8 +66,8 @@ export function unitOf(duration: string): Unit {
   return (/[a-z]+/.exec(duration)?.[0] as Unit | undefined) ?? "min";
 }
 
-export function inUnit(total: number, unit: Unit): string {
-  return `${Number((total / MINUTES[unit]).toPrecision(4))} ${unit}`;
+export function inUnit(total: number, unit: Unit, digits = 4): string {
+  return `${Number((total / MINUTES[unit]).toPrecision(digits))} ${unit}`;
 }
 
 const SPELLED: Record<Unit, string> = { s: "second", min: "minute", h: "hour", d: "day", wk: "week" };
