@@ -80,6 +80,17 @@ def measure_rows(columns: Sequence[Column], addresses: Sequence[str], wishes: di
     return [_row(columns, address, wishes.get(address)) for address in having]
 
 
+def telling(rows: Sequence[MeasureRow], study: StudyDocument) -> list[MeasureRow]:
+    """Return the rows that say something: not those that are zero everywhere, nor those of the only case type."""
+    of_types = [row for row in rows if row.address.startswith("type/") and not row.address.startswith("type/all/")]
+    doubled = of_types if len(study.case_types) == 1 else []
+    return [row for row in rows if row not in doubled and (row.limit or any(_is_there(cell) for cell in row.cells))]
+
+
+def _is_there(cell: Cell) -> bool:
+    return cell.figure is not None and bool(cell.figure.mean)
+
+
 def _row(columns: Sequence[Column], address: str, wish: int | None) -> MeasureRow:
     study = columns[0].study
     title = next(title for column in columns if (title := titled(address, column.study)) is not None)

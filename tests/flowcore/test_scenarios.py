@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from flowcore.problems import StudyError
+from flowcore.reports.scenarios import scenarios_in_words
 from flowcore.study import StudyDocument, read_study, written
 from flowcore.study.levers import moved, values_of
 from flowcore.study.runs import Lever, PatchStep
@@ -170,6 +171,20 @@ def test_a_change_inside_what_is_left_out_makes_it() -> None:
 def test_the_baseline_is_the_study_itself_without_its_scenarios() -> None:
     of = base([CREW], [scenario()])
     assert apply_scenario(of, BASELINE) == of.model_copy(update={"scenarios": []})
+
+
+def test_what_scenarios_change_is_told_in_words() -> None:
+    nobody = {"op": "remove", "path": "/teams/guards"}
+    lost = {"id": "lost", "name": "Lost", "changes": [{"op": "replace", "path": "/steps/none/work", "value": "1 min"}]}
+    broken = {"id": "broken", "name": "Broken", "changes": [{"op": "remove", "path": "/teams/clerks"}]}
+    crew = scenario(levers={"crew": 2})
+    fewer, other, wrong, gone = scenarios_in_words(
+        base([CREW], [{"id": "fewer", "name": "Fewer", "changes": [nobody]}, crew, broken, lost])
+    )
+    assert [change.words for change in fewer.changes] == ["deleted"]
+    assert [(change.name, change.words) for change in other.changes] == [("Clerks", "size 1 → 2"), ("Guards", "size 1 → 2")]
+    assert [problem.where for problem in wrong.problems] == ["steps/desk/needs"]
+    assert [problem.where for problem in gone.problems] == ["scenarios/lost/changes/0"]
 
 
 def exchanged(case: dict[str, Any]) -> str:

@@ -8,7 +8,7 @@ from ninja import Query, Router, Schema
 from flowcore.findings.comparison import grounds, verdict_sentences
 from flowcore.findings.words import Words
 from flowcore.problems import StudyError, error_at
-from flowcore.reports.comparison import Column, MeasureRow, TradeOff, measure_rows, measures_of, trade_off
+from flowcore.reports.comparison import Column, MeasureRow, TradeOff, measure_rows, measures_of, telling, trade_off
 from flowcore.study import StudyDocument
 from flowcore.study.base import Text
 from flowcore.study.differences import Change, differences
@@ -101,6 +101,7 @@ def _comparison(question: Question) -> Comparison:
         for part, study in zip(parts, studies, strict=True)
     ]
     rows = measure_rows(columns, addresses, {each: 1 for each in more} | {each: -1 for each in less})
+    rows = rows if asked else telling(rows, studies[0])
     return Comparison(
         columns=[_column(part, studies[0], study) for part, study in zip(parts, studies, strict=True)],
         rows=rows,

@@ -12,7 +12,7 @@ from ninja.renderers import JSONRenderer
 from ninja.security import django_auth
 
 from flowcore import __version__
-from urbanqueue.api import catalogue, comparison, exchange, pulse, runs, session, studies
+from urbanqueue.api import catalogue, comparison, exchange, pulse, runs, scenarios, session, studies
 from urbanqueue.api.errors import JsonParser, handle_errors
 
 
@@ -80,6 +80,7 @@ api.add_router("/studies", studies.router)
 api.add_router("/pulse", pulse.router)
 api.add_router("", runs.router)
 api.add_router("", comparison.router)
+api.add_router("", scenarios.router)
 api.add_router("", catalogue.router)
 api.add_router("", exchange.router)
 

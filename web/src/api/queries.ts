@@ -30,12 +30,30 @@ export function useRuns(studyId: number) {
   });
 }
 
-export function useFigures(run: Run | undefined) {
+export type RunPart = Run["parts"][number];
+
+/** What a run has done of a scenario, or of the study as it is; undefined where that is nothing. */
+export const partOf = (run: Run, scenario: string | null) => run.parts.find((part) => part.scenario === (scenario ?? "") && part.done > 0);
+
+/** What a scenario of a run says. */
+export function useFigures(run: Run | undefined, part: RunPart | undefined) {
+  const scenario = part?.scenario;
   return useQuery({
-    queryKey: ["figures", run?.id, run?.done],
-    enabled: run !== undefined && run.done > 0,
+    queryKey: ["figures", run?.id, scenario, part?.done],
+    enabled: part !== undefined && part.done > 0,
     placeholderData: (before) => before,
-    queryFn: () => ask(api.GET("/api/runs/{run_id}/figures", { params: { path: { run_id: run?.id ?? 0 } } })),
+    queryFn: () => ask(api.GET("/api/runs/{run_id}/figures", { params: { path: { run_id: run?.id ?? 0 }, query: { scenario } } })),
+  });
+}
+
+/** Scenarios side by side, each named as "RUN:SCENARIO"; asked for anew where `when` changes. */
+export function useComparison(study: number, column: string[], when: unknown, address: string[] = []) {
+  return useQuery({
+    queryKey: ["comparison", study, column, address, when],
+    enabled: column.length > 0,
+    placeholderData: (before) => before,
+    queryFn: () =>
+      ask(api.GET("/api/studies/{study_id}/comparison", { params: { path: { study_id: study }, query: { column, address } } })),
   });
 }
 

@@ -13,6 +13,7 @@ const FindingsScreen = lazy(async () => ({ default: (await import("../findings/F
 const FlowScreen = lazy(async () => ({ default: (await import("../flow/FlowScreen")).FlowScreen }));
 const HistoryScreen = lazy(async () => ({ default: (await import("../history/HistoryScreen")).HistoryScreen }));
 const RunScreen = lazy(async () => ({ default: (await import("../runs/RunScreen")).RunScreen }));
+const ScenariosScreen = lazy(async () => ({ default: (await import("../scenarios/ScenariosScreen")).ScenariosScreen }));
 const StudiesScreen = lazy(async () => ({ default: (await import("../studies/StudiesScreen")).StudiesScreen }));
 const TeamsScreen = lazy(async () => ({ default: (await import("../teams/TeamsScreen")).TeamsScreen }));
 const Workbench = lazy(async () => ({ default: (await import("../shell/Workbench")).Workbench }));
@@ -31,6 +32,7 @@ export function App() {
                   <Route path="flow" element={<FlowScreen />} />
                   <Route path="demand" element={<DemandScreen />} />
                   <Route path="teams" element={<TeamsScreen />} />
+                  <Route path="scenarios" element={<ScenariosScreen />} />
                   <Route path="run" element={<RunScreen />} />
                   <Route path="findings" element={<FindingsScreen />} />
                   <Route path="findings/:runId" element={<FindingsScreen />} />

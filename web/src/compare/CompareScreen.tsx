@@ -1,103 +1,139 @@
-import { useQuery } from "@tanstack/react-query";
+import { X } from "lucide-react";
 import { useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
-import { type Run, useRuns } from "../api/queries";
-import { useRunStudy } from "../findings/useRunStudy";
-import type { StudyDocument } from "../study/document/types";
+import { Link } from "react-router";
+import type { Schemas } from "../api/client";
+import { useComparison, useRuns } from "../api/queries";
 import { useStudy } from "../study/session/store";
-import { Choice } from "../ui/Choice";
-import { ChangesSheet } from "./ChangesSheet";
-import { MeasureRow } from "./MeasureRow";
-import { Verdicts } from "./Verdicts";
+import { IconButton } from "../ui/IconButton";
+import { LINK_BUTTON, Menu } from "../ui/Menu";
+import { SentenceText } from "../ui/SentenceText";
+import { CompareSheet } from "./CompareSheet";
+import { type ColumnKey, offered, usual } from "./columns";
+import { MeasureCell, reachOf } from "./MeasureCell";
 
-/** Two runs of a study side by side: measures as rows, each difference with its interval and a verdict. */
+/** Scenarios as columns, measures as rows: what each is, how it differs from the first, and whether that is real. */
 export function CompareScreen() {
   const id = useStudy((state) => state.id);
-  const runs = useRuns(id).data?.filter((run) => run.done > 0);
-  const [chosen, setChosen] = useState<{ first?: number; other?: number }>({});
-  const other = runs?.find((run) => run.id === chosen.other) ?? runs?.[0];
-  const first = runs?.find((run) => run.id === chosen.first) ?? runs?.find((run) => run.id !== other?.id);
-  const study = useRunStudy(other);
-  const against = useQuery({
-    queryKey: ["against", first?.id, first?.done, other?.id, other?.done],
-    enabled: first !== undefined && other !== undefined,
-    queryFn: () =>
-      ask(
-        api.GET("/api/runs/{run_id}/against/{other_id}", {
-          params: { path: { run_id: first?.id ?? 0, other_id: other?.id ?? 0 } },
-        }),
-      ),
-  });
-  if (runs && (!first || !other)) {
-    return (
-      <main className="p-8">
-        <h1 className="text-xl font-bold">Nothing to compare yet</h1>
-        <p className="mt-2 max-w-xl text-ink-2">
-          A comparison needs two runs.{" "}
-          {runs.length === 0 ? "Run the study as it is today first." : "Change one thing in the study and run it again."}
-        </p>
-      </main>
-    );
-  }
-  if (!first || !other || !against.data || !study)
+  const runs = useRuns(id).data;
+  const [picked, setPicked] = useState<ColumnKey[] | null>(null);
+  const [chosen, setChosen] = useState(1);
+  const options = offered(runs ?? []);
+  const columns = (picked ?? usual(runs ?? [])).filter((key) => options.some((each) => each.key === key));
+  const done = runs?.map((run) => run.done).join();
+  const comparison = useComparison(id, columns, done);
+  if (runs && columns.length < 2 && options.length < 2) return <NothingYet hasRun={options.length > 0} />;
+  if (!comparison.data)
     return (
       <main aria-busy className="p-8 text-ink-2">
-        {against.error?.message ?? "Comparing …"}
+        {comparison.error?.message ?? "Comparing …"}
       </main>
     );
-  const options = (runs ?? []).map((run) => ({ value: String(run.id), label: labelOf(run) }));
+  const others = options.filter(({ key }) => !columns.includes(key));
   return (
     <div className="flex h-full min-h-0">
-      <main className="min-w-0 flex-1 overflow-y-auto px-6.5 py-5">
-        <Verdicts study={study} against={against.data} />
-        <table className="mt-3 w-full table-fixed">
-          <thead>
-            <tr className="align-bottom">
-              <th className="w-[37%]">
-                <span className="sr-only">Measure</span>
-              </th>
-              <th className="w-[19%] border-b-[3px] border-ink pb-1.5 text-left">
-                <Choice
-                  label="First run"
-                  value={String(first.id)}
-                  options={options}
-                  onChoose={(run) => setChosen({ first: Number(run), other: other.id })}
-                />
-              </th>
-              <th className="border-b-[3px] border-marker pb-1.5 text-left">
-                <Choice
-                  label="Second run"
-                  value={String(other.id)}
-                  options={options}
-                  onChoose={(run) => setChosen({ first: first.id, other: Number(run) })}
-                />
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {against.data.differences
-              .filter((difference) => isShown(difference, study))
-              .map((difference) => {
-                const title = against.data.titles[difference.address];
-                return title && <MeasureRow key={difference.address} title={title} difference={difference} />;
-              })}
-          </tbody>
-        </table>
+      <main className="min-w-0 flex-1 overflow-auto px-6.5 py-5">
+        <header className="mb-3 max-w-4xl">
+          <h1 className="text-xl font-bold leading-8">
+            {comparison.data.sentences.map((pieces, n) => (
+              <span key={n}>
+                {n > 0 && " "}
+                <SentenceText pieces={pieces} />
+              </span>
+            ))}
+          </h1>
+          <p className="mt-1 flex flex-wrap items-baseline gap-x-4 text-sm text-ink-2">
+            <span>{comparison.data.grounds}</span>
+            {others.length > 0 && (
+              <Menu
+                trigger="Add a column"
+                items={others.map(({ key, label }) => ({ label, onChoose: () => setPicked([...columns, key]) }))}
+              />
+            )}
+          </p>
+        </header>
+        <Measures
+          comparison={comparison.data}
+          chosen={chosen}
+          onChoose={setChosen}
+          onBaseline={(n) => setPicked([columns[n] as ColumnKey, ...columns.filter((_, place) => place !== n)])}
+          onRemove={(n) => setPicked(columns.filter((_, place) => place !== n))}
+        />
       </main>
-      <ChangesSheet against={against.data} first={first} other={other} />
+      <CompareSheet comparison={comparison.data} chosen={chosen} />
     </div>
   );
 }
 
-/** What says nothing is left out: nobody gave up, nobody is waited for, one case type is all there is. */
-function isShown({ address, first, other }: Schemas["Difference"], study: StudyDocument): boolean {
-  const [subject, id, quantity] = address.split("/");
-  if (quantity === "abandoned" && !first.mean && !other.mean) return false;
-  const step = subject === "step" ? study.steps.find((each) => each.id === id) : undefined;
-  if (subject === "step") return step?.kind === "serve" && (step.needs ?? []).length > 0;
-  return !(subject === "type" && id !== "all" && study.case_types.length === 1);
+function NothingYet({ hasRun }: { hasRun: boolean }) {
+  return (
+    <main className="p-8">
+      <h1 className="text-xl font-bold">Nothing to compare yet</h1>
+      <p className="mt-2 mb-4 max-w-xl text-ink-2">
+        A comparison sets scenarios side by side, or two runs.{" "}
+        {hasRun
+          ? "Run a scenario too, or change one thing and run again."
+          : "Run the study as it is, and the scenarios that you want to try."}
+      </p>
+      <Link className={LINK_BUTTON} to="../run" relative="path">
+        Choose what to run
+      </Link>
+    </main>
+  );
 }
 
-function labelOf(run: Run): string {
-  return `Run ${run.number}, version ${run.version}`;
+interface MeasuresProps {
+  comparison: Schemas["Comparison"];
+  chosen: number;
+  onChoose: (column: number) => void;
+  onBaseline: (column: number) => void;
+  onRemove: (column: number) => void;
+}
+
+function Measures({ comparison, chosen, onChoose, onBaseline, onRemove }: MeasuresProps) {
+  const { columns, rows } = comparison;
+  return (
+    <table className="border-separate border-spacing-0">
+      <thead>
+        <tr className="align-bottom">
+          <th className="sticky left-0 z-10 w-52 min-w-52 bg-paper">
+            <span className="sr-only">Measure</span>
+          </th>
+          {columns.map((column, n) => (
+            <th key={`${column.run}:${column.scenario}`} scope="col" className="min-w-44 pr-4 text-left font-normal">
+              <span className="flex items-baseline justify-between gap-1">
+                <button type="button" className="text-left font-bold hover:underline" onClick={() => onChoose(n)}>
+                  {column.name}
+                </button>
+                {columns.length > 2 && n > 0 && <IconButton label={`Leave out ${column.name}`} icon={X} onClick={() => onRemove(n)} />}
+              </span>
+              <span className="block pb-1.5 text-sm text-ink-2">
+                {n === 0 ? "baseline, " : ""}run {column.number}, version {column.version}
+                {n > 0 && (
+                  <button type="button" className="ml-2 underline hover:text-ink" onClick={() => onBaseline(n)}>
+                    make it the baseline
+                  </button>
+                )}
+              </span>
+              <span aria-hidden className={`block h-[3px] ${n === 0 ? "bg-ink" : n === chosen ? "bg-marker" : "bg-rule"}`} />
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(({ address, title, cells }) => (
+          <tr key={address} className="align-top">
+            <th scope="row" className="sticky left-0 z-10 border-b border-rule bg-paper py-2 pr-4 text-left leading-5 font-normal">
+              <b>{title.name}</b>
+              <span className="block text-sm text-ink-2">{title.of}</span>
+            </th>
+            {cells.map((cell, n) => (
+              <td key={n} className="border-b border-rule py-2 pr-4">
+                <MeasureCell cell={cell} title={title} reach={reachOf(cells)} />
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
 }

@@ -4,6 +4,7 @@ import type { StudyDocument } from "../study/document/types";
 import { makePart } from "../study/edits/making";
 import { edit, useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
+import { TodayMark } from "./TodayMark";
 import { useField } from "./useField";
 
 interface ChoiceAtProps {
@@ -20,14 +21,17 @@ export function ChoiceAt({ at, label, options, fallback, quiet }: ChoiceAtProps)
   const field = useField<string>(at);
   const choose = (value: string) => (value === fallback ? field.clear() : field.set(value));
   return (
-    <Choice
-      at={at}
-      label={label}
-      quiet={quiet}
-      value={field.various ? "" : (field.value ?? fallback ?? "")}
-      options={options}
-      onChoose={choose}
-    />
+    <>
+      <Choice
+        at={at}
+        label={label}
+        quiet={quiet}
+        value={field.various ? "" : (field.value ?? fallback ?? "")}
+        options={options}
+        onChoose={choose}
+      />
+      <TodayMark at={at} label={label} shown={(value) => options.find((each) => each.value === value)?.label ?? String(value)} />
+    </>
   );
 }
 
@@ -49,13 +53,16 @@ export function FlagAt({ at, label, yes, no, usual = false }: FlagAtProps) {
     { value: "yes", label: yes },
   ];
   return (
-    <Choice
-      at={at}
-      label={label}
-      value={field.various ? "" : (field.value ?? usual) ? "yes" : "no"}
-      options={options}
-      onChoose={(value) => ((value === "yes") === usual ? field.clear() : field.set(!usual))}
-    />
+    <>
+      <Choice
+        at={at}
+        label={label}
+        value={field.various ? "" : (field.value ?? usual) ? "yes" : "no"}
+        options={options}
+        onChoose={(value) => ((value === "yes") === usual ? field.clear() : field.set(!usual))}
+      />
+      <TodayMark at={at} label={label} shown={(value) => (value ? yes : no)} />
+    </>
   );
 }
 

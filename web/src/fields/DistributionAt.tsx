@@ -9,6 +9,7 @@ import { type Parsed, parseDuration, parseOffset } from "../study/values/duratio
 import { Choice } from "../ui/Choice";
 import { numberBetween, ValueField } from "../ui/ValueField";
 import { ValuesAt, WeighedAt } from "./ListedValues";
+import { TodayMark } from "./TodayMark";
 import { useField } from "./useField";
 
 type AnyDistribution = Shape | string | number;
@@ -73,6 +74,7 @@ export function DistributionAt({ at, label, measure = "time", verb = "", colour 
       <div className="leading-[1.9rem]">
         {verb}{" "}
         <Sentence shape={shapeOf(value)} field={field} at={at} read={READERS[measure]} word={measure === "number" ? "number" : "time"} />
+        <TodayMark at={at} label={label} />
       </div>
       <Refusal error={looks.error} isKept={!isOrdered} />
       <DistributionCurve described={isPlain ? undefined : looks.data} unit={typedUnit(shown)} colour={colour}>

@@ -2,6 +2,7 @@ import type { At } from "../study/document/addresses";
 import { parseDate, parseTime } from "../study/values/days";
 import { type Parsed, parseDuration } from "../study/values/durations";
 import { numberBetween, readName, ValueField } from "../ui/ValueField";
+import { TodayMark } from "./TodayMark";
 import { useField } from "./useField";
 
 interface AtProps {
@@ -22,15 +23,18 @@ interface ReadAtProps extends AtProps {
 export function ReadAt({ at, label, parse, fallback = "", suffix, shown = (value) => value }: ReadAtProps) {
   const field = useField<string>(at);
   return (
-    <ValueField
-      at={at}
-      label={label}
-      value={field.various ? "" : shown(field.value ?? fallback)}
-      placeholder={field.various ? "various" : undefined}
-      parse={parse}
-      suffix={suffix}
-      onCommit={(value) => field.set(value)}
-    />
+    <>
+      <ValueField
+        at={at}
+        label={label}
+        value={field.various ? "" : shown(field.value ?? fallback)}
+        placeholder={field.various ? "various" : undefined}
+        parse={parse}
+        suffix={suffix}
+        onCommit={(value) => field.set(value)}
+      />
+      <TodayMark at={at} label={label} shown={(value) => shown(String(value))} />
+    </>
   );
 }
 
@@ -61,20 +65,25 @@ export function NumberAt({ at, label, low, high, whole, fallback, suffix, percen
   const field = useField<number>(at);
   const factor = percent ? 100 : 1;
   const shown = field.value ?? fallback;
+  const written = (value: number) => String(Number((value * factor).toPrecision(12)));
+  const unit = suffix ?? (percent ? "%" : undefined);
   return (
-    <ValueField
-      at={at}
-      label={label}
-      value={field.various || shown === undefined ? "" : String(Number((shown * factor).toPrecision(12)))}
-      placeholder={field.various ? "various" : undefined}
-      suffix={suffix ?? (percent ? "%" : undefined)}
-      parse={numberBetween(low * factor, high * factor, whole)}
-      onCommit={(typed) => {
-        const number = Number((Number(typed) / factor).toPrecision(12));
-        if (number === fallback) field.clear(number);
-        else field.set(number);
-      }}
-    />
+    <>
+      <ValueField
+        at={at}
+        label={label}
+        value={field.various || shown === undefined ? "" : written(shown)}
+        placeholder={field.various ? "various" : undefined}
+        suffix={unit}
+        parse={numberBetween(low * factor, high * factor, whole)}
+        onCommit={(typed) => {
+          const number = Number((Number(typed) / factor).toPrecision(12));
+          if (number === fallback) field.clear(number);
+          else field.set(number);
+        }}
+      />
+      <TodayMark at={at} label={label} shown={(value) => [written(Number(value)), unit].filter(Boolean).join(" ")} />
+    </>
   );
 }
 

@@ -45,7 +45,7 @@ function editName(study: StudyDocument, at: At, before: unknown, value: unknown)
 }
 
 /** A value as it is called where it is the id of something in the study. */
-function called(study: StudyDocument, value: unknown): string {
+export function called(study: StudyDocument, value: unknown): string {
   const parts = (Object.keys(PARTS) as PartKind[]).flatMap((kind) => partsOf(study, kind));
   return parts.find((part) => part.id === value)?.name ?? String(value);
 }

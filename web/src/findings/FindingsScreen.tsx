@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { useNavigate, useParams } from "react-router";
-import { type Run, useFigures, useRuns } from "../api/queries";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { type Run, type RunPart, useFigures, useRuns } from "../api/queries";
 import { WaitHistogram } from "../charts/WaitHistogram";
 import type { StudyDocument } from "../study/document/types";
 import { useStudy } from "../study/session/store";
@@ -19,8 +19,11 @@ export function FindingsScreen() {
   const chosen = Number(useParams().runId);
   const readable = runs.data?.filter((run) => run.done > 0) ?? [];
   const run = chosen ? readable.find((each) => each.id === chosen) : readable[0];
-  const figures = useFigures(run);
-  const study = useRunStudy(run);
+  const [search] = useSearchParams();
+  const readableParts = run?.parts.filter((each) => each.done > 0) ?? [];
+  const part = readableParts.find((each) => each.scenario === search.get("scenario")) ?? readableParts[0];
+  const figures = useFigures(run, part);
+  const study = useRunStudy(run, part);
   if (runs.data && !run) {
     return (
       <main className="p-8">
@@ -29,7 +32,7 @@ export function FindingsScreen() {
       </main>
     );
   }
-  if (!run || !figures.data || !study)
+  if (!run || !part || !figures.data || !study)
     return (
       <main aria-busy className="p-8 text-ink-2">
         Reading the figures …
@@ -39,30 +42,46 @@ export function FindingsScreen() {
   return (
     <div className="flex h-full min-h-0">
       <main className="min-w-0 flex-1 overflow-y-auto px-6.5 py-5">
-        <Headline study={study} run={run} figures={figures.data} figure={figure} />
+        <Headline study={study} run={run} part={part} figures={figures.data} figure={figure} />
         <div className="mt-5 grid grid-cols-[minmax(0,1fr)_auto] gap-x-8 gap-y-5 max-[1180px]:grid-cols-1">
           <TypesTable study={study} figure={figure} />
           <Waits study={study} waits={figures.data.waits} figure={figure} />
         </div>
         <StepsTable study={study} figure={figure} />
       </main>
-      <TeamsSheet study={study} figure={figure} costs={figures.data.costs} runs={<RunChoice runs={readable} run={run} />} />
+      <TeamsSheet study={study} figure={figure} costs={figures.data.costs} runs={<RunChoice runs={readable} run={run} part={part} />} />
     </div>
   );
 }
 
-function RunChoice({ runs, run }: { runs: Run[]; run: Run }) {
+function RunChoice({ runs, run, part }: { runs: Run[]; run: Run; part: RunPart }) {
   const navigate = useNavigate();
+  const go = (id: string | number, scenario?: string) =>
+    void navigate(`/studies/${run.study}/findings/${id}${scenario ? `?scenario=${scenario}` : ""}`);
   return (
-    <Choice
-      quiet
-      label="Which run"
-      value={String(run.id)}
-      options={runs.map((each) => ({ value: String(each.id), label: `Run ${each.number}, version ${each.version}` }))}
-      onChoose={(id) => void navigate(`/studies/${run.study}/findings/${id}`)}
-    />
+    <span className="flex flex-wrap gap-x-3">
+      <Choice
+        quiet
+        label="Which run"
+        value={String(run.id)}
+        options={runs.map((each) => ({ value: String(each.id), label: `${each.name || `Run ${each.number}`}, version ${each.version}` }))}
+        onChoose={(id) => go(id)}
+      />
+      {run.parts.length > 1 && (
+        <Choice
+          quiet
+          label="Which scenario"
+          value={part.scenario || TODAY}
+          options={run.parts.filter((each) => each.done > 0).map((each) => ({ value: each.scenario || TODAY, label: each.name }))}
+          onChoose={(scenario) => go(run.id, scenario === TODAY ? "" : scenario)}
+        />
+      )}
+    </span>
   );
 }
+
+/** Stands for the study as it is among the choices, none of which may be empty. */
+const TODAY = "today:";
 
 interface WaitsProps {
   study: StudyDocument;

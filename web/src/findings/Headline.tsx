@@ -1,33 +1,27 @@
 import type { Schemas } from "../api/client";
-import type { Run } from "../api/queries";
+import type { Run, RunPart } from "../api/queries";
 import type { StudyDocument } from "../study/document/types";
 import { minutes, readable } from "../study/values/durations";
+import { SentenceText } from "../ui/SentenceText";
 import { type FigureOf, round } from "./figures";
 
 interface HeadlineProps {
   study: StudyDocument;
   run: Run;
+  part: RunPart;
   figures: Schemas["Figures"];
   figure: FigureOf;
 }
 
 /** The findings in a few sentences, and how far they can be trusted. */
-export function Headline({ study, run, figures, figure }: HeadlineProps) {
+export function Headline({ study, run, part, figures, figure }: HeadlineProps) {
   const wait = figure("type/all/wait/mean");
   const precision = wait?.half_width != null && wait.mean ? wait.half_width / wait.mean : null;
-  const replications = `${run.done} ${run.done === 1 ? "replication" : "replications"}`;
+  const replications = `${part.done} ${part.done === 1 ? "replication" : "replications"}`;
   return (
     <header>
       <h1 className="text-xl font-bold leading-8">
-        {figures.headline.map(({ words, is_value }, n) =>
-          is_value ? (
-            <span key={n} className="underline decoration-2 underline-offset-4">
-              {words}
-            </span>
-          ) : (
-            words
-          ),
-        )}
+        <SentenceText pieces={figures.headline} />
       </h1>
       <p className="mt-1.5 text-sm text-ink-2">
         {replications} of {run.length}, {round(figure("type/all/completed")?.mean)} cases in each.{" "}
@@ -39,7 +33,7 @@ export function Headline({ study, run, figures, figure }: HeadlineProps) {
         {run.state === "stopped" && (
           <b className="text-ink">
             {" "}
-            Stopped after {run.done} of {run.replications}.
+            Stopped after {part.done} of {part.replications}.
           </b>
         )}
       </p>

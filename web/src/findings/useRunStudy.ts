@@ -1,10 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import type { Run } from "../api/queries";
+import type { Run, RunPart } from "../api/queries";
 import { filledIn, type StudyDocument } from "../study/document/types";
+import { seenIn } from "../study/scenarios/scenarios";
 
-/** The document that a run ran, which may not be the one that is open now. */
-export function useRunStudy(run: Run | undefined): StudyDocument | undefined {
+/** The document that a scenario of a run ran, which may not be the one that is open now. */
+export function useRunStudy(run: Run | undefined, part: RunPart | undefined): StudyDocument | undefined {
   const version = useQuery({
     queryKey: ["version", run?.study, run?.version],
     enabled: run !== undefined,
@@ -16,5 +18,10 @@ export function useRunStudy(run: Run | undefined): StudyDocument | undefined {
         }),
       ),
   });
-  return version.data ? filledIn(version.data as unknown as Schemas["StudyDocument"]) : undefined;
+  const { data } = version;
+  const scenario = part?.scenario ?? null;
+  return useMemo(
+    () => (data ? seenIn(filledIn(data as unknown as Schemas["StudyDocument"]), scenario).document : undefined),
+    [data, scenario],
+  );
 }

@@ -52,6 +52,7 @@ const difference = (now: number | null, before: number | null) => (now === null 
 const HOW_IT_IS_FOUND = [
   "What the last edit leads to: theory at once, then simulated weeks, more of them while nothing is typed.",
   "A change is taken over the weeks that were simulated before and after it, with the same luck.",
+  "In a scenario, changes are from the study as it is today.",
 ].join(" ");
 
 /** Where the figures come from: formulas alone, or so many simulated weeks; nothing where there are none. */
@@ -197,10 +198,11 @@ function Cell({ name, children }: { name: string; children: ReactNode }) {
   );
 }
 
-/** What the last edit changed; nothing before the first. */
+/** What the last edit changed, or a scenario against today; nothing before the first. */
 function Change({ change, text }: { change: number | null; text: (number: number) => string }) {
+  const isTried = useStudy((state) => state.scenario !== null);
   if (change === null) return <span className="block h-4" />;
-  if (text(Math.abs(change)) === text(0)) return <span className="block text-xs text-ink-2">as before</span>;
+  if (text(Math.abs(change)) === text(0)) return <span className="block text-xs text-ink-2">{isTried ? "as today" : "as before"}</span>;
   const Arrow = change > 0 ? ArrowUp : ArrowDown;
   return (
     <span className="flex items-center gap-0.5 text-xs">

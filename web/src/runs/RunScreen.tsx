@@ -1,15 +1,18 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { Link, useLocation, useNavigate } from "react-router";
-import { api, ask } from "../api/client";
+import { useLocation, useNavigate } from "react-router";
 import { isOver, type Run, useRuns } from "../api/queries";
 import type { RunSettings } from "../study/document/types";
 import { edit, useStudy } from "../study/session/store";
 import { parseDuration } from "../study/values/durations";
-import { LINK_BUTTON, MAIN_BUTTON } from "../ui/Menu";
+import { MAIN_BUTTON } from "../ui/Menu";
 import { ProblemNotes } from "../ui/ProblemNotes";
 import { numberBetween, ValueField } from "../ui/ValueField";
+import { Estimate } from "./Estimate";
+import { PastRuns } from "./PastRuns";
+import { Progress } from "./Progress";
+import { useToRun } from "./toRun";
 import { useStartRun } from "./useStartRun";
+import { WhatIsRun } from "./WhatIsRun";
 
 /** How long and how often to run, how far it is, and the runs so far. */
 export function RunScreen() {
@@ -18,6 +21,7 @@ export function RunScreen() {
   const problems = useStudy((state) => state.problems);
   const runs = useRuns(id);
   const start = useStartRun();
+  const toRun = useToRun();
   const going = runs.data?.filter((run) => !isOver(run)) ?? [];
   const past = runs.data?.filter(isOver) ?? [];
   useFollow(runs.data);
@@ -27,10 +31,17 @@ export function RunScreen() {
       <h1 className="sr-only">Run</h1>
       <SettingsSentence run={settings} />
       <ProblemNotes problems={problems.filter((problem) => problem.where.startsWith("run/"))} />
+      <WhatIsRun />
       <div className="mt-5 flex items-center gap-4">
-        <button type="button" className={MAIN_BUTTON} onClick={() => start.mutate()} disabled={start.isPending || errors.length > 0}>
-          Run it
+        <button
+          type="button"
+          className={MAIN_BUTTON}
+          onClick={() => start.mutate()}
+          disabled={start.isPending || errors.length > 0 || toRun.length === 0}
+        >
+          {toRun.length === 1 ? "Run it" : `Run ${toRun.length} scenarios`}
         </button>
+        <Estimate toRun={toRun} />
         {errors.length > 0 && (
           <p className="text-sm text-wrong">
             {errors.length === 1 ? "One thing is" : `${errors.length} things are`} wrong in the study; see the strip below.
@@ -89,7 +100,7 @@ function SettingsSentence({ run }: { run: RunSettings }) {
   );
 }
 
-/** Goes to the findings when the run that was just started is done. */
+/** Goes to what the run says that was just started when it is done: of several scenarios, to their comparison. */
 function useFollow(runs: Run[] | undefined): void {
   const navigate = useNavigate();
   const { state } = useLocation();
@@ -97,88 +108,6 @@ function useFollow(runs: Run[] | undefined): void {
   const run = runs?.find((each) => each.id === followed);
   const isDone = run?.state === "done";
   useEffect(() => {
-    if (run && isDone) void navigate(`/studies/${run.study}/findings/${run.id}`, { replace: true });
+    if (run && isDone) void navigate(`/studies/${run.study}/${run.parts.length > 1 ? "compare" : `findings/${run.id}`}`, { replace: true });
   }, [run, isDone, navigate]);
-}
-
-function Progress({ run }: { run: Run }) {
-  const client = useQueryClient();
-  const stop = useMutation({
-    mutationFn: () => ask(api.POST("/api/runs/{run_id}/cancel", { params: { path: { run_id: run.id } } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["runs", run.study] }),
-  });
-  return (
-    <section aria-label={`Progress of run ${run.number}`} className="mt-6 max-w-2xl">
-      <div className="mb-1 flex items-baseline justify-between">
-        <b>Run {run.number}</b>
-        <span className="text-sm text-ink-2">
-          {run.done} of {run.replications} replications
-        </span>
-      </div>
-      <div
-        role="progressbar"
-        aria-label={`Run ${run.number}`}
-        aria-valuenow={run.done}
-        aria-valuemin={0}
-        aria-valuemax={run.replications}
-        className="h-3 bg-value"
-      >
-        <div className="h-full bg-ink transition-[width]" style={{ width: `${(100 * run.done) / run.replications}%` }} />
-      </div>
-      <button type="button" className={`${LINK_BUTTON} mt-2`} onClick={() => stop.mutate()} disabled={stop.isPending}>
-        Stop and keep what is done
-      </button>
-    </section>
-  );
-}
-
-const STATE_WORDS: Record<Run["state"], string> = {
-  waiting: "waiting",
-  running: "running",
-  done: "done",
-  stopped: "stopped",
-  failed: "failed",
-};
-
-function PastRuns({ runs }: { runs: Run[] }) {
-  return (
-    <section className="mt-9 max-w-3xl">
-      <h2 className="mb-1 text-sm text-ink-2">Runs so far</h2>
-      <table className="w-full">
-        <thead className="sr-only">
-          <tr>
-            <th>Run</th>
-            <th>When</th>
-            <th>What</th>
-            <th>State</th>
-            <th>Findings</th>
-          </tr>
-        </thead>
-        <tbody>
-          {runs.map((run) => (
-            <tr key={run.id} className="border-t border-rule">
-              <td className="py-2 font-bold">Run {run.number}</td>
-              <td className="text-ink-2">
-                {new Date(run.created_at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })}
-              </td>
-              <td className="text-ink-2">
-                {run.length} × {run.done === run.replications ? run.done : `${run.done} of ${run.replications}`}, version {run.version}
-              </td>
-              <td>
-                {STATE_WORDS[run.state]}
-                {run.problem && <span className="block text-sm text-wrong">{run.problem}</span>}
-              </td>
-              <td className="text-right">
-                {run.done > 0 && (
-                  <Link className={LINK_BUTTON} to={`../findings/${run.id}`} relative="path">
-                    Findings
-                  </Link>
-                )}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
-  );
 }

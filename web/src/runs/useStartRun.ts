@@ -4,9 +4,11 @@ import { toast } from "sonner";
 import { ApiError, api, ask } from "../api/client";
 import { saveNow } from "../study/session/autosave";
 import { happen, useStudy } from "../study/session/store";
+import { useToRun } from "./toRun";
 
-/** Saves what is typed, runs it, and goes to where the progress shows. */
+/** Saves what is typed, runs what is chosen of it, and goes to where the progress shows. */
 export function useStartRun() {
+  const scenarios = useToRun();
   const client = useQueryClient();
   const navigate = useNavigate();
   return useMutation({
@@ -17,7 +19,7 @@ export function useStartRun() {
         const what = "The last changes are not saved yet, so they cannot be run.";
         throw new ApiError(0, [{ where: "study", what, mend: "Save them first.", level: "error" }, ...problems]);
       }
-      return ask(api.POST("/api/studies/{study_id}/runs", { params: { path: { study_id: id } } }));
+      return ask(api.POST("/api/studies/{study_id}/runs", { params: { path: { study_id: id } }, body: { scenarios } }));
     },
     onSuccess: async (run) => {
       await client.invalidateQueries({ queryKey: ["runs", run.study] });

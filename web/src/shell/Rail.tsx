@@ -4,6 +4,7 @@ export const STAGES = [
   { path: "flow", name: "Flow" },
   { path: "demand", name: "Demand" },
   { path: "teams", name: "Teams" },
+  { path: "scenarios", name: "Scenarios" },
   { path: "run", name: "Run" },
   { path: "findings", name: "Findings" },
   { path: "compare", name: "Compare" },
@@ -17,11 +18,11 @@ export function Rail() {
     <nav aria-label="Stages of the work" className="w-21 shrink-0 border-r border-rule pt-4">
       <ol>
         {STAGES.map((stage, n) => (
-          <li key={stage.path} className="relative h-21">
+          <li key={stage.path} className="relative h-19">
             {n < STAGES.length - 1 && (
               <span
                 aria-hidden
-                className={`absolute left-1/2 top-6 h-19 -translate-x-1/2
+                className={`absolute left-1/2 top-6 h-17 -translate-x-1/2
                   ${n < here ? "w-1 bg-ink" : "w-0 border-l-[3px] border-dotted border-ink"}`}
               />
             )}

@@ -1,5 +1,6 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { Link, NavLink } from "react-router";
+import { useToRun } from "../runs/toRun";
 import type { useStartRun } from "../runs/useStartRun";
 import { saveNow } from "../study/session/autosave";
 import type { SaveState } from "../study/session/state";
@@ -8,6 +9,7 @@ import { spelled } from "../study/values/durations";
 import { readName } from "../ui/ValueField";
 import { Logo } from "./Logo";
 import { PersonMenu } from "./PersonMenu";
+import { ScenarioChoice } from "./ScenarioChoice";
 
 const SAVE_WORDS: Record<SaveState, string> = {
   saved: "Saved",
@@ -22,6 +24,7 @@ const SAVE_WORDS: Record<SaveState, string> = {
 export function TopBar({ start, onFind }: { start: ReturnType<typeof useStartRun>; onFind: () => void }) {
   const run = useStudy((state) => state.document.run);
   const save = useStudy((state) => state.save);
+  const many = useToRun().length;
   const { undoLabel, redoLabel } = useUndo();
   const quiet = "flex items-center gap-1.5 rounded px-2 py-1 text-sm text-[#c9ced6] hover:text-on-bar disabled:opacity-40";
   return (
@@ -30,6 +33,7 @@ export function TopBar({ start, onFind }: { start: ReturnType<typeof useStartRun
         <Logo />
       </Link>
       <StudyName />
+      <ScenarioChoice />
       <span
         aria-live="polite"
         className={`truncate text-sm
@@ -72,9 +76,10 @@ export function TopBar({ start, onFind }: { start: ReturnType<typeof useStartRun
         className="whitespace-nowrap rounded-md bg-marker px-4 py-2 text-sm font-bold text-[#17202b] hover:brightness-105
           disabled:opacity-60"
         onClick={() => start.mutate()}
-        disabled={start.isPending}
+        disabled={start.isPending || many === 0}
       >
-        Run {spelled(run.length)} × {run.replications}
+        Run {many > 1 ? `${many} scenarios, ` : ""}
+        {spelled(run.length)} × {run.replications}
       </button>
     </header>
   );

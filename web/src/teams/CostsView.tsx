@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useFigures, useRuns } from "../api/queries";
+import { partOf, useFigures, useRuns } from "../api/queries";
 import { NumberAt, ReadAt } from "../fields/ValueAt";
 import { money } from "../findings/figures";
 import { usePulse } from "../pulse/usePulse";
@@ -61,8 +61,9 @@ function Adding({ study, currency }: { study: StudyDocument; currency: string })
   const isCurrent = useStudy((state) => state.save === "saved");
   const version = useStudy((state) => state.version);
   const weeks = usePulse((state) => state.weeks);
-  const run = useRuns(id).data?.find((each) => each.done > 0);
-  const figures = useFigures(run);
+  const scenario = useStudy((state) => state.scenario);
+  const run = useRuns(id).data?.find((each) => partOf(each, scenario));
+  const figures = useFigures(run, run && partOf(run, scenario));
   const [chosen, setChosen] = useState<Source | null>(null);
   const source = run ? (chosen ?? (isCurrent && run.version === version ? "run" : "pulse")) : "pulse";
   const lines = source === "run" ? figures.data?.costs : costsOf(weeks);

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { useFigures, useRuns } from "../api/queries";
+import { partOf, useFigures, useRuns } from "../api/queries";
 import { Sheet } from "../sheets/Sheet";
 import type { PartKind } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
@@ -173,8 +173,9 @@ function Days({ view, onView, only }: { view: View; onView: (view: View) => void
 
 /** What each team had of overtime pay a week in the last run, in words; null where there was none. */
 function useOvertime(study: StudyDocument): (team: string) => string | null {
-  const run = useRuns(useStudy((state) => state.id)).data?.find((each) => each.done > 0);
-  const costs = useFigures(run).data?.costs ?? [];
+  const scenario = useStudy((state) => state.scenario);
+  const run = useRuns(useStudy((state) => state.id)).data?.find((each) => partOf(each, scenario));
+  const costs = useFigures(run, run && partOf(run, scenario)).data?.costs ?? [];
   return (team) => {
     const lines = costs.filter((line) => line.team === team && line.line.startsWith("overtime"));
     const aWeek = 7 * lines.reduce((sum, line) => sum + line.per_day, 0);

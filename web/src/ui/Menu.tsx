@@ -5,7 +5,7 @@ interface MenuProps {
   trigger: ReactNode;
   label?: string;
   className?: string;
-  items: { label: string; onChoose: () => void; hint?: string; wrong?: boolean }[];
+  items: { label: string; onChoose: () => void; hint?: string; wrong?: boolean; separated?: boolean }[];
 }
 
 /** A button that opens a short list of things to do. */
@@ -22,7 +22,7 @@ export function Menu({ trigger, label, className, items }: MenuProps) {
               key={item.label}
               onSelect={item.onChoose}
               className={`flex items-baseline gap-6 px-3 py-1.5 outline-none data-highlighted:bg-marker-light
-                ${item.wrong ? "text-wrong" : ""}`}
+                ${item.wrong ? "text-wrong" : ""} ${item.separated ? "mt-1 border-t border-rule" : ""}`}
             >
               {item.label}
               {item.hint && <span className="ml-auto text-xs text-ink-3">{item.hint}</span>}

@@ -1,0 +1,30 @@
+import type { Run } from "../api/queries";
+
+/** A scenario of a run, as the server names it: "12:one-more", or "12:" for the study as it is. */
+export type ColumnKey = string;
+
+export const keyOf = (run: Run, scenario: string): ColumnKey => `${run.id}:${scenario}`;
+
+/** What can be compared: the parts of runs of which something is done, the latest run first. */
+export function offered(runs: Run[]): { key: ColumnKey; label: string }[] {
+  return runs.flatMap((run) =>
+    run.parts
+      .filter((part) => part.done > 0)
+      .map((part) => ({
+        key: keyOf(run, part.scenario),
+        label: `${part.name} (${run.name || `run ${run.number}`}, version ${run.version})`,
+      })),
+  );
+}
+
+/** What is compared at first: the scenarios of the latest run that has several, else the last two runs. */
+export function usual(runs: Run[]): ColumnKey[] {
+  const several = runs.find((run) => run.parts.filter((part) => part.done > 0).length > 1);
+  const [latest] = runs;
+  if (several && several === latest) return several.parts.filter((part) => part.done > 0).map((part) => keyOf(several, part.scenario));
+  const firsts = runs.flatMap((run) => {
+    const part = run.parts.find((each) => each.done > 0);
+    return part ? [keyOf(run, part.scenario)] : [];
+  });
+  return firsts.slice(0, 2).reverse();
+}

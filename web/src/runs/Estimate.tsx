@@ -1,0 +1,34 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, ask } from "../api/client";
+import { useStudy } from "../study/session/store";
+
+/** About how long the run will take, as soon as what is typed is saved. */
+export function Estimate({ toRun }: { toRun: string[] }) {
+  const id = useStudy((state) => state.id);
+  const version = useStudy((state) => state.version);
+  const isSaved = useStudy((state) => state.save === "saved");
+  const estimate = useQuery({
+    queryKey: ["estimate", id, version, toRun],
+    enabled: isSaved && toRun.length > 0,
+    retry: false,
+    gcTime: 0,
+    queryFn: () =>
+      ask(api.POST("/api/studies/{study_id}/runs/estimate", { params: { path: { study_id: id } }, body: { scenarios: toRun } })),
+  });
+  if (!estimate.data) return null;
+  const { parts, seconds } = estimate.data;
+  const stored = parts.reduce((sum, part) => sum + part.stored, 0);
+  const wanted = parts.reduce((sum, part) => sum + part.replications, 0);
+  return (
+    <p className="text-sm text-ink-2">
+      {seconds === null ? "No worker is there to run it; it waits until one is." : inTime(seconds)}
+      {stored > 0 && ` ${stored === wanted ? "All" : stored} of ${wanted} replications are stored from earlier runs.`}
+    </p>
+  );
+}
+
+function inTime(seconds: number): string {
+  if (seconds < 1.5) return "Takes a second or less.";
+  if (seconds < 90) return `Takes about ${Math.round(seconds)} seconds.`;
+  return seconds < 5400 ? `Takes about ${Math.round(seconds / 60)} minutes.` : `Takes about ${Math.round(seconds / 3600)} hours.`;
+}

@@ -1,0 +1,103 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { api, ask, type Schemas } from "../api/client";
+import { type Run, type RunPart, useComparison } from "../api/queries";
+import { percent, round, withInterval } from "../findings/figures";
+import { LINK_BUTTON } from "../ui/Menu";
+
+const HEADLINE = ["type/all/wait/mean", "type/all/wait/p90", "cost/total/per:day"];
+/** So often the figures are read anew while a run goes on. */
+const LOOKS = 20;
+
+/** How far a run is, scenario by scenario, with the figures as they narrow. */
+export function Progress({ run }: { run: Run }) {
+  const client = useQueryClient();
+  const stop = useMutation({
+    mutationFn: () => ask(api.POST("/api/runs/{run_id}/cancel", { params: { path: { run_id: run.id } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["runs", run.study] }),
+  });
+  const begun = run.parts.filter((part) => part.done > 0);
+  const columns = begun.map((part) => `${run.id}:${part.scenario}`);
+  const rows = useComparison(run.study, columns, Math.floor((LOOKS * run.done) / run.replications), HEADLINE).data?.rows;
+  const figuresOf = (part: RunPart) =>
+    HEADLINE.map((address) => rows?.find((row) => row.address === address)?.cells[begun.indexOf(part)]?.figure ?? undefined);
+  return (
+    <section aria-label={`Progress of run ${run.number}`} className="mt-6 max-w-4xl">
+      <div className="mb-1 flex items-baseline justify-between">
+        <b>{run.name || `Run ${run.number}`}</b>
+        <span className="text-sm text-ink-2">
+          {run.done} of {run.replications} replications
+        </span>
+      </div>
+      <Bar label={`Run ${run.number}`} done={run.done} of={run.replications} />
+      {run.parts.length > 1 && (
+        <div className="mt-2 max-h-72 overflow-y-auto">
+          <table className="w-full text-sm">
+            <thead className="text-left text-ink-2">
+              <tr>
+                <th className="font-normal">Scenario</th>
+                <th className="font-normal">Replications</th>
+                <th className="font-normal">Mean wait, min</th>
+                <th className="font-normal">9 in 10 wait under, min</th>
+                <th className="font-normal">Cost a day</th>
+              </tr>
+            </thead>
+            <tbody>
+              {run.parts.map((part) => (
+                <PartRow key={part.scenario} part={part} figures={figuresOf(part)} />
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      <button type="button" className={`${LINK_BUTTON} mt-2`} onClick={() => stop.mutate()} disabled={stop.isPending}>
+        Stop and keep what is done
+      </button>
+    </section>
+  );
+}
+
+interface PartRowProps {
+  part: RunPart;
+  figures: (Schemas["Estimate"] | undefined)[];
+}
+
+function PartRow({ part, figures }: PartRowProps) {
+  return (
+    <tr className="border-t border-rule">
+      <td className="py-1 pr-3 font-semibold">
+        {part.name}
+        {part.stored > 0 && <span className="ml-2 font-normal text-ink-2">{part.stored} were stored</span>}
+        {part.problem && <span className="block font-normal text-wrong">{part.problem}</span>}
+      </td>
+      <td className="pr-3">
+        <span className="inline-flex w-44 items-center gap-2">
+          <Bar label={part.name} done={part.done} of={part.replications} />
+          <span className="w-14 shrink-0 text-right">{percent(part.done / part.replications)}</span>
+        </span>
+      </td>
+      {figures.map((figure, n) => {
+        const { mean, half } = withInterval(figure, 1, round);
+        return (
+          <td key={HEADLINE[n]} className="whitespace-nowrap pr-3">
+            {mean} <span className="text-ink-2">{half}</span>
+          </td>
+        );
+      })}
+    </tr>
+  );
+}
+
+function Bar({ label, done, of }: { label: string; done: number; of: number }) {
+  return (
+    <span
+      role="progressbar"
+      aria-label={label}
+      aria-valuenow={done}
+      aria-valuemin={0}
+      aria-valuemax={of}
+      className="block h-3 w-full bg-value"
+    >
+      <span className="block h-full bg-ink transition-[width]" style={{ width: `${of > 0 ? (100 * done) / of : 0}%` }} />
+    </span>
+  );
+}
