@@ -16,7 +16,10 @@ def verdict_sentences(columns: Sequence[Column], rows: Sequence[MeasureRow]) -> 
     """Return what the scenarios say against the baseline, the first column; nothing where there is none but it."""
     if len(columns) < 2 or not rows:
         return []
-    told = list(range(1, len(columns))) if len(columns) <= MOST_TOLD + 1 else _worth_telling(rows)
+    told = [place for place in range(1, len(columns)) if not _is_the_same(rows, place)]
+    told = told if len(told) <= MOST_TOLD else _worth_telling(rows)
+    if not told:
+        return [[plain("Nothing differs in any of the measures.")]]
     return [*_targets(columns, rows), *(_gain_and_cost(columns, rows, place) for place in told)]
 
 
@@ -45,6 +48,10 @@ def _worth_telling(rows: Sequence[MeasureRow]) -> list[int]:
     by_measure = sorted(of, key=lambda place: -first.title.better * _mean(first.cells[place]))
     by_cost = sorted(by_measure, key=lambda place: _mean(cost.cells[place]) if cost else 0.0)
     return list(dict.fromkeys([by_cost[0], by_measure[0]]))
+
+
+def _is_the_same(rows: Sequence[MeasureRow], place: int) -> bool:
+    return all(row.cells[place].verdict in (Verdict.SAME, None) for row in rows)
 
 
 def _keeps_all(rows: Sequence[MeasureRow], place: int) -> bool:
@@ -114,7 +121,7 @@ def measure_words(row: MeasureRow) -> str:
     words = f"the {name[0].lower()}{name[1:]}" if name[1:2].islower() else f"the {name}"
     statistic, _, _ = row.title.of.partition(",")
     if row.title.unit is Unit.SHARE and statistic.startswith("within"):
-        return f"the share of cases that wait no longer than {statistic.removeprefix('within ')} ({name})"
+        return f"the share {statistic}{name.removeprefix('Wait')}"
     return words if statistic in ("mean", "min", "cases", "members", "in a replication") else f"{words} ({statistic})"
 
 

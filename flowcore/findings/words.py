@@ -32,8 +32,8 @@ def as_text(sentence: Sentence) -> str:
 
 
 def money(amount: float, currency: str) -> str:
-    """Write an amount: whole from a hundred on, with two decimals below."""
-    return f"{currency} {amount:,.0f}" if abs(amount) >= 100 else f"{currency} {amount:,.2f}"
+    """Write an amount: whole from ten on, with two decimals below."""
+    return f"{currency} {amount:,.0f}" if abs(amount) >= 10 else f"{currency} {amount:,.2f}"
 
 
 def listed(names: list[str]) -> str:

@@ -7,7 +7,7 @@ from flowcore.problems import Problem, StudyError
 from flowcore.study import StudyDocument
 from flowcore.study.differences import Change, differences
 from flowcore.study.runs import Scenario
-from flowcore.study.scenarios import BASELINE, apply_scenario, misfits
+from flowcore.study.scenarios import apply_scenario, misfits
 
 
 class ScenarioWords(BaseModel):
@@ -20,7 +20,7 @@ class ScenarioWords(BaseModel):
 
 def scenarios_in_words(study: StudyDocument) -> list[ScenarioWords]:
     """Return what the scenarios of a study change, in the study's order; of what does not fit, the problems alone."""
-    today = apply_scenario(study, BASELINE)
+    today = study.model_copy(update={"scenarios": [], "levers": []})
     return [_in_words(study, today, scenario) for scenario in study.scenarios]
 
 

@@ -283,7 +283,7 @@ def _element_name(study: StudyDocument, part: str, element_id: str) -> str:
 def _unit_words(found: Address, unit: Unit, study: StudyDocument) -> str:
     """Return a figure's statistic and unit in a few words: "mean, min"."""
     if found.statistic.startswith("within:"):
-        return f"within {found.statistic.removeprefix('within:')}, % of cases"
+        return f"within {_spaced(found.statistic.removeprefix('within:'))}, % of cases"
     words = STATISTIC_WORDS.get(found.statistic, "")
     match unit:
         case Unit.MONEY:
@@ -294,6 +294,12 @@ def _unit_words(found: Address, unit: Unit, study: StudyDocument) -> str:
             return f"{words}, %" if words else "% of the time"
     shown = {Unit.MINUTES: "min", Unit.CASES: "cases", Unit.MEMBERS: "members"}[unit]
     return f"{words}, {shown}" if words else shown
+
+
+def _spaced(time: str) -> str:
+    """Return a time with a space before its unit, as it is written in the document."""
+    number = time.rstrip("abcdefghijklmnopqrstuvwxyz ")
+    return f"{number} {time[len(number) :].strip()}"
 
 
 MEASURES = (

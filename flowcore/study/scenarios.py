@@ -27,7 +27,7 @@ def scenario_name(study: StudyDocument, scenario_id: str) -> str:
 
 
 def apply_scenario(study: StudyDocument, scenario_id: str) -> StudyDocument:
-    """Return the study as a scenario has it, without its scenarios; of the baseline, the study as it is.
+    """Return the study as a scenario has it, without levers and scenarios; the baseline without scenarios only.
 
     Levers are moved first, in the study's order, then the changes are made one after the other.
     Raises StudyError where there is no such scenario, where levers or changes do not fit the
@@ -38,7 +38,7 @@ def apply_scenario(study: StudyDocument, scenario_id: str) -> StudyDocument:
     document, problems = _applied(study, _scenario(study, scenario_id))
     if problems:
         raise StudyError(problems)
-    return read_study(document | {"scenarios": []})
+    return read_study(document | {"scenarios": [], "levers": []})
 
 
 def misfits(study: StudyDocument, scenario: Scenario) -> list[Problem]:

@@ -59,7 +59,7 @@ def test_ids_are_told_by_name() -> None:
             steps=[*steps, exit_step(name="Served"), exit_step("left", name="Left")], case_types=kinds, teams=[]
         )
 
-    assert change_summary(of("out"), of("left")) == "Desk: next, to Served → Left"
+    assert change_summary(of("out"), of("left")) == "Desk: way to Served, to Served → Left"
     later = of("out").model_copy(deep=True)
     later.steps[0].work.by_type["one"] = "5 min"  # type: ignore[union-attr]
     assert change_summary(of("out"), later) == "Desk: work, by type, New customers 2 min → 5 min"
@@ -72,7 +72,7 @@ def test_parts_without_ids_are_told_by_their_place() -> None:
     [change] = differences(read(calendars=[hall]), read(calendars=[later]))
     assert (change.where, change.what, change.before, change.after) == (
         "calendars/hours/weekly/0/from",
-        "weekly, from",
+        "hours 08:00–12:00, from",
         "08:00",
         "09:00",
     )

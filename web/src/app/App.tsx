@@ -47,6 +47,7 @@ export function App() {
         </BrowserRouter>
         <Toaster
           position="bottom-center"
+          offset={88}
           toastOptions={{ style: { background: "var(--bar)", color: "var(--on-bar)", border: "none", fontFamily: "var(--font-sans)" } }}
         />
       </Tooltip.Provider>

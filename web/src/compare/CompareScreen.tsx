@@ -1,15 +1,15 @@
-import { X } from "lucide-react";
+import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { useComparison, useRuns } from "../api/queries";
 import { useStudy } from "../study/session/store";
-import { IconButton } from "../ui/IconButton";
 import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { SentenceText } from "../ui/SentenceText";
 import { CompareSheet } from "./CompareSheet";
 import { type ColumnKey, offered, usual } from "./columns";
 import { MeasureCell, reachOf } from "./MeasureCell";
+import { limitWords } from "./scales";
 
 /** Scenarios as columns, measures as rows: what each is, how it differs from the first, and whether that is real. */
 export function CompareScreen() {
@@ -34,13 +34,11 @@ export function CompareScreen() {
       <main className="min-w-0 flex-1 overflow-auto px-6.5 py-5">
         <header className="mb-3 max-w-4xl">
           <h1 className="text-xl font-bold leading-8">
-            {comparison.data.sentences.map((pieces, n) => (
-              <span key={n}>
-                {n > 0 && " "}
-                <SentenceText pieces={pieces} />
-              </span>
-            ))}
+            <Sentences sentences={comparison.data.sentences.slice(0, MOST_LARGE)} />
           </h1>
+          <p className="font-semibold">
+            <Sentences sentences={comparison.data.sentences.slice(MOST_LARGE)} />
+          </p>
           <p className="mt-1 flex flex-wrap items-baseline gap-x-4 text-sm text-ink-2">
             <span>{comparison.data.grounds}</span>
             {others.length > 0 && (
@@ -62,6 +60,18 @@ export function CompareScreen() {
       <CompareSheet comparison={comparison.data} chosen={chosen} />
     </div>
   );
+}
+
+/** So many sentences are told large. */
+const MOST_LARGE = 2;
+
+function Sentences({ sentences }: { sentences: Schemas["Words"][][] }) {
+  return sentences.map((pieces, n) => (
+    <span key={n}>
+      {n > 0 && " "}
+      <SentenceText pieces={pieces} />
+    </span>
+  ));
 }
 
 function NothingYet({ hasRun }: { hasRun: boolean }) {
@@ -95,24 +105,29 @@ function Measures({ comparison, chosen, onChoose, onBaseline, onRemove }: Measur
     <table className="border-separate border-spacing-0">
       <thead>
         <tr className="align-bottom">
-          <th className="sticky left-0 z-10 w-52 min-w-52 bg-paper">
+          <th className="sticky left-0 z-10 w-48 min-w-48 bg-paper">
             <span className="sr-only">Measure</span>
           </th>
           {columns.map((column, n) => (
-            <th key={`${column.run}:${column.scenario}`} scope="col" className="min-w-44 pr-4 text-left font-normal">
+            <th key={`${column.run}:${column.scenario}`} scope="col" className="min-w-34 pr-3 text-left font-normal">
               <span className="flex items-baseline justify-between gap-1">
-                <button type="button" className="text-left font-bold hover:underline" onClick={() => onChoose(n)}>
+                <button type="button" className="text-left leading-5 font-bold hover:underline" onClick={() => onChoose(n)}>
                   {column.name}
                 </button>
-                {columns.length > 2 && n > 0 && <IconButton label={`Leave out ${column.name}`} icon={X} onClick={() => onRemove(n)} />}
+                {n > 0 && (
+                  <Menu
+                    trigger={<MoreHorizontal size={16} aria-hidden />}
+                    label={`More on ${column.name}`}
+                    className="rounded p-0.5 hover:bg-value"
+                    items={[
+                      { label: "Make it the baseline", onChoose: () => onBaseline(n) },
+                      ...(columns.length > 2 ? [{ label: "Leave it out", onChoose: () => onRemove(n) }] : []),
+                    ]}
+                  />
+                )}
               </span>
               <span className="block pb-1.5 text-sm text-ink-2">
-                {n === 0 ? "baseline, " : ""}run {column.number}, version {column.version}
-                {n > 0 && (
-                  <button type="button" className="ml-2 underline hover:text-ink" onClick={() => onBaseline(n)}>
-                    make it the baseline
-                  </button>
-                )}
+                {n === 0 ? "baseline, " : ""}run {column.number}
               </span>
               <span aria-hidden className={`block h-[3px] ${n === 0 ? "bg-ink" : n === chosen ? "bg-marker" : "bg-rule"}`} />
             </th>
@@ -120,14 +135,15 @@ function Measures({ comparison, chosen, onChoose, onBaseline, onRemove }: Measur
         </tr>
       </thead>
       <tbody>
-        {rows.map(({ address, title, cells }) => (
+        {rows.map(({ address, title, limit, cells }) => (
           <tr key={address} className="align-top">
-            <th scope="row" className="sticky left-0 z-10 border-b border-rule bg-paper py-2 pr-4 text-left leading-5 font-normal">
+            <th scope="row" className="sticky left-0 z-10 border-b border-rule bg-paper py-1.5 pr-3 text-left leading-5 font-normal">
               <b>{title.name}</b>
               <span className="block text-sm text-ink-2">{title.of}</span>
+              {limit && <span className="block text-sm text-ink-2">{limitWords(limit, title)}</span>}
             </th>
             {cells.map((cell, n) => (
-              <td key={n} className="border-b border-rule py-2 pr-4">
+              <td key={n} className="border-b border-rule py-1.5 pr-3">
                 <MeasureCell cell={cell} title={title} reach={reachOf(cells)} />
               </td>
             ))}

@@ -15,9 +15,9 @@ const LOOK: Record<Verdict, string> = {
 };
 
 const KEEPS: Record<NonNullable<Cell["keeps"]>, string> = {
-  kept: "keeps the target",
-  missed: "misses the target",
-  unclear: "may keep the target",
+  kept: "kept",
+  missed: "missed",
+  unclear: "in doubt",
 };
 
 interface MeasureCellProps {
@@ -36,7 +36,7 @@ export function MeasureCell({ cell, title, reach }: MeasureCellProps) {
     <div className="leading-5">
       <p className="whitespace-nowrap">
         <b>{value.mean}</b> <span className="text-sm text-ink-2">{value.half}</span>
-        {cell.keeps && <span className={`ml-2 text-sm ${cell.keeps === "missed" ? "text-wrong" : "text-ink-2"}`}>{KEEPS[cell.keeps]}</span>}
+        {cell.keeps && <span className={`ml-1 text-sm ${cell.keeps === "missed" ? "text-wrong" : "text-ink-2"}`}>{KEEPS[cell.keeps]}</span>}
       </p>
       {cell.difference && cell.verdict && <DifferenceLine cell={cell} difference={cell.difference} verdict={cell.verdict} title={title} />}
       {cell.difference && cell.verdict && cell.verdict !== "same" && (
@@ -76,7 +76,7 @@ function DifferenceLine({ cell, difference, verdict, title }: DifferenceLineProp
   );
 }
 
-const WIDTH = 120;
+const WIDTH = 110;
 
 /** The interval of a difference against zero; all of a row on one scale. */
 function IntervalMark({ change, verdict, reach }: { change: Schemas["Estimate"]; verdict: Verdict; reach: number }) {

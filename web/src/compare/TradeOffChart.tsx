@@ -22,6 +22,10 @@ interface TradeOffChartProps {
 }
 
 const MOST_NAMED = 8;
+const WIDTH = 300;
+const HEIGHT = 250;
+const MARGIN = { left: 40, right: 14, top: 26, bottom: 38 };
+const LINE = 15;
 
 /** Two figures of every scenario against each other; those that no other beats in both are filled, and joined. */
 export function TradeOffChart({ comparison, across, up }: TradeOffChartProps) {
@@ -41,30 +45,35 @@ function pointsOf({ columns, trade_off }: Comparison, across: Schemas["MeasureRo
 
 function drawn(points: Point[], across: Schemas["MeasureRow"], up: Schemas["MeasureRow"]): Plot.PlotOptions {
   const efficient = points.filter((point) => point.isEfficient).toSorted((one, other) => one.x - other.x);
-  const named = points.length <= MOST_NAMED ? points : efficient.slice(0, MOST_NAMED);
   const xs = points.map(({ x }) => x);
   const [least, most] = [Math.min(...xs), Math.max(...xs)];
   const room = (most - least || Math.abs(most) || 1) * 0.12;
+  const top = Math.max(...points.map(({ high }) => high), 1e-9) * 1.1;
   const middle = (least + most) / 2;
-  const text = { x: "x", y: "y", text: "name", fontWeight: 700, fill: "var(--ink)", stroke: "var(--sheet)", strokeWidth: 4, lineWidth: 11 };
+  const named = points.length <= MOST_NAMED ? points : efficient.slice(0, MOST_NAMED);
+  const labels = [named.filter(({ x }) => x <= middle), named.filter(({ x }) => x > middle)].map((side) => apart(side, top));
+  const text = (side: Label[], textAnchor: "start" | "end") =>
+    Plot.text(side, {
+      x: "x",
+      y: "at",
+      text: "name",
+      textAnchor,
+      dx: textAnchor === "start" ? 9 : -9,
+      fontWeight: 700,
+      fill: "var(--ink)",
+      stroke: "var(--sheet)",
+      strokeWidth: 4,
+    });
   return {
-    width: 300,
-    height: 250,
-    marginLeft: 40,
-    marginRight: 14,
-    marginTop: 26,
-    marginBottom: 38,
+    width: WIDTH,
+    height: HEIGHT,
+    marginLeft: MARGIN.left,
+    marginRight: MARGIN.right,
+    marginTop: MARGIN.top,
+    marginBottom: MARGIN.bottom,
     style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
-    x: {
-      label: `${across.title.name}, ${across.title.of}`,
-      labelArrow: "none",
-      labelAnchor: "right",
-      ticks: 4,
-      tickSize: 4,
-      nice: true,
-      domain: [least - room, most + room],
-    },
-    y: { label: `${up.title.name}, ${up.title.of}`, labelArrow: "none", ticks: 4, tickSize: 4, nice: true, zero: true },
+    x: { label: inFull(across), labelArrow: "none", labelAnchor: "right", ticks: 4, tickSize: 4, domain: [least - room, most + room] },
+    y: { label: inFull(up), labelArrow: "none", ticks: 4, tickSize: 4, domain: [0, top] },
     marks: [
       Plot.line(efficient, { x: "x", y: "y", stroke: "var(--marker)", strokeWidth: 6, strokeLinecap: "round" }),
       Plot.ruleX(points, { x: "x", y1: "low", y2: "high", stroke: "var(--ink)" }),
@@ -76,14 +85,21 @@ function drawn(points: Point[], across: Schemas["MeasureRow"], up: Schemas["Meas
         strokeWidth: 2.5,
         fill: (point: Point) => (point.isEfficient ? "var(--ink)" : "var(--sheet)"),
       }),
-      Plot.text(
-        named.filter(({ x }) => x <= middle),
-        { ...text, textAnchor: "start", dx: 9 },
-      ),
-      Plot.text(
-        named.filter(({ x }) => x > middle),
-        { ...text, textAnchor: "end", dx: -9 },
-      ),
+      text(labels[0] ?? [], "start"),
+      text(labels[1] ?? [], "end"),
     ],
   };
+}
+
+const inFull = ({ title }: Schemas["MeasureRow"]) => `${title.name}, ${title.of}`;
+
+type Label = Point & { at: number };
+
+/** Names beside their points, from the top down, none nearer to the one above than a line of text. */
+function apart(points: Point[], top: number): Label[] {
+  const line = (top * LINE) / (HEIGHT - MARGIN.top - MARGIN.bottom);
+  const labels: Label[] = [];
+  for (const point of points.toSorted((one, other) => other.y - one.y))
+    labels.push({ ...point, at: Math.min(point.y, (labels.at(-1)?.at ?? Number.POSITIVE_INFINITY) - line) });
+  return labels;
 }

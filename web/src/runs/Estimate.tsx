@@ -2,6 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { api, ask } from "../api/client";
 import { useStudy } from "../study/session/store";
 
+const PAUSE_WITHOUT_WORKERS = 3000;
+
 /** About how long the run will take, as soon as what is typed is saved. */
 export function Estimate({ toRun }: { toRun: string[] }) {
   const id = useStudy((state) => state.id);
@@ -12,6 +14,7 @@ export function Estimate({ toRun }: { toRun: string[] }) {
     enabled: isSaved && toRun.length > 0,
     retry: false,
     gcTime: 0,
+    refetchInterval: (query) => (query.state.data?.seconds === null ? PAUSE_WITHOUT_WORKERS : false),
     queryFn: () =>
       ask(api.POST("/api/studies/{study_id}/runs/estimate", { params: { path: { study_id: id } }, body: { scenarios: toRun } })),
   });

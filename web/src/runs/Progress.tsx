@@ -70,9 +70,9 @@ function PartRow({ part, figures }: PartRowProps) {
         {part.problem && <span className="block font-normal text-wrong">{part.problem}</span>}
       </td>
       <td className="pr-3">
-        <span className="inline-flex w-44 items-center gap-2">
+        <span className="inline-flex w-36 items-center gap-2">
           <Bar label={part.name} done={part.done} of={part.replications} />
-          <span className="w-14 shrink-0 text-right">{percent(part.done / part.replications)}</span>
+          <span className="w-10 shrink-0 text-right">{percent(part.done / part.replications)}</span>
         </span>
       </td>
       {figures.map((figure, n) => {

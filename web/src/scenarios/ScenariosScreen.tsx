@@ -76,7 +76,10 @@ function ScenarioEntry({ scenario, isFirst, isLast, words, onEdit }: ScenarioEnt
       <div className="flex items-baseline gap-3">
         <h2 className="min-w-0 flex-1 text-base font-bold">
           <span className="sr-only">{name}</span>
-          <span className="-ml-1.5 [&_input]:border-transparent [&_input]:bg-transparent [&_input]:font-bold [&_input:focus]:bg-marker-light [&_input:hover]:bg-value">
+          <span
+            className="-ml-1.5 [&_input]:border-transparent [&_input]:bg-transparent [&_input]:font-bold
+              [&_input:focus]:bg-marker-light [&_input:hover]:bg-value"
+          >
             <ValueField label={`Name of ${name}`} value={name} parse={readName} onCommit={(next) => describeScenario(id, { name: next })} />
           </span>
         </h2>
@@ -86,7 +89,7 @@ function ScenarioEntry({ scenario, isFirst, isLast, words, onEdit }: ScenarioEnt
         <Menu
           trigger={<MoreHorizontal size={17} aria-hidden />}
           label={`More on ${name}`}
-          className="rounded p-1 hover:bg-value"
+          className="self-center rounded p-1 hover:bg-value"
           items={[
             { label: "Make another from it", onChoose: () => void addScenario(id) },
             ...(isFirst ? [] : [{ label: "Move up", onChoose: () => moveScenario(id, -1) }]),
@@ -104,7 +107,8 @@ function ScenarioEntry({ scenario, isFirst, isLast, words, onEdit }: ScenarioEnt
         maxLength={4000}
         defaultValue={about}
         onBlur={(event) => event.target.value !== about && describeScenario(id, { about: event.target.value })}
-        className="-ml-1.5 w-full max-w-2xl resize-none bg-transparent px-1.5 text-sm text-ink-2 placeholder:text-ink-3 hover:bg-value focus:bg-marker-light"
+        className="-ml-1.5 w-full max-w-2xl resize-none bg-transparent px-1.5 text-sm text-ink-2 placeholder:text-ink-3 hover:bg-value
+          focus:bg-marker-light"
       />
       {words && words.problems.length > 0 && <ProblemNotes problems={words.problems} />}
       {misfits.length > 0 && (

@@ -24,7 +24,7 @@ export function PersonMenu() {
   return (
     <Menu
       trigger={session.data?.name}
-      className="rounded px-2 py-1 text-sm text-[#c9ced6] hover:text-on-bar"
+      className="whitespace-nowrap rounded px-2 py-1 text-sm text-[#c9ced6] hover:text-on-bar"
       items={[
         {
           label: other === "night" ? "Night theme" : "Day theme",

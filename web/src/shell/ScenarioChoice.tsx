@@ -16,7 +16,7 @@ export function ScenarioChoice() {
       label={`Scenario: ${name}`}
       trigger={
         <>
-          <span className="max-w-48 truncate">{name}</span>
+          <span className="max-w-40 truncate">{name}</span>
           <ChevronDown size={14} aria-hidden className="shrink-0" />
         </>
       }

@@ -26,7 +26,8 @@ export function TopBar({ start, onFind }: { start: ReturnType<typeof useStartRun
   const save = useStudy((state) => state.save);
   const many = useToRun().length;
   const { undoLabel, redoLabel } = useUndo();
-  const quiet = "flex items-center gap-1.5 rounded px-2 py-1 text-sm text-[#c9ced6] hover:text-on-bar disabled:opacity-40";
+  const quiet =
+    "flex items-center whitespace-nowrap gap-1.5 rounded px-2 py-1 text-sm text-[#c9ced6] hover:text-on-bar disabled:opacity-40";
   return (
     <header className="on-bar flex h-13 shrink-0 items-center gap-2 bg-bar pr-3.5 text-on-bar">
       <Link to="/" aria-label="All studies" className="grid h-full w-21 place-items-center">
@@ -36,7 +37,7 @@ export function TopBar({ start, onFind }: { start: ReturnType<typeof useStartRun
       <ScenarioChoice />
       <span
         aria-live="polite"
-        className={`truncate text-sm
+        className={`min-w-12 truncate text-sm
           ${save === "saved" || save === "changed" || save === "saving" ? "text-[#b6bcc6]" : "font-semibold text-marker"}`}
       >
         {save === "unreachable" ? (
@@ -56,7 +57,7 @@ export function TopBar({ start, onFind }: { start: ReturnType<typeof useStartRun
       <span className="ml-auto" />
       <button type="button" className={quiet} onClick={undo} disabled={!undoLabel} aria-label={undoLabel ? `Undo: ${undoLabel}` : "Undo"}>
         <Undo2 size={15} aria-hidden />
-        <span className="max-w-52 truncate max-[1100px]:hidden">Undo{undoLabel ? ` “${undoLabel}”` : ""}</span>
+        <span className="max-w-40 truncate max-[1200px]:hidden">Undo{undoLabel ? ` “${undoLabel}”` : ""}</span>
       </button>
       <button
         type="button"
@@ -78,8 +79,7 @@ export function TopBar({ start, onFind }: { start: ReturnType<typeof useStartRun
         onClick={() => start.mutate()}
         disabled={start.isPending || many === 0}
       >
-        Run {many > 1 ? `${many} scenarios, ` : ""}
-        {spelled(run.length)} × {run.replications}
+        {many > 1 ? `Run ${many} scenarios` : `Run ${spelled(run.length)} × ${run.replications}`}
       </button>
     </header>
   );
@@ -91,7 +91,7 @@ function StudyName() {
     <input
       key={name}
       aria-label="Name of the study"
-      className="field-sizing-content min-w-20 max-w-96 text-ellipsis rounded max-[1100px]:max-w-60 bg-transparent px-2 py-1
+      className="field-sizing-content min-w-20 max-w-72 text-ellipsis rounded max-[1100px]:max-w-48 bg-transparent px-2 py-1
         text-base font-bold hover:bg-white/10 focus:bg-white/15"
       defaultValue={name}
       onBlur={(event) => {
