@@ -1,6 +1,8 @@
 """What differs between two studies, element by element."""
 
+import json
 from collections.abc import Iterator
+from difflib import SequenceMatcher
 from typing import Any, NamedTuple
 
 from pydantic import BaseModel
@@ -77,10 +79,41 @@ def _walk(place: _Place, before: Any, after: Any, names: Names) -> Iterator[Chan
     elif isinstance(before, list) and isinstance(after, list) and len(before) == len(after):
         for number, (old_part, new_part) in enumerate(zip(before, after, strict=True)):
             yield from _walk(place.row(number, old_part, names), old_part, new_part, names)
+    elif _are_rows(place, before, after, names):
+        yield from _rows(place, before or [], after or [], names)
     else:
         what, old_text, new_text = ", ".join(place.what), _text(before, names), _text(after, names)
         words = _words(what, old_text, new_text)
         yield Change(where=place.where, name=place.name, what=what, before=old_text, after=new_text, words=words)
+
+
+def _are_rows(place: _Place, before: Any, after: Any, names: Names) -> bool:
+    """Say whether both are lists of rows each of which can be told from the others; one may be left out."""
+    if not all(isinstance(each, list | None) for each in (before, after)):
+        return False
+    key = place.where.rpartition("/")[2]
+    return all(_row_words(key, row, names) for row in [*(before or []), *(after or [])])
+
+
+def _rows(place: _Place, before: list[Any], after: list[Any], names: Names) -> Iterator[Change]:
+    """Yield what differs between lists of rows of which one has more: those changed, gone and new, each by its name."""
+    texts = [[json.dumps(row, sort_keys=True) for row in rows] for rows in (before, after)]
+    for kind, i, j, k, m in SequenceMatcher(None, texts[0], texts[1], autojunk=False).get_opcodes():
+        both = min(j - i, m - k) if kind == "replace" else 0
+        for n in range(both):
+            yield from _walk(place.row(i + n, before[i + n], names), before[i + n], after[k + n], names)
+        if kind != "equal":
+            yield from (_row_change(place.row(n, before[n], names), before[n], None, names) for n in range(i + both, j))
+            yield from (_row_change(place.row(n, after[n], names), None, after[n], names) for n in range(k + both, m))
+
+
+def _row_change(place: _Place, before: Any, after: Any, names: Names) -> Change:
+    what = ", ".join(place.what)
+    people = (before or after).get("people")
+    of = f" of {people} {'person' if people == 1 else 'people'}" if people is not None else ""
+    words = f"{what}{of} added" if before is None else f"no {what}{of} any more"
+    texts = [_text(each, names) for each in (before, after)]
+    return Change(where=place.where, name=place.name, what=what, before=texts[0], after=texts[1], words=words)
 
 
 _ROWS = {"roster": "shift", "next": "way", "needs": "need", "sessions": "session", "weekly": "hours"}

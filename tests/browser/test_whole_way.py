@@ -39,11 +39,11 @@ def test_from_sign_in_to_a_verdict(page: Page, demo_study: int, worker: None, ax
     expect(page.get_by_text("Clerks 4")).to_be_visible()
 
     page.get_by_role("link", name="Compare").click()
-    page.get_by_role("heading", name="The second run is quicker").wait_for()
+    page.get_by_role("heading", name="“As it is today, run 2” takes").wait_for()
     expect(page.get_by_role("row", name="Wait at Counter")).to_contain_text("better")
     expect(page.get_by_role("row", name="Cost EUR a day")).to_contain_text("worse")
     expect(page.get_by_role("row", name="Wait at Greeter")).to_contain_text("same")
-    expect(page.get_by_role("complementary", name="What differs")).to_contain_text("Clerks size 3 → 4")
+    expect(page.get_by_role("complementary", name="What it buys")).to_contain_text("Clerks size 3 → 4")
     axe("the comparison")
 
     page.get_by_role("link", name="Run", exact=True).click()

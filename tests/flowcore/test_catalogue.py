@@ -99,7 +99,7 @@ def test_which_way_is_better(address: str, wish: int) -> None:
         ("type/all/wait/mean", "Wait on the whole way", "mean, min"),
         ("type/all/total/p90", "Door to door", "9 in 10 within, min"),
         ("step/counter/wait/mean", "Wait at Counter", "mean, min"),
-        ("step/counter/wait/within:5min", "Wait at Counter", "within 5min, % of cases"),
+        ("step/counter/wait/within:5min", "Wait at Counter", "within 5 min, % of cases"),
         ("team/clerks/utilisation", "Clerks: at work", "% of the time"),
         ("cost/total/per:day", "Cost", "EUR a day"),
         ("cost/team/clerks/idle/per:case", "Clerks: paid waiting for work", "EUR a completed case"),

@@ -77,7 +77,26 @@ def test_parts_without_ids_are_told_by_their_place() -> None:
         "09:00",
     )
     [change] = differences(read(calendars=[hall]), read(calendars=[longer]))
-    assert (change.where, change.name) == ("calendars/hours/weekly", "Hours")
+    assert (change.where, change.name) == ("calendars/hours/weekly/1", "Hours")
+
+
+def test_shifts_are_told_one_by_one() -> None:
+    def crew(*shifts: tuple[str, str, int]) -> dict[str, Any]:
+        rows = [{"days": ["mon"], "from": begin, "to": end, "people": people} for begin, end, people in shifts]
+        return {"id": "crew", "name": "Crew", "roster": rows}
+
+    early, late, peak = ("08:00", "12:00", 3), ("12:00", "16:00", 2), ("10:00", "14:00", 1)
+
+    def told(before: tuple[Any, ...], after: tuple[Any, ...]) -> list[str]:
+        return [each.words for each in differences(read(teams=[crew(*before)]), read(teams=[crew(*after)]))]
+
+    assert told((early, late), (early, late, peak)) == ["shift 10:00–14:00 of 1 person added"]
+    assert told((early, late), (peak, early, late)) == ["shift 10:00–14:00 of 1 person added"]
+    assert told((early, late), (late,)) == ["no shift 08:00–12:00 of 3 people any more"]
+    assert told((early, late), (("08:00", "12:00", 4), late, peak)) == [
+        "shift 08:00–12:00, people 3 → 4",
+        "shift 10:00–14:00 of 1 person added",
+    ]
 
 
 def test_both_sides_changes_are_kept() -> None:

@@ -1,5 +1,6 @@
 """Scenarios side by side, of one run or of several, also of different versions of a study."""
 
+from collections import Counter
 from typing import Annotated, Any
 
 from django.http import HttpRequest
@@ -9,7 +10,6 @@ from flowcore.findings.comparison import grounds, verdict_sentences
 from flowcore.findings.words import Words
 from flowcore.problems import StudyError, error_at
 from flowcore.reports.comparison import Column, MeasureRow, TradeOff, measure_rows, measures_of, telling, trade_off
-from flowcore.study import StudyDocument
 from flowcore.study.base import Text
 from flowcore.study.differences import Change, differences
 from urbanqueue.api.errors import Problems
@@ -97,13 +97,16 @@ def _comparison(question: Question) -> Comparison:
     known = list(dict.fromkeys(address for part in parts for address in part.sample.addresses))
     addresses = measures_of(studies[0], known, asked)
     columns = [
-        Column(part.name, study, some_results_of(part, [*addresses, across, up]))
-        for part, study in zip(parts, studies, strict=True)
+        Column(name, study, some_results_of(part, [*addresses, across, up]))
+        for name, part, study in zip(_names(parts), parts, studies, strict=True)
     ]
     rows = measure_rows(columns, addresses, {each: 1 for each in more} | {each: -1 for each in less})
     rows = rows if asked else telling(rows, studies[0])
     return Comparison(
-        columns=[_column(part, studies[0], study) for part, study in zip(parts, studies, strict=True)],
+        columns=[
+            _column(part, column.name, differences(studies[0], column.study))
+            for part, column in zip(parts, columns, strict=True)
+        ],
         rows=rows,
         sentences=verdict_sentences(columns, rows),
         grounds=grounds(columns, rows),
@@ -112,15 +115,25 @@ def _comparison(question: Question) -> Comparison:
     )
 
 
-def _column(part: Part, first: StudyDocument, study: StudyDocument) -> ScenarioColumn:
+def _names(parts: list[Part]) -> list[str]:
+    """Return what the columns are called: by the run too where one scenario is there twice."""
+    many = Counter(part.name for part in parts)
+    return [part.name if many[part.name] == 1 else f"{part.name}, {_run_name(part)}" for part in parts]
+
+
+def _run_name(part: Part) -> str:
+    return part.run.name or f"run {part.run.number}"
+
+
+def _column(part: Part, name: str, changes: list[Change]) -> ScenarioColumn:
     scenarios = {each["id"]: each for each in part.run.version.document.get("scenarios", [])}
     return ScenarioColumn(
         run=part.run_id,
         number=part.run.number,
         version=part.run.version.number,
         scenario=part.scenario,
-        name=part.name,
+        name=name,
         done=part.done,
         levers=scenarios.get(part.scenario, {}).get("levers", {}),
-        changes=differences(first, study),
+        changes=changes,
     )

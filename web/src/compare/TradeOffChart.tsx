@@ -51,7 +51,7 @@ function drawn(points: Point[], across: Schemas["MeasureRow"], up: Schemas["Meas
   const top = Math.max(...points.map(({ high }) => high), 1e-9) * 1.1;
   const middle = (least + most) / 2;
   const named = points.length <= MOST_NAMED ? points : efficient.slice(0, MOST_NAMED);
-  const labels = [named.filter(({ x }) => x <= middle), named.filter(({ x }) => x > middle)].map((side) => apart(side, top));
+  const labels = apart(named, top);
   const text = (side: Label[], textAnchor: "start" | "end") =>
     Plot.text(side, {
       x: "x",
@@ -85,8 +85,14 @@ function drawn(points: Point[], across: Schemas["MeasureRow"], up: Schemas["Meas
         strokeWidth: 2.5,
         fill: (point: Point) => (point.isEfficient ? "var(--ink)" : "var(--sheet)"),
       }),
-      text(labels[0] ?? [], "start"),
-      text(labels[1] ?? [], "end"),
+      text(
+        labels.filter(({ x }) => x <= middle),
+        "start",
+      ),
+      text(
+        labels.filter(({ x }) => x > middle),
+        "end",
+      ),
     ],
   };
 }

@@ -83,8 +83,8 @@ function ScenarioEntry({ scenario, isFirst, isLast, words, onEdit }: ScenarioEnt
             <ValueField label={`Name of ${name}`} value={name} parse={readName} onCommit={(next) => describeScenario(id, { name: next })} />
           </span>
         </h2>
-        <button type="button" className={LINK_BUTTON} onClick={onEdit} aria-label={`Edit ${name}`}>
-          Edit it
+        <button type="button" className={LINK_BUTTON} onClick={onEdit}>
+          Edit it<span className="sr-only">: {name}</span>
         </button>
         <Menu
           trigger={<MoreHorizontal size={17} aria-hidden />}
@@ -116,15 +116,8 @@ function ScenarioEntry({ scenario, isFirst, isLast, words, onEdit }: ScenarioEnt
           Drop what no longer fits
         </button>
       )}
-      {words && words.problems.length === 0 && (
-        <div className="mt-1">
-          {words.changes.length === 0 ? (
-            <p className="text-sm text-ink-2">It changes nothing yet.</p>
-          ) : (
-            <ChangeList changes={words.changes} />
-          )}
-        </div>
-      )}
+      {words && words.changes.length > 0 && <ChangeList changes={words.changes} />}
+      {words && words.changes.length + words.problems.length === 0 && <p className="text-sm text-ink-2">It changes nothing yet.</p>}
     </li>
   );
 }

@@ -8,7 +8,7 @@ export function ChangeList({ changes, marked = [] }: { changes: Schemas["Change"
   return (
     <ul className="max-h-72 space-y-1 overflow-auto text-sm">
       {changes.slice(0, SHOWN).map((change) => (
-        <li key={change.where} className={marked.includes(change.where) ? "bg-marker-light" : ""}>
+        <li key={change.where} className={marked.some((place) => `${change.where}/`.startsWith(`${place}/`)) ? "bg-marker-light" : ""}>
           <b>{change.name}</b> {change.words}
         </li>
       ))}

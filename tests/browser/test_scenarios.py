@@ -1,0 +1,192 @@
+"""Scenarios in the workbench: tried in place, told in words, run together and compared."""
+
+import json
+import re
+
+import pytest
+from django.conf import settings
+from playwright.sync_api import Page, expect
+
+from flowcore import read_study
+from flowcore.study.scenarios import apply_scenario
+from tests.browser.conftest import Axe, saved, sign_in
+from tests.browser.hands import Hands
+from urbanqueue.accounts.models import Person
+from urbanqueue.studies import actions
+from urbanqueue.studies.models import Study
+
+
+@pytest.fixture
+def phone_line(analyst: Person) -> int:
+    document = json.loads((settings.ROOT / "demo" / "phone-line.json").read_text())
+    return actions.create_study(analyst, read_study(document)).pk
+
+
+def choose(page: Page, name: str) -> None:
+    page.get_by_role("button", name=re.compile("^Scenario: ")).click()
+    page.get_by_role("menuitem", name=name, exact=True).click()
+    expect(page.get_by_role("button", name=f"Scenario: {name}")).to_be_visible()
+
+
+def stored(study: int) -> dict[str, object]:
+    document: dict[str, object] = actions.current_version(Study.objects.get(pk=study)).document
+    return document
+
+
+def test_would_one_more_agent_do(page: Page, phone_line: int, worker: None, axe: Axe) -> None:
+    """One more agent from 10 to 14, tried beside today and run with it: a verdict, and the study as it was."""
+    before = stored(phone_line)
+    sign_in(page)
+    page.goto(f"/studies/{phone_line}/scenarios")
+    page.get_by_role("heading", name="2 scenarios beside today").wait_for()
+    expect(page.get_by_role("listitem", name="One from early to late")).to_contain_text(
+        "shift 12:00–20:00, people 2 → 3"
+    )
+    axe("the scenarios")
+    page.get_by_role("button", name="Try something").click()
+    expect(page.get_by_role("button", name="Scenario: What if")).to_be_visible()
+    page.get_by_role("link", name="Teams", exact=True).click()
+    page.get_by_role("button", name="Add a shift").first.click()
+    sheet = page.get_by_role("complementary", name="Sheet")
+    ends = [sheet.get_by_label(re.compile(f"^Shift [0-9]+: {end}$")).last for end in ("from", "to")]
+    for field, time in zip(ends, ("10:00", "14:00"), strict=True):
+        field.fill(time)
+        field.press("Enter")
+    saved(page)
+    axe("the board in a scenario")
+    page.get_by_role("link", name="Scenarios", exact=True).click()
+    entry = page.get_by_role("listitem", name="What if")
+    expect(entry).to_contain_text("10:00")
+    name = entry.get_by_label("Name of What if")
+    name.fill("One more from 10 to 14")
+    name.press("Enter")
+    saved(page)
+    assert {key: value for key, value in stored(phone_line).items() if key != "scenarios"} == {
+        key: value for key, value in before.items() if key != "scenarios"
+    }
+
+    page.get_by_role("link", name="Run", exact=True).click()
+    page.get_by_label("One from early to late").uncheck()
+    expect(page.get_by_text("Takes ")).to_be_visible()
+    axe("what is to be run")
+    page.get_by_role("main").get_by_role("button", name="Run 3 scenarios").click()
+    page.get_by_role("heading", name="Wait against cost").wait_for()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("One more from 10 to 14")
+    row = page.get_by_role("row", name="Wait at Lost property call").first
+    expect(row).to_contain_text("better")
+    expect(row).to_contain_text("target: at least 80")
+    expect(page.get_by_text("20 replications of 4 wk side by side, the same cases with the same luck")).to_be_visible()
+    axe("the comparison of three")
+    page.get_by_role("button", name="One more from 10 to 14", exact=True).click()
+    expect(page.get_by_role("complementary", name="What it buys")).to_contain_text("10:00")
+
+    page.get_by_role("link", name="Run", exact=True).click()
+    page.get_by_role("main").get_by_role("button", name="Run 3 scenarios").click()
+    page.get_by_role("heading", name="Wait against cost").wait_for()
+    page.get_by_role("link", name="Run", exact=True).click()
+    expect(page.get_by_role("row", name="Run 2")).to_contain_text("done")
+
+
+def test_a_value_is_marked_where_a_scenario_changes_it_and_can_be_as_today(page: Page, phone_line: int) -> None:
+    sign_in(page)
+    page.goto(f"/studies/{phone_line}/flow")
+    hands = Hands(page)
+    choose(page, "Four in the early shift")
+    hands.go_to("Until the evening")
+    hands.go_to("Lost property call")
+    hands.fill("Most in the line", "12")
+    saved(page)
+    back = hands.sheet.get_by_role("button", name="Most in the line: back to today’s 40")
+    expect(back).to_be_visible()
+    scenario = next(each for each in stored(phone_line)["scenarios"] if each["id"] == "four-early")  # type: ignore[attr-defined]
+    assert scenario["levers"] == {"early": 4}
+    assert scenario["changes"] == [{"op": "replace", "path": "/steps/lost-calls/line/max", "value": 12}]
+    seen = apply_scenario(read_study(stored(phone_line)), "four-early")
+    assert seen.model_dump()["steps"][1]["line"]["max"] == 12
+    choose(page, "As it is today")
+    expect(hands.sheet.get_by_label("Most in the line")).to_have_value("40")
+    expect(back).to_have_count(0)
+    page.get_by_role("button", name="Undo: Lost property call: max 40 → 12").click()
+    expect(page.get_by_role("button", name="Scenario: Four in the early shift")).to_be_visible()
+    expect(hands.sheet.get_by_label("Most in the line")).to_have_value("40")
+    page.get_by_role("button", name="Redo: Lost property call: max 40 → 12").click()
+    back.click()
+    expect(hands.sheet.get_by_label("Most in the line")).to_have_value("40")
+    expect(back).to_have_count(0)
+    saved(page)
+    assert next(each for each in stored(phone_line)["scenarios"] if each["id"] == "four-early").get("changes", []) == []  # type: ignore[attr-defined]
+
+
+def test_what_no_longer_fits_is_shown_and_settled(page: Page, phone_line: int) -> None:
+    sign_in(page)
+    page.goto(f"/studies/{phone_line}/flow")
+    hands = Hands(page)
+    choose(page, "Four in the early shift")
+    hands.go_to("Call back")
+    hands.fill("Name of the step", "Ring back")
+    choose(page, "As it is today")
+    hands.stop("Call back").focus()
+    hands.keys.press("Delete")
+    saved(page)
+    page.get_by_role("link", name="Scenarios", exact=True).click()
+    entry = page.get_by_role("listitem", name="Four in the early shift")
+    expect(entry).to_contain_text("leads nowhere")
+    entry.get_by_role("button", name="Drop what no longer fits").click()
+    expect(entry).to_contain_text("shift 07:45–15:45, people 3 → 4")
+    expect(entry.get_by_text("leads nowhere")).to_have_count(0)
+
+
+def test_scenarios_are_made_of_others_ordered_deleted_and_made_the_baseline(page: Page, phone_line: int) -> None:
+    sign_in(page)
+    page.goto(f"/studies/{phone_line}/scenarios")
+    names = page.get_by_role("main").get_by_label(re.compile("^Name of "))
+
+    def do(scenario: str, what: str) -> None:
+        page.get_by_role("button", name=f"More on {scenario}", exact=True).click()
+        page.get_by_role("menuitem", name=what).click()
+
+    do("Four in the early shift", "Make another from it")
+    copied = page.get_by_role("listitem", name="Four in the early shift, changed")
+    expect(copied).to_contain_text("people 3 → 4")
+    do("Four in the early shift, changed", "Move up")
+    expect(names.nth(1)).to_have_value("Four in the early shift, changed")
+    do("Four in the early shift, changed", "Delete")
+    expect(copied).to_have_count(0)
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(copied).to_have_count(1)
+    do("Four in the early shift", "Make it “As it is today”")
+    expect(page.get_by_role("listitem", name="As it was before")).to_contain_text("people 4 → 3")
+    expect(copied).to_contain_text("It changes nothing yet.")
+    saved(page)
+    teams = {team["id"]: team for team in stored(phone_line)["teams"]}  # type: ignore[attr-defined]
+    assert teams["agents"]["roster"][0]["people"] == 4
+
+
+def test_a_run_is_named_gone_on_with_and_deleted(page: Page, phone_line: int, worker: None) -> None:
+    sign_in(page)
+    page.goto(f"/studies/{phone_line}/run")
+    for name in ("Four in the early shift", "One from early to late"):
+        page.get_by_label(name).uncheck()
+    page.get_by_label("Replications").fill("3")
+    page.get_by_label("Replications").press("Enter")
+    saved(page)
+    page.get_by_role("button", name="Run it").click()
+    page.get_by_role("heading", name="Half of the cases").wait_for()
+    page.get_by_role("link", name="Run", exact=True).click()
+    page.get_by_role("button", name="More on Run 1").click()
+    page.get_by_role("menuitem", name="More replications").click()
+    page.get_by_label("Replications in all").fill("5")
+    page.get_by_label("Replications in all").press("Enter")
+    page.get_by_role("button", name="Go on").click()
+    expect(page.get_by_role("row", name="Run 1")).to_contain_text("4 wk × 5")
+    expect(page.get_by_role("row", name="Run 1")).to_contain_text("done")
+    page.get_by_role("button", name="More on Run 1").click()
+    page.get_by_role("menuitem", name="Name and note").click()
+    page.get_by_label("Name", exact=True).fill("First look")
+    page.get_by_label("Note").fill("For Monday.")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("row", name="First look")).to_contain_text("For Monday.")
+    page.get_by_role("button", name="More on First look").click()
+    page.get_by_role("menuitem", name="Delete").click()
+    page.get_by_role("button", name="Delete it").click()
+    expect(page.get_by_text("There is no run yet.")).to_be_visible()
