@@ -23,14 +23,6 @@ export function percent(value: number | null | undefined): string {
   return value == null ? "–" : `${Math.round(value * 100)} %`;
 }
 
-/** Minutes in words: "5.6 minutes", "20 seconds". */
-export function inWords(minutes: number | null | undefined): string {
-  if (minutes == null) return "–";
-  if (minutes < 1.5) return `${Math.round(minutes * 60)} seconds`;
-  if (minutes < 120) return `${minutes < 10 ? minutes.toFixed(1) : Math.round(minutes)} minutes`;
-  return `${(minutes / 60).toFixed(1)} hours`;
-}
-
 const MOST_DIGITS = 2;
 
 /** A mean and half its interval with the digits that the interval leaves meaning to. */

@@ -12,12 +12,12 @@ export function Estimate({ toRun }: { toRun: string[] }) {
   const estimate = useQuery({
     queryKey: ["estimate", id, version, toRun],
     enabled: isSaved && toRun.length > 0,
-    retry: false,
     gcTime: 0,
     refetchInterval: (query) => (query.state.data?.seconds === null ? PAUSE_WITHOUT_WORKERS : false),
     queryFn: () =>
       ask(api.POST("/api/studies/{study_id}/runs/estimate", { params: { path: { study_id: id } }, body: { scenarios: toRun } })),
   });
+  if (estimate.error) return <p className="max-w-xl text-sm text-wrong">{estimate.error.message}</p>;
   if (!estimate.data) return null;
   const { parts, seconds } = estimate.data;
   const stored = parts.reduce((sum, part) => sum + part.stored, 0);
