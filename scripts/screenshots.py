@@ -47,9 +47,6 @@ def walk(page: Page, url: str) -> None:
     page.get_by_text("Saved", exact=True).wait_for()
     take(page, "flow-team")
     run(page)
-    page.get_by_role("link", name="Compare").click()
-    page.get_by_role("heading", name="The second run").wait_for()
-    take(page, "compare")
     page.get_by_role("link", name="Run", exact=True).click()
     page.get_by_role("row", name="Run 2").wait_for()
     take(page, "run")
@@ -102,6 +99,18 @@ def model(page: Page) -> None:
     take(page, "demand-profile")
 
 
+def compare(page: Page) -> None:
+    """Run the scenarios of a study and look at what they are worth."""
+    page.get_by_role("link", name="All studies").click()
+    page.get_by_role("link", name="Lost property and travel cards by phone", exact=True).click()
+    page.get_by_role("link", name="Scenarios", exact=True).click()
+    page.get_by_text("people 2 → 3").wait_for()
+    take(page, "scenarios")
+    page.get_by_role("button", name="Run 3 scenarios").click()
+    page.get_by_role("heading", name="Wait against cost").wait_for()
+    take(page, "compare")
+
+
 def history(page: Page) -> None:
     """Look at the versions of the study that was worked on."""
     page.get_by_role("link", name="History").click()
@@ -120,6 +129,7 @@ def main() -> None:
         page.evaluate("localStorage.clear()")
         page.reload()
         model(page)
+        compare(page)
         browser.close()
 
 
