@@ -190,3 +190,45 @@ def test_a_run_is_named_gone_on_with_and_deleted(page: Page, phone_line: int, wo
     page.get_by_role("menuitem", name="Delete").click()
     page.get_by_role("button", name="Delete it").click()
     expect(page.get_by_text("There is no run yet.")).to_be_visible()
+
+
+def test_a_value_becomes_a_lever_with_a_family_of_scenarios(page: Page, phone_line: int, axe: Axe) -> None:
+    sign_in(page)
+    page.goto(f"/studies/{phone_line}/flow")
+    hands = Hands(page)
+    hands.go_to("Lost property call")
+    field = hands.sheet.locator('[data-at="steps/lost-calls/line/max"]')
+    field.focus()
+    vary = field.locator("xpath=ancestor::span[contains(@class, 'group/vary')]").get_by_role("button")
+    expect(vary).to_have_accessible_name("Vary this")
+    vary.press("Enter")
+    page.get_by_role("menuitem", name="Vary this").press("Enter")
+    expect(vary).to_have_accessible_name("Driven by Lost property call: line, max")
+    page.get_by_role("link", name="Scenarios", exact=True).click()
+    entry = page.get_by_role("listitem", name="Lost property call: line, max")
+    values = entry.get_by_label("Values of Lost property call: line, max")
+    values.fill("20 to 60 by 20")
+    values.press("Enter")
+    cell = page.get_by_role("gridcell", name="Four in the early shift, Lost property call: line, max")
+    cell.click()
+    page.keyboard.type("50")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("main").get_by_role("listitem", name="Four in the early shift")).to_contain_text(
+        "max 40 → 50"
+    )
+    axe("the levers")
+    page.get_by_role("button", name="Every combination of …").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Agents in the late shift").uncheck()
+    dialog.get_by_label("Lost property call: line, max").check()
+    expect(dialog).to_contain_text("21 scenarios, about")
+    axe("the combinations")
+    dialog.get_by_role("button", name="Make them").click()
+    expect(page.get_by_role("heading", name="22 scenarios beside today")).to_be_visible()
+    page.get_by_role("button", name="Undo: Every combination").click()
+    expect(page.get_by_role("heading", name="2 scenarios beside today")).to_be_visible()
+    entry.get_by_role("button", name="Delete").click()
+    saved(page)
+    assert len(stored(phone_line)["levers"]) == 2  # type: ignore[arg-type]
+    scenario = next(each for each in stored(phone_line)["scenarios"] if each["id"] == "four-early")  # type: ignore[attr-defined]
+    assert scenario["levers"] == {"early": 4}

@@ -4,7 +4,7 @@ import type { StudyDocument } from "../study/document/types";
 import { makePart } from "../study/edits/making";
 import { edit, useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
-import { TodayMark } from "./TodayMark";
+import { Marked } from "./Marked";
 import { useField } from "./useField";
 
 interface ChoiceAtProps {
@@ -21,7 +21,7 @@ export function ChoiceAt({ at, label, options, fallback, quiet }: ChoiceAtProps)
   const field = useField<string>(at);
   const choose = (value: string) => (value === fallback ? field.clear() : field.set(value));
   return (
-    <>
+    <Marked at={at} label={label} shown={(value) => options.find((each) => each.value === value)?.label ?? String(value)}>
       <Choice
         at={at}
         label={label}
@@ -30,8 +30,7 @@ export function ChoiceAt({ at, label, options, fallback, quiet }: ChoiceAtProps)
         options={options}
         onChoose={choose}
       />
-      <TodayMark at={at} label={label} shown={(value) => options.find((each) => each.value === value)?.label ?? String(value)} />
-    </>
+    </Marked>
   );
 }
 
@@ -53,7 +52,7 @@ export function FlagAt({ at, label, yes, no, usual = false }: FlagAtProps) {
     { value: "yes", label: yes },
   ];
   return (
-    <>
+    <Marked at={at} label={label} shown={(value) => (value ? yes : no)}>
       <Choice
         at={at}
         label={label}
@@ -61,8 +60,7 @@ export function FlagAt({ at, label, yes, no, usual = false }: FlagAtProps) {
         options={options}
         onChoose={(value) => ((value === "yes") === usual ? field.clear() : field.set(!usual))}
       />
-      <TodayMark at={at} label={label} shown={(value) => (value ? yes : no)} />
-    </>
+    </Marked>
   );
 }
 

@@ -11,6 +11,7 @@ import { numberBetween, ValueField } from "../ui/ValueField";
 import { ValuesAt, WeighedAt } from "./ListedValues";
 import { TodayMark } from "./TodayMark";
 import { useField } from "./useField";
+import { VaryMark } from "./VaryMark";
 
 type AnyDistribution = Shape | string | number;
 
@@ -53,21 +54,24 @@ export function DistributionAt({ at, label, measure = "time", verb = "", colour 
     return isPlain ? part : ({ ...value, [key]: part } as Shape);
   };
   const field = (key: string, name: string) => (
-    <ValueField
-      at={isPlain ? at : within(at, key)}
-      label={`${label}: ${name}`}
-      value={stored.various ? "" : String(isPlain ? value : (value as unknown as Record<string, unknown>)[key])}
-      placeholder={stored.various ? "various" : undefined}
-      parse={read(key)}
-      invalid={isOrdered ? null : "not in order"}
-      onDraft={(part) => setTyped(part === null ? null : withPart(key, part))}
-      onCommit={(part) => {
-        const next = withPart(key, part);
-        setTyped(null);
-        setDraft(isInOrder(next) ? null : next);
-        if (isInOrder(next)) stored.set(next);
-      }}
-    />
+    <span className="group/vary relative">
+      <ValueField
+        at={isPlain ? at : within(at, key)}
+        label={`${label}: ${name}`}
+        value={stored.various ? "" : String(isPlain ? value : (value as unknown as Record<string, unknown>)[key])}
+        placeholder={stored.various ? "various" : undefined}
+        parse={read(key)}
+        invalid={isOrdered ? null : "not in order"}
+        onDraft={(part) => setTyped(part === null ? null : withPart(key, part))}
+        onCommit={(part) => {
+          const next = withPart(key, part);
+          setTyped(null);
+          setDraft(isInOrder(next) ? null : next);
+          if (isInOrder(next)) stored.set(next);
+        }}
+      />
+      <VaryMark at={isPlain ? at : within(at, key)} label={`${label}: ${name}`} />
+    </span>
   );
   return (
     <div>

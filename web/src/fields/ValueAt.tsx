@@ -2,7 +2,7 @@ import type { At } from "../study/document/addresses";
 import { parseDate, parseTime } from "../study/values/days";
 import { type Parsed, parseDuration } from "../study/values/durations";
 import { numberBetween, readName, ValueField } from "../ui/ValueField";
-import { TodayMark } from "./TodayMark";
+import { Marked } from "./Marked";
 import { useField } from "./useField";
 
 interface AtProps {
@@ -17,13 +17,15 @@ interface ReadAtProps extends AtProps {
   suffix?: string;
   /** How what stands there is written for people, where that is not as it is kept. */
   shown?: (value: string) => string;
+  /** Whether a lever may drive it. */
+  varies?: boolean;
 }
 
 /** A text of the study, typed in place. */
-export function ReadAt({ at, label, parse, fallback = "", suffix, shown = (value) => value }: ReadAtProps) {
+export function ReadAt({ at, label, parse, fallback = "", suffix, shown = (value) => value, varies = false }: ReadAtProps) {
   const field = useField<string>(at);
   return (
-    <>
+    <Marked at={at} label={label} shown={(value) => shown(String(value))} varies={varies}>
       <ValueField
         at={at}
         label={label}
@@ -33,16 +35,15 @@ export function ReadAt({ at, label, parse, fallback = "", suffix, shown = (value
         suffix={suffix}
         onCommit={(value) => field.set(value)}
       />
-      <TodayMark at={at} label={label} shown={(value) => shown(String(value))} />
-    </>
+    </Marked>
   );
 }
 
 export const NameAt = (props: AtProps) => <ReadAt {...props} parse={readName} />;
 
-export const DurationAt = (props: AtProps & { fallback?: string }) => <ReadAt {...props} parse={parseDuration} />;
+export const DurationAt = (props: AtProps & { fallback?: string }) => <ReadAt {...props} parse={parseDuration} varies />;
 
-export const TimeAt = (props: AtProps) => <ReadAt {...props} parse={parseTime} />;
+export const TimeAt = (props: AtProps) => <ReadAt {...props} parse={parseTime} varies />;
 
 export const DateAt = (props: AtProps) => <ReadAt {...props} parse={parseDate} />;
 
@@ -68,7 +69,7 @@ export function NumberAt({ at, label, low, high, whole, fallback, suffix, percen
   const written = (value: number) => String(Number((value * factor).toPrecision(12)));
   const unit = suffix ?? (percent ? "%" : undefined);
   return (
-    <>
+    <Marked at={at} label={label} shown={(value) => [written(Number(value)), unit].filter(Boolean).join(" ")}>
       <ValueField
         at={at}
         label={label}
@@ -82,8 +83,7 @@ export function NumberAt({ at, label, low, high, whole, fallback, suffix, percen
           else field.set(number);
         }}
       />
-      <TodayMark at={at} label={label} shown={(value) => [written(Number(value)), unit].filter(Boolean).join(" ")} />
-    </>
+    </Marked>
   );
 }
 

@@ -9,6 +9,7 @@ import { LINK_BUTTON, MAIN_BUTTON, Menu, QUIET_BUTTON } from "../ui/Menu";
 import { ProblemNotes } from "../ui/ProblemNotes";
 import { readName, ValueField } from "../ui/ValueField";
 import { addScenario, deleteScenario, describeScenario, dropMisfits, makeBaseline, moveScenario } from "./commands";
+import { Levers } from "./Levers";
 
 /** What is tried: each scenario with what it changes, in words. */
 export function ScenariosScreen() {
@@ -50,6 +51,7 @@ export function ScenariosScreen() {
           />
         ))}
       </ol>
+      <Levers />
     </main>
   );
 }
