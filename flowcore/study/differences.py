@@ -30,8 +30,9 @@ MOST_IN_A_LINE = 3
 
 
 def change_summary(before: StudyDocument, after: StudyDocument) -> str:
-    """Return what changed from one study to another in one line of plain words."""
-    changes = [f"{each.name}{':' if each.what else ''} {each.words}" for each in differences(before, after)]
+    """Return what changed from one study to another in one line of plain words, whole elements first."""
+    found = sorted(differences(before, after), key=lambda each: bool(each.what))
+    changes = [f"{each.name}{':' if each.what else ''} {each.words}" for each in found]
     if not changes:
         return "" if written(before) == written(after) else "Put in another order"
     more = len(changes) - MOST_IN_A_LINE
@@ -97,14 +98,16 @@ def _are_rows(place: _Place, before: Any, after: Any, names: Names) -> bool:
 
 def _rows(place: _Place, before: list[Any], after: list[Any], names: Names) -> Iterator[Change]:
     """Yield what differs between lists of rows of which one has more: those changed, gone and new, each by its name."""
-    texts = [[json.dumps(row, sort_keys=True) for row in rows] for rows in (before, after)]
+    key = place.where.rpartition("/")[2]
+    texts = [[_row_words(key, row, names) for row in rows] for rows in (before, after)]
+    if any(len(set(labels)) < len(labels) for labels in texts):
+        texts = [[json.dumps(row, sort_keys=True) for row in rows] for rows in (before, after)]
     for kind, i, j, k, m in SequenceMatcher(None, texts[0], texts[1], autojunk=False).get_opcodes():
-        both = min(j - i, m - k) if kind == "replace" else 0
+        both = min(j - i, m - k) if kind in ("equal", "replace") else 0
         for n in range(both):
             yield from _walk(place.row(i + n, before[i + n], names), before[i + n], after[k + n], names)
-        if kind != "equal":
-            yield from (_row_change(place.row(n, before[n], names), before[n], None, names) for n in range(i + both, j))
-            yield from (_row_change(place.row(n, after[n], names), None, after[n], names) for n in range(k + both, m))
+        yield from (_row_change(place.row(n, before[n], names), before[n], None, names) for n in range(i + both, j))
+        yield from (_row_change(place.row(n, after[n], names), None, after[n], names) for n in range(k + both, m))
 
 
 def _row_change(place: _Place, before: Any, after: Any, names: Names) -> Change:

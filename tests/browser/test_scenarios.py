@@ -66,7 +66,7 @@ def test_would_one_more_agent_do(page: Page, phone_line: int, worker: None, axe:
     }
 
     page.get_by_role("link", name="Run", exact=True).click()
-    page.get_by_label("One from early to late").uncheck()
+    page.get_by_role("checkbox", name="One from early to late").uncheck()
     expect(page.get_by_text("Takes ")).to_be_visible()
     axe("what is to be run")
     page.get_by_role("main").get_by_role("button", name="Run 3 scenarios").click()
@@ -90,6 +90,7 @@ def test_would_one_more_agent_do(page: Page, phone_line: int, worker: None, axe:
 def test_a_value_is_marked_where_a_scenario_changes_it_and_can_be_as_today(page: Page, phone_line: int) -> None:
     sign_in(page)
     page.goto(f"/studies/{phone_line}/flow")
+    page.locator(".line-map").wait_for()
     hands = Hands(page)
     choose(page, "Four in the early shift")
     hands.go_to("Until the evening")
@@ -120,6 +121,7 @@ def test_a_value_is_marked_where_a_scenario_changes_it_and_can_be_as_today(page:
 def test_what_no_longer_fits_is_shown_and_settled(page: Page, phone_line: int) -> None:
     sign_in(page)
     page.goto(f"/studies/{phone_line}/flow")
+    page.locator(".line-map").wait_for()
     hands = Hands(page)
     choose(page, "Four in the early shift")
     hands.go_to("Call back")
@@ -166,7 +168,7 @@ def test_a_run_is_named_gone_on_with_and_deleted(page: Page, phone_line: int, wo
     sign_in(page)
     page.goto(f"/studies/{phone_line}/run")
     for name in ("Four in the early shift", "One from early to late"):
-        page.get_by_label(name).uncheck()
+        page.get_by_role("checkbox", name=name).uncheck()
     page.get_by_label("Replications").fill("3")
     page.get_by_label("Replications").press("Enter")
     saved(page)
@@ -195,6 +197,7 @@ def test_a_run_is_named_gone_on_with_and_deleted(page: Page, phone_line: int, wo
 def test_a_value_becomes_a_lever_with_a_family_of_scenarios(page: Page, phone_line: int, axe: Axe) -> None:
     sign_in(page)
     page.goto(f"/studies/{phone_line}/flow")
+    page.locator(".line-map").wait_for()
     hands = Hands(page)
     hands.go_to("Lost property call")
     field = hands.sheet.locator('[data-at="steps/lost-calls/line/max"]')

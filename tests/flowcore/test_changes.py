@@ -38,7 +38,7 @@ BOTH = teams(("clerks", 3), ("guards", 1))
         ({"start": "2027-03-02T08:00"}, "Study: start 2027-03-02T08:00"),
         (
             {"teams": teams(("cooks", 2)), "name": "Other", "currency": "SEK"},
-            "Study: name Test → Other; Clerks deleted; Guards deleted; and 2 more",
+            "Clerks deleted; Guards deleted; Cooks added; and 2 more",
         ),
     ],
     ids=["nothing", "order", "a value", "deleted", "added", "a new key", "of the study", "many"],

@@ -55,7 +55,7 @@ def test_health_and_description_are_open_to_all(transactional_db: None) -> None:
     assert Api()("GET", "/health")[0] == 200
     status, description = Api()("GET", "/openapi.json")
     assert status == 200
-    assert {"/api/studies", "/api/runs/{run_id}/against/{other_id}"} <= set(description["paths"])
+    assert {"/api/studies", "/api/studies/{study_id}/comparison"} <= set(description["paths"])
 
 
 def sign_in(password: str, address: str = "10.0.0.1", email: str = "ana@portalder.example") -> Any:
