@@ -11,7 +11,8 @@ interface VaryMarkProps {
 }
 
 /** Seen while the hand or the keyboard is on the value. */
-const HIDDEN = "opacity-0 focus-within:opacity-100 group-hover/vary:opacity-100 group-focus-within/vary:opacity-100";
+const HIDDEN =
+  "absolute -top-2.5 -right-2.5 z-10 opacity-0 focus-within:opacity-100 group-hover/vary:opacity-100 group-focus-within/vary:opacity-100";
 
 /** Beside a value: which lever drives it, or, while the hand is on it, a way to let one drive it. */
 export function VaryMark({ at, label }: VaryMarkProps) {
@@ -32,7 +33,7 @@ export function VaryMark({ at, label }: VaryMarkProps) {
   };
   const isDriven = driving.length > 0;
   return (
-    <span className={`absolute -top-2.5 -right-2.5 z-10 ${isDriven ? "" : HIDDEN}`}>
+    <span className={isDriven ? "ml-1 inline-block align-middle" : HIDDEN}>
       <Menu
         label={isDriven ? `Driven by ${driving.map((lever) => lever.name).join(" and ")}` : "Vary this"}
         trigger={<SlidersHorizontal size={12} aria-hidden />}

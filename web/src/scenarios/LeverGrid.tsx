@@ -10,7 +10,7 @@ export function LeverGrid({ study }: { study: StudyDocument }) {
   const levers = study.levers ?? [];
   const scenarios = study.scenarios ?? [];
   return (
-    <div style={{ height: Math.min(420, 74 + 30 * (scenarios.length + 1)) }}>
+    <div style={{ height: Math.min(420, 60 + 25 * (scenarios.length + 1)) }}>
       <Grid
         label="Where scenarios put the levers"
         corner="Scenario"
