@@ -107,7 +107,7 @@ def compare(page: Page) -> None:
     page.get_by_text("people 2 → 3").wait_for()
     take(page, "scenarios")
     page.get_by_role("button", name="Run 3 scenarios").click()
-    page.get_by_role("heading", name="Wait against cost").wait_for()
+    page.get_by_role("img", name="Wait on the whole way against Cost").wait_for()
     take(page, "compare")
 
 

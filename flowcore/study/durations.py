@@ -53,13 +53,13 @@ def in_unit(total: float, unit: str, digits: int) -> str:
 
 
 def spoken(minutes: float) -> str:
-    """Write minutes in full words: "20 seconds", "5.6 minutes", and hours from two on."""
+    """Write minutes in full words: "20 seconds", "5.6 minutes", hours from two on, and days from two on."""
     if minutes < 1.5:
         seconds = round(minutes * 60)
         return f"{seconds} second{'' if seconds == 1 else 's'}"
     if minutes < 2 * HOUR:
         return f"{minutes:.1f} minutes" if minutes < 10 else f"{minutes:.0f} minutes"
-    return f"{minutes / HOUR:.1f} hours"
+    return f"{minutes / HOUR:.1f} hours" if minutes < 2 * DAY else f"{minutes / DAY:.1f} days"
 
 
 def _readable(text: str) -> str:

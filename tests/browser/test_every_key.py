@@ -41,6 +41,10 @@ ON_OTHER_SCREENS = {
     ("RunSettings", "seed"): "the Run screen",
     ("RunSettings", "doors"): "the closing time on the Teams screen",
     ("RunSettings", "until"): "the closing time on the Teams screen",
+    ("RunSettings", "precision"): "the Run screen",
+    ("Precision", "figure"): "the Run screen",
+    ("Precision", "within"): "the Run screen",
+    ("Precision", "at_most"): "the Run screen",
     ("Scenario", "name"): "the Scenarios screen",
     ("Scenario", "about"): "the Scenarios screen",
     ("Until", "completed"): "the closing time on the Teams screen",
@@ -48,8 +52,7 @@ ON_OTHER_SCREENS = {
 }
 WITHOUT_AN_EDITOR = {
     "StudyDocument": {"about"},
-    "RunSettings": {"precision", "interval"},
-    "Precision": {"figure", "within", "at_most"},
+    "RunSettings": {"interval"},
     "Target": {"figure", "at_most", "at_least"},
     "Lever": {"id", "name", "sets", "scales", "values", "low", "high", "step"},
     "Scenario": {"id", "levers", "changes"},

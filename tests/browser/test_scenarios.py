@@ -70,7 +70,7 @@ def test_would_one_more_agent_do(page: Page, phone_line: int, worker: None, axe:
     expect(page.get_by_text("Takes ")).to_be_visible()
     axe("what is to be run")
     page.get_by_role("main").get_by_role("button", name="Run 3 scenarios").click()
-    page.get_by_role("heading", name="Wait against cost").wait_for()
+    page.get_by_role("img", name="Wait on the whole way against Cost").wait_for()
     expect(page.get_by_role("heading", level=1)).to_contain_text("One more from 10 to 14")
     row = page.get_by_role("row", name="Wait at Lost property call").first
     expect(row).to_contain_text("better")
@@ -82,7 +82,7 @@ def test_would_one_more_agent_do(page: Page, phone_line: int, worker: None, axe:
 
     page.get_by_role("link", name="Run", exact=True).click()
     page.get_by_role("main").get_by_role("button", name="Run 3 scenarios").click()
-    page.get_by_role("heading", name="Wait against cost").wait_for()
+    page.get_by_role("img", name="Wait on the whole way against Cost").wait_for()
     page.get_by_role("link", name="Run", exact=True).click()
     expect(page.get_by_role("row", name="Run 2")).to_contain_text("done")
 
@@ -235,3 +235,42 @@ def test_a_value_becomes_a_lever_with_a_family_of_scenarios(page: Page, phone_li
     assert len(stored(phone_line)["levers"]) == 2  # type: ignore[arg-type]
     scenario = next(each for each in stored(phone_line)["scenarios"] if each["id"] == "four-early")  # type: ignore[attr-defined]
     assert scenario["levers"] == {"early": 4}
+
+
+def test_measures_are_found_by_typing_and_traded_off(page: Page, phone_line: int, worker: None, axe: Axe) -> None:
+    """How long a run goes on is said on the Run screen, and what its scenarios are judged by on the comparison."""
+    sign_in(page)
+    page.goto(f"/studies/{phone_line}/run")
+    page.get_by_role("button", name="How much warm-up does it take?").click()
+    expect(page.get_by_role("img", name="Cases inside from the start on")).to_be_visible()
+    page.get_by_label("Replications").fill("3")
+    page.get_by_label("Replications").press("Enter")
+    page.get_by_role("button", name="And more until it is precise enough …").click()
+    expect(page.get_by_text("Wait on the whole way (mean, min)")).to_be_visible()
+    page.get_by_label("Precision", exact=True).fill("20")
+    page.get_by_label("Precision", exact=True).press("Enter")
+    page.get_by_label("Most replications").fill("6")
+    page.get_by_label("Most replications").press("Enter")
+    saved(page)
+    axe("how precise a run is to be")
+    page.get_by_role("checkbox", name="One from early to late").uncheck()
+    page.get_by_role("main").get_by_role("button", name="Run 2 scenarios").click()
+    chart = page.get_by_role("img", name="Wait on the whole way against Cost")
+    chart.wait_for()
+    page.get_by_role("button", name="Add a measure").click()
+    page.get_by_label("Find a figure", exact=True).last.fill("lost property call under 30 s")
+    page.get_by_role("option", name="Wait at Lost property call").click()
+    added = page.get_by_role("row", name="Wait at Lost property call within 30 s")
+    expect(added).to_contain_text("better")
+    load = page.get_by_role("row", name="Agents: at work")
+    expect(load).to_contain_text("lower")
+    load.get_by_role("button", name="More on Agents: at work").click()
+    page.get_by_role("menuitem", name="More is better").click()
+    expect(load).to_contain_text("worse")
+    page.get_by_label("Measure upwards").click()
+    page.get_by_role("option", name="Wait at Lost property call, within 30 s").click()
+    expect(page.get_by_role("img", name="Wait at Lost property call against Cost")).to_be_visible()
+    axe("the comparison by chosen measures")
+    added.get_by_role("button", name="More on Wait at Lost property call").click()
+    page.get_by_role("menuitem", name="Leave it out").click()
+    expect(added).to_have_count(0)

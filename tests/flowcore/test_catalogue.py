@@ -7,11 +7,13 @@ from pathlib import Path
 import pytest
 
 from flowcore.results.catalogue import KINDS, Address, main_measures, preferred_sign, titled
+from flowcore.results.figure_search import MOST_FOUND, addresses_of, search_figures
 from flowcore.simulate import simulate
 from flowcore.study import StudyDocument, read_study
 from tests.browser.everything import everything
 
 DEMO = Path(__file__).parents[2] / "demo"
+HALL = read_study(json.loads((Path(__file__).parent / "formats" / "2" / "residents-hall.json").read_text()))
 SHORT = {"length": "2 d", "warm_up": "0 min", "replications": 1, "precision": None}
 
 
@@ -120,3 +122,31 @@ def test_the_main_measures_go_from_the_wide_to_the_narrow() -> None:
     assert chosen[:3] == ["type/all/total/mean", "type/all/wait/mean", "type/all/wait/p90"]
     assert chosen.index("cost/total/per:day") < chosen.index("step/counter/wait/mean")
     assert all(titled(address, hall()) for address in chosen)
+
+
+@pytest.mark.parametrize(
+    ("text", "first"),
+    [
+        ("wait", "type/all/wait/mean"),
+        ("counter 9 in 10", "step/counter/wait/p90"),
+        ("cost a day", "cost/total/per:day"),
+        ("counter within 30 s", "step/counter/wait/within:30s"),
+        ("door under 2.5 min", "type/all/total/within:2.5min"),
+        ("clerks at work", "team/clerks/utilisation"),
+        ("", "type/all/wait/mean"),
+    ],
+)
+def test_figures_are_found_by_their_words(text: str, first: str) -> None:
+    found = search_figures(HALL, text)
+    assert found[0].address == first
+    assert len({each.address for each in found}) == len(found) <= MOST_FOUND
+
+
+def test_what_is_found_is_there_in_a_run() -> None:
+    results = simulate(HALL.model_copy(update={"run": HALL.run.model_copy(update=SHORT)}))
+    lacking = [address for address in addresses_of(HALL) if not results.has(address)]
+    assert lacking == []
+
+
+def test_nothing_is_called_that() -> None:
+    assert search_figures(HALL, "moon") == []

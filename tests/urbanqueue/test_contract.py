@@ -28,7 +28,7 @@ KEPT = [not_a_server_error, status_code_conformance, content_type_conformance, r
 TOKEN = "t" * 32
 
 
-@schema.exclude(path_regex="^/api/pulse/(simulation|demand)").parametrize()
+@schema.exclude(path_regex="^/api/pulse/(simulation|demand|warm-up)").parametrize()
 @settings(max_examples=10, derandomize=True, deadline=None, suppress_health_check=list(HealthCheck))
 def test_the_api_keeps_to_its_description(case: schemathesis.Case, cookies: dict[str, str]) -> None:
     response = case.call(cookies=cookies, headers={"X-CSRFToken": TOKEN, "Accept-Encoding": "identity"})

@@ -1,13 +1,16 @@
 """What the screens must know of the job: shapes of distributions, figures, and from where on something is too much."""
 
-from typing import Any
+from typing import Annotated, Any
 
 from django.http import HttpRequest
 from ninja import Router, Schema
+from pydantic import Field
 
 from flowcore import thresholds
-from flowcore.results.catalogue import KINDS, STATISTIC_WORDS, FigureKind
+from flowcore.results.catalogue import KINDS, STATISTIC_WORDS, FigureKind, Title, titled
+from flowcore.results.figure_search import Found, search_figures
 from flowcore.study import StudyDocument, written
+from flowcore.study.base import Text
 from flowcore.study.distributions.described import (
     Described,
     Measure,
@@ -38,6 +41,20 @@ class Catalogue(Schema):
     thresholds: Thresholds
 
 
+class Search(Sent):
+    """Words, and the study whose figures are looked for."""
+
+    document: StudyDocument
+    text: Annotated[str, Field(max_length=200)] = ""
+
+
+class Named(Sent):
+    """Addresses of figures, and the study that they are of."""
+
+    document: StudyDocument
+    addresses: Annotated[list[Text], Field(max_length=200)]
+
+
 class Asked(Sent):
     """A distribution as it is typed, and the shape that it should have, where it should have another."""
 
@@ -66,6 +83,26 @@ def get_catalogue(request: HttpRequest) -> Catalogue:
 def read_document(request: HttpRequest, document: StudyDocument) -> dict[str, Any]:
     """Return a document, of whatever format it was, as the present format has it."""
     return written(document)
+
+
+@router.post(
+    "/figures/search", response={200: list[Found], 422: Problems}, operation_id="findFigures", summary="Find figures"
+)
+def find_figures(request: HttpRequest, search: Search) -> list[Found]:
+    """Return figures that a run of a document yields and whose words hold those typed."""
+    return search_figures(search.document, search.text)
+
+
+@router.post(
+    "/figures/titles",
+    response={200: dict[str, Title], 422: Problems},
+    operation_id="nameFigures",
+    summary="Name figures",
+)
+def name_figures(request: HttpRequest, named: Named) -> dict[str, Title]:
+    """Return what figures of a document are called; those that no run yields are left out."""
+    titles = {address: titled(address, named.document) for address in named.addresses}
+    return {address: title for address, title in titles.items() if title}
 
 
 @router.post(

@@ -8,6 +8,7 @@ from ninja import Query, Router, Status
 from flowcore.problems import error_at
 from flowcore.reports.day_end import DayEnds, day_ends
 from flowcore.reports.demand import DemandWeek, week_of_demand
+from flowcore.reports.pilot import Pilot, pilot
 from flowcore.reports.pulse import SECONDS, SECONDS_AT_REST, WEEKS, PulseByTheory, Weeks, by_simulation, by_theory
 from flowcore.reports.staffing import Staffing, staffing_of
 from flowcore.study import StudyDocument
@@ -75,6 +76,20 @@ def get_day_ends(request: HttpRequest, document: StudyDocument) -> Status[Any]:
     """Return a mean simulated week by quarter of an hour: who comes, who waits, who is there."""
     try:
         return Status(200, pulses.compute(day_ends, document))
+    except Busy:
+        return _busy()
+
+
+@router.post(
+    "/warm-up",
+    response={200: Pilot, 422: Problems, 503: Problems},
+    operation_id="warmUp",
+    summary="A short pilot",
+)
+def get_warm_up(request: HttpRequest, document: StudyDocument) -> Status[Any]:
+    """Run a document a few times without a warm-up, and say how much of the beginning had better be left out."""
+    try:
+        return Status(200, pulses.compute(pilot, document))
     except Busy:
         return _busy()
 

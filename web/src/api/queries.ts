@@ -46,14 +46,23 @@ export function useFigures(run: Run | undefined, part: RunPart | undefined) {
   });
 }
 
+/** Which measures are compared, of which more or less is better where that is not plain, and which two are traded off. */
+export interface Measures {
+  address?: string[];
+  more_is_better?: string[];
+  less_is_better?: string[];
+  across?: string;
+  up?: string;
+}
+
 /** Scenarios side by side, each named as "RUN:SCENARIO"; asked for anew where `when` changes. */
-export function useComparison(study: number, column: string[], when: unknown, address: string[] = []) {
+export function useComparison(study: number, column: string[], when: unknown, asked: Measures = {}) {
   return useQuery({
-    queryKey: ["comparison", study, column, address, when],
+    queryKey: ["comparison", study, column, asked, when],
     enabled: column.length > 0,
     placeholderData: (before) => before,
     queryFn: () =>
-      ask(api.GET("/api/studies/{study_id}/comparison", { params: { path: { study_id: study }, query: { column, address } } })),
+      ask(api.GET("/api/studies/{study_id}/comparison", { params: { path: { study_id: study }, query: { column, ...asked } } })),
   });
 }
 

@@ -2,7 +2,8 @@ import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
-import { useComparison, useRuns } from "../api/queries";
+import { type Measures as AskedMeasures, useComparison, useRuns } from "../api/queries";
+import { FigurePicker } from "../fields/FigurePicker";
 import { useStudy } from "../study/session/store";
 import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { SentenceText } from "../ui/SentenceText";
@@ -20,7 +21,8 @@ export function CompareScreen() {
   const options = offered(runs ?? []);
   const columns = (picked ?? usual(runs ?? [])).filter((key) => options.some((each) => each.key === key));
   const done = runs?.map((run) => run.done).join();
-  const comparison = useComparison(id, columns, done);
+  const [asked, setAsked] = useState<AskedMeasures>({});
+  const comparison = useComparison(id, columns, done, asked);
   if (runs && columns.length < 2 && options.length < 2) return <NothingYet hasRun={options.length > 0} />;
   if (!comparison.data)
     return (
@@ -28,6 +30,7 @@ export function CompareScreen() {
         {comparison.error?.message ?? "Comparing …"}
       </main>
     );
+  const shown = comparison.data.rows.map((row) => row.address);
   const others = options.filter(({ key }) => !columns.includes(key));
   return (
     <div className="flex h-full min-h-0">
@@ -41,6 +44,12 @@ export function CompareScreen() {
           </p>
           <p className="mt-1 flex flex-wrap items-baseline gap-x-4 text-sm text-ink-2">
             <span>{comparison.data.grounds}</span>
+            <FigurePicker
+              label="Add a measure"
+              trigger="Add a measure"
+              className={LINK_BUTTON}
+              onPick={({ address }) => setAsked({ ...asked, address: [...new Set([...shown, address])] })}
+            />
             {others.length > 0 && (
               <Menu
                 trigger="Add a column"
@@ -53,11 +62,16 @@ export function CompareScreen() {
           comparison={comparison.data}
           chosen={chosen}
           onChoose={setChosen}
+          measureItems={(address) => [
+            { label: "More is better", onChoose: () => setAsked(preferring(asked, address, 1)) },
+            { label: "Less is better", onChoose: () => setAsked(preferring(asked, address, -1)) },
+            { label: "Leave it out", onChoose: () => setAsked({ ...asked, address: shown.filter((each) => each !== address) }) },
+          ]}
           onBaseline={(n) => setPicked([columns[n] as ColumnKey, ...columns.filter((_, place) => place !== n)])}
           onRemove={(n) => setPicked(columns.filter((_, place) => place !== n))}
         />
       </main>
-      <CompareSheet comparison={comparison.data} chosen={chosen} />
+      <CompareSheet comparison={comparison.data} chosen={chosen} onTradeOff={(traded) => setAsked({ ...asked, ...traded })} />
     </div>
   );
 }
@@ -72,6 +86,13 @@ function Sentences({ sentences }: { sentences: Schemas["Words"][][] }) {
       <SentenceText pieces={pieces} />
     </span>
   ));
+}
+
+/** The measures asked for, with another way in which one is better. */
+function preferring(asked: AskedMeasures, address: string, wish: 1 | -1): AskedMeasures {
+  const others = (list: string[] = []) => list.filter((each) => each !== address);
+  const [more, less] = [others(asked.more_is_better), others(asked.less_is_better)];
+  return { ...asked, more_is_better: wish > 0 ? [...more, address] : more, less_is_better: wish < 0 ? [...less, address] : less };
 }
 
 function NothingYet({ hasRun }: { hasRun: boolean }) {
@@ -97,9 +118,11 @@ interface MeasuresProps {
   onChoose: (column: number) => void;
   onBaseline: (column: number) => void;
   onRemove: (column: number) => void;
+  /** What can be done with a measure. */
+  measureItems: (address: string) => { label: string; onChoose: () => void }[];
 }
 
-function Measures({ comparison, chosen, onChoose, onBaseline, onRemove }: MeasuresProps) {
+function Measures({ comparison, chosen, onChoose, onBaseline, onRemove, measureItems }: MeasuresProps) {
   const { columns, rows } = comparison;
   return (
     <table className="border-separate border-spacing-0">
@@ -138,7 +161,15 @@ function Measures({ comparison, chosen, onChoose, onBaseline, onRemove }: Measur
         {rows.map(({ address, title, limit, cells }) => (
           <tr key={address} className="align-top">
             <th scope="row" className="sticky left-0 z-10 border-b border-rule bg-paper py-1.5 pr-3 text-left leading-5 font-normal">
-              <b>{title.name}</b>
+              <span className="flex items-baseline justify-between gap-1">
+                <b>{title.name}</b>
+                <Menu
+                  trigger={<MoreHorizontal size={16} aria-hidden />}
+                  label={`More on ${title.name}, ${title.of}`}
+                  className="rounded p-0.5 opacity-40 hover:bg-value hover:opacity-100 focus-visible:opacity-100"
+                  items={measureItems(address)}
+                />
+              </span>
               <span className="block text-sm text-ink-2">{title.of}</span>
               {limit && <span className="block text-sm text-ink-2">{limitWords(limit, title)}</span>}
             </th>

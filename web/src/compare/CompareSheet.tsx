@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
 import { ChangeList } from "../ui/ChangeList";
+import { Choice } from "../ui/Choice";
 import { Section } from "../ui/Section";
 import { TradeOffChart } from "./TradeOffChart";
 
@@ -7,12 +8,14 @@ interface CompareSheetProps {
   comparison: Schemas["Comparison"];
   /** Which column is asked about. */
   chosen: number;
+  onTradeOff: (traded: { across: string } | { up: string }) => void;
 }
 
 /** What the scenarios buy for what they cost, and what one of them changes. */
-export function CompareSheet({ comparison, chosen }: CompareSheetProps) {
+export function CompareSheet({ comparison, chosen, onTradeOff }: CompareSheetProps) {
   const { trade_off, rows, columns } = comparison;
   const [across, up] = [trade_off.across, trade_off.up].map((address) => rows.find((row) => row.address === address));
+  const options = rows.map(({ address, title }) => ({ value: address, label: `${title.name}, ${title.of}` }));
   const column = columns[chosen] ?? columns[1];
   const first = columns[0];
   return (
@@ -20,9 +23,18 @@ export function CompareSheet({ comparison, chosen }: CompareSheetProps) {
       {across && up && (
         <>
           <p className="text-sm text-ink-2">What it buys</p>
-          <h2 className="pb-1 text-xl font-bold">Wait against cost</h2>
+          <h2 className="pb-1 text-base leading-7 font-bold">
+            <Choice label="Measure upwards" value={up.address} options={options} onChoose={(address) => onTradeOff({ up: address })} />{" "}
+            against{" "}
+            <Choice
+              label="Measure across"
+              value={across.address}
+              options={options}
+              onChoose={(address) => onTradeOff({ across: address })}
+            />
+          </h2>
           <TradeOffChart comparison={comparison} across={across} up={up} />
-          <p className="mb-3 text-sm text-ink-2">Filled and joined: no other scenario is both quicker and cheaper.</p>
+          <p className="mb-3 text-sm text-ink-2">Filled and joined: no other scenario is better in both.</p>
         </>
       )}
       {column && first && column !== first && (

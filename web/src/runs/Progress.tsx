@@ -17,7 +17,7 @@ export function Progress({ run }: { run: Run }) {
   });
   const begun = run.parts.filter((part) => part.done > 0);
   const columns = begun.map((part) => `${run.id}:${part.scenario}`);
-  const rows = useComparison(run.study, columns, Math.floor((LOOKS * run.done) / run.replications), HEADLINE).data?.rows;
+  const rows = useComparison(run.study, columns, Math.floor((LOOKS * run.done) / run.replications), { address: HEADLINE }).data?.rows;
   const figuresOf = (part: RunPart) =>
     HEADLINE.map((address) => rows?.find((row) => row.address === address)?.cells[begun.indexOf(part)]?.figure ?? undefined);
   return (

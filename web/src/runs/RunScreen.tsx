@@ -9,9 +9,11 @@ import { ProblemNotes } from "../ui/ProblemNotes";
 import { numberBetween, ValueField } from "../ui/ValueField";
 import { Estimate } from "./Estimate";
 import { PastRuns } from "./PastRuns";
+import { PrecisionSentence } from "./Precision";
 import { Progress } from "./Progress";
 import { useToRun } from "./toRun";
 import { useStartRun } from "./useStartRun";
+import { WarmUp } from "./WarmUp";
 import { WhatIsRun } from "./WhatIsRun";
 
 /** How long and how often to run, how far it is, and the runs so far. */
@@ -30,6 +32,8 @@ export function RunScreen() {
     <main className="h-full overflow-y-auto px-7 py-6">
       <h1 className="sr-only">Run</h1>
       <SettingsSentence run={settings} />
+      <PrecisionSentence run={settings} />
+      <WarmUp />
       <ProblemNotes problems={problems.filter((problem) => problem.where.startsWith("run/"))} />
       <WhatIsRun />
       <div className="mt-5 flex items-center gap-4">

@@ -1,0 +1,100 @@
+"""Every figure that a run of a study can yield, in words, and found by typing."""
+
+import re
+from collections.abc import Iterator
+
+from pydantic import BaseModel
+
+from flowcore.results.catalogue import KINDS, FigureKind, Title, titled
+from flowcore.study import StudyDocument
+from flowcore.study.document import checkpoints_of
+from flowcore.study.steps import Exit, Serve
+
+MOST_FOUND = 60
+USUAL = ("mean", "p50", "p90", "p95", "none", "", "max", "per:day", "per:case")
+"""The statistics that are looked for, in this order."""
+OF_LINES = ("wait", "line", "abandoned", "turned-away")
+"""What is told of steps that have a line."""
+_LIMIT = re.compile(r"\b(?:within|under)\s+(\d+(?:\.\d+)?)\s*(s|min|h|d)\w*")
+
+
+class Found(BaseModel):
+    """A figure by its address and its words."""
+
+    address: str
+    title: Title
+
+
+def search_figures(study: StudyDocument, text: str) -> list[Found]:
+    """Return figures of a study whose words hold all of those typed, the widest and most usual first.
+
+    "within 30 s" or "under 30 s" asks for the shares of cases within that time.
+    """
+    limit = _LIMIT.search(text.lower())
+    wanted = _LIMIT.sub(" ", text.lower()).split()
+    addresses = _within(study, limit[1] + limit[2]) if limit else addresses_of(study)
+    found: list[Found] = []
+    for address in addresses:
+        title = titled(address, study)
+        if title and all(word in _words(title) for word in wanted):
+            found.append(Found(address=address, title=title))
+            if len(found) == MOST_FOUND:
+                break
+    return found
+
+
+def _words(title: Title) -> str:
+    return f"{title.name} {title.of}".lower()
+
+
+def addresses_of(study: StudyDocument) -> Iterator[str]:
+    """Yield the addresses of a study's figures, by statistic: of all cases first, then of each part."""
+    for statistic in USUAL:
+        for kind in KINDS:
+            if statistic in kind.statistics:
+                yield from _of_kind(study, kind, statistic)
+
+
+def _within(study: StudyDocument, time: str) -> Iterator[str]:
+    """Yield the shares of cases whose wait, or time in all, is within a time."""
+    for kind in KINDS:
+        if kind.quantity in ("wait", "total"):
+            yield from _of_kind(study, kind, f"within:{time}")
+
+
+def _of_kind(study: StudyDocument, kind: FigureKind, statistic: str) -> Iterator[str]:
+    for subject in kind.subjects:
+        for element in _elements(study, subject, kind.quantity):
+            if (element, statistic) == ("all", "max") and kind.quantity in ("line", "inside"):
+                continue
+            yield "/".join(part for part in (subject, element, kind.quantity, statistic) if part)
+
+
+def _elements(study: StudyDocument, subject: str, quantity: str) -> list[str]:
+    """Return the ids of a subject, that of all together first; nothing of subjects that nobody looks for."""
+    match subject:
+        case "type":
+            return ["all", *(each.id for each in study.case_types if len(study.case_types) > 1)]
+        case "step":
+            waits = [each.id for each in study.steps if isinstance(each, Serve) and each.needs]
+            others = [] if quantity in OF_LINES else [each.id for each in study.steps if each.id not in waits]
+            return waits + [each for each in others if not _is_exit(study, each)]
+        case "outcome":
+            return [each.id for each in study.steps if isinstance(each, Exit)]
+        case "stream":
+            return [each.id for each in study.streams]
+        case "span":
+            return [each.id for each in study.spans]
+        case "checkpoint":
+            return checkpoints_of(study)
+        case "deadline":
+            return [each.id for each in study.deadlines]
+        case "team" | "cost/team":
+            return [each.id for each in study.teams]
+        case "cost":
+            return [""]
+    return []
+
+
+def _is_exit(study: StudyDocument, step_id: str) -> bool:
+    return isinstance(study.step(step_id), Exit)
