@@ -161,17 +161,17 @@ function Measures({ comparison, chosen, onChoose, onBaseline, onRemove, measureI
         {rows.map(({ address, title, limit, cells }) => (
           <tr key={address} className="align-top">
             <th scope="row" className="sticky left-0 z-10 border-b border-rule bg-paper py-1.5 pr-3 text-left leading-5 font-normal">
-              <span className="flex items-baseline justify-between gap-1">
-                <b>{title.name}</b>
+              <b>{title.name}</b>
+              <span className="block text-sm text-ink-2">{title.of}</span>
+              {limit && <span className="block text-sm text-ink-2">{limitWords(limit, title)}</span>}
+              <span className="absolute top-1 right-1">
                 <Menu
                   trigger={<MoreHorizontal size={16} aria-hidden />}
                   label={`More on ${title.name}, ${title.of}`}
-                  className="rounded p-0.5 opacity-40 hover:bg-value hover:opacity-100 focus-visible:opacity-100"
+                  className="rounded p-0.5 text-ink-3 hover:bg-value hover:text-ink"
                   items={measureItems(address)}
                 />
               </span>
-              <span className="block text-sm text-ink-2">{title.of}</span>
-              {limit && <span className="block text-sm text-ink-2">{limitWords(limit, title)}</span>}
             </th>
             {cells.map((cell, n) => (
               <td key={n} className="border-b border-rule py-1.5 pr-3">

@@ -64,6 +64,7 @@ function Finding({ onPick }: Pick<FigurePickerProps, "onPick">) {
           <Command.Item
             key={each.address}
             value={each.address}
+            disabled={found.isPlaceholderData}
             onSelect={() => onPick(each)}
             className="flex cursor-pointer items-baseline gap-2 px-3 py-1.5 data-[selected=true]:bg-marker-light"
           >

@@ -1,7 +1,7 @@
 import * as Plot from "@observablehq/plot";
 import { useMutation } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import { api, ask, mayDoSoon, type Schemas } from "../api/client";
 import { PlotFigure } from "../charts/PlotFigure";
 import { edit, useStudy } from "../study/session/store";
 import { inUnit, minutes } from "../study/values/durations";
@@ -9,12 +9,16 @@ import { LINK_BUTTON } from "../ui/Menu";
 
 const DAY = 1440;
 const HOUR = 60;
+const MOST_TRIES = 30;
+const PAUSE_WHEN_BUSY = 500;
 
 /** A short pilot: the picture by which the warm-up is judged, and how much is proposed. */
 export function WarmUp() {
   const document = useStudy((state) => state.document);
   const pilot = useMutation({
     mutationFn: () => ask(api.POST("/api/pulse/warm-up", { body: { ...document, scenarios: [], levers: [] } })),
+    retry: (count, error) => mayDoSoon(error) && count < MOST_TRIES,
+    retryDelay: PAUSE_WHEN_BUSY,
   });
   const found = pilot.data;
   const proposed = found?.proposed ?? 0;
