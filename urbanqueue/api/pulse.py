@@ -1,5 +1,6 @@
 """What an edit leads to, told while it is made: bounded in time and in number at once."""
 
+from collections.abc import Callable
 from typing import Annotated, Any
 
 from django.http import HttpRequest
@@ -12,15 +13,21 @@ from flowcore.reports.pilot import Pilot, pilot
 from flowcore.reports.pulse import SECONDS, SECONDS_AT_REST, WEEKS, PulseByTheory, Weeks, by_simulation, by_theory
 from flowcore.reports.staffing import Staffing, staffing_of
 from flowcore.study import StudyDocument
-from urbanqueue.api.aside import Busy, pulses
+from urbanqueue.api.aside import Answer, Busy, Question, pulses
 from urbanqueue.api.errors import Problems
 
 router = Router(tags=["pulse"], by_alias=True)
 
 
-def _busy() -> Status[Problems]:
-    problem = error_at(where="pulse", what="Others are simulating right now.", mend="It is tried again in a moment.")
-    return Status(503, Problems(problems=[problem]))
+def _computed(function: Callable[[Question], Answer], question: Question) -> Status[Any]:
+    """Answer with what a function says, or that it is tried again in a moment."""
+    try:
+        return Status(200, pulses.compute(function, question))
+    except Busy:
+        problem = error_at(
+            where="pulse", what="Others are simulating right now.", mend="It is tried again in a moment."
+        )
+        return Status(503, Problems(problems=[problem]))
 
 
 @router.post("/theory", response={200: PulseByTheory, 422: Problems}, operation_id="estimateStudy", summary="Theory")
@@ -42,10 +49,7 @@ def simulate_quickly(
     at_rest: bool = False,
 ) -> Status[Any]:
     """Simulate weeks of a document from the given one on: for a moment, or, while nothing is typed, for longer."""
-    try:
-        return Status(200, pulses.compute(_weeks, (document, first, SECONDS_AT_REST if at_rest else SECONDS)))
-    except Busy:
-        return _busy()
+    return _computed(_weeks, (document, first, SECONDS_AT_REST if at_rest else SECONDS))
 
 
 def _weeks(asked: tuple[StudyDocument, int, float]) -> Weeks:
@@ -60,10 +64,7 @@ def _weeks(asked: tuple[StudyDocument, int, float]) -> Weeks:
 )
 def demand_week(request: HttpRequest, document: StudyDocument) -> Status[Any]:
     """Return an ordinary week of a document's streams and teams, hour by hour."""
-    try:
-        return Status(200, pulses.compute(week_of_demand, document))
-    except Busy:
-        return _busy()
+    return _computed(week_of_demand, document)
 
 
 @router.post(
@@ -74,10 +75,7 @@ def demand_week(request: HttpRequest, document: StudyDocument) -> Status[Any]:
 )
 def get_day_ends(request: HttpRequest, document: StudyDocument) -> Status[Any]:
     """Return a mean simulated week by quarter of an hour: who comes, who waits, who is there."""
-    try:
-        return Status(200, pulses.compute(day_ends, document))
-    except Busy:
-        return _busy()
+    return _computed(day_ends, document)
 
 
 @router.post(
@@ -88,10 +86,7 @@ def get_day_ends(request: HttpRequest, document: StudyDocument) -> Status[Any]:
 )
 def get_warm_up(request: HttpRequest, document: StudyDocument) -> Status[Any]:
     """Run a document a few times without a warm-up, and say how much of the beginning had better be left out."""
-    try:
-        return Status(200, pulses.compute(pilot, document))
-    except Busy:
-        return _busy()
+    return _computed(pilot, document)
 
 
 @router.post(
