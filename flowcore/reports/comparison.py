@@ -1,8 +1,9 @@
 """Scenarios side by side: every measure of each, what differs from the baseline, and what that says."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from enum import StrEnum
+from typing import Any
 
 import numpy as np
 from pydantic import BaseModel
@@ -25,11 +26,12 @@ class Keeps(StrEnum):
 
 @dataclass(frozen=True)
 class Column:
-    """A scenario as it was run."""
+    """A scenario as it was run, and the levers that it moved."""
 
     name: str
     study: StudyDocument
     results: Results
+    levers: Mapping[str, Any] = field(default_factory=dict)
 
 
 class Limit(BaseModel):

@@ -90,6 +90,11 @@ class Results:
             return False
         return True
 
+    def histogram(self, quantity: str) -> Histogram | None:
+        """Return how all cases spread in a quantity, such as `type/all/wait`, where that is kept."""
+        pool = self._pools.get(quantity)
+        return None if pool is None else pool.whole
+
     def bin_of(self, address: str) -> float | None:
         """Return how wide the bins are, in minutes, where a share `within:` a time cuts one; None where it does not."""
         subject, _, statistic = address.rpartition("/")

@@ -78,10 +78,14 @@ def results_of(part: Part) -> Results:
     return _results(part, rows_of(part))
 
 
-def some_results_of(part: Part, addresses: Iterable[str]) -> Results:
-    """Return the results of a part with no more than some figures, which is much less to read."""
+def some_results_of(part: Part, addresses: Iterable[str], with_inside: bool = False) -> Results:
+    """Return the results of a part with no more than some figures, which is much less to read.
+
+    The cases inside by interval are among them where they are asked for.
+    """
     needed = {address.rpartition("/")[0] for address in addresses}
-    return _results(part, rows_of(part).annotate(some=_histograms(needed)).defer("histograms", "inside"))
+    left_out = ("histograms",) if with_inside else ("histograms", "inside")
+    return _results(part, rows_of(part).annotate(some=_histograms(needed)).defer(*left_out))
 
 
 def _histograms(addresses: Iterable[str]) -> JSONObject:

@@ -46,13 +46,14 @@ export function useFigures(run: Run | undefined, part: RunPart | undefined) {
   });
 }
 
-/** Which measures are compared, of which more or less is better where that is not plain, and which two are traded off. */
+/** Which measures are compared, of which more or less is better where that is not plain, and what is drawn. */
 export interface Measures {
   address?: string[];
   more_is_better?: string[];
   less_is_better?: string[];
   across?: string;
   up?: string;
+  lever?: string[];
 }
 
 /** Scenarios side by side, each named as "RUN:SCENARIO"; asked for anew where `when` changes. */

@@ -527,9 +527,30 @@ export interface paths {
          * Compare
          * @description Compare scenarios with the first one, pair by pair; without addresses, by the targets and the main measures.
          *
-         *     A column is a run and a scenario of it, such as `12:one-more`, or `12:` for the study as it is.
+         *     A column is a run and a scenario of it, such as `12:one-more`, or `12:` for the study as it is; `12:*` are all of
+         *     a run that are not named themselves.
          */
         get: operations["compareScenarios"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/comparison/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Two scenarios over each other
+         * @description Lay two scenarios over each other: how a figure spreads in both, and the cases inside by the hour of the week.
+         */
+        get: operations["comparePair"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3287,6 +3308,9 @@ export interface components {
         /**
          * Comparison
          * @description Scenarios side by side: the first is the baseline of all differences.
+         *
+         *     `levers` are those that do not stand the same in all columns; `families` are the columns that differ in nothing
+         *     but the levers `by` id: those asked about, else the first.
          */
         Comparison: {
             /** Columns */
@@ -3297,9 +3321,23 @@ export interface components {
             sentences: components["schemas"]["Words"][][];
             /** Grounds */
             grounds: string;
-            /** Confidence */
-            confidence: number;
             trade_off: components["schemas"]["TradeOff"];
+            /** Levers */
+            levers: components["schemas"]["MovedLever"][];
+            /** By */
+            by: string[];
+            /** Families */
+            families: components["schemas"]["Family"][];
+        };
+        /**
+         * Family
+         * @description Columns that differ in some levers and in nothing else, in the order of these levers' settings.
+         */
+        Family: {
+            /** Name */
+            name: string;
+            /** Columns */
+            columns: number[];
         };
         /**
          * Keeps
@@ -3330,8 +3368,20 @@ export interface components {
             cells: components["schemas"]["Cell"][];
         };
         /**
+         * MovedLever
+         * @description A lever that does not stand the same in all columns: its settings, one a column.
+         */
+        MovedLever: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
+        };
+        /**
          * ScenarioColumn
-         * @description A scenario as it was run, where its levers stand, and what differs in it from the first column.
+         * @description A scenario as it was run, and what differs in it from the first column.
          */
         ScenarioColumn: {
             /** Run */
@@ -3346,12 +3396,18 @@ export interface components {
             name: string;
             /** Done */
             done: number;
-            /** Levers */
-            levers: {
-                [key: string]: unknown;
-            };
             /** Changes */
             changes: components["schemas"]["Change"][];
+        };
+        /**
+         * Setting
+         * @description What a lever stands at in a scenario: in words, and where that is on an axis, durations in minutes.
+         */
+        Setting: {
+            /** At */
+            at: number;
+            /** Words */
+            words: string;
         };
         /**
          * Title
@@ -3390,6 +3446,56 @@ export interface components {
          * @enum {string}
          */
         Verdict: "better" | "worse" | "higher" | "lower" | "same" | "no clear difference";
+        /**
+         * Distributions
+         * @description A quantity of two columns in the same bins.
+         *
+         *     Bins are `width` wide, the first begins at `start`; both are in the unit of the figure, of cases in minutes.
+         */
+        Distributions: {
+            of: components["schemas"]["Spread"];
+            /** Start */
+            start: number;
+            /** Width */
+            width: number;
+            first: components["schemas"]["Shares"];
+            other: components["schemas"]["Shares"];
+        };
+        /**
+         * HourDifference
+         * @description By how much the cases inside differ in an hour of the week, counted from Monday's midnight.
+         */
+        HourDifference: {
+            /** Hour */
+            hour: number;
+            difference: components["schemas"]["Estimate"];
+            verdict: components["schemas"]["Verdict"];
+        };
+        /**
+         * ScenarioPair
+         * @description Two columns over each other; without distributions where a column lacks the figure.
+         */
+        ScenarioPair: {
+            distributions: components["schemas"]["Distributions"] | null;
+            /** Week */
+            week: components["schemas"]["HourDifference"][];
+        };
+        /**
+         * Shares
+         * @description Which share is in each bin, and beyond the last.
+         */
+        Shares: {
+            /** Bins */
+            bins: number[];
+            /** Beyond */
+            beyond: number;
+        };
+        /**
+         * Spread
+         * @description What is spread: the cases of all replications, or the replications.
+         * @enum {string}
+         */
+        Spread: "cases" | "replications";
         /**
          * ScenarioWords
          * @description What differs in a scenario from the study as it is, and why it could not be run.
@@ -6762,6 +6868,7 @@ export interface operations {
                 less_is_better?: string[];
                 across?: string;
                 up?: string;
+                lever?: string[];
             };
             header?: never;
             path: {
@@ -6778,6 +6885,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    comparePair: {
+        parameters: {
+            query: {
+                first: string;
+                other: string;
+                address?: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioPair"];
                 };
             };
             /** @description Bad Request */

@@ -1,14 +1,21 @@
 import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
+import { toast } from "sonner";
 import type { Schemas } from "../api/client";
-import { type Measures as AskedMeasures, useComparison, useRuns } from "../api/queries";
+import { type Measures as AskedMeasures, isOver, type Run, useComparison, useRuns } from "../api/queries";
 import { FigurePicker } from "../fields/FigurePicker";
+import { Estimate } from "../runs/Estimate";
+import { useToRun } from "../runs/toRun";
+import { useGoOn, wantedOf } from "../runs/useGoOn";
+import { useStartRun } from "../runs/useStartRun";
+import { WhatIsRun } from "../runs/WhatIsRun";
 import { useStudy } from "../study/session/store";
-import { LINK_BUTTON, Menu } from "../ui/Menu";
+import { LINK_BUTTON, MAIN_BUTTON, Menu } from "../ui/Menu";
 import { SentenceText } from "../ui/SentenceText";
+import type { Picture } from "./ComparePicture";
 import { CompareSheet } from "./CompareSheet";
-import { type ColumnKey, offered, usual } from "./columns";
+import { type ColumnKey, offered, runsOf, shortened, usual } from "./columns";
 import { MeasureCell, reachOf } from "./MeasureCell";
 import { limitWords } from "./scales";
 
@@ -18,11 +25,12 @@ export function CompareScreen() {
   const runs = useRuns(id).data;
   const [picked, setPicked] = useState<ColumnKey[] | null>(null);
   const [chosen, setChosen] = useState(1);
+  const [picture, setPicture] = useState<Picture>("trade-off");
   const options = offered(runs ?? []);
   const columns = (picked ?? usual(runs ?? [])).filter((key) => options.some((each) => each.key === key));
   const done = runs?.map((run) => run.done).join();
   const [asked, setAsked] = useState<AskedMeasures>({});
-  const comparison = useComparison(id, columns, done, asked);
+  const comparison = useComparison(id, shortened(columns, runs ?? []), done, asked);
   if (runs && columns.length < 2 && options.length < 2) return <NothingYet hasRun={options.length > 0} />;
   if (!comparison.data)
     return (
@@ -30,20 +38,27 @@ export function CompareScreen() {
         {comparison.error?.message ?? "Comparing …"}
       </main>
     );
+  const { levers, by, sentences, grounds } = comparison.data;
   const shown = comparison.data.rows.map((row) => row.address);
   const others = options.filter(({ key }) => !columns.includes(key));
+  const draw = (next: Picture) => {
+    setPicture(next);
+    if (next === "lever") setAsked({ ...asked, lever: by.slice(0, 1) });
+    if (next === "two levers") setAsked({ ...asked, lever: levers.slice(0, 2).map((lever) => lever.id) });
+  };
   return (
     <div className="flex h-full min-h-0">
       <main className="min-w-0 flex-1 overflow-auto px-6.5 py-5">
-        <header className="mb-3 max-w-4xl">
+        <header className="sticky left-0 mb-3 max-w-4xl">
           <h1 className="text-xl font-bold leading-8">
-            <Sentences sentences={comparison.data.sentences.slice(0, MOST_LARGE)} />
+            <Sentences sentences={sentences.slice(0, MOST_LARGE)} />
           </h1>
           <p className="font-semibold">
-            <Sentences sentences={comparison.data.sentences.slice(MOST_LARGE)} />
+            <Sentences sentences={sentences.slice(MOST_LARGE)} />
           </p>
           <p className="mt-1 flex flex-wrap items-baseline gap-x-4 text-sm text-ink-2">
-            <span>{comparison.data.grounds}</span>
+            <span>{grounds}</span>
+            <CopySentences sentences={sentences} grounds={grounds} />
             <FigurePicker
               label="Add a measure"
               trigger="Add a measure"
@@ -56,6 +71,7 @@ export function CompareScreen() {
                 items={others.map(({ key, label }) => ({ label, onChoose: () => setPicked([...columns, key]) }))}
               />
             )}
+            <RunMore runs={runsOf(columns, runs ?? [])} />
           </p>
         </header>
         <Measures
@@ -63,6 +79,7 @@ export function CompareScreen() {
           chosen={chosen}
           onChoose={setChosen}
           measureItems={(address) => [
+            { label: "Draw it", onChoose: () => setAsked({ ...asked, up: address }) },
             { label: "More is better", onChoose: () => setAsked(preferring(asked, address, 1)) },
             { label: "Less is better", onChoose: () => setAsked(preferring(asked, address, -1)) },
             { label: "Leave it out", onChoose: () => setAsked({ ...asked, address: shown.filter((each) => each !== address) }) },
@@ -71,7 +88,14 @@ export function CompareScreen() {
           onRemove={(n) => setPicked(columns.filter((_, place) => place !== n))}
         />
       </main>
-      <CompareSheet comparison={comparison.data} chosen={chosen} onTradeOff={(traded) => setAsked({ ...asked, ...traded })} />
+      <CompareSheet
+        comparison={comparison.data}
+        picture={picture}
+        onPicture={draw}
+        chosen={chosen}
+        onChoose={setChosen}
+        onDraw={(drawn) => setAsked({ ...asked, ...drawn })}
+      />
     </div>
   );
 }
@@ -79,13 +103,54 @@ export function CompareScreen() {
 /** So many sentences are told large. */
 const MOST_LARGE = 2;
 
-function Sentences({ sentences }: { sentences: Schemas["Words"][][] }) {
+type Sentence = Schemas["Words"][];
+
+function Sentences({ sentences }: { sentences: Sentence[] }) {
   return sentences.map((pieces, n) => (
     <span key={n}>
       {n > 0 && " "}
       <SentenceText pieces={pieces} />
     </span>
   ));
+}
+
+/** Copies what the comparison says, and what it rests on, as plain text. */
+function CopySentences({ sentences, grounds }: { sentences: Sentence[]; grounds: string }) {
+  const text = [...sentences.map((pieces) => pieces.map(({ words }) => words).join("")), grounds].join("\n");
+  const copy = () =>
+    (navigator.clipboard?.writeText(text) ?? Promise.reject()).then(
+      () => toast("Copied."),
+      () => toast.error("The browser does not let it be copied. Mark the text and copy it."),
+    );
+  return (
+    <button type="button" className={LINK_BUTTON} onClick={() => void copy()}>
+      Copy the sentences
+    </button>
+  );
+}
+
+const SO_MANY_MORE = 10;
+
+/** Goes on with the runs of which scenarios are compared. */
+function RunMore({ runs }: { runs: Run[] }) {
+  const goOn = useGoOn();
+  const going = runs.filter((run) => !isOver(run));
+  const open = runs.filter((run) => run.can_go_on && isOver(run));
+  if (going.length > 0)
+    return (
+      <span role="status">
+        Running: {going.reduce((sum, run) => sum + run.done, 0)} of {going.reduce((sum, run) => sum + run.replications, 0)} replications
+      </span>
+    );
+  if (open.length === 0) return null;
+  const more = () => {
+    for (const run of open) goOn.mutate({ run, replications: wantedOf(run) + SO_MANY_MORE });
+  };
+  return (
+    <button type="button" className={LINK_BUTTON} onClick={more} disabled={goOn.isPending}>
+      Run {SO_MANY_MORE} more of each
+    </button>
+  );
 }
 
 /** The measures asked for, with another way in which one is better. */
@@ -95,19 +160,37 @@ function preferring(asked: AskedMeasures, address: string, wish: 1 | -1): AskedM
   return { ...asked, more_is_better: wish > 0 ? [...more, address] : more, less_is_better: wish < 0 ? [...less, address] : less };
 }
 
+/** What can be run to have something to compare, and how long that takes. */
 function NothingYet({ hasRun }: { hasRun: boolean }) {
+  const toRun = useToRun();
+  const scenarios = useStudy((state) => state.whole.scenarios ?? []);
+  const start = useStartRun();
   return (
     <main className="p-8">
       <h1 className="text-xl font-bold">Nothing to compare yet</h1>
       <p className="mt-2 mb-4 max-w-xl text-ink-2">
         A comparison sets scenarios side by side, or two runs.{" "}
-        {hasRun
-          ? "Run a scenario too, or change one thing and run again."
-          : "Run the study as it is, and the scenarios that you want to try."}
+        {scenarios.length > 0
+          ? "The scenarios of this study can be run now, all on the same luck."
+          : hasRun
+            ? "Make a scenario and run it too, or change one thing and run again."
+            : "Run the study as it is, and a scenario of what you want to try."}
       </p>
-      <Link className={LINK_BUTTON} to="../run" relative="path">
-        Choose what to run
-      </Link>
+      {scenarios.length === 0 ? (
+        <Link className={MAIN_BUTTON} to="../scenarios" relative="path">
+          Make a scenario
+        </Link>
+      ) : (
+        <>
+          <WhatIsRun />
+          <div className="mt-5 flex items-center gap-4">
+            <button type="button" className={MAIN_BUTTON} onClick={() => start.mutate()} disabled={start.isPending || toRun.length === 0}>
+              {toRun.length === 1 ? "Run it" : `Run ${toRun.length} scenarios`}
+            </button>
+            <Estimate toRun={toRun} />
+          </div>
+        </>
+      )}
     </main>
   );
 }

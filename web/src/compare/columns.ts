@@ -3,7 +3,7 @@ import type { Run } from "../api/queries";
 /** A scenario of a run, as the server names it: "12:one-more", or "12:" for the study as it is. */
 export type ColumnKey = string;
 
-export const keyOf = (run: Run, scenario: string): ColumnKey => `${run.id}:${scenario}`;
+const keyOf = (run: Run, scenario: string): ColumnKey => `${run.id}:${scenario}`;
 
 /** What can be compared: the parts of runs of which something is done, the latest run first. */
 export function offered(runs: Run[]): { key: ColumnKey; label: string }[] {
@@ -17,14 +17,29 @@ export function offered(runs: Run[]): { key: ColumnKey; label: string }[] {
   );
 }
 
+const keysOf = (run: Run) => run.parts.filter((part) => part.done > 0).map((part) => keyOf(run, part.scenario));
+
 /** What is compared at first: the scenarios of the latest run that has several, else the last two runs. */
 export function usual(runs: Run[]): ColumnKey[] {
   const several = runs.find((run) => run.parts.filter((part) => part.done > 0).length > 1);
   const [latest] = runs;
-  if (several && several === latest) return several.parts.filter((part) => part.done > 0).map((part) => keyOf(several, part.scenario));
+  if (several && several === latest) return keysOf(several);
   const firsts = runs.flatMap((run) => {
     const part = run.parts.find((each) => each.done > 0);
     return part ? [keyOf(run, part.scenario)] : [];
   });
   return firsts.slice(0, 2).reverse();
 }
+
+/** The same columns in fewer words: "12:*" stands for all of a run that are not named themselves. */
+export function shortened(columns: ColumnKey[], runs: Run[]): ColumnKey[] {
+  const whole = runs.find((run) => {
+    const rest = keysOf(run).filter((key) => key !== columns[0]);
+    return rest.length > 1 && columns.length > 1 && rest.join() === columns.slice(1).join();
+  });
+  return whole && columns[0] ? [columns[0], `${whole.id}:*`] : columns;
+}
+
+/** The runs that columns are of. */
+export const runsOf = (columns: ColumnKey[], runs: Run[]): Run[] =>
+  runs.filter((run) => run.parts.some((part) => columns.includes(keyOf(run, part.scenario))));

@@ -8,6 +8,7 @@ import type { Run } from "../api/queries";
 import { LINK_BUTTON, MAIN_BUTTON, Menu, QUIET_BUTTON } from "../ui/Menu";
 import { Modal } from "../ui/Modal";
 import { numberBetween, ValueField } from "../ui/ValueField";
+import { useGoOn, wantedOf } from "./useGoOn";
 
 /** The runs that are over: who, when, what, and what can be done with them. */
 export function PastRuns({ runs }: { runs: Run[] }) {
@@ -42,9 +43,7 @@ function PastRun({ run }: { run: Run }) {
     setAsking(null);
     void client.invalidateQueries({ queryKey: ["runs", run.study] });
   };
-  const goOn = useRunAction((replications: number) =>
-    ask(api.POST("/api/runs/{run_id}/more", { params: { path: { run_id: run.id } }, body: { replications } })),
-  );
+  const goOn = useGoOn();
   const name = useRunAction((body: { name: string; note: string }) =>
     ask(api.PATCH("/api/runs/{run_id}", { params: { path: { run_id: run.id } }, body })),
   );
@@ -89,7 +88,11 @@ function PastRun({ run }: { run: Run }) {
           items={items}
         />
         {asking === "more" && (
-          <More run={run} onCancel={() => setAsking(null)} onGo={(many) => goOn.mutate(many, { onSuccess: changed })} />
+          <More
+            run={run}
+            onCancel={() => setAsking(null)}
+            onGo={(replications) => goOn.mutate({ run, replications }, { onSuccess: () => setAsking(null) })}
+          />
         )}
         {asking === "name" && (
           <Naming run={run} onCancel={() => setAsking(null)} onName={(body) => name.mutate(body, { onSuccess: changed })} />
@@ -112,8 +115,8 @@ function useRunAction<Asked, Answer>(act: (asked: Asked) => Promise<Answer>) {
 }
 
 function More({ run, onCancel, onGo }: { run: Run; onCancel: () => void; onGo: (replications: number) => void }) {
-  const most = Math.max(...run.parts.map((part) => part.replications));
-  const [replications, setReplications] = useState(run.state === "failed" ? most : most + 10);
+  const wanted = wantedOf(run);
+  const [replications, setReplications] = useState(run.state === "failed" ? wanted : wanted + 10);
   return (
     <Modal open title="More replications" onClose={onCancel}>
       <p className="mb-4">

@@ -1,0 +1,105 @@
+import * as Plot from "@observablehq/plot";
+import { useMemo } from "react";
+import type { Schemas } from "../api/client";
+import { PlotFigure } from "../charts/PlotFigure";
+import { scaleOf } from "./scales";
+
+interface ResponseChartProps {
+  lever: Schemas["MovedLever"];
+  families: Schemas["Family"][];
+  row: Schemas["MeasureRow"];
+}
+
+interface Point {
+  x: number;
+  y: number;
+  low: number;
+  high: number;
+  name: string;
+}
+
+const WIDTH = 300;
+const HEIGHT = 250;
+const MARGIN = { left: 40, right: 14, top: 26, bottom: 38 };
+/** So many curves are told apart by their names. */
+const MOST_CURVES = 4;
+const DASHES = ["", "7 4", "2 4", "10 4 2 4"];
+
+/** How a measure answers to a lever: a curve with its band for scenarios that differ in nothing else. */
+export function ResponseChart({ lever, families, row }: ResponseChartProps) {
+  const options = useMemo(() => drawn(lever, families.slice(0, MOST_CURVES), row), [lever, families, row]);
+  return <PlotFigure label={`${row.title.name} over ${lever.name}`} options={options} />;
+}
+
+function pointsOf(family: Schemas["Family"], lever: Schemas["MovedLever"], row: Schemas["MeasureRow"]): Point[] {
+  const { factor } = scaleOf(row.title);
+  return family.columns.flatMap((n) => {
+    const [figure, setting] = [row.cells[n]?.figure, lever.settings[n]];
+    if (figure?.mean == null || !setting) return [];
+    const [low, high] = [figure.low ?? figure.mean, figure.high ?? figure.mean];
+    return [{ x: setting.at, y: figure.mean * factor, low: low * factor, high: high * factor, name: family.name }];
+  });
+}
+
+function drawn(lever: Schemas["MovedLever"], families: Schemas["Family"][], row: Schemas["MeasureRow"]): Plot.PlotOptions {
+  const curves = families.map((family) => pointsOf(family, lever, row));
+  const all = curves.flat();
+  const words = new Map(lever.settings.map(({ at, words }) => [at, words]));
+  const top = Math.max(...all.map(({ high }) => high), 1e-9) * 1.1;
+  const settings = [...new Set(all.map(({ x }) => x))].toSorted((one, other) => one - other);
+  const ends = curves.length > 1 ? curves.flatMap((points) => points.slice(0, 1)) : [];
+  return {
+    width: WIDTH,
+    height: HEIGHT,
+    marginLeft: MARGIN.left,
+    marginRight: MARGIN.right,
+    marginTop: MARGIN.top,
+    marginBottom: MARGIN.bottom,
+    style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
+    x: {
+      label: lever.name,
+      labelArrow: "none",
+      labelAnchor: "right",
+      ticks: fewOf(settings),
+      tickSize: 4,
+      tickFormat: (at: number) => words.get(at) ?? "",
+      insetLeft: 8,
+      insetRight: 8,
+    },
+    y: {
+      label: `${row.title.name}, ${row.title.of}`,
+      labelArrow: "none",
+      ticks: 4,
+      tickSize: 4,
+      domain: [Math.min(0, ...all.map(({ low }) => low)), top],
+    },
+    marks: curves
+      .flatMap((points, n) => [
+        Plot.areaY(points, { x: "x", y1: "low", y2: "high", fill: "var(--marker)", fillOpacity: 0.45 }),
+        Plot.line(points, { x: "x", y: "y", stroke: "var(--ink)", strokeWidth: 2, strokeDasharray: DASHES[n] }),
+        Plot.dot(points, { x: "x", y: "y", r: 4, stroke: "var(--ink)", strokeWidth: 2, fill: "var(--sheet)" }),
+      ])
+      .concat(
+        Plot.text(ends, {
+          x: "x",
+          y: "high",
+          text: "name",
+          textAnchor: "start",
+          dx: 2,
+          dy: -9,
+          fontWeight: 700,
+          fill: "var(--ink)",
+          stroke: "var(--sheet)",
+          strokeWidth: 4,
+        }),
+      ),
+  };
+}
+
+const MOST_TICKS = 6;
+
+/** Some of the settings, both ends among them. */
+function fewOf(settings: number[]): number[] {
+  const every = Math.ceil(settings.length / MOST_TICKS);
+  return settings.filter((_, n) => n % every === 0);
+}
