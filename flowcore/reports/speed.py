@@ -11,10 +11,11 @@ SECONDS = 0.5
 LONGER = 4.0
 
 
-def seconds_a_replication(study: StudyDocument, clock: Callable[[], float] = time.monotonic) -> float:
+def seconds_a_replication(study: StudyDocument, clock: Callable[[], float] = time.thread_time) -> float:
     """Return about how long one replication of a study takes, found by running its beginning, ever longer parts of it.
 
-    Takes half a second or little more. Raises StudyError where a health check finds an error.
+    Takes half a second of computing or little more; what else the machine does is not counted. Raises StudyError where
+    a health check finds an error.
     """
     require_sound(study)
     get_ready()

@@ -20,6 +20,8 @@ from urbanqueue.api.reading import computed
 from urbanqueue.runs.models import Part
 from urbanqueue.runs.policies import RunPolicy
 from urbanqueue.runs.samples import some_results_of, study_of
+from urbanqueue.studies.actions import current_version, document_of
+from urbanqueue.studies.models import Version
 from urbanqueue.studies.policies import StudyPolicy
 
 router = Router(tags=["runs"], by_alias=True)
@@ -28,8 +30,8 @@ MOST_COLUMNS = 201
 WHOLE_RUN = "*"
 COST, WAIT = "cost/total/per:day", "type/all/wait/mean"
 Addresses = tuple[str, ...]
-Question = tuple[tuple[int, ...], Addresses, tuple[str, str], Addresses, Addresses, Addresses]
-"""Parts, measures, two figures to trade off, measures of which more is better, of which less, levers that answer."""
+Question = tuple[tuple[int, ...], int, Addresses, tuple[str, str], Addresses, Addresses, Addresses]
+"""Parts; whose targets hold; measures; two to trade off; of which more, of which less is better; levers."""
 PairQuestion = tuple[tuple[int, ...], str]
 """Two parts, and a figure."""
 
@@ -82,11 +84,12 @@ def compare_scenarios(
 ) -> Any:
     """Compare scenarios with the first one, pair by pair; without addresses, by the targets and the main measures.
 
-    A column is a run and a scenario of it, such as `12:one-more`, or `12:` for the study as it is; `12:*` are all of
-    a run that are not named themselves.
+    The targets are those of the study as it is now. A column is a run and a scenario of it, such as `12:one-more`, or
+    `12:` for the study as it is; `12:*` are all of a run that are not named themselves.
     """
     parts = _columns(request, study_id, column)
-    question = (tuple(address), (across, up), tuple(more_is_better), tuple(less_is_better), tuple(lever))
+    now = current_version(StudyPolicy(person_of(request)).get(study_id)).pk
+    question = (now, tuple(address), (across, up), tuple(more_is_better), tuple(less_is_better), tuple(lever))
     return computed(_comparison, parts, *question)
 
 
@@ -129,9 +132,10 @@ def _is_meant(part: Part, scenario: str, asked: list[str]) -> bool:
 
 
 def _comparison(question: Question) -> Comparison:
-    pks, asked, (across, up), more, less, asked_levers = question
+    pks, now, asked, (across, up), more, less, asked_levers = question
     parts = _parts(pks)
-    studies = [study_of(part) for part in parts]
+    wanted = document_of(Version.objects.get(pk=now)).targets
+    studies = [study_of(part).model_copy(update={"targets": wanted}) for part in parts]
     known = list(dict.fromkeys(address for part in parts for address in part.sample.addresses))
     addresses = measures_of(studies[0], known, asked)
     columns = [

@@ -53,6 +53,7 @@ class RunEntry(Schema):
     """A run: what it runs and how far it is. `replications` and `done` are those of all its parts together.
 
     `each` is how many were wanted of each scenario at first. Whether one can go on with it depends on the engine.
+    `seconds` is how long it was under way, as far as it is over.
     """
 
     id: int
@@ -75,6 +76,7 @@ class RunEntry(Schema):
     problem: str
     created_at: datetime
     finished_at: datetime | None
+    seconds: float
 
 
 class NewRun(Sent):
@@ -163,6 +165,7 @@ def _entry(run: Run) -> RunEntry:
         problem=_problem(parts),
         created_at=run.created_at,
         finished_at=run.finished_at,
+        seconds=run.took.total_seconds(),
     )
 
 

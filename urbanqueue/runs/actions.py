@@ -4,6 +4,7 @@ from collections.abc import Iterator, Sequence
 
 from django.db import transaction
 from django.db.models import Max, QuerySet
+from django.utils import timezone
 
 from flowcore.engine import ENGINE
 from flowcore.problems import Problem, StudyError, error_at
@@ -133,6 +134,7 @@ def go_on(run: Run, replications: int) -> None:
             part.kept, part.problem = None, ""
             part.save(update_fields=["replications", "kept", "problem"])
         locked.state, locked.finished_at, locked.finding = Run.State.WAITING, None, None
+        locked.begun_at = timezone.now()
         locked.settings |= {"replications": replications}
         locked.save()
     _go(run)

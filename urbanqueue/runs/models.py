@@ -1,6 +1,7 @@
 """Runs, their parts, the samples that these are read from, and the chunks in which workers draw samples."""
 
 import uuid
+from datetime import timedelta
 
 from django.conf import settings
 from django.contrib.postgres.fields import ArrayField
@@ -14,7 +15,8 @@ class Run(models.Model):
     """A run of scenarios of one version of a study, all with the same settings and the same luck.
 
     `settings` are how long and how often. `finding` is what it found, in a sentence; None until that is told, which is
-    soon after it is over.
+    soon after it is over. `took` is how long it was under way until it was over, each time that one went on with it;
+    `begun_at` is the last time.
     """
 
     class State(models.TextChoices):
@@ -36,7 +38,9 @@ class Run(models.Model):
     engine = models.CharField(max_length=40)
     finding = models.TextField(null=True)  # noqa: DJ001
     created_at = models.DateTimeField(auto_now_add=True)
+    begun_at = models.DateTimeField(default=timezone.now)
     finished_at = models.DateTimeField(null=True)
+    took = models.DurationField(default=timedelta)
 
     class Meta:
         ordering = ("-created_at",)

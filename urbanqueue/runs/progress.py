@@ -1,6 +1,7 @@
 """How far a run is, and how it ends: done, precise enough, stopped, or failed."""
 
 from django.db import transaction
+from django.db.models import F
 from django.utils import timezone
 
 from flowcore.study import RunSettings
@@ -42,7 +43,8 @@ def _count(part: Part) -> None:
 def close(run_id: int, state: Run.State) -> bool:
     """Close a run; False where it is over already."""
     still_open = Run.objects.filter(pk=run_id, state__in=(Run.State.WAITING, Run.State.RUNNING))
-    return bool(still_open.update(state=state, finished_at=timezone.now()))
+    now = timezone.now()
+    return bool(still_open.update(state=state, finished_at=now, took=F("took") + (now - F("begun_at"))))
 
 
 @transaction.atomic

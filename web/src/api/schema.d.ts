@@ -527,8 +527,8 @@ export interface paths {
          * Compare
          * @description Compare scenarios with the first one, pair by pair; without addresses, by the targets and the main measures.
          *
-         *     A column is a run and a scenario of it, such as `12:one-more`, or `12:` for the study as it is; `12:*` are all of
-         *     a run that are not named themselves.
+         *     The targets are those of the study as it is now. A column is a run and a scenario of it, such as `12:one-more`, or
+         *     `12:` for the study as it is; `12:*` are all of a run that are not named themselves.
          */
         get: operations["compareScenarios"];
         put?: never;
@@ -3103,6 +3103,7 @@ export interface components {
          * @description A run: what it runs and how far it is. `replications` and `done` are those of all its parts together.
          *
          *     `each` is how many were wanted of each scenario at first. Whether one can go on with it depends on the engine.
+         *     `seconds` is how long it was under way, as far as it is over.
          */
         RunEntry: {
             /** Id */
@@ -3147,6 +3148,8 @@ export interface components {
             created_at: string;
             /** Finished At */
             finished_at: string | null;
+            /** Seconds */
+            seconds: number;
         };
         /**
          * State

@@ -18,6 +18,7 @@ import { CompareSheet } from "./CompareSheet";
 import { type ColumnKey, offered, runsOf, shortened, usual } from "./columns";
 import { MeasureCell, reachOf } from "./MeasureCell";
 import { limitWords } from "./scales";
+import { TargetDialog } from "./TargetDialog";
 
 /** Scenarios as columns, measures as rows: what each is, how it differs from the first, and whether that is real. */
 export function CompareScreen() {
@@ -28,7 +29,9 @@ export function CompareScreen() {
   const [picture, setPicture] = useState<Picture>("trade-off");
   const options = offered(runs ?? []);
   const columns = (picked ?? usual(runs ?? [])).filter((key) => options.some((each) => each.key === key));
-  const done = runs?.map((run) => run.done).join();
+  const version = useStudy((state) => state.version);
+  const done = [version, ...(runs ?? []).map((run) => run.done)].join();
+  const [aimed, setAimed] = useState<Schemas["MeasureRow"] | null>(null);
   const [asked, setAsked] = useState<AskedMeasures>({});
   const comparison = useComparison(id, shortened(columns, runs ?? []), done, asked);
   if (runs && columns.length < 2 && options.length < 2) return <NothingYet hasRun={options.length > 0} />;
@@ -80,6 +83,7 @@ export function CompareScreen() {
           onChoose={setChosen}
           measureItems={(address) => [
             { label: "Draw it", onChoose: () => setAsked({ ...asked, up: address }) },
+            { label: "Target …", onChoose: () => setAimed(comparison.data.rows.find((row) => row.address === address) ?? null) },
             { label: "More is better", onChoose: () => setAsked(preferring(asked, address, 1)) },
             { label: "Less is better", onChoose: () => setAsked(preferring(asked, address, -1)) },
             { label: "Leave it out", onChoose: () => setAsked({ ...asked, address: shown.filter((each) => each !== address) }) },
@@ -87,6 +91,7 @@ export function CompareScreen() {
           onBaseline={(n) => setPicked([columns[n] as ColumnKey, ...columns.filter((_, place) => place !== n)])}
           onRemove={(n) => setPicked(columns.filter((_, place) => place !== n))}
         />
+        {aimed && <TargetDialog row={aimed} onClose={() => setAimed(null)} />}
       </main>
       <CompareSheet
         comparison={comparison.data}
@@ -243,7 +248,11 @@ function Measures({ comparison, chosen, onChoose, onBaseline, onRemove, measureI
       <tbody>
         {rows.map(({ address, title, limit, cells }) => (
           <tr key={address} className="align-top">
-            <th scope="row" className="sticky left-0 z-10 border-b border-rule bg-paper py-1.5 pr-3 text-left leading-5 font-normal">
+            <th
+              scope="row"
+              data-figure={address}
+              className="sticky left-0 z-10 border-b border-rule bg-paper py-1.5 pr-3 text-left leading-5 font-normal"
+            >
               <b>{title.name}</b>
               <span className="block text-sm text-ink-2">{title.of}</span>
               {limit && <span className="block text-sm text-ink-2">{limitWords(limit, title)}</span>}

@@ -2,6 +2,7 @@ import * as Plot from "@observablehq/plot";
 import { useMemo } from "react";
 import type { Schemas } from "../api/client";
 import { PlotFigure } from "../charts/PlotFigure";
+import { type Label, placed } from "./labels";
 import { scaleOf } from "./scales";
 
 type Comparison = Schemas["Comparison"];
@@ -25,7 +26,6 @@ const MOST_NAMED = 8;
 const WIDTH = 300;
 const HEIGHT = 250;
 const MARGIN = { left: 40, right: 14, top: 26, bottom: 38 };
-const LINE = 15;
 
 /** Two figures of every scenario against each other; those that no other beats in both are filled, and joined. */
 export function TradeOffChart({ comparison, across, up }: TradeOffChartProps) {
@@ -49,21 +49,13 @@ function drawn(points: Point[], across: Schemas["MeasureRow"], up: Schemas["Meas
   const [least, most] = [Math.min(...xs), Math.max(...xs)];
   const room = (most - least || Math.abs(most) || 1) * 0.12;
   const top = Math.max(...points.map(({ high }) => high), 1e-9) * 1.1;
-  const middle = (least + most) / 2;
+  const xDomain = [least - room, most + room] as const;
   const named = points.length <= MOST_NAMED ? points : efficient.slice(0, MOST_NAMED);
-  const labels = apart(named, top);
-  const text = (side: Label[], textAnchor: "start" | "end") =>
-    Plot.text(side, {
-      x: "x",
-      y: "at",
-      text: "name",
-      textAnchor,
-      dx: textAnchor === "start" ? 9 : -9,
-      fontWeight: 700,
-      fill: "var(--ink)",
-      stroke: "var(--sheet)",
-      strokeWidth: 4,
-    });
+  const frame = { left: MARGIN.left, right: WIDTH - MARGIN.right, top: MARGIN.top, bottom: HEIGHT - MARGIN.bottom };
+  const toX = (x: number) => frame.left + ((x - xDomain[0]) / (xDomain[1] - xDomain[0])) * (frame.right - frame.left);
+  const toY = (y: number) => frame.bottom - (y / top) * (frame.bottom - frame.top);
+  const spots = (all: Point[]) => all.map(({ name, x, y }) => ({ name, x: toX(x), y: toY(y) }));
+  const labels = placed(spots(named), spots(points), { ...frame, right: WIDTH });
   return {
     width: WIDTH,
     height: HEIGHT,
@@ -72,7 +64,7 @@ function drawn(points: Point[], across: Schemas["MeasureRow"], up: Schemas["Meas
     marginTop: MARGIN.top,
     marginBottom: MARGIN.bottom,
     style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
-    x: { label: inFull(across), labelArrow: "none", labelAnchor: "right", ticks: 4, tickSize: 4, domain: [least - room, most + room] },
+    x: { label: inFull(across), labelArrow: "none", labelAnchor: "right", ticks: 4, tickSize: 4, domain: [...xDomain] },
     y: { label: inFull(up), labelArrow: "none", ticks: 4, tickSize: 4, domain: [0, top] },
     marks: [
       Plot.line(efficient, { x: "x", y: "y", stroke: "var(--marker)", strokeWidth: 6, strokeLinecap: "round" }),
@@ -85,27 +77,34 @@ function drawn(points: Point[], across: Schemas["MeasureRow"], up: Schemas["Meas
         strokeWidth: 2.5,
         fill: (point: Point) => (point.isEfficient ? "var(--ink)" : "var(--sheet)"),
       }),
-      text(
-        labels.filter(({ x }) => x <= middle),
-        "start",
-      ),
-      text(
-        labels.filter(({ x }) => x > middle),
-        "end",
-      ),
+      () => labelsAt(labels),
     ],
   };
 }
 
-const inFull = ({ title }: Schemas["MeasureRow"]) => `${title.name}, ${title.of}`;
+const SVG = "http://www.w3.org/2000/svg";
 
-type Label = Point & { at: number };
-
-/** Names beside their points, from the top down, none nearer to the one above than a line of text. */
-function apart(points: Point[], top: number): Label[] {
-  const line = (top * LINE) / (HEIGHT - MARGIN.top - MARGIN.bottom);
-  const labels: Label[] = [];
-  for (const point of points.toSorted((one, other) => other.y - one.y))
-    labels.push({ ...point, at: Math.min(point.y, (labels.at(-1)?.at ?? Number.POSITIVE_INFINITY) - line) });
-  return labels;
+/** Names at places in the picture, which were chosen clear of each other and of the points. */
+function labelsAt(labels: Label[]): SVGElement {
+  const group = document.createElementNS(SVG, "g");
+  for (const { x, y, name, anchor } of labels) {
+    const text = document.createElementNS(SVG, "text");
+    const look = {
+      x,
+      y,
+      "text-anchor": anchor,
+      dy: "0.32em",
+      "font-weight": 700,
+      fill: "var(--ink)",
+      stroke: "var(--sheet)",
+      "stroke-width": 4,
+    };
+    for (const [key, value] of Object.entries({ ...look, "paint-order": "stroke", "stroke-linejoin": "round" }))
+      text.setAttribute(key, String(value));
+    text.textContent = name;
+    group.append(text);
+  }
+  return group;
 }
+
+const inFull = ({ title }: Schemas["MeasureRow"]) => `${title.name}, ${title.of}`;

@@ -42,15 +42,20 @@ export function WeekOfDifferences({ week }: { week: Schemas["HourDifference"][] 
         </tbody>
       </table>
       <p className="mt-2 text-sm text-ink-2">
-        Cases inside, against the baseline. <Key colour="var(--better)" /> fewer, <Key colour="var(--wrong)" /> more, the stronger the
-        colour the more so, up to {round(most)}; without colour where there is no clear difference.
+        Cases inside, against the baseline: <Key colour="var(--better)" words="fewer" />, <Key colour="var(--wrong)" words="more" />, the
+        stronger the colour the more so, up to {round(most)}; without colour where there is no clear difference.
       </p>
     </>
   );
 }
 
-function Key({ colour }: { colour: string }) {
-  return <span aria-hidden className="mr-0.5 inline-block size-2.5" style={{ background: colour }} />;
+function Key({ colour, words }: { colour: string; words: string }) {
+  return (
+    <span className="whitespace-nowrap">
+      <span aria-hidden className="mr-1 inline-block size-2.5" style={{ background: colour }} />
+      {words}
+    </span>
+  );
 }
 
 const CLEAR: Schemas["HourDifference"]["verdict"][] = ["better", "worse", "higher", "lower"];

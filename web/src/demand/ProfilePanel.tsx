@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import type { Stream } from "../study/document/types";
 import { rowOf, trimmed } from "../study/edits/streams";
-import { edit } from "../study/session/store";
+import { edit, useToday } from "../study/session/store";
 import { DAYS, timeOfDay } from "../study/values/days";
 import { minutes } from "../study/values/durations";
 import type { Week } from "../study/values/streams";
@@ -27,6 +27,8 @@ export function ProfilePanel({ stream }: { stream: Profile }) {
   const week = useMemo(() => DAYS.map((day) => rowOf(stream.week, day.id, intervals)), [stream.week, intervals]);
   const most = Math.max(...week.flat(), 1e-9);
   const decimals = Math.min(MOST_DECIMALS, Math.max(0, ...week.flat().map(decimalsOf)));
+  const today = useToday()?.streams.find((each) => each.id === stream.id);
+  const before = today?.kind === "profile" && minutes(today.interval) === length ? today.week : null;
   const [area, setArea] = useState<Area>({ top: 0, left: 0, bottom: 0, right: 0 });
   const [brush, setBrush] = useState<string | null>(null);
   const [lastBrush, setLastBrush] = useState("5");
@@ -141,6 +143,12 @@ export function ProfilePanel({ stream }: { stream: Profile }) {
           columns={columns}
           firstRow={Math.max(0, Math.floor(firstUsed(week)) - 1)}
           text={(row, column) => textOf(week[column]?.[row] ?? 0, decimals)}
+          today={(row, column) => {
+            const day = DAYS[column];
+            if (!before || !day) return null;
+            const [now, then] = [week[column]?.[row] ?? 0, rowOf(before, day.id, intervals)[row] ?? 0];
+            return now === then ? null : textOf(then, decimals);
+          }}
           shade={(row, column) => (week[column]?.[row] ?? 0) / most}
           brush={brush}
           onPut={put}

@@ -25,12 +25,24 @@ export function TodayMark({ at, label, shown }: TodayMarkProps) {
     edit(`${label} as today`, (study) => {
       for (const each of singleAddresses(at)) setAt(study, each, valueAt(whole, each));
     });
+  return <BackMark label={label} words={words} onBack={goBack} />;
+}
+
+interface BackMarkProps {
+  label: string;
+  /** What it is today. */
+  words: string;
+  onBack: () => void;
+}
+
+/** Says on hover what something is today, and goes back to that by a click. */
+export function BackMark({ label, words, onBack }: BackMarkProps) {
   return (
     <Tooltip.Root>
       <Tooltip.Trigger
         aria-label={`${label}: back to today’s ${words}`}
         className="ml-1 inline-grid size-5 place-items-center rounded-full bg-marker align-middle text-[#17202b]"
-        onClick={goBack}
+        onClick={onBack}
       >
         <Undo size={12} aria-hidden />
       </Tooltip.Trigger>

@@ -103,7 +103,7 @@ function Waits({ study, waits, figure }: WaitsProps) {
   const whose = shown.subject as `type/${string}` | `step/${string}`;
   const percentile = (which: "p50" | "p90") => figure(`${whose}/wait/${which}`)?.mean ?? null;
   return (
-    <section aria-label="How long they wait">
+    <section aria-label="How long they wait" data-figure="type/all/wait/p50 type/all/wait/p90">
       <h2 className="text-sm">
         <b>How long they wait</b> <Choice quiet label="Waits of whom" value={shown.subject} options={options} onChoose={setSubject} />
       </h2>

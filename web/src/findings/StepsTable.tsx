@@ -41,7 +41,7 @@ export function StepsTable({ study, figure }: { study: StudyDocument; figure: Fi
               </td>
               {hasLine(step) ? (
                 <>
-                  <td className={cell}>
+                  <td className={cell} data-figure={`step/${step.id}/wait/mean`}>
                     <Interval figure={figure(`step/${step.id}/wait/mean`)} />
                   </td>
                   <td className={cell}>

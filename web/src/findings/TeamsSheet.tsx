@@ -43,7 +43,9 @@ export function TeamsSheet({ study, figure, costs, runs }: TeamsSheetProps) {
               <th scope="row" className="pt-2.5 text-left font-bold">
                 {team.name} <span className="text-sm font-normal text-ink-2">{team.roster?.length ? "by roster" : (team.size ?? 1)}</span>
               </th>
-              <td className="pt-2.5 text-right">{percent(load(team.id))}</td>
+              <td className="pt-2.5 text-right" data-figure={`team/${team.id}/utilisation`}>
+                {percent(load(team.id))}
+              </td>
               <td className="pt-2.5 text-right">{money(figure(`cost/team/${team.id}/total/per:day`)?.mean)}</td>
             </tr>
             <tr>

@@ -2,6 +2,7 @@ import { useMemo, useRef, useState } from "react";
 import { LineMap } from "../map/LineMap";
 import { usePulse } from "../pulse/usePulse";
 import { meansOf } from "../pulse/weeks";
+import { useChangesSeen } from "../scenarios/useScenarioWords";
 import { Sheet } from "../sheets/Sheet";
 import { isTyping } from "../shell/useShortcuts";
 import { colourOf } from "../study/document/flow";
@@ -33,6 +34,7 @@ export function FlowScreen() {
   const [view, setView] = useState<"map" | "table">("map");
   const [asking, setAsking] = useState<Asking>(null);
   const weeks = usePulse((state) => state.weeks);
+  const changes = useChangesSeen();
   const waiting = useMemo(() => meansOf(weeks)?.lines, [weeks]);
   const openSheet = () => sheet.current?.querySelector("input")?.focus();
   const onKeyDown = useMapKeys(sheet, asking, setAsking);
@@ -67,6 +69,7 @@ export function FlowScreen() {
               problems={problems}
               selection={selection}
               asking={asking !== null}
+              changes={changes}
               waiting={waiting}
               onSelect={select}
               onAlso={selectAlso}

@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { colourOf, passing, shareSum, stepById } from "../study/document/flow";
 import type { StudyDocument } from "../study/document/types";
-import { attempt, select, useStudy } from "../study/session/store";
+import { attempt, select, useStudy, useToday } from "../study/session/store";
 import { Grid, type GridColumn } from "../ui/Grid";
 import type { Put } from "../ui/gridText";
 import { TypeMark } from "../ui/TypeMark";
@@ -52,7 +52,15 @@ interface StepsGridProps {
 
 function StepsGrid({ study, columns, marked }: StepsGridProps) {
   const steps = study.steps;
+  const whole = useToday();
+  const stepsToday = new Map(whole?.steps.map((step) => [step.id, step]));
   const heads = useHeads(study, columns, marked);
+  const textOf = (row: number, column: number) => (steps[row] ? (columns[column]?.text(study, steps[row]) ?? null) : null);
+  const today = (row: number, column: number) => {
+    const before = stepsToday.get(steps[row]?.id ?? "");
+    const text = whole && before ? (columns[column]?.text(whole, before) ?? null) : null;
+    return text === textOf(row, column) ? null : text;
+  };
   const put = (puts: Put[]) =>
     attempt(
       puts.length === 1 ? `${steps[puts[0]?.row ?? 0]?.name}: ${columns[puts[0]?.column ?? 0]?.label}` : "Fill the table",
@@ -73,7 +81,8 @@ function StepsGrid({ study, columns, marked }: StepsGridProps) {
       firstStays={!marked}
       rows={steps.map((step, n) => ({ id: step.id, label: marked ? step.name : n + 1, name: step.name }))}
       columns={heads}
-      text={(row, column) => (steps[row] ? (columns[column]?.text(study, steps[row]) ?? null) : null)}
+      text={textOf}
+      today={today}
       onPut={put}
       onArea={(area) => {
         const [first, ...also] = steps.slice(area.top, area.bottom + 1).map((step) => step.id);
@@ -111,6 +120,7 @@ function TypeHead({ name, colour }: { name: string; colour: string }) {
 
 function WaysGrid({ study }: { study: StudyDocument }) {
   const rows = wayRows(study);
+  const whole = useToday();
   const calls = passing(study).steps;
   const columns: StepColumn[] = study.case_types.map((type) => ({
     id: type.id,
@@ -152,6 +162,11 @@ function WaysGrid({ study }: { study: StudyDocument }) {
           text={(row, column) => {
             const [way, type] = [rows[row], study.case_types[column]?.id ?? ""];
             return way && calls.get(way.step)?.includes(type) ? shareText(study, way, type) : null;
+          }}
+          today={(row, column) => {
+            const [way, type] = [rows[row], study.case_types[column]?.id ?? ""];
+            const before = whole && way ? shareText(whole, way, type) : "";
+            return way && before && before !== shareText(study, way, type) ? before : null;
           }}
           onPut={put}
           onArea={(area) => rows[area.top] && select({ kind: "step", id: rows[area.top]?.step ?? "" })}

@@ -1,12 +1,12 @@
-import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useInfiniteQuery, useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { api, ask, type Schemas } from "../api/client";
+import { api, ask } from "../api/client";
 import { LineMap } from "../map/LineMap";
-import { filledIn, type StudyDocument } from "../study/document/types";
 import { saveNow } from "../study/session/autosave";
-import { editWhole, happen, useStudy } from "../study/session/store";
+import { documentOf, restoreVersion } from "../study/session/restoring";
+import { useStudy } from "../study/session/store";
 import { ChangeList } from "../ui/ChangeList";
 import { LINK_BUTTON, MAIN_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
@@ -38,7 +38,7 @@ export function HistoryScreen() {
   const shown = useQuery({
     queryKey: ["version", id, number],
     enabled: number !== null,
-    queryFn: () => ask(api.GET("/api/studies/{study_id}/versions/{number}", { params: { path: { study_id: id, number: number ?? 0 } } })),
+    queryFn: () => documentOf(id, number ?? 0),
     staleTime: Number.POSITIVE_INFINITY,
   });
   const since = useQuery({
@@ -48,7 +48,6 @@ export function HistoryScreen() {
       ask(api.GET("/api/studies/{study_id}/versions/{number}/since", { params: { path: { study_id: id, number: number ?? 0 } } })),
   });
   const entry = entries.find((each) => each.number === number);
-  const document = shown.data ? filledIn(shown.data as unknown as Schemas["StudyDocument"]) : null;
   return (
     <div className="flex h-full min-h-0">
       <nav aria-label="Versions" className="w-64 shrink-0 xl:w-87 overflow-y-auto border-r border-rule py-3">
@@ -82,9 +81,9 @@ export function HistoryScreen() {
         )}
       </nav>
       <main className="flex min-w-0 flex-1 flex-col">
-        {document && (
+        {shown.data && (
           <div className="min-h-0 flex-1">
-            <LineMap key={number} study={document} problems={[]} selection={null} mustBeWhole onSelect={NOBODY} />
+            <LineMap key={number} study={shown.data} problems={[]} selection={null} mustBeWhole onSelect={NOBODY} />
           </div>
         )}
         {shown.isError && (
@@ -104,27 +103,25 @@ export function HistoryScreen() {
             {since.data ? <ChangeList changes={since.data} /> : <p className="text-ink-2">…</p>}
           </Section>
         )}
-        {number !== version && document && <Restore document={document} number={number ?? 0} />}
+        {number !== null && number !== version && <Restore number={number} />}
       </aside>
     </div>
   );
 }
 
-/** Makes an old version the newest one; the one of now stays in the history. */
-function Restore({ document, number }: { document: StudyDocument; number: number }) {
+function Restore({ number }: { number: number }) {
   const navigate = useNavigate();
   const id = useStudy((state) => state.id);
-  const restore = () => {
-    happen({ type: "restoring", version: number });
-    editWhole(`Restore version ${number}`, (draft) => {
-      for (const key of Object.keys(draft) as (keyof StudyDocument)[]) if (!(key in document)) delete draft[key];
-      Object.assign(draft, document);
-    });
-    toast(`Version ${number} is the study again. Undo takes it back.`);
-    void navigate(`/studies/${id}/flow`);
-  };
+  const restore = useMutation({
+    mutationFn: () => restoreVersion(number),
+    onSuccess: () => {
+      toast(`Version ${number} is the study again. Undo takes it back.`);
+      void navigate(`/studies/${id}/flow`);
+    },
+    onError: (error) => toast.error(error.message),
+  });
   return (
-    <button type="button" className={MAIN_BUTTON} onClick={restore}>
+    <button type="button" className={MAIN_BUTTON} onClick={() => restore.mutate()} disabled={restore.isPending}>
       Restore version {number}
     </button>
   );

@@ -1,6 +1,6 @@
 import { Maximize2, Minus, Plus } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import type { Problem } from "../api/client";
+import type { Problem, Schemas } from "../api/client";
 import { idsOf } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
 import { problemsAt, type Selection } from "../study/session/store";
@@ -24,6 +24,8 @@ interface LineMapProps {
   selection: Selection;
   /** Whether a stop is being asked for: then a click or Enter answers, and the selection stays. */
   asking?: boolean;
+  /** What differs from today in the scenario that is seen. */
+  changes?: Schemas["Change"][];
   /** How many cases wait on average, by step. */
   waiting?: Record<string, number>;
   /** Whether all of the flow is shown at first, however small. */
@@ -35,7 +37,19 @@ interface LineMapProps {
 }
 
 /** The flow as a line map: case types are lines, steps are stops. Moves by mouse, wheel and keys. */
-export function LineMap({ study, problems, selection, asking, waiting, mustBeWhole, onSelect, onAlso, onAnswer, onOpen }: LineMapProps) {
+export function LineMap({
+  study,
+  problems,
+  selection,
+  asking,
+  changes,
+  waiting,
+  mustBeWhole,
+  onSelect,
+  onAlso,
+  onAnswer,
+  onOpen,
+}: LineMapProps) {
   const [box, setBox] = useState<Box>(USUAL);
   const fit = useFit(study, box, mustBeWhole);
   const { layout } = fit;
@@ -119,6 +133,7 @@ export function LineMap({ study, problems, selection, asking, waiting, mustBeWho
               pointed={asking === true && stop.id === cursor}
               tabbable={stop.id === (at ?? layout.stops[0]?.id)}
               problems={problemsOf(problems, stop)}
+              changes={changesOf(changes, stop)}
               labels={labels.get(stop.id) ?? {}}
               flat={layout.pitch.flat}
               zoom={view.zoom}
@@ -162,6 +177,13 @@ function FoldMarks({ fold }: { fold: Fold }) {
 
 function selectionOf(stop: Stop): Selection {
   return stop.kind === "stream" ? { kind: "stream", id: stop.id.slice("stream:".length) } : { kind: "step", id: stop.id };
+}
+
+/** What differs from today at a stop, in words. */
+function changesOf(changes: Schemas["Change"][] | undefined, stop: Stop): string[] {
+  const selection = selectionOf(stop);
+  const at = selection && `${selection.kind === "stream" ? "streams" : "steps"}/${selection.id}/`;
+  return (changes ?? []).filter(({ where }) => `${where}/`.startsWith(at ?? "/")).map(({ words }) => words);
 }
 
 function problemsOf(problems: Problem[], stop: Stop): Problem[] {

@@ -15,6 +15,8 @@ interface StopMarkProps {
   pointed: boolean;
   tabbable: boolean;
   problems: Problem[];
+  /** What differs from today, in words. */
+  changes: string[];
   /** What has room here. */
   labels: StopLabels;
   /** How much of a line stays level on either side. */
@@ -35,6 +37,7 @@ export function StopMark({
   pointed,
   tabbable,
   problems,
+  changes,
   labels,
   flat,
   zoom,
@@ -48,7 +51,9 @@ export function StopMark({
   const most = mostWaiting(study, stop);
   const label = `${stop.name}, ${kindWord(stop.kind)}${below.length > 0 ? `: ${below.join(", ")}` : ""}${
     most === null ? "" : `; at most ${most} wait`
-  }${problems.length > 0 ? `. ${problems.length} to look at` : ""}`;
+  }${problems.length > 0 ? `. ${problems.length} to look at` : ""}${
+    changes.length > 0 ? `. Differs from today: ${changes.join("; ")}` : ""
+  }`;
   return (
     <g
       transform={`translate(${stop.x},${stop.y})`}
@@ -72,6 +77,7 @@ export function StopMark({
         {most !== null && <WaitingRoom {...waitingRoom(stop, flat)} />}
         {waiting > 0 && <WaitingDots half={half} waiting={waiting} />}
         {problems.length > 0 && <ProblemMark half={half} problems={problems} />}
+        {changes.length > 0 && <ChangeMark half={half} changes={changes} />}
       </g>
     </g>
   );
@@ -190,6 +196,17 @@ function ProblemMark({ half, problems }: { half: number; problems: Problem[] }) 
       <text y={4} textAnchor="middle" fontSize={12} fontWeight={700} fill={isError ? "var(--paper)" : "var(--ink)"}>
         {isError ? problems.length : "?"}
       </text>
+    </g>
+  );
+}
+
+/** Marks what differs from today; on hover it says how. */
+function ChangeMark({ half, changes }: { half: number; changes: string[] }) {
+  return (
+    <g transform={`translate(20,${half + 9})`}>
+      <title>{`Differs from today: ${changes.join("; ")}`}</title>
+      <circle r={7.5} fill="var(--marker)" stroke="var(--paper)" strokeWidth={1.5} />
+      <path d="M-3,-1.5H3M-3,1.5H3M2,-4L-2,4" stroke="#17202b" strokeWidth={1.4} />
     </g>
   );
 }

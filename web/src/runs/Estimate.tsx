@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, ask } from "../api/client";
 import { useStudy } from "../study/session/store";
+import { aboutSeconds } from "../study/values/durations";
 
 const PAUSE_WITHOUT_WORKERS = 3000;
 
@@ -24,14 +25,8 @@ export function Estimate({ toRun }: { toRun: string[] }) {
   const wanted = parts.reduce((sum, part) => sum + part.replications, 0);
   return (
     <p className="text-sm text-ink-2">
-      {seconds === null ? "No worker is there to run it; it waits until one is." : inTime(seconds)}
+      {seconds === null ? "No worker is there to run it; it waits until one is." : `Takes about ${aboutSeconds(seconds)}.`}
       {stored > 0 && ` ${stored === wanted ? "All" : stored} of ${wanted} replications are stored from earlier runs.`}
     </p>
   );
-}
-
-function inTime(seconds: number): string {
-  if (seconds < 1.5) return "Takes a second or less.";
-  if (seconds < 90) return `Takes about ${Math.round(seconds)} seconds.`;
-  return seconds < 5400 ? `Takes about ${Math.round(seconds / 60)} minutes.` : `Takes about ${Math.round(seconds / 3600)} hours.`;
 }

@@ -5,6 +5,9 @@ import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, ask } from "../api/client";
 import type { Run } from "../api/queries";
+import { restoreVersion } from "../study/session/restoring";
+import { useStudy } from "../study/session/store";
+import { aboutSeconds } from "../study/values/durations";
 import { LINK_BUTTON, MAIN_BUTTON, Menu, QUIET_BUTTON } from "../ui/Menu";
 import { Modal } from "../ui/Modal";
 import { numberBetween, ValueField } from "../ui/ValueField";
@@ -48,9 +51,20 @@ function PastRun({ run }: { run: Run }) {
     ask(api.PATCH("/api/runs/{run_id}", { params: { path: { run_id: run.id } }, body })),
   );
   const take = useRunAction(() => ask(api.DELETE("/api/runs/{run_id}", { params: { path: { run_id: run.id } } })));
+  const restore = useRunAction(() => restoreVersion(run.version));
+  const now = useStudy((state) => state.version);
   const called = run.name || `Run ${run.number}`;
   const items = [
     ...(run.can_go_on ? [{ label: run.state === "failed" ? "Try again" : "More replications …", onChoose: () => setAsking("more") }] : []),
+    ...(run.version === now
+      ? []
+      : [
+          {
+            label: `Restore version ${run.version}`,
+            onChoose: () =>
+              restore.mutate(undefined, { onSuccess: () => toast(`Version ${run.version} is the study again. Undo takes it back.`) }),
+          },
+        ]),
     { label: "Name and note …", onChoose: () => setAsking("name") },
     { label: "Delete …", onChoose: () => setAsking("delete"), wrong: true },
   ];
@@ -70,7 +84,8 @@ function PastRun({ run }: { run: Run }) {
         {run.parts.length === 1 && run.parts[0]?.scenario && <span className="block text-sm">{run.parts[0].name}</span>}
       </td>
       <td className="pr-3">
-        {run.state}
+        {run.state} <span className="text-ink-2">in {aboutSeconds(run.seconds)}</span>
+        <Stored run={run} />
         {run.problem && <span className="block text-sm text-wrong">{run.problem}</span>}
       </td>
       <td className="whitespace-nowrap text-right">
@@ -107,6 +122,17 @@ function PastRun({ run }: { run: Run }) {
         )}
       </td>
     </tr>
+  );
+}
+
+/** How much of a run was read from what had been run before. */
+function Stored({ run }: { run: Run }) {
+  const stored = run.parts.reduce((sum, part) => sum + part.stored, 0);
+  if (stored === 0) return null;
+  return (
+    <span className="block text-sm text-ink-2">
+      {stored >= run.done ? "read from what was stored" : `${stored} of ${run.replications} were stored`}
+    </span>
   );
 }
 

@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { isOver, type Run, useRuns } from "../api/queries";
+import { UntilAt } from "../fields/UntilAt";
 import type { RunSettings } from "../study/document/types";
 import { edit, useStudy } from "../study/session/store";
 import { parseDuration } from "../study/values/durations";
@@ -84,7 +85,7 @@ function SettingsSentence({ run }: { run: RunSettings }) {
         parse={numberBetween(1, 10000, true)}
         onCommit={(value) => set("replications", "replications", Number(value))}
       />{" "}
-      times. Intervals at{" "}
+      times. A run <UntilAt />. Intervals at{" "}
       <ValueField
         label="Confidence"
         value={String(Math.round(run.confidence * 1000) / 10)}

@@ -5,6 +5,7 @@ import type { StudyDocument } from "../study/document/types";
 import { valuesOf } from "../study/scenarios/levers";
 import { combinations, makeFamily } from "../study/scenarios/varying";
 import { editWhole, useStudy } from "../study/session/store";
+import { aboutSeconds } from "../study/values/durations";
 import { MAIN_BUTTON, QUIET_BUTTON } from "../ui/Menu";
 import { Modal } from "../ui/Modal";
 
@@ -54,7 +55,7 @@ function Choosing({ study, onClose }: { study: StudyDocument; onClose: () => voi
       </ul>
       <p aria-live="polite" className="mb-4">
         {many === 0 ? "Choose one or more." : `${many.toLocaleString("en")} scenarios`}
-        {many > 0 && pace !== null && `, about ${inTime(many * pace)} to run`}
+        {many > 0 && pace !== null && `, about ${aboutSeconds(many * pace)} to run`}
         {many > room && <b className="text-wrong"> A study has room for {room} more.</b>}
       </p>
       <button type="button" className={MAIN_BUTTON} onClick={make} disabled={many === 0 || many > room}>
@@ -77,5 +78,3 @@ function usePace(): number | null {
   if (!part || !estimate || part.replications === part.stored) return null;
   return (part.seconds / (part.replications - part.stored)) * (part.replications / Math.max(1, estimate.workers));
 }
-
-const inTime = (seconds: number) => (seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`);

@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { MoreHorizontal } from "lucide-react";
 import { useNavigate } from "react-router";
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { BASELINE_NAME, type Scenario } from "../study/scenarios/scenarios";
 import { choose, useStudy } from "../study/session/store";
 import { ChangeList } from "../ui/ChangeList";
@@ -10,18 +9,13 @@ import { ProblemNotes } from "../ui/ProblemNotes";
 import { readName, ValueField } from "../ui/ValueField";
 import { addScenario, deleteScenario, describeScenario, dropMisfits, makeBaseline, moveScenario } from "./commands";
 import { Levers } from "./Levers";
+import { useScenarioWords } from "./useScenarioWords";
 
 /** What is tried: each scenario with what it changes, in words. */
 export function ScenariosScreen() {
   const whole = useStudy((state) => state.whole);
   const scenarios = whole.scenarios ?? [];
-  const words = useQuery({
-    queryKey: ["scenarios", whole],
-    enabled: scenarios.length > 0,
-    placeholderData: (before) => before,
-    gcTime: 0,
-    queryFn: () => ask(api.POST("/api/scenarios", { body: whole })),
-  });
+  const words = useScenarioWords(whole);
   const navigate = useNavigate();
   const edit = (id: string | null) => {
     choose(id);
@@ -46,7 +40,7 @@ export function ScenariosScreen() {
             scenario={scenario}
             isFirst={n === 0}
             isLast={n === scenarios.length - 1}
-            words={words.data?.find((each) => each.id === scenario.id)}
+            words={words.find((each) => each.id === scenario.id)}
             onEdit={() => edit(scenario.id)}
           />
         ))}

@@ -47,6 +47,7 @@ const KEYS: [string, [string, string][]][] = [
       ["Ctrl Enter", "Fill all that is selected with what is typed"],
       ["Shift and an arrow", "Select more"],
       ["Ctrl D, Ctrl R", "Fill down, fill right"],
+      ["Alt Delete", "In a scenario: as it is today"],
       ["Ctrl C, Ctrl V", "Copy to and paste from a spreadsheet"],
     ],
   ],

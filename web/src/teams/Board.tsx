@@ -1,16 +1,18 @@
 import { current } from "immer";
 import { memo, type ReactNode, type RefObject, useEffect, useRef } from "react";
+import { BackMark } from "../fields/TodayMark";
 import type { StudyDocument, Team } from "../study/document/types";
 import { startOf } from "../study/document/types";
 import { newShift, split, takeAwayShift, toRoster } from "../study/edits/rosters";
-import { edit, editTeam, select } from "../study/session/store";
+import { todayRow } from "../study/scenarios/rows";
+import { edit, editTeam, select, useToday } from "../study/session/store";
 import { DAYS, daysInWords } from "../study/values/days";
 import { round } from "../study/values/numbers";
 import { paidHours, type RosterRow, shiftOf, wagesOf } from "../study/values/rosters";
 import { LINK_BUTTON } from "../ui/Menu";
 import type { Span } from "./coverage";
 import { type Command, ShiftBar } from "./ShiftBar";
-import { type Chosen, isAmong, type Preview, rowsIn, type View } from "./views";
+import { type Chosen, isAmong, type Preview, rowsIn, shiftInWords, type View } from "./views";
 
 /** So far the wheel turns in one notch. */
 const A_NOTCH = 40;
@@ -107,7 +109,7 @@ const TeamSection = memo(function TeamSection({ team, start, currency, view, spa
         const one = { team: team.id, row: n };
         const together = () => hands.current.together(team.id, n);
         return (
-          <BoardRow key={n} start={start} team={team} row={row} span={span} currency={currency}>
+          <BoardRow key={n} number={n} start={start} team={team} row={row} span={span} currency={currency}>
             <ShiftBar
               team={team}
               number={n}
@@ -130,6 +132,7 @@ const TeamSection = memo(function TeamSection({ team, start, currency, view, spa
 });
 
 interface BoardRowProps {
+  number: number;
   start: string;
   team: Team;
   row: RosterRow;
@@ -138,7 +141,7 @@ interface BoardRowProps {
   children: ReactNode;
 }
 
-function BoardRow({ start, team, row, span, currency, children }: BoardRowProps) {
+function BoardRow({ number, start, team, row, span, currency, children }: BoardRowProps) {
   const wide = span.to - span.from;
   const every = wide > 2 * 1440 ? 1440 : 60;
   const lines = `repeating-linear-gradient(to right, var(--rule) 0 1px, transparent 1px ${(every / wide) * 100}%)`;
@@ -148,6 +151,7 @@ function BoardRow({ start, team, row, span, currency, children }: BoardRowProps)
         <b>
           {row.from}–{row.to}
         </b>
+        <ShiftToday team={team} number={number} />
         <span className="block text-sm text-ink-2">
           {daysInWords(row.days, "short")}
           {row.from_date && ` from ${row.from_date}`}
@@ -168,6 +172,22 @@ function BoardRow({ start, team, row, span, currency, children }: BoardRowProps)
       </span>
     </div>
   );
+}
+
+/** Marks a shift that the scenario seen has changed or added, with what it is today and the way back. */
+function ShiftToday({ team, number }: { team: Team; number: number }) {
+  const today = useToday()?.teams.find((each) => each.id === team.id);
+  if (!today) return null;
+  const rows = team.roster ?? [];
+  const before = todayRow(rows, today.roster ?? [], number);
+  if (before === rows[number]) return null;
+  const goBack = () =>
+    change(team, `${team.name}, shift ${number + 1} as today`, (changed) => {
+      if (before) changed[number] = before;
+      else changed.splice(number, 1);
+    });
+  const words = before ? shiftInWords(today, before) : "nothing";
+  return <BackMark label={`Shift ${number + 1} of ${team.name}`} words={words} onBack={goBack} />;
 }
 
 /** What stands under a team that has no shift in this view: that it is always there, or when else it comes; and a shift to add. */

@@ -1,17 +1,15 @@
 import { api, ask } from "../api/client";
 import { RefAt } from "../fields/ChoiceAt";
 import { NotesAt } from "../fields/PartTitle";
-import { useField } from "../fields/useField";
-import { NumberAt } from "../fields/ValueAt";
+import { UntilAt } from "../fields/UntilAt";
 import { useAsTyped } from "../pulse/useAsTyped";
 import { usePulse } from "../pulse/usePulse";
 import { OvertimeAt } from "../sheets/step/OvertimeAt";
 import { ClosingAt } from "../sheets/team/ClosingAt";
 import { nameOf } from "../study/document/parts";
-import type { RunSettings, StudyDocument } from "../study/document/types";
+import type { StudyDocument } from "../study/document/types";
 import { select } from "../study/session/store";
 import { DAYS } from "../study/values/days";
-import { Choice } from "../ui/Choice";
 import { ProblemNotes } from "../ui/ProblemNotes";
 import { Section } from "../ui/Section";
 import { DayEndChart } from "./DayEndChart";
@@ -74,37 +72,5 @@ function HowADayEnds({ study, day }: { study: StudyDocument; day: number }) {
       {end && <DayEndChart end={end} teamName={(id) => nameOf(study, "team", id)} />}
       <ProblemNotes problems={doubts.filter((problem) => problem.where.endsWith("/closing"))} />
     </section>
-  );
-}
-
-type Until = NonNullable<RunSettings["until"]>;
-
-/** When a run is over. */
-function UntilAt() {
-  const field = useField<Until>("run/until");
-  const value = field.value?.empty ? "empty" : field.value ? "completed" : "length";
-  return (
-    <>
-      <span data-sets="run/until" data-clears="run/until">
-        <Choice
-          label="When a run is over"
-          value={value}
-          options={[
-            { value: "length", label: "is over after its length" },
-            { value: "empty", label: "is over when the last case has left after closing" },
-            { value: "completed", label: "is over after so many cases" },
-          ]}
-          onChoose={(next) => {
-            if (next === "length") field.clear();
-            else field.set(next === "empty" ? { empty: true } : { completed: 1000 });
-          }}
-        />
-      </span>
-      {value === "completed" && (
-        <>
-          : <NumberAt at="run/until/completed" label="Cases of a run" low={1} high={1e9} whole />
-        </>
-      )}
-    </>
   );
 }

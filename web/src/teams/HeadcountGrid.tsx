@@ -1,6 +1,6 @@
 import type { StudyDocument } from "../study/document/types";
 import { headcountOf, SLOTS, setHeadcount } from "../study/edits/headcount";
-import { attempt } from "../study/session/store";
+import { attempt, useToday } from "../study/session/store";
 import { DAYS, timeOfDay } from "../study/values/days";
 import { MOST_PEOPLE } from "../study/values/rosters";
 import { Grid, type GridColumn } from "../ui/Grid";
@@ -16,13 +16,16 @@ const COLUMNS: GridColumn[] = Array.from({ length: SLOTS }, (_, slot) => ({
   width: 44,
   numbers: true,
 }));
+const written = (people: number) => String(Number(people.toFixed(2)));
 const ROWS = DAYS.map(({ id, short, name }) => ({ id, label: short, name }));
 
 /** How many of a team there are in each half hour of the week; what is typed or pasted becomes the fewest shifts that give it. */
 export function HeadcountGrid({ study, team: id }: { study: StudyDocument; team: string }) {
   const team = study.teams.find((each) => each.id === id);
+  const today = useToday()?.teams.find((each) => each.id === id);
   if (!team) return null;
   const people = headcountOf(team);
+  const before = today && headcountOf(today);
   const most = Math.max(1, ...people);
   const dated = (team.roster ?? []).filter((row) => row.from_date || row.to_date).length;
   return (
@@ -41,7 +44,11 @@ export function HeadcountGrid({ study, team: id }: { study: StudyDocument; team:
           firstColumn={FIRST_SHOWN}
           rows={ROWS}
           columns={COLUMNS}
-          text={(row, column) => String(Number((people[row * SLOTS + column] ?? 0).toFixed(2)))}
+          text={(row, column) => written(people[row * SLOTS + column] ?? 0)}
+          today={(row, column) => {
+            const [now, then] = [people, before].map((each) => written(each?.[row * SLOTS + column] ?? 0));
+            return before && now !== then ? (then ?? null) : null;
+          }}
           shade={(row, column) => (people[row * SLOTS + column] ?? 0) / most}
           onPut={(puts) =>
             attempt(`${team.name}: people by the half hour`, (draft) => {

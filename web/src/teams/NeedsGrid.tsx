@@ -1,5 +1,5 @@
 import type { StudyDocument } from "../study/document/types";
-import { attempt, select } from "../study/session/store";
+import { attempt, select, useToday } from "../study/session/store";
 import { Grid } from "../ui/Grid";
 import { ableOf, askedFor, askingSteps, loadOf, putNeeds, thereOf } from "./needs";
 import { useLoad } from "./useLoad";
@@ -8,6 +8,8 @@ import { useLoad } from "./useLoad";
 export function NeedsGrid({ study }: { study: StudyDocument }) {
   const staffing = useLoad(study);
   const [steps, able] = [askingSteps(study), ableOf(study)];
+  const today = useToday();
+  const askedToday = new Map(today && askingSteps(today).map((step) => [step.id, step]));
   const isSum = (row: number) => row === steps.length;
   const loads = steps.map((step) => able.map((whom) => loadOf(step, whom, staffing.data)));
   const sum = (column: number): string | null => {
@@ -44,6 +46,12 @@ export function NeedsGrid({ study }: { study: StudyDocument }) {
             return step && whom ? askedFor(step, whom) : null;
           }}
           note={(row, column) => (isSum(row) ? sum(column) : loads[row]?.[column] ? (loads[row]?.[column]?.toFixed(2) ?? null) : null)}
+          today={(row, column) => {
+            const [step, whom] = [steps[row], able[column]];
+            const before = step && askedToday.get(step.id);
+            if (!before || !step || !whom) return null;
+            return askedFor(before, whom) === askedFor(step, whom) ? null : askedFor(before, whom);
+          }}
           onPut={(puts) => attempt("Who does what", (draft) => putNeeds(draft, puts))}
           onArea={({ top }) => steps[top] && select({ kind: "step", id: steps[top]?.id ?? "" })}
         />

@@ -1,6 +1,7 @@
 import type { StudyDocument, Team } from "../study/document/types";
 import { newShift, takeAwayShift } from "../study/edits/rosters";
-import { attempt, select } from "../study/session/store";
+import { todayRow } from "../study/scenarios/rows";
+import { attempt, select, useToday } from "../study/session/store";
 import type { RosterRow } from "../study/values/rosters";
 import { Grid, type GridColumn } from "../ui/Grid";
 import type { Put } from "../ui/gridText";
@@ -24,6 +25,11 @@ interface RosterTableProps {
 /** All shifts as a table that is filled in like a spreadsheet; whoever is always there has none. */
 export function RosterTable({ study, team }: RosterTableProps) {
   const shifts = study.teams.flatMap((each) => (each.roster ?? []).map((row, n) => ({ team: each, row, n })));
+  const whole = useToday();
+  const before = (row: number): RosterRow | null => {
+    const [shift, today] = [shifts[row], whole?.teams.find((each) => each.id === shifts[row]?.team.id)];
+    return shift && today ? todayRow(shift.team.roster ?? [], today.roster ?? [], shift.n) : null;
+  };
   const put = (puts: Put[]) => attempt("Fill the table of shifts", (draft) => putAll(draft, shifts, puts, team));
   return (
     <Grid
@@ -40,6 +46,11 @@ export function RosterTable({ study, team }: RosterTableProps) {
         const shift = shifts[row];
         if (!shift) return "";
         return column === 0 ? shift.team.name : (SHIFT_COLUMNS[column - 1]?.text(shift.row) ?? "");
+      }}
+      today={(row, column) => {
+        const [shift, today] = [shifts[row], before(row)];
+        const text = today && column > 0 ? (SHIFT_COLUMNS[column - 1]?.text(today) ?? null) : null;
+        return shift && text !== SHIFT_COLUMNS[column - 1]?.text(shift.row) ? text : null;
       }}
       onPut={put}
       onArea={(area) => shifts[area.top] && select({ kind: "team", id: shifts[area.top]?.team.id ?? team })}

@@ -1,3 +1,4 @@
+import { Undo } from "lucide-react";
 import { memo, type ReactNode, type RefObject, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { type Area, filled, laidOut, type Put, readCells, writeCells } from "./gridText";
 
@@ -25,6 +26,8 @@ interface GridProps {
   text: (row: number, column: number) => string | null;
   /** What stands beside a cell's text, to be read alone. */
   note?: (row: number, column: number) => string | null;
+  /** What stands in a cell today, where that is something else in the scenario that is seen; else null. */
+  today?: (row: number, column: number) => string | null;
   /** How strongly a cell is shaded, from 0 to 1. */
   shade?: (row: number, column: number) => number;
   /** Takes over what was typed or pasted, all of it or nothing; says what is wrong. */
@@ -66,6 +69,7 @@ export function Grid({
   columns,
   text,
   note,
+  today,
   shade,
   onPut,
   brush,
@@ -152,6 +156,7 @@ export function Grid({
     else go(cell, true);
   };
 
+  const asToday = () => void put(filled(area, (row, column) => today?.(row, column) ?? text(row, column) ?? ""));
   const hands = useRef<Hands | null>(null);
   useLayoutEffect(() => {
     hands.current = {
@@ -160,6 +165,7 @@ export function Grid({
       edit: () => setDraft(text(active.row, active.column)),
       type: setDraft,
       leave: () => void commit(false),
+      back: asToday,
     };
   });
 
@@ -188,6 +194,7 @@ export function Grid({
     else if (event.key === "Home") go({ row: control ? 0 : active.row, column: 0 }, event.shiftKey);
     else if (event.key === "End") go({ row: control ? rows.length - 1 : active.row, column: columns.length - 1 }, event.shiftKey);
     else if (event.key === "Enter" || event.key === "F2") setDraft(text(active.row, active.column));
+    else if (event.altKey && event.key === "Delete") asToday();
     else if (event.key === "Delete" || event.key === "Backspace") put(filled(area, () => ""));
     else if (control && key === "d") put(filled(area, (_, column) => text(area.top, column) ?? ""));
     else if (control && key === "r") put(filled(area, (row) => text(row, area.left) ?? ""));
@@ -269,6 +276,7 @@ export function Grid({
                 columns={columns}
                 texts={columns.map((_, column) => text(n, column))}
                 notes={note ? columns.map((_, column) => note(n, column)) : null}
+                todays={today ? columns.map((_, column) => today(n, column)) : null}
                 shades={shade ? columns.map((_, column) => shade(n, column)) : null}
                 left={n >= area.top && n <= area.bottom ? area.left : -1}
                 right={area.right}
@@ -293,6 +301,8 @@ interface Hands {
   edit: () => void;
   type: (text: string) => void;
   leave: () => void;
+  /** Puts back into what is selected what stands there today. */
+  back: () => void;
 }
 
 interface RowProps {
@@ -301,6 +311,7 @@ interface RowProps {
   columns: GridColumn[];
   texts: (string | null)[];
   notes: (string | null)[] | null;
+  todays: (string | null)[] | null;
   shades: number[] | null;
   left: number;
   right: number;
@@ -320,10 +331,12 @@ const sameRow = (one: RowProps, other: RowProps) =>
   one.draft === other.draft &&
   one.texts.every((text, n) => text === other.texts[n]) &&
   (one.notes ?? []).every((note, n) => note === other.notes?.[n]) &&
+  (one.todays === null) === (other.todays === null) &&
+  (one.todays ?? []).every((today, n) => today === other.todays?.[n]) &&
   (one.shades ?? []).every((shade, n) => shade === other.shades?.[n]);
 
 /** A row is drawn again only when something in it has changed. */
-const Row = memo(function Row({ row, number, columns, texts, notes, shades, left, right, active, draft, hands, stays }: RowProps) {
+const Row = memo(function Row({ row, number, columns, texts, notes, todays, shades, left, right, active, draft, hands, stays }: RowProps) {
   return (
     <tr>
       <th scope="row" className="sticky left-0 z-10 truncate border-b border-rule bg-paper py-0.5 pr-2 text-left font-normal">
@@ -334,16 +347,18 @@ const Row = memo(function Row({ row, number, columns, texts, notes, shades, left
         const isSelected = left >= 0 && place >= left && place <= right;
         const text = texts[place];
         const note = notes?.[place];
+        const today = todays?.[place] ?? null;
+        const isToday = today === null ? "" : `, today ${today || "nothing"}`;
         return (
           <td
             key={column.id}
             role="gridcell"
-            aria-label={`${row.name}, ${column.name}: ${[text ?? (note ? null : "nothing to fill in"), note].filter(Boolean).join(" ")}`}
+            aria-label={`${row.name}, ${column.name}: ${[text ?? (note ? null : "nothing to fill in"), note].filter(Boolean).join(" ")}${isToday}`}
             aria-selected={isSelected}
             aria-readonly={text === null || undefined}
             data-cell={`${number},${place}`}
             tabIndex={isActive ? 0 : -1}
-            className={`h-6 cursor-cell border-b border-r border-rule px-1.5 outline-none data-painted:bg-marker!
+            className={`relative h-6 cursor-cell border-b border-r border-rule px-1.5 outline-none data-painted:bg-marker!
               ${column.numbers ? "text-right" : "truncate"} ${isSelected ? "bg-marker-light" : text === null ? "bg-value/50" : ""}
               ${isActive ? "outline-2 -outline-offset-2 outline-ink" : ""}`}
             style={
@@ -360,8 +375,11 @@ const Row = memo(function Row({ row, number, columns, texts, notes, shades, left
             }}
             onMouseEnter={() => hands.current?.enter({ row: number, column: place })}
             onDoubleClick={() => hands.current?.edit()}
-            title={text && text.length > 18 ? text : undefined}
+            title={today !== null ? `Today: ${today || "nothing"}` : text && text.length > 18 ? text : undefined}
           >
+            {today !== null && (
+              <span aria-hidden className="absolute top-0 left-0 border-4 border-marker border-r-transparent border-b-transparent" />
+            )}
             {isActive && draft !== null ? (
               <input
                 autoFocus
@@ -375,6 +393,17 @@ const Row = memo(function Row({ row, number, columns, texts, notes, shades, left
               <>
                 {text}
                 {note && text !== null && " "}
+                {today !== null && isActive && (
+                  <button
+                    type="button"
+                    aria-label={`Back to today’s ${today || "nothing"}`}
+                    className="absolute right-0.5 bottom-0.5 grid size-4 place-items-center rounded-full bg-marker text-[#17202b]"
+                    onMouseDown={(event) => event.stopPropagation()}
+                    onClick={() => hands.current?.back()}
+                  >
+                    <Undo size={10} aria-hidden />
+                  </button>
+                )}
                 {note && <span className={text === null ? "" : "float-left text-xs leading-5 text-ink-2"}>{note}</span>}
               </>
             )}

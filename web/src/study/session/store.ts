@@ -93,6 +93,9 @@ export function selectAlso(id: string): void {
 }
 
 /** What undo and redo would do, in words; null where there is nothing to undo or redo. */
+/** The study as it is today, while a scenario of it is seen; null where that is what is seen. */
+export const useToday = () => useStudy((state) => (state.scenario === null ? null : state.whole));
+
 export function useUndo() {
   const canUndo = useStore(useStudy.temporal, (history) => history.pastStates.length > 0);
   const redoLabel = useStore(useStudy.temporal, (history) => history.futureStates.at(-1)?.lastEdit ?? null);

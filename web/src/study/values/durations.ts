@@ -83,3 +83,9 @@ export function readable(total: number): string {
   const unit: Unit = total < 1 ? "s" : total < 120 ? "min" : total < 2880 ? "h" : "d";
   return inUnit(total, unit);
 }
+
+/** About how long something takes, for people who wait for it: "12 s", "4 min". */
+export function aboutSeconds(seconds: number): string {
+  if (seconds < 90) return `${Math.max(1, Math.round(seconds))} s`;
+  return seconds < 5400 ? `${Math.round(seconds / 60)} min` : `${Math.round(seconds / 3600)} h`;
+}

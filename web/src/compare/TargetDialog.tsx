@@ -1,0 +1,70 @@
+import type { Schemas } from "../api/client";
+import { edit, useStudy } from "../study/session/store";
+import { type Parsed, parseDuration } from "../study/values/durations";
+import { Modal } from "../ui/Modal";
+import { ValueField } from "../ui/ValueField";
+import { scaleOf } from "./scales";
+
+type Target = NonNullable<Schemas["StudyDocument"]["targets"]>[number];
+type Limit = "at_most" | "at_least";
+
+interface TargetDialogProps {
+  row: Pick<Schemas["MeasureRow"], "address" | "title">;
+  onClose: () => void;
+}
+
+/** What a figure is to be in the study, at most and at least; without either there is no target. */
+export function TargetDialog({ row: { address, title }, onClose }: TargetDialogProps) {
+  const target = useStudy((state) => state.document.targets?.find((each) => each.figure === address));
+  const set = (limit: Limit, value: number | string | undefined) =>
+    edit(`Target: ${title.name}`, (study) => {
+      const others = (study.targets ?? []).filter((each) => each.figure !== address);
+      const { [limit]: _, ...rest } = study.targets?.find((each) => each.figure === address) ?? { figure: address };
+      const next: Target = value === undefined ? rest : { ...rest, [limit]: value };
+      const hasLimit = next.at_most != null || next.at_least != null;
+      study.targets = hasLimit ? [...others, next] : others;
+    });
+  const field = (limit: Limit, label: string) => (
+    <ValueField
+      label={label}
+      value={shown(target?.[limit], title)}
+      placeholder="no limit"
+      suffix={title.unit === "minutes" ? undefined : title.unit === "share" ? "%" : title.of}
+      parse={(text) => read(text, title)}
+      onCommit={(typed) => set(limit, kept(typed, title))}
+    />
+  );
+  return (
+    <Modal open title="Target" onClose={onClose}>
+      <p className="leading-9">
+        <b>
+          {title.name}, {title.of}
+        </b>
+        <br />
+        at most {field("at_most", "At most")}
+        <br />
+        at least {field("at_least", "At least")}
+      </p>
+      <p className="mt-3 text-sm text-ink-2">It is the study’s, so all scenarios are held against it. An empty limit is none.</p>
+    </Modal>
+  );
+}
+
+/** A limit as it is typed: minutes as a duration, shares in percent. */
+function shown(limit: number | string | null | undefined, title: Schemas["Title"]): string {
+  if (limit == null) return "";
+  if (typeof limit === "string") return limit;
+  return title.unit === "minutes" ? `${limit} min` : String(Number((limit * scaleOf(title).factor).toPrecision(10)));
+}
+
+function read(text: string, { unit }: Schemas["Title"]): Parsed<string> {
+  if (text.trim() === "") return { value: "" };
+  if (unit === "minutes") return parseDuration(text);
+  const number = Number(text.replace(",", "."));
+  return Number.isFinite(number) ? { value: String(number) } : { problem: `“${text.trim()}” is not a number.` };
+}
+
+function kept(typed: string, title: Schemas["Title"]): number | string | undefined {
+  if (typed === "") return undefined;
+  return title.unit === "minutes" ? typed : Number(typed) / scaleOf(title).factor;
+}
