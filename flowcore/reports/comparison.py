@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from flowcore.results.catalogue import Title, main_measures, preferred_sign, titled
 from flowcore.results.comparison import Difference, Values, Verdict, compare, efficient
 from flowcore.results.run import Results
-from flowcore.results.statistics import Estimate, estimate
+from flowcore.results.statistics import Estimate, estimates_of
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.runs import Target
 
@@ -99,7 +99,10 @@ def _row(columns: Sequence[Column], address: str, wish: int | None) -> MeasureRo
     better = title.better if wish is None else wish
     target = next((each for each in study.targets if each.figure == address), None)
     found = _differences(columns, address, better)
-    cells = [_cell(column, address, found.get(place), target) for place, column in enumerate(columns)]
+    having = [place for place, column in enumerate(columns) if column.results.has(address)]
+    values = [columns[place].results.contributions(address) for place in having]
+    figures = dict(zip(having, estimates_of(values, columns[0].results.confidence), strict=True))
+    cells = [_cell(figures.get(place), found.get(place), target) for place in range(len(columns))]
     limit = Limit(at_most=_plain(target.at_most), at_least=_plain(target.at_least)) if target else None
     return MeasureRow(address=address, title=title.model_copy(update={"better": better}), limit=limit, cells=cells)
 
@@ -116,6 +119,8 @@ def _differences(columns: Sequence[Column], address: str, wish: int) -> dict[int
 
 def paired(first: Results, other: Results, address: str) -> tuple[Values, Values]:
     """Return a figure in the replications that both have, in the same order."""
+    if _numbers(first) == _numbers(other):
+        return first.contributions(address), other.contributions(address)
     common = list(set(_numbers(first)) & set(_numbers(other)))
     both = [each.contributions(address)[np.isin(_numbers(each), common)] for each in (first, other)]
     return both[0], both[1]
@@ -125,10 +130,9 @@ def _numbers(results: Results) -> list[int]:
     return [each.number for each in results.replications]
 
 
-def _cell(column: Column, address: str, found: Difference | None, target: Target | None) -> Cell:
-    if not column.results.has(address):
+def _cell(figure: Estimate | None, found: Difference | None, target: Target | None) -> Cell:
+    if figure is None:
         return Cell(figure=None)
-    figure = estimate(column.results.contributions(address), column.results.confidence)
     keeps = keeps_target(figure, target) if target else None
     if found is None:
         return Cell(figure=figure, keeps=keeps)

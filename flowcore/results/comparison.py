@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.results.catalogue import preferred_sign
-from flowcore.results.statistics import Estimate, cautious_estimate, cautious_p_value, estimate
+from flowcore.results.statistics import Estimate, cautious_estimate, cautious_p_value, estimates_of
 
 Values = NDArray[np.float64]
 MOST_MORE = 10_000
@@ -59,9 +59,11 @@ def compare(
     apart = [other[: len(first)] - first[: len(other)] for first, other in pairs]
     levels = _levels([cautious_p_value(each) for each in apart], 1 - confidence)
     sign = preferred_sign(address) if wish is None else wish
+    firsts = estimates_of([first for first, _ in pairs], confidence)
+    others = estimates_of([other for _, other in pairs], confidence)
     return [
-        _difference(address, pair, each, level, confidence, sign)
-        for pair, each, level in zip(pairs, apart, levels, strict=True)
+        _difference(address, (first, other), each, level, confidence, sign)
+        for first, other, each, level in zip(firsts, others, apart, levels, strict=True)
     ]
 
 
@@ -87,14 +89,14 @@ def _levels(values: list[float | None], error: float) -> list[_Level]:
 
 
 def _difference(
-    address: str, pair: tuple[Values, Values], apart: Values, level: _Level, confidence: float, wish: int
+    address: str, both: tuple[Estimate, Estimate], apart: Values, level: _Level, confidence: float, wish: int
 ) -> Difference:
     difference = cautious_estimate(apart, 1 - level.error)
     verdict = _verdict(difference, level.p is not None and level.p <= 1 - confidence, wish)
     return Difference(
         address=address,
-        first=estimate(pair[0], confidence),
-        other=estimate(pair[1], confidence),
+        first=both[0],
+        other=both[1],
         difference=difference,
         p=level.p,
         verdict=verdict,

@@ -1,5 +1,6 @@
 """Figures of a sample, and the mean of few independent values with its interval."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -69,6 +70,14 @@ def estimates(table: NDArray[np.float64], confidence: float) -> list[Estimate]:
     high = moments.mean - _untransformed(-t, moments.lean) * error
     columns = (moments.mean, (high - low) / 2, low, high, moments.sd, moments.count)
     return [_estimate_of(*row) for row in zip(*(column.tolist() for column in columns), strict=True)]
+
+
+def estimates_of(rows: Sequence[NDArray[np.float64]], confidence: float) -> list[Estimate]:
+    """Return the means of rows that may be of different lengths; see `estimates`."""
+    table = np.full((len(rows), max((len(row) for row in rows), default=0)), np.nan)
+    for place, row in enumerate(rows):
+        table[place, : len(row)] = row
+    return estimates(table, confidence)
 
 
 def _estimate_of(mean: float, half_width: float, low: float, high: float, sd: float, count: int) -> Estimate:

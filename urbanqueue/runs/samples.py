@@ -2,12 +2,12 @@
 
 import hashlib
 import json
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from functools import lru_cache
 
 import numpy as np
-from django.db.models import QuerySet
-from django.db.models.fields.json import KeyTransform
-from django.db.models.functions import JSONObject
+from django.contrib.postgres.fields import ArrayField
+from django.db.models import Func, JSONField, QuerySet, TextField, Value
 
 from flowcore.engine import ENGINE
 from flowcore.results.histogram import Histogram
@@ -21,6 +21,9 @@ from urbanqueue.studies.models import Study
 
 VISITS_PER_CHUNK = 600_000
 ROWS_AT_ONCE = 200
+PARTS_AT_HAND = 256
+MOST_AT_HAND = 100
+"""So many parts are kept at hand that have no more than so many replications: some 150 MB at most."""
 NOT_DRAWN = ("name", "about", "currency", "targets", "levers", "scenarios")
 """What of a study a replication does not depend on."""
 ONLY_READ = ("replications", "precision", "confidence")
@@ -81,30 +84,64 @@ def results_of(part: Part) -> Results:
 def some_results_of(part: Part, addresses: Iterable[str], with_inside: bool = False) -> Results:
     """Return the results of a part with no more than some figures, which is much less to read.
 
-    The cases inside by interval are among them where they are asked for.
+    The cases inside by interval are among them where they are asked for. What is read of a part that lacks nothing is
+    kept at hand: its replications are those of its sample's document and engine, and never change.
     """
-    needed = {address.rpartition("/")[0] for address in addresses}
+    needed = frozenset(address.rpartition("/")[0] for address in addresses)
+    confidence = part.run.settings["confidence"]
+    has_all = part.kept is not None or part.done == part.replications
+    if not has_all or part.done > MOST_AT_HAND:
+        return Results.of(_some_of(rows_of(part), part.sample.addresses, needed, with_inside), confidence)
+    numbers = tuple(range(part.replications) if part.kept is None else part.kept)
+    sample = part.sample
+    return _at_hand(
+        (sample.pk, sample.study_id, sample.digest, sample.engine), numbers, needed, with_inside, confidence
+    )
+
+
+@lru_cache(PARTS_AT_HAND)
+def _at_hand(
+    sample: tuple[int, int, str, str], numbers: tuple[int, ...], needed: frozenset[str], with_inside: bool, level: float
+) -> Results:
+    found = Sample.objects.get(pk=sample[0])
+    rows = found.rows.filter(number__in=numbers)
+    return Results.of(_some_of(rows, found.addresses, needed, with_inside), level)
+
+
+class _SomeHistograms(Func):
+    """The histograms of some quantities, by their addresses, taken out of a row at one go."""
+
+    template = "COALESCE((SELECT jsonb_object_agg(key, value) FROM jsonb_each(%(expressions)s)), '{}')"
+    arg_joiner = ") WHERE key = ANY("
+    output_field = JSONField()
+
+
+def _some_of(
+    rows: QuerySet[ReplicationRow], addresses: list[str], needed: frozenset[str], with_inside: bool
+) -> Iterator[Replication]:
+    """Yield the replications of rows with the figures of some quantities only."""
+    wanted = [place for place, address in enumerate(addresses) if address.rpartition("/")[0] in needed]
+    places = {addresses[place]: n for n, place in enumerate(wanted)}
+    names = Value(sorted(needed), output_field=ArrayField(TextField()))
     left_out = ("histograms",) if with_inside else ("histograms", "inside")
-    return _results(part, rows_of(part).annotate(some=_histograms(needed)).defer(*left_out))
-
-
-def _histograms(addresses: Iterable[str]) -> JSONObject:
-    """Return the histograms of some quantities, by their addresses; null of what has none."""
-    return JSONObject(**{address: KeyTransform(address, "histograms") for address in addresses})
+    for row in rows.annotate(some=_SomeHistograms("histograms", names)).defer(*left_out).iterator(ROWS_AT_ONCE):
+        numbers = np.frombuffer(row.values)[wanted]
+        yield _replication(row, Row(places, numbers), row.some, bytes(row.inside) if with_inside else b"")
 
 
 def _results(part: Part, rows: QuerySet[ReplicationRow]) -> Results:
     places = {address: place for place, address in enumerate(part.sample.addresses)}
-    replications = (_replication(row, places) for row in rows.iterator(ROWS_AT_ONCE))
+    replications = (
+        _replication(row, Row(places, np.frombuffer(row.values)), row.histograms, bytes(row.inside))
+        for row in rows.iterator(ROWS_AT_ONCE)
+    )
     return Results.of(replications, part.run.settings["confidence"])
 
 
-def _replication(row: ReplicationRow, places: dict[str, int]) -> Replication:
-    histograms = row.__dict__.get("some") or row.histograms
-    is_whole = "inside" in row.__dict__
+def _replication(row: ReplicationRow, figures: Row, histograms: dict[str, list[int]], inside: bytes) -> Replication:
     return Replication(
         number=row.number,
-        figures=Row(places, np.frombuffer(row.values)),
-        histograms={address: Histogram(h[0], tuple(h[1:])) for address, h in histograms.items() if h},
-        series={INSIDE: np.frombuffer(row.inside, np.float32).astype(np.float64)} if is_whole else {},
+        figures=figures,
+        histograms={address: Histogram(h[0], tuple(h[1:])) for address, h in histograms.items()},
+        series={INSIDE: np.frombuffer(inside, np.float32).astype(np.float64)} if inside else {},
     )

@@ -203,10 +203,10 @@ function ProblemMark({ half, problems }: { half: number; problems: Problem[] }) 
 /** Marks what differs from today; on hover it says how. */
 function ChangeMark({ half, changes }: { half: number; changes: string[] }) {
   return (
-    <g transform={`translate(20,${half + 9})`}>
+    <g transform={`translate(24,${half + 15})`}>
       <title>{`Differs from today: ${changes.join("; ")}`}</title>
-      <circle r={7.5} fill="var(--marker)" stroke="var(--paper)" strokeWidth={1.5} />
-      <path d="M-3,-1.5H3M-3,1.5H3M2,-4L-2,4" stroke="#17202b" strokeWidth={1.4} />
+      <circle r={9} fill="var(--marker)" stroke="#17202b" strokeWidth={1.8} />
+      <path d="M-4,-2H4M-4,2H4M2.5,-5L-2.5,5" stroke="#17202b" strokeWidth={1.6} />
     </g>
   );
 }
