@@ -53,9 +53,10 @@ def moved_levers(columns: Sequence[Column]) -> list[MovedLever]:
 
 
 def families(columns: Sequence[Column], levers: Sequence[MovedLever], by: Sequence[str]) -> list[Family]:
-    """Return the columns that differ in the levers `by` (ids) and in nothing else, together; the largest family first.
+    """Return the columns that differ in the levers `by` (ids) and in nothing else, together.
 
-    One column of equals is enough, and a column that differs from all others in something else is in no family.
+    The baseline's family comes first, then larger ones before smaller. One column of equals is enough, and a column
+    that differs from all others in something else is in no family.
     """
     varied = [lever for lever in levers if lever.id in by]
     rest = [lever for lever in levers if lever.id not in by]
@@ -64,7 +65,8 @@ def families(columns: Sequence[Column], levers: Sequence[MovedLever], by: Sequen
         spot = tuple(lever.settings[place].at for lever in varied)
         alike[_apart_from(column, by)].setdefault(spot, place)
     groups = [[spots[spot] for spot in sorted(spots)] for spots in alike.values() if len(spots) > 1]
-    return [Family(name=_name(columns, rest, places), columns=places) for places in sorted(groups, key=len)[::-1]]
+    groups.sort(key=lambda places: (0 not in places, -len(places)))
+    return [Family(name=_name(columns, rest, places), columns=places) for places in groups]
 
 
 def _levers_of(columns: Sequence[Column]) -> list[Lever]:

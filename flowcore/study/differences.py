@@ -8,6 +8,7 @@ from typing import Any, NamedTuple
 from pydantic import BaseModel
 
 from flowcore.study.document import LISTS, StudyDocument, elements, written
+from flowcore.study.durations import in_unit, is_time, minutes, short_number, unit_of
 
 Names = dict[str, str]
 
@@ -26,6 +27,8 @@ class Change(BaseModel):
     words: str
 
 
+DIGITS = 5
+"""Numbers are told to so many digits."""
 MOST_IN_A_LINE = 3
 
 
@@ -156,4 +159,6 @@ def _text(value: Any, names: Names) -> str | None:
         )
     if isinstance(value, list):
         return "; ".join(str(_text(each, names)) for each in value)
-    return names.get(value, value) if isinstance(value, str) else str(value)
+    if isinstance(value, str):
+        return in_unit(minutes(value), unit_of(value), DIGITS) if is_time(value) else names.get(value, value)
+    return short_number(value, DIGITS) if isinstance(value, float) else str(value)

@@ -48,8 +48,12 @@ def unit_of(text: str) -> str:
 
 def in_unit(total: float, unit: str, digits: int) -> str:
     """Write minutes in a unit, with so many digits that count."""
-    number = float(f"{total / MINUTES_PER_UNIT[unit]:.{digits}g}")
-    return f"{np.format_float_positional(number, trim='-')} {unit}"
+    return f"{short_number(total / MINUTES_PER_UNIT[unit], digits)} {unit}"
+
+
+def short_number(number: float, digits: int) -> str:
+    """Write a number with so many digits that count, and no more places than it has."""
+    return str(np.format_float_positional(float(f"{number:.{digits}g}"), trim="-"))
 
 
 def spoken(minutes: float) -> str:

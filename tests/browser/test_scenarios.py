@@ -71,7 +71,7 @@ def test_would_one_more_agent_do(page: Page, phone_line: int, worker: None, axe:
     axe("what is to be run")
     page.get_by_role("main").get_by_role("button", name="Run 3 scenarios").click()
     page.get_by_role("img", name="Wait on the whole way against Cost").wait_for()
-    expect(page.get_by_role("heading", level=1)).to_contain_text("One more from 10 to 14")
+    expect(page.locator("main header")).to_contain_text("One more from 10 to 14")
     row = page.get_by_role("row", name="Wait at Lost property call").first
     expect(row).to_contain_text("better")
     expect(row).to_contain_text("target: at least 80")
@@ -118,6 +118,47 @@ def test_a_value_is_marked_where_a_scenario_changes_it_and_can_be_as_today(page:
     assert next(each for each in stored(phone_line)["scenarios"] if each["id"] == "four-early").get("changes", []) == []  # type: ignore[attr-defined]
 
 
+def test_what_a_scenario_changes_is_marked_on_map_board_and_tables(page: Page, phone_line: int, axe: Axe) -> None:
+    """With what it is today and the way back, in each of them; at today nothing is marked."""
+    sign_in(page)
+    page.goto(f"/studies/{phone_line}/flow")
+    page.locator(".line-map").wait_for()
+    choose(page, "Four in the early shift")
+    page.get_by_text("Table of steps", exact=True).click()
+    cell = page.get_by_role("gridcell", name=re.compile("^Lost property call, Most in line"))
+    cell.click()
+    page.keyboard.type("12")
+    page.keyboard.press("Enter")
+    expect(cell).to_have_accessible_name("Lost property call, Most in line: 12, today 40")
+    axe("the table of steps in a scenario")
+    page.get_by_text("Map", exact=True).click()
+    stop = page.locator(".line-map").get_by_role("button", name=re.compile("^Lost property call, "))
+    expect(stop).to_have_accessible_name(re.compile("Differs from today: .*max 40 → 12"))
+    page.get_by_text("Table of steps", exact=True).click()
+    cell.click()
+    cell.get_by_role("button", name="Back to today’s 40").click()
+    expect(cell).to_have_accessible_name("Lost property call, Most in line: 40")
+
+    page.get_by_role("link", name="Teams", exact=True).click()
+    back = page.get_by_role("button", name=re.compile("^Shift 1 of Agents: back to today’s Agents, .* 3 people"))
+    expect(back).to_be_visible()
+    axe("the board in a scenario")
+    page.get_by_role("button", name="Table of shifts").click()
+    people = page.get_by_role("gridcell", name=re.compile("^Agents, shift 1, People: "))
+    expect(people).to_have_accessible_name("Agents, shift 1, People: 4, today 3")
+    people.click()
+    page.keyboard.press("Alt+Delete")
+    expect(people).to_have_accessible_name("Agents, shift 1, People: 3")
+    page.get_by_role("button", name="Board", exact=True).click()
+    expect(back).to_have_count(0)
+    page.get_by_role("button", name=re.compile("^Undo: ")).click()
+    back.click()
+    expect(back).to_have_count(0)
+    saved(page)
+    scenario = next(each for each in stored(phone_line)["scenarios"] if each["id"] == "four-early")  # type: ignore[attr-defined]
+    assert (scenario.get("levers", {}), scenario.get("changes", [])) == ({}, [])
+
+
 def test_what_no_longer_fits_is_shown_and_settled(page: Page, phone_line: int) -> None:
     sign_in(page)
     page.goto(f"/studies/{phone_line}/flow")
@@ -130,12 +171,14 @@ def test_what_no_longer_fits_is_shown_and_settled(page: Page, phone_line: int) -
     hands.stop("Call back").focus()
     hands.keys.press("Delete")
     saved(page)
-    page.get_by_role("link", name="Scenarios", exact=True).click()
+    choose(page, "Four in the early shift")
+    page.get_by_role("button", name="One change does not fit any more").click()
     entry = page.get_by_role("listitem", name="Four in the early shift")
     expect(entry).to_contain_text("leads nowhere")
     entry.get_by_role("button", name="Drop what no longer fits").click()
     expect(entry).to_contain_text("shift 07:45–15:45, people 3 → 4")
     expect(entry.get_by_text("leads nowhere")).to_have_count(0)
+    expect(page.get_by_text("not fit any more")).to_have_count(0)
 
 
 def test_scenarios_are_made_of_others_ordered_deleted_and_made_the_baseline(page: Page, phone_line: int) -> None:
@@ -258,9 +301,9 @@ def test_measures_are_found_by_typing_and_traded_off(page: Page, phone_line: int
     chart = page.get_by_role("img", name="Wait on the whole way against Cost")
     chart.wait_for()
     page.get_by_role("button", name="Add a measure").click()
-    page.get_by_label("Find a figure", exact=True).last.fill("lost property call under 30 s")
-    page.get_by_role("option", name="Wait at Lost property call within 30 s").click()
-    added = page.get_by_role("row", name="Wait at Lost property call within 30 s")
+    page.get_by_label("Find a figure", exact=True).last.fill("lost property call under 60 s")
+    page.get_by_role("option", name="Wait at Lost property call within 60 s").click()
+    added = page.get_by_role("row", name="Wait at Lost property call within 60 s")
     expect(added).to_contain_text("better")
     load = page.get_by_role("row", name=re.compile("^Agents: at work"))
     expect(load).to_contain_text("lower")
@@ -268,9 +311,97 @@ def test_measures_are_found_by_typing_and_traded_off(page: Page, phone_line: int
     page.get_by_role("menuitem", name="More is better").click()
     expect(load).to_contain_text("worse")
     page.get_by_label("Measure upwards").click()
-    page.get_by_role("option", name="Wait at Lost property call, within 30 s").click()
+    page.get_by_role("option", name="Wait at Lost property call, within 60 s").click()
     expect(page.get_by_role("img", name="Wait at Lost property call against Cost")).to_be_visible()
     axe("the comparison by chosen measures")
     added.get_by_role("button", name="More on Wait at Lost property call").click()
     page.get_by_role("menuitem", name="Leave it out").click()
     expect(added).to_have_count(0)
+
+
+@pytest.fixture
+def short_phone_line(analyst: Person) -> int:
+    document = json.loads((settings.ROOT / "demo" / "phone-line.json").read_text())
+    document["run"] |= {"length": "1 wk", "replications": 4}
+    return actions.create_study(analyst, read_study(document)).pk
+
+
+def test_a_comparison_is_run_drawn_aimed_at_and_copied(
+    page: Page, short_phone_line: int, worker: None, axe: Axe
+) -> None:
+    """Never run, it offers to; then in every picture, with a target, as text, and with more replications."""
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    sign_in(page)
+    page.goto(f"/studies/{short_phone_line}/compare")
+    expect(page.get_by_role("heading", name="Nothing to compare yet")).to_be_visible()
+    expect(page.get_by_text("Takes about")).to_be_visible()
+    axe("a comparison that was never run")
+    page.get_by_role("main").get_by_role("button", name="Run 3 scenarios").click()
+    sheet = page.get_by_role("complementary", name="What it buys")
+
+    def draw(what: str) -> None:
+        page.get_by_label("What is drawn").click()
+        page.get_by_role("option", name=what).click()
+
+    draw("How it answers to a lever")
+    expect(sheet.get_by_role("img", name="Wait on the whole way over Agents in the early shift")).to_be_visible()
+    axe("the answer to a lever")
+    draw("By two levers")
+    table = sheet.get_by_role("table", name=re.compile("over Agents in the early shift and Agents in the late shift"))
+    expect(table.get_by_role("button")).to_have_count(3)
+    axe("the answer to two levers")
+    table.get_by_role("button").last.click()
+    expect(sheet).to_contain_text("“One from early to late” differs from")
+    draw("How it spreads")
+    expect(sheet.get_by_role("img", name="How One from early to late spreads over As it is today")).to_be_visible()
+    draw("By the hour of the week")
+    expect(sheet.get_by_role("table", name=re.compile("^Cases inside by the hour"))).to_be_visible()
+    axe("the hours of the week")
+
+    row = page.get_by_role("row", name=re.compile("^Door to door"))
+    row.get_by_role("button", name=re.compile("^More on Door to door")).press("Enter")
+    page.get_by_role("menuitem", name="Target …").press("Enter")
+    dialog = page.get_by_role("dialog", name="Target")
+    dialog.get_by_label("At most").fill("4 min")
+    dialog.get_by_label("At most").press("Enter")
+    axe("a target")
+    page.keyboard.press("Escape")
+    expect(row).to_contain_text("target: at most 4")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("all 3 targets")
+    saved(page)
+    targets = stored(short_phone_line)["targets"]
+    assert targets[-1] == {"figure": "type/all/total/mean", "at_most": "4 min"}  # type: ignore[index]
+
+    page.get_by_role("button", name="Copy the sentences").click()
+    expect(page.get_by_text("Copied.")).to_be_visible()
+    assert "4 replications of 1 wk side by side" in page.evaluate("navigator.clipboard.readText()")
+    figure = page.get_by_role("main").get_by_role("button", name=re.compile("EUR .* a day")).first
+    figure.click()
+    expect(page.get_by_role("rowheader", name=re.compile("^Cost EUR a day"))).to_be_focused()
+    page.get_by_role("button", name="Run 10 more of each").click()
+    expect(page.get_by_text("14 replications of 1 wk side by side")).to_be_visible()
+
+
+def test_a_run_lists_how_long_it_took_and_restores_its_version(page: Page, short_phone_line: int, worker: None) -> None:
+    """Run until the last call has left, run again at once from the store, and back to the version that was run."""
+    sign_in(page)
+    page.goto(f"/studies/{short_phone_line}/run")
+    for name in ("Four in the early shift", "One from early to late"):
+        page.get_by_role("checkbox", name=name).uncheck()
+    page.get_by_label("When a run is over").click()
+    page.get_by_role("option", name="is over when the last case has left after closing").click()
+    saved(page)
+    for _ in range(2):
+        page.get_by_role("button", name="Run it").click()
+        page.get_by_role("heading", name="Half of the cases").wait_for()
+        page.get_by_role("link", name="Run", exact=True).click()
+    expect(page.get_by_role("row", name="Run 2")).to_contain_text("read from what was stored")
+    expect(page.get_by_role("row", name="Run 1")).to_contain_text(re.compile(r"done in \d+ s"))
+    page.get_by_label("When a run is over").click()
+    page.get_by_role("option", name="is over after its length").click()
+    saved(page)
+    page.get_by_role("button", name="More on Run 1").click()
+    page.get_by_role("menuitem", name="Restore version 2").click()
+    expect(page.get_by_label("When a run is over")).to_contain_text("when the last case has left")
+    saved(page)
+    assert stored(short_phone_line)["run"]["until"] == {"empty": True}  # type: ignore[index]

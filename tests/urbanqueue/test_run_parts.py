@@ -2,11 +2,14 @@
 
 import copy
 from collections.abc import Callable
+from datetime import timedelta
 from typing import Any
 
 import pytest
 
 from flowcore import read_study, simulate
+from flowcore.reports.comparison import Column
+from flowcore.reports.pair import pair_of
 from flowcore.results.comparison import compare
 from flowcore.study.scenarios import apply_scenario
 from tests.urbanqueue.conftest import Api
@@ -193,7 +196,8 @@ def test_scenarios_side_by_side(api: Api, stranger: Api, study_id: int, demo: di
     status, found = api("GET", path)
     assert status == 200, found
     assert [column["name"] for column in found["columns"]] == ["As it is today", "Four clerks", "Five clerks"]
-    assert [column["levers"] for column in found["columns"]] == [{}, {"clerks": 4}, {"clerks": 5}]
+    assert [[setting["at"] for setting in lever["settings"]] for lever in found["levers"]] == [[3, 4, 5]]
+    assert (found["by"], [family["columns"] for family in found["families"]]) == (["clerks"], [[0, 1, 2]])
     assert [len(column["changes"]) for column in found["columns"]] == [0, 1, 1]
     first = found["rows"][0]
     assert (first["address"], first["limit"]) == ("step/counter/wait/p90", {"at_most": 20, "at_least": None})
@@ -210,6 +214,82 @@ def test_scenarios_side_by_side(api: Api, stranger: Api, study_id: int, demo: di
     assert within[0]["cells"][2]["figure"]["mean"] == results[2].figure("step/counter/wait/within:7.1min").mean
     assert api("GET", f"{path}&column=99:")[0] == 422
     assert stranger("GET", path)[0] == 404
+
+
+def test_a_whole_run_is_named_in_one_word(api: Api, study_id: int, work: Work) -> None:
+    run = start(api, study_id, scenarios=["", "four", "five"])["id"]
+    work()
+
+    def names(*columns: str) -> list[str]:
+        status, found = api("GET", f"/studies/{study_id}/comparison?{'&'.join(f'column={each}' for each in columns)}")
+        assert status == 200, found
+        return [column["scenario"] for column in found["columns"]]
+
+    assert names(f"{run}:*") == ["", "four", "five"]
+    assert names(f"{run}:five", f"{run}:*") == ["five", "", "four"], "what is named itself is not named twice"
+    assert api("GET", f"/studies/{study_id}/comparison?column=99:*")[0] == 422
+
+
+def test_the_targets_of_now_hold_for_runs_of_earlier_versions(
+    api: Api, study_id: int, demo: dict[str, Any], work: Work
+) -> None:
+    run = start(api, study_id, scenarios=["", "four"])
+    work()
+    path = f"/studies/{study_id}/comparison?column={run['id']}:*"
+    assert [row["limit"] for row in api("GET", path)[1]["rows"] if row["limit"]] == []
+    target = {"figure": "step/counter/wait/within:10min", "at_least": 0.5}
+    assert api("PUT", f"/studies/{study_id}/document", demo | {"targets": [target]}, If_Match='"1"')[0] == 200
+    first = api("GET", path)[1]["rows"][0]
+    assert (first["address"], first["limit"]) == (target["figure"], {"at_most": None, "at_least": 0.5})
+    assert {cell["keeps"] for cell in first["cells"]} <= {"kept", "missed", "unclear"}
+
+
+def test_two_scenarios_over_each_other(
+    api: Api, stranger: Api, study_id: int, demo: dict[str, Any], work: Work
+) -> None:
+    """Whatever is read of both is what the engine says of them, also once what was read is kept at hand."""
+    run = start(api, study_id, scenarios=["", "four"])
+    work()
+    path = f"/studies/{study_id}/comparison/pair?first={run['id']}:&other={run['id']}:four&address={WAIT}"
+    status, found = api("GET", path)
+    assert status == 200, found
+    study = read_study(demo)
+    columns = [Column("", each, simulate(each)) for each in (apply_scenario(study, ""), apply_scenario(study, "four"))]
+    expected = pair_of(columns[0], columns[1], WAIT)
+    assert found["distributions"] == expected.distributions.model_dump()
+    assert [each["hour"] for each in found["week"]] == [each.hour for each in expected.week]
+    apart = [each["difference"]["mean"] for each in found["week"]]
+    assert apart == pytest.approx([each.difference.mean for each in expected.week], abs=1e-5), "kept in four bytes"
+    assert api("GET", path)[1] == found
+    assert stranger("GET", path)[0] == 404
+    assert api("GET", path.replace(":four", ":nobody"))[0] == 422
+
+
+def test_what_is_kept_at_hand_is_never_stale(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
+    """Compared, gone on with, compared again: each time of as many replications as there are."""
+    run = start(api, study_id, scenarios=["", "four"])
+    path = f"/studies/{study_id}/comparison?column={run['id']}:*&address={WAIT}"
+    for replications in (6, 8):
+        work()
+        cells = api("GET", path)[1]["rows"][0]["cells"]
+        assert [cell["figure"]["n"] for cell in cells] == [replications] * 2
+        expected = [sum(engine_says(demo, each, replications)) / replications for each in ("", "four")]
+        assert [cell["figure"]["mean"] for cell in cells] == pytest.approx(expected)
+        api("POST", f"/runs/{run['id']}/more", {"replications": 8})
+
+
+def test_a_run_says_how_long_it_took(api: Api, study_id: int, work: Work) -> None:
+    """Only while it was under way, each time that one went on with it."""
+    run = start(api, study_id, scenarios=[""])
+    assert run["seconds"] == 0
+    work()
+    took = api("GET", f"/runs/{run['id']}")[1]["seconds"]
+    begun = Run.objects.get(pk=run["id"])
+    assert took == (begun.finished_at - begun.begun_at).total_seconds() > 0
+    Run.objects.filter(pk=run["id"]).update(created_at=begun.created_at - timedelta(days=3))
+    api("POST", f"/runs/{run['id']}/more", {"replications": 8})
+    work()
+    assert took < api("GET", f"/runs/{run['id']}")[1]["seconds"] < 3600
 
 
 def test_how_long_a_run_will_take_is_told_before_it_starts(

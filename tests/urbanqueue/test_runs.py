@@ -20,6 +20,7 @@ from django.test.utils import CaptureQueriesContext
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from flowcore import read_study, simulate
+from flowcore.study.scenarios import apply_scenario
 from tests.urbanqueue.conftest import Api
 from urbanqueue.runs import actions, chunks, progress, queue, samples, tasks
 from urbanqueue.runs.models import Chunk, ReplicationRow, Run, Sample
@@ -364,28 +365,31 @@ def wait_for(true: Callable[[], object], seconds: float) -> None:
 
 
 def test_a_killed_worker_costs_no_bit(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
-    """`kill -9` in the middle of a chunk: another worker ends the run, with the same figures."""
-    demo["run"] |= {"length": "60 wk", "replications": 2}
+    """`kill -9` in the middle of a run of scenarios that two share, a third comes: the same figures to the last bit."""
+    demo["run"] |= {"length": "40 wk", "replications": 2}
+    clerks = next(n for n, team in enumerate(demo["teams"]) if team["id"] == "clerks")
+    more = [{"op": "replace", "path": f"/teams/{clerks}/size", "value": 4}]
+    demo["scenarios"] = [{"id": "more", "name": "One more", "changes": more}]
     api("PUT", f"/studies/{study_id}/document", demo, If_Match='"1"')
     run = start(api, study_id)
-    mine = chunks_of(run)
-    first = spawn_worker()
+    mine = Chunk.objects.filter(sample__parts__run=run["id"])
+    workers = [spawn_worker(), spawn_worker()]
     try:
-        wait_for(lambda: mine.filter(attempts=1, is_done=False).exists(), 60)
-        first.send_signal(signal.SIGKILL)
-        first.wait()
+        wait_for(lambda: mine.filter(attempts=1, is_done=False).count() > 1, 60)
+        workers[0].send_signal(signal.SIGKILL)
+        workers[0].wait()
         assert mine.filter(attempts=1, is_done=False).exists(), "killed in the middle"
-        second = spawn_worker()
-        try:
-            wait_for(lambda: Run.objects.get(pk=run["id"]).is_over, 120)
-        finally:
-            second.terminate()
-            second.wait()
+        workers.append(spawn_worker())
+        wait_for(lambda: Run.objects.get(pk=run["id"]).is_over, 120)
     finally:
-        first.kill()
+        for worker in workers[1:]:
+            worker.terminate()
+            worker.wait()
+        workers[0].kill()
     assert Run.objects.get(pk=run["id"]).state == Run.State.DONE
     assert mine.filter(attempts__gt=1).exists()
-    undisturbed = simulate(read_study(demo), threads=2).values
-    found = api("GET", f"/runs/{run['id']}/replications")[1]
-    for address, values in undisturbed.items():
-        assert found[address] == [None if isnan(value) else value for value in values.tolist()], address
+    for scenario in ("", "more"):
+        undisturbed = simulate(apply_scenario(read_study(demo), scenario), threads=2).values
+        found = api("GET", f"/runs/{run['id']}/replications?scenario={scenario}")[1]
+        for address, values in undisturbed.items():
+            assert found[address] == [None if isnan(value) else value for value in values.tolist()], address

@@ -42,6 +42,7 @@ export function CompareScreen() {
       </main>
     );
   const { levers, by, sentences, grounds } = comparison.data;
+  const large = largeOnes(sentences);
   const shown = comparison.data.rows.map((row) => row.address);
   const others = options.filter(({ key }) => !columns.includes(key));
   const draw = (next: Picture) => {
@@ -54,10 +55,10 @@ export function CompareScreen() {
       <main className="min-w-0 flex-1 overflow-auto px-6.5 py-5">
         <header className="sticky left-0 mb-3 max-w-4xl">
           <h1 className="text-xl font-bold leading-8">
-            <Sentences sentences={sentences.slice(0, MOST_LARGE)} />
+            <Sentences sentences={sentences.slice(0, large)} />
           </h1>
           <p className="font-semibold">
-            <Sentences sentences={sentences.slice(MOST_LARGE)} />
+            <Sentences sentences={sentences.slice(large)} />
           </p>
           <p className="mt-1 flex flex-wrap items-baseline gap-x-4 text-sm text-ink-2">
             <span>{grounds}</span>
@@ -105,10 +106,17 @@ export function CompareScreen() {
   );
 }
 
-/** So many sentences are told large. */
-const MOST_LARGE = 2;
-
 type Sentence = Schemas["Words"][];
+
+/** So many letters are told large. */
+const MOST_LARGE = 180;
+
+/** How many of the sentences are told large: as many as are short together, at least the first. */
+function largeOnes(sentences: Sentence[]): number {
+  const longs = sentences.map((pieces) => pieces.reduce((sum, { words }) => sum + words.length, 0));
+  const fitting = longs.filter((_, n) => longs.slice(0, n + 1).reduce((sum, long) => sum + long, 0) <= MOST_LARGE);
+  return Math.max(1, fitting.length);
+}
 
 function Sentences({ sentences }: { sentences: Sentence[] }) {
   return sentences.map((pieces, n) => (
@@ -220,7 +228,7 @@ function Measures({ comparison, chosen, onChoose, onBaseline, onRemove, measureI
             <span className="sr-only">Measure</span>
           </th>
           {columns.map((column, n) => (
-            <th key={`${column.run}:${column.scenario}`} scope="col" className="min-w-34 pr-3 text-left font-normal">
+            <th key={`${column.run}:${column.scenario}`} scope="col" className="min-w-40 pr-3 text-left font-normal">
               <span className="flex items-baseline justify-between gap-1">
                 <button type="button" className="text-left leading-5 font-bold hover:underline" onClick={() => onChoose(n)}>
                   {column.name}

@@ -77,18 +77,21 @@ function DifferenceLine({ cell, difference, verdict, title }: DifferenceLineProp
 }
 
 const WIDTH = 110;
+const HEIGHT = 14;
+const MIDDLE = WIDTH / 2;
 
-/** The interval of a difference against zero; all of a row on one scale. */
+/** The interval of a difference against zero; all of a row on one scale. One element, as there may be very many of them. */
 function IntervalMark({ change, verdict, reach }: { change: Schemas["Estimate"]; verdict: Verdict; reach: number }) {
   if (change.mean === null || change.low === null || change.high === null) return null;
-  const x = (value: number) => WIDTH / 2 + (value / reach) * (WIDTH / 2 - 8);
+  const x = (value: number) => MIDDLE + (value / reach) * (MIDDLE - 8);
   const colour = verdict === "better" ? "var(--better)" : verdict === "worse" ? "var(--wrong)" : "var(--ink-2)";
+  const box = (ground: string, left: number, top: number, wide: number, high: number) =>
+    `linear-gradient(${ground}, ${ground}) ${left}px ${top}px / ${wide}px ${high}px no-repeat`;
+  const mean = `radial-gradient(circle at ${x(change.mean)}px ${HEIGHT / 2}px, var(--paper) 2.75px, ${colour} 3.25px 5px, transparent 5.5px)`;
+  const interval = box(colour, x(change.low), HEIGHT / 2 - 2, x(change.high) - x(change.low), 4);
+  const zero = box("var(--ink-3)", MIDDLE - 0.75, 0, 1.5, HEIGHT);
   return (
-    <svg width={WIDTH} height={14} aria-hidden className="mt-0.5">
-      <path d={`M${WIDTH / 2} 0V14`} stroke="var(--ink-3)" strokeWidth={1.5} />
-      <path d={`M${x(change.low)} 7H${x(change.high)}`} stroke={colour} strokeWidth={4} />
-      <circle cx={x(change.mean)} cy={7} r={4} fill="var(--paper)" stroke={colour} strokeWidth={2.5} />
-    </svg>
+    <span aria-hidden className="mt-0.5 block" style={{ width: WIDTH, height: HEIGHT, background: `${mean}, ${interval}, ${zero}` }} />
   );
 }
 

@@ -15,20 +15,36 @@ interface Point {
   y: number;
   low: number;
   high: number;
-  name: string;
 }
 
 const WIDTH = 300;
 const HEIGHT = 250;
 const MARGIN = { left: 40, right: 14, top: 26, bottom: 38 };
-/** So many curves are told apart by their names. */
+/** So many curves are told apart by their dashes. */
 const MOST_CURVES = 4;
 const DASHES = ["", "7 4", "2 4", "10 4 2 4"];
 
 /** How a measure answers to a lever: a curve with its band for scenarios that differ in nothing else. */
 export function ResponseChart({ lever, families, row }: ResponseChartProps) {
   const options = useMemo(() => drawn(lever, families.slice(0, MOST_CURVES), row), [lever, families, row]);
-  return <PlotFigure label={`${row.title.name} over ${lever.name}`} options={options} />;
+  return (
+    <figure>
+      <PlotFigure label={`${row.title.name} over ${lever.name}`} options={options} />
+      {families.length > 1 && (
+        <figcaption className="pb-1 text-sm text-ink-2">
+          {families.slice(0, MOST_CURVES).map((family, n) => (
+            <span key={family.name} className="flex items-baseline gap-2">
+              <svg aria-hidden width={30} height={8} className="shrink-0">
+                <path d="M0 4H30" stroke="var(--ink)" strokeWidth={2} strokeDasharray={DASHES[n]} />
+              </svg>
+              {family.name}
+            </span>
+          ))}
+          {families.length > MOST_CURVES && `The first ${MOST_CURVES} of ${families.length} such lines are drawn.`}
+        </figcaption>
+      )}
+    </figure>
+  );
 }
 
 function pointsOf(family: Schemas["Family"], lever: Schemas["MovedLever"], row: Schemas["MeasureRow"]): Point[] {
@@ -37,7 +53,7 @@ function pointsOf(family: Schemas["Family"], lever: Schemas["MovedLever"], row: 
     const [figure, setting] = [row.cells[n]?.figure, lever.settings[n]];
     if (figure?.mean == null || !setting) return [];
     const [low, high] = [figure.low ?? figure.mean, figure.high ?? figure.mean];
-    return [{ x: setting.at, y: figure.mean * factor, low: low * factor, high: high * factor, name: family.name }];
+    return [{ x: setting.at, y: figure.mean * factor, low: low * factor, high: high * factor}];
   });
 }
 
@@ -47,7 +63,6 @@ function drawn(lever: Schemas["MovedLever"], families: Schemas["Family"][], row:
   const words = new Map(lever.settings.map(({ at, words }) => [at, words]));
   const top = Math.max(...all.map(({ high }) => high), 1e-9) * 1.1;
   const settings = [...new Set(all.map(({ x }) => x))].toSorted((one, other) => one - other);
-  const ends = curves.length > 1 ? curves.flatMap((points) => points.slice(0, 1)) : [];
   return {
     width: WIDTH,
     height: HEIGHT,
@@ -73,26 +88,11 @@ function drawn(lever: Schemas["MovedLever"], families: Schemas["Family"][], row:
       tickSize: 4,
       domain: [Math.min(0, ...all.map(({ low }) => low)), top],
     },
-    marks: curves
-      .flatMap((points, n) => [
-        Plot.areaY(points, { x: "x", y1: "low", y2: "high", fill: "var(--marker)", fillOpacity: 0.45 }),
-        Plot.line(points, { x: "x", y: "y", stroke: "var(--ink)", strokeWidth: 2, strokeDasharray: DASHES[n] }),
-        Plot.dot(points, { x: "x", y: "y", r: 4, stroke: "var(--ink)", strokeWidth: 2, fill: "var(--sheet)" }),
-      ])
-      .concat(
-        Plot.text(ends, {
-          x: "x",
-          y: "high",
-          text: "name",
-          textAnchor: "start",
-          dx: 2,
-          dy: -9,
-          fontWeight: 700,
-          fill: "var(--ink)",
-          stroke: "var(--sheet)",
-          strokeWidth: 4,
-        }),
-      ),
+    marks: curves.flatMap((points, n) => [
+      Plot.areaY(points, { x: "x", y1: "low", y2: "high", fill: "var(--marker)", fillOpacity: 0.45 }),
+      Plot.line(points, { x: "x", y: "y", stroke: "var(--ink)", strokeWidth: 2, strokeDasharray: DASHES[n] }),
+      Plot.dot(points, { x: "x", y: "y", r: 4, stroke: "var(--ink)", strokeWidth: 2, fill: "var(--sheet)" }),
+    ]),
   };
 }
 
