@@ -322,7 +322,7 @@ def test_measures_are_found_by_typing_and_traded_off(page: Page, phone_line: int
 @pytest.fixture
 def short_phone_line(analyst: Person) -> int:
     document = json.loads((settings.ROOT / "demo" / "phone-line.json").read_text())
-    document["run"] |= {"length": "1 wk", "replications": 4}
+    document["run"] |= {"length": "1 wk", "replications": 20}
     return actions.create_study(analyst, read_study(document)).pk
 
 
@@ -358,8 +358,8 @@ def test_a_comparison_is_run_drawn_aimed_at_and_copied(
     expect(sheet.get_by_role("table", name=re.compile("^Cases inside by the hour"))).to_be_visible()
     axe("the hours of the week")
 
-    row = page.get_by_role("row", name=re.compile("^Door to door"))
-    row.get_by_role("button", name=re.compile("^More on Door to door")).press("Enter")
+    row = page.get_by_role("row", name=re.compile("^Door to door mean"))
+    row.get_by_role("button", name="More on Door to door, mean, min").press("Enter")
     page.get_by_role("menuitem", name="Target …").press("Enter")
     dialog = page.get_by_role("dialog", name="Target")
     dialog.get_by_label("At most").fill("4 min")
@@ -374,12 +374,12 @@ def test_a_comparison_is_run_drawn_aimed_at_and_copied(
 
     page.get_by_role("button", name="Copy the sentences").click()
     expect(page.get_by_text("Copied.")).to_be_visible()
-    assert "4 replications of 1 wk side by side" in page.evaluate("navigator.clipboard.readText()")
+    assert "20 replications of 1 wk side by side" in page.evaluate("navigator.clipboard.readText()")
     figure = page.get_by_role("main").get_by_role("button", name=re.compile("EUR .* a day")).first
     figure.click()
     expect(page.get_by_role("rowheader", name=re.compile("^Cost EUR a day"))).to_be_focused()
     page.get_by_role("button", name="Run 10 more of each").click()
-    expect(page.get_by_text("14 replications of 1 wk side by side")).to_be_visible()
+    expect(page.get_by_text("30 replications of 1 wk side by side")).to_be_visible()
 
 
 def test_a_run_lists_how_long_it_took_and_restores_its_version(page: Page, short_phone_line: int, worker: None) -> None:

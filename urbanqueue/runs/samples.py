@@ -108,12 +108,15 @@ def _at_hand(
     return Results.of(_some_of(rows, found.addresses, needed, with_inside), level)
 
 
-class _SomeHistograms(Func):
-    """The histograms of some quantities, by their addresses, taken out of a row at one go."""
-
-    template = "COALESCE((SELECT jsonb_object_agg(key, value) FROM jsonb_each(%(expressions)s)), '{}')"
-    arg_joiner = ") WHERE key = ANY("
-    output_field = JSONField()
+def _some_histograms(needed: frozenset[str]) -> Func:
+    """Return the histograms of some quantities, by their addresses, taken out of a row at one go."""
+    return Func(
+        "histograms",
+        Value(sorted(needed), output_field=ArrayField(TextField())),
+        template="COALESCE((SELECT jsonb_object_agg(key, value) FROM jsonb_each(%(expressions)s)), '{}')",
+        arg_joiner=") WHERE key = ANY(",
+        output_field=JSONField(),
+    )
 
 
 def _some_of(
@@ -122,9 +125,8 @@ def _some_of(
     """Yield the replications of rows with the figures of some quantities only."""
     wanted = [place for place, address in enumerate(addresses) if address.rpartition("/")[0] in needed]
     places = {addresses[place]: n for n, place in enumerate(wanted)}
-    names = Value(sorted(needed), output_field=ArrayField(TextField()))
     left_out = ("histograms",) if with_inside else ("histograms", "inside")
-    for row in rows.annotate(some=_SomeHistograms("histograms", names)).defer(*left_out).iterator(ROWS_AT_ONCE):
+    for row in rows.annotate(some=_some_histograms(needed)).defer(*left_out).iterator(ROWS_AT_ONCE):
         numbers = np.frombuffer(row.values)[wanted]
         yield _replication(row, Row(places, numbers), row.some, bytes(row.inside) if with_inside else b"")
 

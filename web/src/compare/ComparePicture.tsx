@@ -74,12 +74,13 @@ const rowOf = ({ rows }: Schemas["Comparison"], address: string) => rows.find((r
 
 function TradeOff({ comparison, onDraw }: PartProps) {
   const { rows, trade_off } = comparison;
+  const drawUp = (address: string) => onDraw({ up: address });
   const [across, up] = [rowOf(comparison, trade_off.across), rowOf(comparison, trade_off.up)];
   if (!across || !up) return null;
   return (
     <>
       <Heading>
-        <MeasureChoice rows={rows} label="Measure upwards" value={up.address} onChoose={(address) => onDraw({ up: address })} /> against{" "}
+        <MeasureChoice rows={rows} label="Measure upwards" value={up.address} onChoose={drawUp} /> against{" "}
         <MeasureChoice rows={rows} label="Measure across" value={across.address} onChoose={(address) => onDraw({ across: address })} />
       </Heading>
       <TradeOffChart comparison={comparison} across={across} up={up} />
@@ -125,14 +126,16 @@ function TwoLevers({ comparison, onChoose, onDraw }: PartProps) {
   const { rows, levers, families, by } = comparison;
   const up = rowOf(comparison, comparison.trade_off.up);
   const [across, down] = by.map((id) => levers.find((lever) => lever.id === id));
+  const turnAcross = (id: string) => onDraw({ lever: [id, other(by, 1, id)] });
+  const turnDown = (id: string) => onDraw({ lever: [other(by, 0, id), id] });
   if (!up || !across || !down) return null;
   const [family] = families;
   return (
     <>
       <Heading>
         <MeasureChoice rows={rows} label="Measure" value={up.address} onChoose={(address) => onDraw({ up: address })} /> by{" "}
-        <LeverChoice levers={levers} label="Lever across" value={across.id} onChoose={(id) => onDraw({ lever: [id, other(by, 1, id)] })} />{" "}
-        and <LeverChoice levers={levers} label="Lever down" value={down.id} onChoose={(id) => onDraw({ lever: [other(by, 0, id), id] })} />
+        <LeverChoice levers={levers} label="Lever across" value={across.id} onChoose={turnAcross} /> and{" "}
+        <LeverChoice levers={levers} label="Lever down" value={down.id} onChoose={turnDown} />
       </Heading>
       {family ? (
         <>

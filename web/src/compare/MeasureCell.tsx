@@ -87,7 +87,8 @@ function IntervalMark({ change, verdict, reach }: { change: Schemas["Estimate"];
   const colour = verdict === "better" ? "var(--better)" : verdict === "worse" ? "var(--wrong)" : "var(--ink-2)";
   const box = (ground: string, left: number, top: number, wide: number, high: number) =>
     `linear-gradient(${ground}, ${ground}) ${left}px ${top}px / ${wide}px ${high}px no-repeat`;
-  const mean = `radial-gradient(circle at ${x(change.mean)}px ${HEIGHT / 2}px, var(--paper) 2.75px, ${colour} 3.25px 5px, transparent 5.5px)`;
+  const ring = `var(--paper) 2.75px, ${colour} 3.25px 5px, transparent 5.5px`;
+  const mean = `radial-gradient(circle at ${x(change.mean)}px ${HEIGHT / 2}px, ${ring})`;
   const interval = box(colour, x(change.low), HEIGHT / 2 - 2, x(change.high) - x(change.low), 4);
   const zero = box("var(--ink-3)", MIDDLE - 0.75, 0, 1.5, HEIGHT);
   return (

@@ -53,7 +53,7 @@ function pointsOf(family: Schemas["Family"], lever: Schemas["MovedLever"], row: 
     const [figure, setting] = [row.cells[n]?.figure, lever.settings[n]];
     if (figure?.mean == null || !setting) return [];
     const [low, high] = [figure.low ?? figure.mean, figure.high ?? figure.mean];
-    return [{ x: setting.at, y: figure.mean * factor, low: low * factor, high: high * factor}];
+    return [{ x: setting.at, y: figure.mean * factor, low: low * factor, high: high * factor }];
   });
 }
 

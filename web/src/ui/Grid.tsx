@@ -348,12 +348,13 @@ const Row = memo(function Row({ row, number, columns, texts, notes, todays, shad
         const text = texts[place];
         const note = notes?.[place];
         const today = todays?.[place] ?? null;
-        const isToday = today === null ? "" : `, today ${today || "nothing"}`;
+        const filled = [text ?? (note ? null : "nothing to fill in"), note].filter(Boolean).join(" ");
+        const told = today === null ? filled : `${filled}, today ${today || "nothing"}`;
         return (
           <td
             key={column.id}
             role="gridcell"
-            aria-label={`${row.name}, ${column.name}: ${[text ?? (note ? null : "nothing to fill in"), note].filter(Boolean).join(" ")}${isToday}`}
+            aria-label={`${row.name}, ${column.name}: ${told}`}
             aria-selected={isSelected}
             aria-readonly={text === null || undefined}
             data-cell={`${number},${place}`}
