@@ -8,12 +8,15 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel
 
-from flowcore.results.catalogue import Title, main_measures, preferred_sign, titled
+from flowcore.results.catalogue import Title, Unit, main_measures, preferred_sign, titled
 from flowcore.results.comparison import Difference, Values, Verdict, compare, efficient
 from flowcore.results.run import Results
 from flowcore.results.statistics import Estimate, estimates_of
 from flowcore.study import StudyDocument, minutes
+from flowcore.study.durations import short_number
 from flowcore.study.runs import Target
+
+DIGITS = 6
 
 
 class Keeps(StrEnum):
@@ -21,7 +24,7 @@ class Keeps(StrEnum):
 
     KEPT = "kept"
     MISSED = "missed"
-    UNCLEAR = "unclear"
+    IN_DOUBT = "in doubt"
 
 
 @dataclass(frozen=True)
@@ -35,10 +38,11 @@ class Column:
 
 
 class Limit(BaseModel):
-    """The limit that a target sets, in the figure's unit."""
+    """The limit that a target sets, in the figure's unit, and in words."""
 
     at_most: float | None
     at_least: float | None
+    words: str
 
 
 class Cell(BaseModel):
@@ -103,8 +107,19 @@ def _row(columns: Sequence[Column], address: str, wish: int | None) -> MeasureRo
     values = [columns[place].results.contributions(address) for place in having]
     figures = dict(zip(having, estimates_of(values, columns[0].results.confidence), strict=True))
     cells = [_cell(figures.get(place), found.get(place), target) for place in range(len(columns))]
-    limit = Limit(at_most=_plain(target.at_most), at_least=_plain(target.at_least)) if target else None
+    limit = _limit(target, title.unit) if target else None
     return MeasureRow(address=address, title=title.model_copy(update={"better": better}), limit=limit, cells=cells)
+
+
+def _limit(target: Target, unit: Unit) -> Limit:
+    most, least = _plain(target.at_most), _plain(target.at_least)
+    ends = [("at least", least), ("at most", most)]
+    words = [f"{name} {_in_unit(end, unit)}" for name, end in ends if end is not None]
+    return Limit(at_most=most, at_least=least, words=f"target: {', '.join(words)}")
+
+
+def _in_unit(amount: float, unit: Unit) -> str:
+    return f"{short_number(100 * amount, DIGITS)} %" if unit is Unit.SHARE else f"{short_number(amount, DIGITS)}"
 
 
 def _differences(columns: Sequence[Column], address: str, wish: int) -> dict[int, Difference]:
@@ -157,7 +172,7 @@ def verdict_words(found: Difference) -> str:
 def keeps_target(figure: Estimate, target: Target) -> Keeps:
     """Say whether a figure keeps a target: clearly, clearly not, or not to be told by its interval."""
     if figure.mean is None:
-        return Keeps.UNCLEAR
+        return Keeps.IN_DOUBT
     low = figure.mean if figure.low is None else figure.low
     high = figure.mean if figure.high is None else figure.high
     most, least = _plain(target.at_most), _plain(target.at_least)
@@ -165,7 +180,7 @@ def keeps_target(figure: Estimate, target: Target) -> Keeps:
         return Keeps.KEPT
     if (most is not None and low > most) or (least is not None and high < least):
         return Keeps.MISSED
-    return Keeps.UNCLEAR
+    return Keeps.IN_DOUBT
 
 
 def _plain(limit: float | str | None) -> float | None:

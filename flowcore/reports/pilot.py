@@ -6,12 +6,12 @@ from collections.abc import Callable
 import numpy as np
 from pydantic import BaseModel
 
+from flowcore.findings.trust import warm_up_words
 from flowcore.results.replication import Replication
 from flowcore.results.run import Results
 from flowcore.results.steady_state import cases_inside, proposed_warm_up
 from flowcore.simulate import Replicator, Stopped, get_ready, require_sound
 from flowcore.study import StudyDocument, minutes
-from flowcore.study.durations import spoken
 
 SECONDS = 4.0
 REPLICATIONS = 10
@@ -61,13 +61,5 @@ def pilot(study: StudyDocument, clock: Callable[[], float] = time.monotonic) -> 
         every=step * minutes(study.run.interval),
         inside=np.nan_to_num(means).tolist(),
         proposed=proposed,
-        words=_words(proposed),
+        words=warm_up_words(proposed),
     )
-
-
-def _words(proposed: float | None) -> str:
-    if proposed is None:
-        return "Too short to tell, or not settled within its first half: lengthen the run, or judge by the picture."
-    if proposed == 0:
-        return "It is alike from its beginning on: no warm-up is needed."
-    return f"The first {spoken(proposed)} are unlike the rest: a warm-up of {spoken(proposed)} leaves them out."

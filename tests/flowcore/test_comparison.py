@@ -119,7 +119,7 @@ def test_of_many_scenarios_the_best_are_told() -> None:
 
 @pytest.mark.parametrize(
     ("low", "mean", "high", "keeps"),
-    [(1, 2, 3, Keeps.KEPT), (4, 5, 6, Keeps.UNCLEAR), (6, 7, 8, Keeps.MISSED), (None, 4, None, Keeps.KEPT)],
+    [(1, 2, 3, Keeps.KEPT), (4, 5, 6, Keeps.IN_DOUBT), (6, 7, 8, Keeps.MISSED), (None, 4, None, Keeps.KEPT)],
 )
 def test_a_target_is_kept_missed_or_not_to_be_told(
     low: float | None, mean: float, high: float | None, keeps: Keeps

@@ -11,8 +11,7 @@ from flowcore.problems import StudyError
 from flowcore.study.distributions import mean_of, sd_of
 from flowcore.study.distributions.described import Measure, described, read_distribution, reshaped, shapes
 
-SHARED = Path(__file__).parents[1] / "shared" / "distributions.json"
-CASES = json.loads(SHARED.read_text())
+CASES = json.loads((Path(__file__).parent / "distributions.json").read_text())
 
 
 @pytest.mark.parametrize("case", CASES, ids=lambda case: json.dumps(case["value"]))

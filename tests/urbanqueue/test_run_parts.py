@@ -200,7 +200,8 @@ def test_scenarios_side_by_side(api: Api, stranger: Api, study_id: int, demo: di
     assert (found["by"], [family["columns"] for family in found["families"]]) == (["clerks"], [[0, 1, 2]])
     assert [len(column["changes"]) for column in found["columns"]] == [0, 1, 1]
     first = found["rows"][0]
-    assert (first["address"], first["limit"]) == ("step/counter/wait/p90", {"at_most": 20, "at_least": None})
+    assert first["address"] == "step/counter/wait/p90"
+    assert first["limit"] == {"at_most": 20, "at_least": None, "words": "target: at most 20"}
     study = read_study(demo)
     results = [simulate(apply_scenario(study, each)) for each in ("", "four", "five")]
     pairs = [(results[0].contributions(first["address"]), each.contributions(first["address"])) for each in results[1:]]
@@ -240,8 +241,9 @@ def test_the_targets_of_now_hold_for_runs_of_earlier_versions(
     target = {"figure": "step/counter/wait/within:10min", "at_least": 0.5}
     assert api("PUT", f"/studies/{study_id}/document", demo | {"targets": [target]}, If_Match='"1"')[0] == 200
     first = api("GET", path)[1]["rows"][0]
-    assert (first["address"], first["limit"]) == (target["figure"], {"at_most": None, "at_least": 0.5})
-    assert {cell["keeps"] for cell in first["cells"]} <= {"kept", "missed", "unclear"}
+    assert first["address"] == target["figure"]
+    assert first["limit"] == {"at_most": None, "at_least": 0.5, "words": "target: at least 50 %"}
+    assert {cell["keeps"] for cell in first["cells"]} <= {"kept", "missed", "in doubt"}
 
 
 def test_two_scenarios_over_each_other(

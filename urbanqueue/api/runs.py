@@ -10,6 +10,7 @@ from pydantic import Field, StringConstraints
 
 from flowcore.engine import ENGINE
 from flowcore.findings.headline import headline
+from flowcore.findings.trust import what_it_rests_on, what_to_leave_out
 from flowcore.findings.words import Words
 from flowcore.problems import Problem, StudyError, error_at
 from flowcore.reports.speed import seconds_a_replication
@@ -127,13 +128,15 @@ class Waits(Schema):
 class Figures(Schema):
     """What a run says, in a sentence and in figures, and what makes it doubtful, gravest first.
 
-    `bins` tells of shares within a time that were read from bins so many minutes wide. The proposed warm-up is in
-    minutes.
+    `bins` tells of shares within a time that were read from bins so many minutes wide. `to_leave_out` says by how much
+    more the beginning had better be left out, the proposed warm-up is in minutes.
     """
 
     confidence: float
     replications: int
     headline: list[Words]
+    grounds: str
+    to_leave_out: str
     doubts: list[Problem]
     proposed_warm_up: float | None
     figures: dict[str, Estimate]
@@ -327,6 +330,8 @@ def _figures(question: Question) -> Figures:
         confidence=results.confidence,
         replications=len(results.replications),
         headline=headline(study, results),
+        grounds=what_it_rests_on(study, results),
+        to_leave_out=what_to_leave_out(study, results),
         doubts=doubts(study, results),
         proposed_warm_up=proposed_warm_up(study, results),
         figures=asked if address else results.figures(),

@@ -3232,8 +3232,8 @@ export interface components {
          * Figures
          * @description What a run says, in a sentence and in figures, and what makes it doubtful, gravest first.
          *
-         *     `bins` tells of shares within a time that were read from bins so many minutes wide. The proposed warm-up is in
-         *     minutes.
+         *     `bins` tells of shares within a time that were read from bins so many minutes wide. `to_leave_out` says by how much
+         *     more the beginning had better be left out, the proposed warm-up is in minutes.
          */
         Figures: {
             /** Confidence */
@@ -3242,6 +3242,10 @@ export interface components {
             replications: number;
             /** Headline */
             headline: components["schemas"]["Words"][];
+            /** Grounds */
+            grounds: string;
+            /** To Leave Out */
+            to_leave_out: string;
             /** Doubts */
             doubts: components["schemas"]["Problem"][];
             /** Proposed Warm Up */
@@ -3347,16 +3351,18 @@ export interface components {
          * @description Whether a figure keeps its target, as far as its interval tells.
          * @enum {string}
          */
-        Keeps: "kept" | "missed" | "unclear";
+        Keeps: "kept" | "missed" | "in doubt";
         /**
          * Limit
-         * @description The limit that a target sets, in the figure's unit.
+         * @description The limit that a target sets, in the figure's unit, and in words.
          */
         Limit: {
             /** At Most */
             at_most: number | null;
             /** At Least */
             at_least: number | null;
+            /** Words */
+            words: string;
         };
         /**
          * MeasureRow

@@ -17,7 +17,6 @@ import type { Picture } from "./ComparePicture";
 import { CompareSheet } from "./CompareSheet";
 import { type ColumnKey, offered, runsOf, shortened, usual } from "./columns";
 import { MeasureCell, reachOf } from "./MeasureCell";
-import { limitWords } from "./scales";
 import { TargetDialog } from "./TargetDialog";
 
 /** Scenarios as columns, measures as rows: what each is, how it differs from the first, and whether that is real. */
@@ -263,7 +262,7 @@ function Measures({ comparison, chosen, onChoose, onBaseline, onRemove, measureI
             >
               <b>{title.name}</b>
               <span className="block text-sm text-ink-2">{title.of}</span>
-              {limit && <span className="block text-sm text-ink-2">{limitWords(limit, title)}</span>}
+              {limit && <span className="block text-sm text-ink-2">{limit.words}</span>}
               <span className="absolute top-1 right-1">
                 <Menu
                   trigger={<MoreHorizontal size={16} aria-hidden />}

@@ -14,12 +14,6 @@ const LOOK: Record<Verdict, string> = {
   "no clear difference": "text-ink-2",
 };
 
-const KEEPS: Record<NonNullable<Cell["keeps"]>, string> = {
-  kept: "kept",
-  missed: "missed",
-  unclear: "in doubt",
-};
-
 interface MeasureCellProps {
   cell: Cell;
   title: Schemas["Title"];
@@ -36,7 +30,7 @@ export function MeasureCell({ cell, title, reach }: MeasureCellProps) {
     <div className="leading-5">
       <p className="whitespace-nowrap">
         <b>{value.mean}</b> <span className="text-sm text-ink-2">{value.half}</span>
-        {cell.keeps && <span className={`ml-1 text-sm ${cell.keeps === "missed" ? "text-wrong" : "text-ink-2"}`}>{KEEPS[cell.keeps]}</span>}
+        {cell.keeps && <span className={`ml-1 text-sm ${cell.keeps === "missed" ? "text-wrong" : "text-ink-2"}`}>{cell.keeps}</span>}
       </p>
       {cell.difference && cell.verdict && <DifferenceLine cell={cell} difference={cell.difference} verdict={cell.verdict} title={title} />}
       {cell.difference && cell.verdict && cell.verdict !== "same" && (

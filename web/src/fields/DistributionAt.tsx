@@ -4,7 +4,7 @@ import { ApiError } from "../api/client";
 import { describe, type Measure, useCatalogue, useDescribed } from "../api/queries";
 import { DistributionCurve } from "../charts/DistributionCurve";
 import { type At, within } from "../study/document/addresses";
-import { inMeasure, isInOrder, meanOf, type Shape, type ShapeName, shapeOf, typedUnit } from "../study/values/distributions";
+import { isInOrder, type Shape, type ShapeName, shapeOf, typedUnit } from "../study/values/distributions";
 import { type Parsed, parseDuration, parseOffset } from "../study/values/durations";
 import { Choice } from "../ui/Choice";
 import { numberBetween, ValueField } from "../ui/ValueField";
@@ -197,9 +197,4 @@ function Sentence({ shape, field, at, read, word }: SentenceProps) {
         </>
       );
   }
-}
-
-/** A distribution in a line of plain words, for where there is no room for its curve. */
-export function distributionInWords(value: AnyDistribution): string {
-  return `${typeof value === "object" ? "about " : ""}${inMeasure(Number(meanOf(value).toPrecision(3)), typedUnit(value))}`;
 }

@@ -42,7 +42,7 @@ export function FindingsScreen() {
   return (
     <div className="flex h-full min-h-0">
       <main className="min-w-0 flex-1 overflow-y-auto px-6.5 py-5">
-        <Headline study={study} run={run} part={part} figures={figures.data} figure={figure} />
+        <Headline run={run} part={part} figures={figures.data} />
         <div className="mt-5 grid grid-cols-[minmax(0,1fr)_auto] gap-x-8 gap-y-5 max-[1180px]:grid-cols-1">
           <TypesTable study={study} figure={figure} />
           <Waits study={study} waits={figures.data.waits} figure={figure} />

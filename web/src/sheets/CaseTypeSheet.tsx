@@ -1,5 +1,4 @@
 import { DeleteButton } from "../fields/DeleteButton";
-import { distributionInWords } from "../fields/DistributionAt";
 import { Folded, OFFER, Optional } from "../fields/Optional";
 import { PartTitle } from "../fields/PartTitle";
 import { write } from "../fields/useField";
@@ -11,6 +10,7 @@ import { linksOf } from "../study/document/types";
 import { reorder } from "../study/edits/links";
 import { mergeCaseTypes } from "../study/edits/removing";
 import { edit, select, useStudy } from "../study/session/store";
+import { aboutInWords } from "../study/values/distributions";
 import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { Section } from "../ui/Section";
 import { GivenTraits } from "./GivenTraits";
@@ -150,5 +150,5 @@ export function takes(study: StudyDocument, stepId: string, type: string): strin
   const work = step?.kind === "serve" ? step.work : step?.kind === "delay" ? step.time : null;
   if (work === null) return "";
   const own = typeof work === "object" && "otherwise" in work ? (work.by_type?.[type] ?? work.otherwise) : work;
-  return distributionInWords(own);
+  return aboutInWords(own);
 }

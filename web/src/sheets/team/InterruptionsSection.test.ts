@@ -12,7 +12,7 @@ it("says in one sentence who is called away how often and for how long", () => {
     strikes: "team",
   } as const;
   expect(interruptionInWords(fault, "machines", 2)).toBe(
-    "All of the 2 machines at once are called away after about 90 minutes at work for about 20 minutes.",
+    "All of the 2 machines at once are called away after about 90 minutes at work for about 10–30 min.",
   );
   expect(interruptionInWords({ ...call, after: { cases: 20 } }, "porters", 1)).toBe(
     "The one in the team is called away after about 20 cases for about 12 minutes.",

@@ -7,7 +7,7 @@ import { write } from "../../fields/useField";
 import { NameAt } from "../../fields/ValueAt";
 import { type At, within } from "../../study/document/addresses";
 import type { Team } from "../../study/document/types";
-import { meanOf } from "../../study/values/distributions";
+import { spanInWords, spanOf, typedUnit } from "../../study/values/distributions";
 import { readable, spelled } from "../../study/values/durations";
 import { Choice } from "../../ui/Choice";
 import { LINK_BUTTON } from "../../ui/Menu";
@@ -33,10 +33,13 @@ const MEASURES: { value: Measure; label: string }[] = [
 export function interruptionInWords({ after, length, strikes }: Interruption, who: string, many: number): string {
   const whom =
     strikes === "team" ? `All of the ${many} ${who} at once are` : many === 1 ? "The one in the team is" : `Each of the ${many} ${who} is`;
-  const time = (value: Interruption["length"]) => spelled(readable(Number(meanOf(value).toPrecision(2))));
+  const time = (value: Interruption["length"]) => {
+    const [low, high] = spanOf(value);
+    return low === high ? spelled(readable(low)) : spanInWords([low, high], typedUnit(value));
+  };
   const often =
     after.cases != null
-      ? `after about ${Number(meanOf(after.cases).toPrecision(2))} cases`
+      ? `after about ${spanInWords(spanOf(after.cases), null)} cases`
       : after.working != null
         ? `after about ${time(after.working)} at work`
         : `about every ${time(after.clock ?? EVERY)}`;

@@ -1,7 +1,7 @@
 import type { Stream, StudyDocument } from "../document/types";
 import { startOf } from "../document/types";
 import { DAYS } from "../values/days";
-import { meanOf } from "../values/distributions";
+import { spanOf } from "../values/distributions";
 import { minutes } from "../values/durations";
 import { totalOf, type Week } from "../values/streams";
 
@@ -73,11 +73,15 @@ function settings(study: StudyDocument, stream: Stream, kind: Stream["kind"], in
   }
 }
 
+const middleOf = ([low, high]: [number, number]) => (low + high) / 2;
+
 /** How many cases a stream brings in an hour in which it brings any, about. */
 function hourlyRate(stream: Stream): number {
   switch (stream.kind) {
     case "random":
-      return stream.gap ? 60 / meanOf(stream.gap) : (60 / minutes(stream.chance?.every ?? "60 min")) * (stream.chance?.probability ?? 1);
+      return stream.gap
+        ? 60 / (middleOf(spanOf(stream.gap)) || 60)
+        : (60 / minutes(stream.chance?.every ?? "60 min")) * (stream.chance?.probability ?? 1);
     case "profile": {
       const busy = Object.values(stream.week)
         .flat()

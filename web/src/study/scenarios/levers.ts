@@ -70,6 +70,7 @@ const range = (low: number, high: number, step: number) =>
 type Group = Record<string, unknown>;
 
 const isGroup = (value: unknown): value is Group => typeof value === "object" && value !== null && !Array.isArray(value);
-const isTime = (value: unknown): value is string => typeof value === "string" && TIME.test(value);
+/** Whether a value is a duration. */
+export const isTime = (value: unknown): value is string => typeof value === "string" && TIME.test(value);
 const mapped = (group: Group, of: (value: unknown, key: string) => unknown): Group =>
   Object.fromEntries(Object.entries(group).map(([key, value]) => [key, of(value, key)]));

@@ -4,10 +4,8 @@ import type { Distribution, StudyDocument } from "../document/types";
 import { freshId } from "../edits/links";
 import { type Parsed, parseDuration } from "../values/durations";
 import { readShortForm, shortForm } from "../values/shortForm";
-import { type Lever, valuesOf } from "./levers";
+import { isTime, type Lever, valuesOf } from "./levers";
 import { addressIn, pointerTo } from "./scenarios";
-
-const TIME = /^\d+(\.\d+)?\s*(s|min|h|d|wk)$/;
 
 /** What stands at a place today that a lever drives; of several places, at the first. */
 export function todayOf(study: StudyDocument, lever: Lever): unknown {
@@ -98,7 +96,7 @@ export function readLike(today: unknown, text: string): Parsed<unknown> {
     return Number.isNaN(number) ? { problem: `“${typed}” is not a number.` } : { value: number };
   }
   if (typeof today === "object" && today !== null) return readShortForm(typed);
-  if (typeof today === "string" && TIME.test(today)) return parseDuration(typed);
+  if (isTime(today)) return parseDuration(typed);
   if (typeof today === "boolean") return /^(true|false)$/.test(typed) ? { value: typed === "true" } : { problem: "Write true or false." };
   return { value: typed };
 }

@@ -18,61 +18,23 @@ export function shapeOf(distribution: Distribution): ShapeName {
   return isPlain(distribution) ? "constant" : (distribution as Shape).dist;
 }
 
-/** The mean of what a distribution brings, in minutes or plain; `tests/shared/distributions.json` holds it for both languages. */
-export function meanOf(distribution: Distribution): number {
-  if (typeof distribution === "string" || typeof distribution === "number") return amount(distribution);
-  switch (distribution.dist) {
-    case "uniform":
-      return (amount(distribution.low) + amount(distribution.high)) / 2;
-    case "triangular":
-      return (amount(distribution.low) + amount(distribution.mode) + amount(distribution.high)) / 3;
-    case "pert":
-      return (amount(distribution.low) + 4 * amount(distribution.mode) + amount(distribution.high)) / 6;
-    case "weibull":
-      return amount(distribution.scale) * Math.exp(logGamma(1 + 1 / distribution.shape));
-    case "normal":
-      return cutAtZero(amount(distribution.mean), amount(distribution.sd));
-    case "discrete": {
-      const total = distribution.weights.reduce((sum, weight) => sum + weight, 0);
-      return amounts(distribution).reduce((sum, value, n) => sum + value * (distribution.weights[n] ?? 0), 0) / total;
-    }
-    case "empirical":
-      return meanBetween(amounts(distribution).toSorted((one, other) => one - other));
-    default:
-      return amount(distribution.mean);
-  }
+/**
+ * What was typed of a distribution, in minutes or plain, to tell it by: its mean, what is most likely or what it is like; where
+ * nothing like that was typed, from the least to the most. What follows from it, such as the mean of any shape, the server says.
+ */
+export function spanOf(distribution: Distribution): [low: number, high: number] {
+  if (typeof distribution === "string" || typeof distribution === "number") return [amount(distribution), amount(distribution)];
+  if ("values" in distribution) return [Math.min(...amounts(distribution)), Math.max(...amounts(distribution))];
+  if ("mean" in distribution) return [amount(distribution.mean), amount(distribution.mean)];
+  if ("mode" in distribution) return [amount(distribution.mode), amount(distribution.mode)];
+  if ("low" in distribution) return [amount(distribution.low), amount(distribution.high)];
+  return [amount(distribution.scale), amount(distribution.scale)];
 }
 
-/** The mean of a bell of which what lies below zero is cut off; offsets, whose mean may be below zero, are not cut. */
-function cutAtZero(mean: number, sd: number): number {
-  const cut = mean / sd;
-  if (!(cut > 0 && cut < FAR)) return mean;
-  return mean + (sd * Math.exp(-(cut ** 2) / 2)) / Math.sqrt(2 * Math.PI) / shareBelow(cut);
-}
-
-/** Beyond so many standard deviations nothing of a bell is left to be seen. */
-const FAR = 8;
-const PIECES = 400;
-
-/** The share of a standard bell below a point, by Simpson's rule from its middle. */
-function shareBelow(point: number): number {
-  const height = (n: number) => Math.exp(-(((point * n) / PIECES) ** 2) / 2);
-  let sum = height(0) + height(PIECES);
-  for (let n = 1; n < PIECES; n++) sum += (n % 2 === 0 ? 2 : 4) * height(n);
-  return 0.5 + (point / PIECES / 3) * (sum / Math.sqrt(2 * Math.PI));
-}
-
-/** The mean of observed values in order, where everything between two neighbours is equally likely. */
-function meanBetween(values: number[]): number {
-  const [first, last] = [values[0] ?? 0, values.at(-1) ?? 0];
-  if (values.length < 2) return first;
-  return (values.reduce((sum, value) => sum + value, 0) - (first + last) / 2) / (values.length - 1);
-}
-
-/** The logarithm of the gamma function for x above zero (Stirling's series after a shift). */
-function logGamma(x: number): number {
-  if (x < 8) return logGamma(x + 1) - Math.log(x);
-  return (x - 0.5) * Math.log(x) - x + 0.5 * Math.log(2 * Math.PI) + 1 / (12 * x) - 1 / (360 * x ** 3);
+/** A span in the unit that a distribution was typed in: "8 min", "3–9 min". */
+export function spanInWords([low, high]: [number, number], unit: Unit | null): string {
+  const [from, to] = [low, high].map((end) => String(inMeasure(Number(end.toPrecision(3)), unit)));
+  return from === to ? `${to}` : `${from?.split(" ")[0]}–${to}`;
 }
 
 /** One of the values that a distribution is made of, for the unit that they were typed in. */
@@ -106,15 +68,19 @@ export function isInOrder(distribution: Distribution): boolean {
 export function inShort(work: Work, types: string[] = []): string {
   if (isByType(work)) {
     const known = types.length > 0 && !work.by_trait ? types.map((type) => work.by_type?.[type] ?? work.otherwise) : null;
-    const all = known ?? [...Object.values(work.by_type ?? {}), work.otherwise];
-    const unit = unitOf(String(written(work.otherwise)));
-    const means = all.map(meanOf);
-    const [low, high] = [Math.min(...means), Math.max(...means)].map((mean) => Number(mean.toPrecision(2))) as [number, number];
-    return low === high ? `about ${inUnit(low, unit)}` : `about ${inUnit(low, unit).split(" ")[0]}–${inUnit(high, unit)}`;
+    const spans = (known ?? [...Object.values(work.by_type ?? {}), work.otherwise]).map(spanOf);
+    const whole: [number, number] = [Math.min(...spans.map(([low]) => low)), Math.max(...spans.map(([, high]) => high))];
+    return `about ${spanInWords(whole, typedUnit(work.otherwise))}`;
   }
   if (typeof work === "string") return work;
   if ("high" in work) {
     return unitOf(work.low) === unitOf(work.high) ? `${work.low.split(" ")[0]}–${work.high}` : `${work.low}–${work.high}`;
   }
-  return "mean" in work ? `about ${work.mean}` : `about ${inMeasure(Number(meanOf(work).toPrecision(2)), typedUnit(work))}`;
+  return "mean" in work ? `about ${work.mean}` : aboutInWords(work);
+}
+
+/** A distribution in a line of plain words, for where there is no room for its curve. */
+export function aboutInWords(distribution: Distribution): string {
+  const span = spanInWords(spanOf(distribution), typedUnit(distribution));
+  return isPlain(distribution) ? span : `about ${span}`;
 }

@@ -1,5 +1,5 @@
 import type { Distribution } from "../document/types";
-import { inMeasure, isInOrder, meanOf, type ShapeName, shapeOf, typedUnit } from "./distributions";
+import { isInOrder, type ShapeName, shapeOf, spanInWords, spanOf, typedUnit } from "./distributions";
 import { type Parsed, parseDuration } from "./durations";
 
 /** The shapes that are written with a spread, by the name behind them; without one it is log-normal. */
@@ -20,8 +20,7 @@ export function shortForm(distribution: Distribution): string {
   }
   if (SPREAD.includes(shape) && "sd" in distribution)
     return joined([distribution.mean, distribution.sd], " ± ") + named(shape, ["lognormal"]);
-  const mean =
-    "mean" in distribution ? distribution.mean : String(inMeasure(Number(meanOf(distribution).toPrecision(3)), typedUnit(distribution)));
+  const mean = "mean" in distribution ? distribution.mean : spanInWords(spanOf(distribution), typedUnit(distribution));
   return `about ${mean}${named(shape, ["exponential"])}`;
 }
 

@@ -1,8 +1,8 @@
 import type { Schemas } from "../../api/client";
 import type { Stream } from "../document/types";
 import { DAY, DAYS, type Day, minuteOfDay } from "./days";
-import { meanOf } from "./distributions";
-import { minutes, readable } from "./durations";
+import { spanInWords, spanOf, typedUnit } from "./distributions";
+import { minutes } from "./durations";
 
 export type Week = Extract<Stream, { kind: "profile" }>["week"];
 type Session = Schemas["Slots"];
@@ -17,7 +17,7 @@ export interface Slot {
 export function howOften(stream: Stream): string {
   switch (stream.kind) {
     case "random":
-      return stream.gap ? `one every ${readable(meanOf(stream.gap))}` : `by chance every ${stream.chance?.every}`;
+      return stream.gap ? `one every ${spanInWords(spanOf(stream.gap), typedUnit(stream.gap))}` : `by chance every ${stream.chance?.every}`;
     case "profile":
       return `${Math.round(totalOf(stream.week))} a week`;
     case "appointments":
