@@ -17,10 +17,9 @@ def take(page: Page, name: str) -> None:
 
 
 def run(page: Page) -> None:
-    """Run the study and wait for its findings."""
-    page.get_by_role("button", name="Run 4 weeks × 30").click()
-    page.wait_for_url("**/findings/*")
-    page.get_by_role("heading", name="Half of the cases").wait_for()
+    """Run the study with its scenarios and wait until they are compared."""
+    page.get_by_role("button", name="Run 5 scenarios").click()
+    page.get_by_role("img", name="Wait on the whole way against Cost").wait_for()
 
 
 def walk(page: Page, url: str) -> None:
@@ -36,16 +35,23 @@ def walk(page: Page, url: str) -> None:
     page.get_by_role("button", name="Counter, step").wait_for()
     take(page, "flow")
     run(page)
+    page.get_by_role("link", name="Findings").click()
+    page.get_by_role("heading", name="Half of the cases").wait_for()
     take(page, "findings")
     page.get_by_role("link", name="Flow").click()
     page.get_by_role("button", name="Counter, step").click()
     page.get_by_text("90 % in").first.wait_for()
     take(page, "flow-step")
+    page.get_by_role("button", name="Scenario: As it is today").click()
+    page.get_by_role("menuitem", name="A fourth clerk all day").click()
     page.get_by_role("button", name="Open the team").click()
-    page.get_by_label("Shift 1: people").fill("4")
+    page.get_by_label("Shift 2: people").fill("2")
     page.keyboard.press("Enter")
     page.get_by_text("Saved", exact=True).wait_for()
+    page.get_by_role("region", name="Pulse").get_by_text("8 weeks").wait_for()
     take(page, "flow-team")
+    page.get_by_role("button", name="Scenario: A fourth clerk all day").click()
+    page.get_by_role("menuitem", name="As it is today").click()
     run(page)
     page.get_by_role("link", name="Run", exact=True).click()
     page.get_by_role("row", name="Run 2").wait_for()

@@ -10,6 +10,7 @@ from pydantic import BaseModel
 
 from flowcore.reports.comparison import Column
 from flowcore.study import minutes
+from flowcore.study.differences import value_words
 from flowcore.study.durations import is_time
 from flowcore.study.pointers import pointer_to
 from flowcore.study.runs import Lever
@@ -90,7 +91,7 @@ def _value(lever: Lever, column: Column, document: dict[str, Any]) -> Any:
 def _settings(values: Sequence[Any]) -> list[Setting]:
     """Return settings on one axis: numbers and durations as they are, anything else in the order in which it comes."""
     sizes = [_size(value) for value in values]
-    words = [str(value) if isinstance(value, str | int | float) else json.dumps(value) for value in values]
+    words = [value_words(value) for value in values]
     ranks = list(dict.fromkeys(words))
     at = [float(ranks.index(each)) for each in words] if None in sizes else [size or 0.0 for size in sizes]
     return [Setting(at=place, words=each) for place, each in zip(at, words, strict=True)]

@@ -148,6 +148,11 @@ def have_ids(value: Any) -> bool:
     return isinstance(value, list) and all(isinstance(each, dict) and "id" in each for each in value)
 
 
+def value_words(value: Any) -> str:
+    """Return what stands at a place of a document, in words."""
+    return _text(value, {}) or "nothing"
+
+
 def _text(value: Any, names: Names) -> str | None:
     if value is None:
         return None

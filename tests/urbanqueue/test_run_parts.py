@@ -222,12 +222,14 @@ def test_a_whole_run_is_named_in_one_word(api: Api, study_id: int, work: Work) -
     work()
 
     def names(*columns: str) -> list[str]:
-        status, found = api("GET", f"/studies/{study_id}/comparison?{'&'.join(f'column={each}' for each in columns)}")
+        asked = "&".join(each if "=" in each else f"column={each}" for each in columns)
+        status, found = api("GET", f"/studies/{study_id}/comparison?{asked}")
         assert status == 200, found
         return [column["scenario"] for column in found["columns"]]
 
     assert names(f"{run}:*") == ["", "four", "five"]
     assert names(f"{run}:five", f"{run}:*") == ["five", "", "four"], "what is named itself is not named twice"
+    assert names(f"{run}:*", "without=" + f"{run}:four") == ["", "five"]
     assert api("GET", f"/studies/{study_id}/comparison?column=99:*")[0] == 422
 
 

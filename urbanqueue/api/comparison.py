@@ -1,6 +1,7 @@
 """Scenarios side by side, of one run or of several, also of different versions of a study."""
 
 from collections import Counter
+from collections.abc import Sequence
 from typing import Annotated, Any
 
 from django.http import HttpRequest
@@ -75,6 +76,7 @@ def compare_scenarios(
     request: HttpRequest,
     study_id: int,
     column: Annotated[list[Text], Query(max_length=MOST_COLUMNS)],
+    without: Annotated[list[Text], Query(max_length=MOST_COLUMNS)] = [],  # noqa: B006
     address: Annotated[list[Text], Query(max_length=100)] = [],  # noqa: B006
     more_is_better: Annotated[list[Text], Query(max_length=100)] = [],  # noqa: B006
     less_is_better: Annotated[list[Text], Query(max_length=100)] = [],  # noqa: B006
@@ -85,9 +87,9 @@ def compare_scenarios(
     """Compare scenarios with the first one, pair by pair; without addresses, by the targets and the main measures.
 
     The targets are those of the study as it is now. A column is a run and a scenario of it, such as `12:one-more`, or
-    `12:` for the study as it is; `12:*` are all of a run that are not named themselves.
+    `12:` for the study as it is; `12:*` are all of a run that are neither named themselves nor `without`.
     """
-    parts = _columns(request, study_id, column)
+    parts = _columns(request, study_id, column, without)
     now = current_version(StudyPolicy(person_of(request)).get(study_id)).pk
     question = (now, tuple(address), (across, up), tuple(more_is_better), tuple(less_is_better), tuple(lever))
     return computed(_comparison, parts, *question)
@@ -104,7 +106,7 @@ def compare_pair(request: HttpRequest, study_id: int, first: Text, other: Text, 
     return computed(_pair, [_columns(request, study_id, [each])[0] for each in (first, other)], address)
 
 
-def _columns(request: HttpRequest, study_id: int, asked: list[str]) -> list[Part]:
+def _columns(request: HttpRequest, study_id: int, asked: list[str], without: Sequence[str] = ()) -> list[Part]:
     """Return the parts of runs that columns name, in their order; raises StudyError for what was not run."""
     person = person_of(request)
     study = StudyPolicy(person).get(study_id)
@@ -113,7 +115,7 @@ def _columns(request: HttpRequest, study_id: int, asked: list[str]) -> list[Part
     for each in asked:
         number, _, scenario = each.partition(":")
         run = runs.get(int(number)) if number.isdecimal() and len(number) < 10 else None
-        found = [part for part in run.parts.all() if _is_meant(part, scenario, asked)] if run else []
+        found = [part for part in run.parts.all() if _is_meant(part, scenario, (*asked, *without))] if run else []
         if not found:
             raise StudyError([error_at("column", f"“{each}” has not been run.", "Choose a scenario of a run.")])
         parts += found
@@ -124,11 +126,11 @@ def _columns(request: HttpRequest, study_id: int, asked: list[str]) -> list[Part
     return parts
 
 
-def _is_meant(part: Part, scenario: str, asked: list[str]) -> bool:
+def _is_meant(part: Part, scenario: str, named: Sequence[str]) -> bool:
     """Say whether a column means a part: by its name, or as one of a whole run that is not named itself."""
     if scenario != WHOLE_RUN:
         return part.scenario == scenario
-    return part.done > 0 and f"{part.run_id}:{part.scenario}" not in asked
+    return part.done > 0 and f"{part.run_id}:{part.scenario}" not in named
 
 
 def _comparison(question: Question) -> Comparison:

@@ -57,13 +57,13 @@ export interface Measures {
 }
 
 /** Scenarios side by side, each named as "RUN:SCENARIO"; asked for anew where `when` changes. */
-export function useComparison(study: number, column: string[], when: unknown, asked: Measures = {}) {
+export function useComparison(study: number, columns: { column: string[]; without?: string[] }, when: unknown, asked: Measures = {}) {
   return useQuery({
-    queryKey: ["comparison", study, column, asked, when],
-    enabled: column.length > 0,
+    queryKey: ["comparison", study, columns, asked, when],
+    enabled: columns.column.length > 0,
     placeholderData: (before) => before,
     queryFn: () =>
-      ask(api.GET("/api/studies/{study_id}/comparison", { params: { path: { study_id: study }, query: { column, ...asked } } })),
+      ask(api.GET("/api/studies/{study_id}/comparison", { params: { path: { study_id: study }, query: { ...columns, ...asked } } })),
   });
 }
 

@@ -528,7 +528,7 @@ export interface paths {
          * @description Compare scenarios with the first one, pair by pair; without addresses, by the targets and the main measures.
          *
          *     The targets are those of the study as it is now. A column is a run and a scenario of it, such as `12:one-more`, or
-         *     `12:` for the study as it is; `12:*` are all of a run that are not named themselves.
+         *     `12:` for the study as it is; `12:*` are all of a run that are neither named themselves nor `without`.
          */
         get: operations["compareScenarios"];
         put?: never;
@@ -6872,6 +6872,7 @@ export interface operations {
         parameters: {
             query: {
                 column: string[];
+                without?: string[];
                 address?: string[];
                 more_is_better?: string[];
                 less_is_better?: string[];

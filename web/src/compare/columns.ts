@@ -31,13 +31,21 @@ export function usual(runs: Run[]): ColumnKey[] {
   return firsts.slice(0, 2).reverse();
 }
 
-/** The same columns in fewer words: "12:*" stands for all of a run that are not named themselves. */
-export function shortened(columns: ColumnKey[], runs: Run[]): ColumnKey[] {
-  const whole = runs.find((run) => {
-    const rest = keysOf(run).filter((key) => key !== columns[0]);
-    return rest.length > 1 && columns.length > 1 && rest.join() === columns.slice(1).join();
-  });
-  return whole && columns[0] ? [columns[0], `${whole.id}:*`] : columns;
+/** Columns as they are asked for: "12:*" are all of a run that are neither named themselves nor left out by `without`. */
+export interface AskedColumns {
+  column: ColumnKey[];
+  without?: ColumnKey[];
+}
+
+/** Asks for columns in few words, however many of a run there are. */
+export function shortened(columns: ColumnKey[], runs: Run[]): AskedColumns {
+  const [first, ...rest] = columns;
+  const run = runs.find((each) => rest.length > 1 && keysOf(each).includes(rest[0] as ColumnKey));
+  if (!run || first === undefined) return { column: columns };
+  const keys = keysOf(run).filter((key) => key !== first);
+  const without = keys.filter((key) => !rest.includes(key));
+  const isInOrder = keys.filter((key) => rest.includes(key)).join() === rest.join();
+  return isInOrder && without.length < rest.length ? { column: [first, `${run.id}:*`], without } : { column: columns };
 }
 
 /** The runs that columns are of. */

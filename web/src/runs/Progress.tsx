@@ -15,11 +15,13 @@ export function Progress({ run }: { run: Run }) {
     mutationFn: () => ask(api.POST("/api/runs/{run_id}/cancel", { params: { path: { run_id: run.id } } })),
     onSuccess: () => client.invalidateQueries({ queryKey: ["runs", run.study] }),
   });
-  const begun = run.parts.filter((part) => part.done > 0);
-  const columns = begun.map((part) => `${run.id}:${part.scenario}`);
-  const rows = useComparison(run.study, columns, Math.floor((LOOKS * run.done) / run.replications), { address: HEADLINE }).data?.rows;
-  const figuresOf = (part: RunPart) =>
-    HEADLINE.map((address) => rows?.find((row) => row.address === address)?.cells[begun.indexOf(part)]?.figure ?? undefined);
+  const looks = Math.floor((LOOKS * run.done) / run.replications);
+  const whole = run.done > 0 ? [`${run.id}:*`] : [];
+  const seen = useComparison(run.study, { column: whole }, looks, { address: HEADLINE }).data;
+  const figuresOf = (part: RunPart) => {
+    const column = seen?.columns.findIndex((each) => each.run === run.id && each.scenario === part.scenario) ?? -1;
+    return HEADLINE.map((address) => seen?.rows.find((row) => row.address === address)?.cells[column]?.figure ?? undefined);
+  };
   return (
     <section aria-label={`Progress of run ${run.number}`} className="mt-6 max-w-4xl">
       <div className="mb-1 flex items-baseline justify-between">
