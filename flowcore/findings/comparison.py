@@ -20,6 +20,7 @@ def verdict_sentences(columns: Sequence[Column], rows: Sequence[MeasureRow]) -> 
     told = told if len(told) <= MOST_TOLD else _worth_telling(rows)
     if not told:
         return [[plain("Nothing differs in any of the measures.")]]
+    told.sort(key=lambda place: not _keeps_all(rows, place))
     return [*_targets(columns, rows), *(_gain_and_cost(columns, rows, place) for place in told)]
 
 

@@ -39,8 +39,8 @@ def day_ends(study: StudyDocument) -> DayEnds:
     settings = {"length": f"{min(minutes(study.run.length), WEEK)} min", "warm_up": "0 min", "interval": "15 min"}
     week = study.model_copy(update={"run": study.run.model_copy(update=settings)})
     get_ready()
-    deadline = time.monotonic() + SECONDS
-    replicate = Replicator(week, lambda: time.monotonic() > deadline)
+    deadline = time.thread_time() + SECONDS
+    replicate = Replicator(week, lambda: time.thread_time() > deadline)
     found = []
     try:
         for number in range(WEEKS):

@@ -19,6 +19,7 @@ from flowcore.theory.outlook import outlook
 
 SECONDS = 0.3
 SECONDS_AT_REST = 2.0
+"""Of computing: what else the machine does takes nothing of it."""
 WEEKS = 8
 """So many weeks are simulated while nothing is typed: the same figures on any machine."""
 TOO_LONG = "A week of it takes too long to simulate in passing. Run it."
@@ -83,7 +84,7 @@ def by_theory(study: StudyDocument) -> PulseByTheory:
 
 
 def by_simulation(
-    study: StudyDocument, first: int = 0, seconds: float = SECONDS, clock: Callable[[], float] = time.monotonic
+    study: StudyDocument, first: int = 0, seconds: float = SECONDS, clock: Callable[[], float] = time.thread_time
 ) -> Weeks:
     """Simulate ordinary weeks of a study from the given one on, for at most so many seconds, and return their figures.
 

@@ -34,7 +34,7 @@ BOTH = teams(("clerks", 3), ("guards", 1))
         ({"teams": teams(("clerks", 4), ("guards", 1))}, "Clerks: size 3 → 4"),
         ({"teams": teams(("clerks", 3))}, "Guards deleted"),
         ({"teams": [*BOTH, *teams(("cooks", 2))]}, "Cooks added"),
-        ({"teams": [BOTH[0] | {"rate": 20}, BOTH[1]]}, "Clerks: rate 20.0"),
+        ({"teams": [BOTH[0] | {"rate": 20}, BOTH[1]]}, "Clerks: rate 20"),
         ({"start": "2027-03-02T08:00"}, "Study: start 2027-03-02T08:00"),
         (
             {"teams": teams(("cooks", 2)), "name": "Other", "currency": "SEK"},

@@ -101,8 +101,9 @@ def test_sentences_say_what_each_gains_and_costs() -> None:
 def test_targets_come_first_and_say_who_keeps_them() -> None:
     columns = columns_of(desk(targets=[{"figure": "step/desk/wait/within:1min", "at_least": 0.9}]), "s2", "s3")
     assert measures_of(columns[0].study, [COST])[:2] == ["step/desk/wait/within:1min", COST]
-    kept, two, _ = said(columns)
+    kept, three, two = said(columns)
     assert kept == "“Three” keeps the target."
+    assert three.startswith("“Three” raises the share within 1 min at Desk from "), "who keeps it is told first"
     assert two.startswith("“Two” raises the share within 1 min at Desk from ")
     none = columns_of(desk(targets=[{"figure": WAIT, "at_most": "0.01 s"}]), "s2")
     assert said(none)[0] == "None of the 2 keeps the target for certain."

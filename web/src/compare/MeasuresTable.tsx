@@ -55,7 +55,7 @@ export function MeasuresTable({ comparison, chosen, onChoose, onBaseline, onRemo
             <th
               scope="row"
               data-figure={address}
-              className="sticky left-0 z-10 border-b border-rule bg-paper py-1.5 pr-3 text-left leading-5 font-normal"
+              className="sticky left-0 z-10 border-b border-rule bg-paper py-1.5 pr-7 text-left leading-5 font-normal"
             >
               <b>{title.name}</b>
               <span className="block text-sm text-ink-2">{title.of}</span>

@@ -45,15 +45,13 @@ function pointsOf({ columns, trade_off }: Comparison, across: Schemas["MeasureRo
 
 function drawn(points: Point[], across: Schemas["MeasureRow"], up: Schemas["MeasureRow"]): Plot.PlotOptions {
   const efficient = points.filter((point) => point.isEfficient).toSorted((one, other) => one.x - other.x);
-  const xs = points.map(({ x }) => x);
-  const [least, most] = [Math.min(...xs), Math.max(...xs)];
-  const room = (most - least || Math.abs(most) || 1) * 0.12;
-  const top = Math.max(...points.map(({ high }) => high), 1e-9) * 1.1;
-  const xDomain = [least - room, most + room] as const;
-  const named = points.length <= MOST_NAMED ? points : efficient.slice(0, MOST_NAMED);
+  const xDomain = around(points.map(({ x }) => x));
+  const yDomain = around(points.flatMap(({ low, high }) => [low, high]));
+  const others = points.filter((point) => !point.isEfficient);
+  const named = points.length <= MOST_NAMED ? [...efficient, ...others] : efficient.slice(0, MOST_NAMED);
   const frame = { left: MARGIN.left, right: WIDTH - MARGIN.right, top: MARGIN.top, bottom: HEIGHT - MARGIN.bottom };
   const toX = (x: number) => frame.left + ((x - xDomain[0]) / (xDomain[1] - xDomain[0])) * (frame.right - frame.left);
-  const toY = (y: number) => frame.bottom - (y / top) * (frame.bottom - frame.top);
+  const toY = (y: number) => frame.bottom - ((y - yDomain[0]) / (yDomain[1] - yDomain[0])) * (frame.bottom - frame.top);
   const spots = (all: Point[]) => all.map(({ name, x, y }) => ({ name, x: toX(x), y: toY(y) }));
   const labels = placed(spots(named), spots(points), { ...frame, right: WIDTH });
   return {
@@ -64,8 +62,8 @@ function drawn(points: Point[], across: Schemas["MeasureRow"], up: Schemas["Meas
     marginTop: MARGIN.top,
     marginBottom: MARGIN.bottom,
     style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
-    x: { label: inFull(across), labelArrow: "none", labelAnchor: "right", ticks: 4, tickSize: 4, domain: [...xDomain] },
-    y: { label: inFull(up), labelArrow: "none", ticks: 4, tickSize: 4, domain: [0, top] },
+    x: { label: inFull(across), labelArrow: "none", labelAnchor: "right", ticks: 4, tickSize: 4, domain: xDomain },
+    y: { label: inFull(up), labelArrow: "none", ticks: 4, tickSize: 4, domain: yDomain },
     marks: [
       Plot.line(efficient, { x: "x", y: "y", stroke: "var(--marker)", strokeWidth: 6, strokeLinecap: "round" }),
       Plot.ruleX(points, { x: "x", y1: "low", y2: "high", stroke: "var(--ink)" }),
@@ -80,6 +78,13 @@ function drawn(points: Point[], across: Schemas["MeasureRow"], up: Schemas["Meas
       () => labelsAt(labels),
     ],
   };
+}
+
+/** A span of an axis with some room around its values. */
+function around(values: number[]): [number, number] {
+  const [least, most] = [Math.min(...values), Math.max(...values)];
+  const room = (most - least || Math.abs(most) || 1) * 0.12;
+  return [least - room, most + room];
 }
 
 const SVG = "http://www.w3.org/2000/svg";
