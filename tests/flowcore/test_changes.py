@@ -5,7 +5,7 @@ from typing import Any
 import pytest
 
 from flowcore.study import StudyDocument, read_study
-from flowcore.study.differences import change_summary, differences
+from flowcore.study.differences import change_summary, differences, value_words
 from flowcore.study.merging import merged
 from tests.flowcore.builders import Part, document, exit_step, exponential, serve
 
@@ -137,3 +137,18 @@ def test_lists_without_ids_are_taken_as_a_whole() -> None:
     assert (both, clashes) == (with_skills("till", "phone"), [])
     both, clashes = merged(with_skills("till"), with_skills("till", "phone"), with_skills())
     assert (both, clashes) == (with_skills(), ["teams/clerks/skills"])
+
+
+@pytest.mark.parametrize(
+    ("value", "said"),
+    [
+        (2.44444444444, "2.4444"),
+        ("2.44444444444 min", "2.4444 min"),
+        (1234567.0, "1234600"),
+        (12, "12"),
+        ({"dist": "exponential", "mean": "3 min"}, "dist exponential, mean 3 min"),
+        (None, "nothing"),
+    ],
+)
+def test_what_stands_at_a_place_in_words(value: object, said: str) -> None:
+    assert value_words(value) == said

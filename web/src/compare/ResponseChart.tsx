@@ -2,6 +2,7 @@ import * as Plot from "@observablehq/plot";
 import { useMemo } from "react";
 import type { Schemas } from "../api/client";
 import { PlotFigure } from "../charts/PlotFigure";
+import { FRAME } from "./frame";
 import { scaleOf } from "./scales";
 
 interface ResponseChartProps {
@@ -17,9 +18,6 @@ interface Point {
   high: number;
 }
 
-const WIDTH = 300;
-const HEIGHT = 250;
-const MARGIN = { left: 40, right: 14, top: 26, bottom: 38 };
 /** So many curves are told apart by their dashes. */
 const MOST_CURVES = 4;
 const DASHES = ["", "7 4", "2 4", "10 4 2 4"];
@@ -64,13 +62,7 @@ function drawn(lever: Schemas["MovedLever"], families: Schemas["Family"][], row:
   const top = Math.max(...all.map(({ high }) => high), 1e-9) * 1.1;
   const settings = [...new Set(all.map(({ x }) => x))].toSorted((one, other) => one - other);
   return {
-    width: WIDTH,
-    height: HEIGHT,
-    marginLeft: MARGIN.left,
-    marginRight: MARGIN.right,
-    marginTop: MARGIN.top,
-    marginBottom: MARGIN.bottom,
-    style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
+    ...FRAME,
     x: {
       label: lever.name,
       labelArrow: "none",

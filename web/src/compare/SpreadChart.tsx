@@ -2,6 +2,7 @@ import * as Plot from "@observablehq/plot";
 import { useMemo } from "react";
 import type { Schemas } from "../api/client";
 import { PlotFigure } from "../charts/PlotFigure";
+import { FRAME } from "./frame";
 import { scaleOf } from "./scales";
 
 interface SpreadChartProps {
@@ -45,13 +46,7 @@ function drawn({ of, start, width, first, other }: Schemas["Distributions"], tit
   ]);
   const high = Math.max(...first.bins, ...other.bins, 0.01) * 100 * 1.1;
   return {
-    width: 300,
-    height: 220,
-    marginLeft: 40,
-    marginRight: 14,
-    marginTop: 26,
-    marginBottom: 38,
-    style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
+    ...FRAME,
     x: { label: isCases ? "minutes" : `${title.name}, ${title.of}`, labelArrow: "none", labelAnchor: "right", ticks: 5, tickSize: 4 },
     y: { label: isCases ? "% of cases" : "% of replications", labelArrow: "none", ticks: 4, tickSize: 0, domain: [0, high] },
     marks: [

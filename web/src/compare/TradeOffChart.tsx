@@ -2,6 +2,7 @@ import * as Plot from "@observablehq/plot";
 import { useMemo } from "react";
 import type { Schemas } from "../api/client";
 import { PlotFigure } from "../charts/PlotFigure";
+import { FRAME } from "./frame";
 import { type Label, placed } from "./labels";
 import { scaleOf } from "./scales";
 
@@ -23,9 +24,6 @@ interface TradeOffChartProps {
 }
 
 const MOST_NAMED = 8;
-const WIDTH = 300;
-const HEIGHT = 250;
-const MARGIN = { left: 40, right: 14, top: 26, bottom: 38 };
 
 /** Two figures of every scenario against each other; those that no other beats in both are filled, and joined. */
 export function TradeOffChart({ comparison, across, up }: TradeOffChartProps) {
@@ -49,19 +47,14 @@ function drawn(points: Point[], across: Schemas["MeasureRow"], up: Schemas["Meas
   const yDomain = around(points.flatMap(({ low, high }) => [low, high]));
   const others = points.filter((point) => !point.isEfficient);
   const named = points.length <= MOST_NAMED ? [...efficient, ...others] : efficient.slice(0, MOST_NAMED);
-  const frame = { left: MARGIN.left, right: WIDTH - MARGIN.right, top: MARGIN.top, bottom: HEIGHT - MARGIN.bottom };
+  const { width, height, marginLeft, marginRight, marginTop, marginBottom } = FRAME;
+  const frame = { left: marginLeft, right: width - marginRight, top: marginTop, bottom: height - marginBottom };
   const toX = (x: number) => frame.left + ((x - xDomain[0]) / (xDomain[1] - xDomain[0])) * (frame.right - frame.left);
   const toY = (y: number) => frame.bottom - ((y - yDomain[0]) / (yDomain[1] - yDomain[0])) * (frame.bottom - frame.top);
   const spots = (all: Point[]) => all.map(({ name, x, y }) => ({ name, x: toX(x), y: toY(y) }));
-  const labels = placed(spots(named), spots(points), { ...frame, right: WIDTH });
+  const labels = placed(spots(named), spots(points), { ...frame, right: width });
   return {
-    width: WIDTH,
-    height: HEIGHT,
-    marginLeft: MARGIN.left,
-    marginRight: MARGIN.right,
-    marginTop: MARGIN.top,
-    marginBottom: MARGIN.bottom,
-    style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
+    ...FRAME,
     x: { label: inFull(across), labelArrow: "none", labelAnchor: "right", ticks: 4, tickSize: 4, domain: xDomain },
     y: { label: inFull(up), labelArrow: "none", ticks: 4, tickSize: 4, domain: yDomain },
     marks: [

@@ -156,7 +156,10 @@ export function Grid({
     else go(cell, true);
   };
 
-  const asToday = () => void put(filled(area, (row, column) => today?.(row, column) ?? text(row, column) ?? ""));
+  const asToday = () => {
+    const puts = filled(area, (row, column) => today?.(row, column) ?? "");
+    void put(puts.filter(({ row, column }) => today && today(row, column) !== null));
+  };
   const hands = useRef<Hands | null>(null);
   useLayoutEffect(() => {
     hands.current = {
