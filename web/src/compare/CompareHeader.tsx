@@ -21,7 +21,7 @@ interface CompareHeaderProps {
 export function CompareHeader({ sentences, grounds, runs, children }: CompareHeaderProps) {
   const large = largeOnes(sentences);
   return (
-    <header className="sticky left-0 mb-3 max-w-4xl">
+    <header className="sticky left-0 mb-3 max-w-4xl pl-6.5">
       <h1 className="text-xl font-bold leading-8">
         <Sentences sentences={sentences.slice(0, large)} />
       </h1>

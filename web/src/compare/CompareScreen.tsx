@@ -44,7 +44,7 @@ export function CompareScreen() {
   };
   return (
     <div className="flex h-full min-h-0">
-      <main className="min-w-0 flex-1 overflow-auto px-6.5 py-5">
+      <main className="min-w-0 flex-1 overflow-auto py-5 pr-6.5">
         <CompareHeader sentences={sentences} grounds={grounds} runs={runsOf(columns, runs ?? [])}>
           <FigurePicker
             label="Add a measure"

@@ -20,7 +20,7 @@ export function MeasuresTable({ comparison, chosen, onChoose, onBaseline, onRemo
     <table className="border-separate border-spacing-0">
       <thead>
         <tr className="align-bottom">
-          <th className="sticky left-0 z-10 w-48 min-w-48 bg-paper">
+          <th className="sticky left-0 z-10 w-54.5 min-w-54.5 bg-paper">
             <span className="sr-only">Measure</span>
           </th>
           {columns.map((column, n) => (
@@ -55,7 +55,7 @@ export function MeasuresTable({ comparison, chosen, onChoose, onBaseline, onRemo
             <th
               scope="row"
               data-figure={address}
-              className="sticky left-0 z-10 border-b border-rule bg-paper py-1.5 pr-7 text-left leading-5 font-normal"
+              className="sticky left-0 z-10 border-b border-rule bg-paper py-1.5 pr-7 pl-6.5 text-left leading-5 font-normal"
             >
               <b>{title.name}</b>
               <span className="block text-sm text-ink-2">{title.of}</span>
