@@ -313,6 +313,10 @@ MEASURES = (
 """What scenarios are compared by where nothing else is asked for."""
 
 
+WATCHED_MEASURES = ("type/all/wait/mean", "type/all/wait/p90", "cost/total/per:day")
+"""What is looked at while a run goes on."""
+
+
 def main_measures(addresses: list[str]) -> list[str]:
     """Choose the measures by which two runs are compared where none are named, the widest first."""
     ranked = {address: rank for address in addresses if (rank := _rank(address.split("/"))) is not None}

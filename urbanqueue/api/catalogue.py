@@ -7,7 +7,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from flowcore import thresholds
-from flowcore.results.catalogue import KINDS, STATISTIC_WORDS, FigureKind, Title, titled
+from flowcore.results.catalogue import KINDS, STATISTIC_WORDS, WATCHED_MEASURES, FigureKind, Title, titled
 from flowcore.results.figure_search import Found, search_figures
 from flowcore.study import StudyDocument, written
 from flowcore.study.base import Text
@@ -33,11 +33,12 @@ class Thresholds(Schema):
 
 
 class Catalogue(Schema):
-    """All that is the same for every study."""
+    """All that is the same for every study; `watched` are the figures to look at while a run goes on."""
 
     shapes: list[ShapeChoice]
     figures: list[FigureKind]
     statistics: dict[str, str]
+    watched: list[str]
     thresholds: Thresholds
 
 
@@ -70,6 +71,7 @@ def get_catalogue(request: HttpRequest) -> Catalogue:
         shapes=shapes(),
         figures=list(KINDS),
         statistics=STATISTIC_WORDS,
+        watched=list(WATCHED_MEASURES),
         thresholds=Thresholds(full=thresholds.FULL, stretched=thresholds.STRETCHED),
     )
 

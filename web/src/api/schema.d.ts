@@ -3519,7 +3519,7 @@ export interface components {
         };
         /**
          * Catalogue
-         * @description All that is the same for every study.
+         * @description All that is the same for every study; `watched` are the figures to look at while a run goes on.
          */
         Catalogue: {
             /** Shapes */
@@ -3530,6 +3530,8 @@ export interface components {
             statistics: {
                 [key: string]: string;
             };
+            /** Watched */
+            watched: string[];
             thresholds: components["schemas"]["Thresholds"];
         };
         /**

@@ -1,10 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "../api/client";
-import { type Run, type RunPart, useComparison } from "../api/queries";
+import { type Run, type RunPart, useCatalogue, useComparison } from "../api/queries";
 import { percent, round, withInterval } from "../findings/figures";
 import { LINK_BUTTON } from "../ui/Menu";
 
-const HEADLINE = ["type/all/wait/mean", "type/all/wait/p90", "cost/total/per:day"];
 /** So often the figures are read anew while a run goes on. */
 const LOOKS = 20;
 
@@ -15,12 +14,13 @@ export function Progress({ run }: { run: Run }) {
     mutationFn: () => ask(api.POST("/api/runs/{run_id}/cancel", { params: { path: { run_id: run.id } } })),
     onSuccess: () => client.invalidateQueries({ queryKey: ["runs", run.study] }),
   });
+  const watched = useCatalogue()?.watched ?? [];
   const looks = Math.floor((LOOKS * run.done) / run.replications);
-  const whole = run.done > 0 ? [`${run.id}:*`] : [];
-  const seen = useComparison(run.study, { column: whole }, looks, { address: HEADLINE }).data;
+  const whole = run.done > 0 && watched.length > 0 ? [`${run.id}:*`] : [];
+  const seen = useComparison(run.study, { column: whole }, looks, { address: watched }).data;
   const figuresOf = (part: RunPart) => {
     const column = seen?.columns.findIndex((each) => each.run === run.id && each.scenario === part.scenario) ?? -1;
-    return HEADLINE.map((address) => seen?.rows.find((row) => row.address === address)?.cells[column]?.figure ?? undefined);
+    return (seen?.rows ?? []).map(({ address, cells }) => ({ address, figure: cells[column]?.figure ?? undefined }));
   };
   return (
     <section aria-label={`Progress of run ${run.number}`} className="mt-6 max-w-4xl">
@@ -38,9 +38,11 @@ export function Progress({ run }: { run: Run }) {
               <tr>
                 <th className="font-normal">Scenario</th>
                 <th className="font-normal">Replications</th>
-                <th className="font-normal">Mean wait, min</th>
-                <th className="font-normal">9 in 10 wait under, min</th>
-                <th className="font-normal">Cost a day</th>
+                {(seen?.rows ?? []).map(({ address, title }) => (
+                  <th key={address} className="font-normal">
+                    {title.name}, {title.of}
+                  </th>
+                ))}
               </tr>
             </thead>
             <tbody>
@@ -60,7 +62,7 @@ export function Progress({ run }: { run: Run }) {
 
 interface PartRowProps {
   part: RunPart;
-  figures: (Schemas["Estimate"] | undefined)[];
+  figures: { address: string; figure: Schemas["Estimate"] | undefined }[];
 }
 
 function PartRow({ part, figures }: PartRowProps) {
@@ -77,10 +79,10 @@ function PartRow({ part, figures }: PartRowProps) {
           <span className="w-10 shrink-0 text-right">{percent(part.done / part.replications)}</span>
         </span>
       </td>
-      {figures.map((figure, n) => {
+      {figures.map(({ address, figure }) => {
         const { mean, half } = withInterval(figure, 1, round);
         return (
-          <td key={HEADLINE[n]} className="whitespace-nowrap pr-3">
+          <td key={address} className="whitespace-nowrap pr-3">
             {mean} <span className="text-ink-2">{half}</span>
           </td>
         );
