@@ -119,7 +119,7 @@ def _limit(target: Target, unit: Unit) -> Limit:
 
 
 def _in_unit(amount: float, unit: Unit) -> str:
-    return f"{short_number(100 * amount, DIGITS)} %" if unit is Unit.SHARE else f"{short_number(amount, DIGITS)}"
+    return f"{short_number(100 * amount, DIGITS)} %" if unit is Unit.SHARE else short_number(amount, DIGITS)
 
 
 def _differences(columns: Sequence[Column], address: str, wish: int) -> dict[int, Difference]:
