@@ -6,6 +6,8 @@ from concurrent.futures import ThreadPoolExecutor, as_completed
 from contextlib import nullcontext
 from functools import cache
 
+import numpy as np
+
 from flowcore.checks import errors_of
 from flowcore.kernel.state import World
 from flowcore.kernel.world import (
@@ -27,6 +29,7 @@ from flowcore.results.replication import Replication, summarise
 from flowcore.results.run import Results
 from flowcore.study import StudyDocument, minutes, read_study
 from flowcore.study.runs import Precision
+from flowcore.study.timetable import opening_days
 
 
 class Stopped(Exception):
@@ -119,6 +122,7 @@ class Replicator:
     def __init__(self, study: StudyDocument, should_stop: Callable[[], bool] = never) -> None:
         self._study = study
         self._plan = compile_study(study)
+        self._opening_days = opening_days(study)
         self._should_stop = should_stop
         self._of_thread = threading.local()
 
@@ -134,7 +138,9 @@ class Replicator:
         world = self._go(world, length)
         settle(world)
         self._of_thread.ledger = Ledger(world.visits, world.departures, world.spans, world.notes)
-        return summarise(self._study, world, number, max(0.0, float(world.clock[0].now) - warm_up))
+        over = float(world.clock[0].now)
+        days = np.count_nonzero((self._opening_days > warm_up) & (self._opening_days < over))
+        return summarise(self._study, world, number, max(0.0, over - warm_up), int(days))
 
     def trace(self, number: int, *, case: int = 0, begin: float = 0.0, end: float = float("inf")) -> World:
         """Run one replication again and return its world with the notes of what happened.

@@ -3,8 +3,8 @@
 from flowcore.kernel.accounts import book_level
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
-from flowcore.kernel.kinds import INTERVAL_OVER, MEMBER_STATES, NONE, RANK_FIRST, RANK_LAST, WALKING, WORKING
-from flowcore.kernel.members import book_member, is_off
+from flowcore.kernel.kinds import INTERVAL_OVER, MEMBER_STATES, NONE, RANK_FIRST, RANK_LAST
+from flowcore.kernel.members import book_member
 from flowcore.kernel.state import INSIDE_LEVEL, LINE_LEVEL, World
 
 
@@ -29,7 +29,7 @@ def enter_figure(world: World, row: int, column: int, figure: float) -> None:
 
 @part
 def collect_interval(world: World) -> None:
-    """Write down the interval that ends now: lines of steps, cases inside by type, members, arrivals."""
+    """Write down the interval that ends now: lines of steps, cases inside by type, states of members, arrivals."""
     run = world.plan.run[0]
     row = world.clock[0].interval
     if run.folds:
@@ -46,8 +46,8 @@ def collect_interval(world: World) -> None:
         enter_figure(world, row, column + kind, world.levels[level].area)
     column += run.types
     for team in range(len(world.teams)):
-        collect_team(world, row, column + 2 * team, team)
-    column += 2 * len(world.teams)
+        collect_team(world, row, column + MEMBER_STATES * team, team)
+    column += MEMBER_STATES * len(world.teams)
     for stream in range(len(world.sources)):
         enter_figure(world, row, column + stream, float(world.stream_tally[stream].arrived))
     enter_figure(world, row, column + len(world.sources), float(world.clock[0].completed))
@@ -55,20 +55,15 @@ def collect_interval(world: World) -> None:
 
 @part
 def collect_team(world: World, row: int, column: int, team: int) -> None:
-    """Write down a team's minutes present and at work in the interval that ends now."""
+    """Write down the minutes of a team's members in each state in the interval that ends now."""
     plan = world.plan.teams[team]
-    present, working = 0.0, 0.0
     for member in range(plan.first_member, plan.first_member + plan.members):
         book_member(world, member)
-        for overtime in range(2):
-            for state in range(MEMBER_STATES):
-                minutes = world.member_time[member, overtime * MEMBER_STATES + state]
-                if not is_off(state):
-                    present += minutes
-                if state == WORKING or state == WALKING:
-                    working += minutes
-    enter_figure(world, row, column, present)
-    enter_figure(world, row, column + 1, working)
+    for state in range(MEMBER_STATES):
+        minutes = 0.0
+        for member in range(plan.first_member, plan.first_member + plan.members):
+            minutes += world.member_time[member, state] + world.member_time[member, MEMBER_STATES + state]
+        enter_figure(world, row, column + state, minutes)
 
 
 @part

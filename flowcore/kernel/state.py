@@ -418,7 +418,7 @@ class World(Bundle):
     causes_in_overtime: np.ndarray  # f8
     value_minutes: np.ndarray  # f8, (types × VALUE_CLASSES), work of those who left, by its value
     marks: np.ndarray  # f8, what the columns of the series stood at when the interval began
-    series: np.ndarray  # f8, (intervals × [lines of steps, insides of types, present, working, arrivals])
+    series: np.ndarray  # f8, (intervals × [lines of steps, insides of types, states of teams, arrivals])
     visits: np.recarray  # VISIT, grows
     departures: np.recarray  # DEPARTURE, grows
     spans: np.recarray  # SPAN_ROW, grows

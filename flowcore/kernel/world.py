@@ -63,7 +63,7 @@ def new_ledger() -> Ledger:
 def series_columns(plan: p.Plan) -> int:
     """Return how many figures are collected by interval."""
     run = plan.run[0]
-    return int(run.document_steps + run.types + 2 * len(plan.teams) + len(plan.streams) + 1)
+    return int(run.document_steps + run.types + k.MEMBER_STATES * len(plan.teams) + len(plan.streams) + 1)
 
 
 def series_rows(plan: p.Plan) -> int:

@@ -15,7 +15,7 @@ from flowcore.results.staff import costs
 from flowcore.study import StudyDocument
 
 
-def apart(study: StudyDocument, world: World, minutes: float) -> Figures:
+def apart(study: StudyDocument, world: World, minutes: float, days_open: int) -> Figures:
     """Return waits, counts, causes and costs of regular time and of overtime, where teams have shifts.
 
     The quantity in an address is followed by `:regular` or `:overtime`. Labour counts by what the member
@@ -27,7 +27,8 @@ def apart(study: StudyDocument, world: World, minutes: float) -> Figures:
     for name, part, length in _parts(world, minutes):
         counted = outcomes(study, part) | tallies(study, part)
         figures |= {f"{address}:{name}": value for address, value in counted.items() if not address.endswith("/inside")}
-        for address, value in (_waits(study, part) | causes(study, part) | costs(study, part, length)).items():
+        told = _waits(study, part) | causes(study, part) | costs(study, part, length, days_open)
+        for address, value in told.items():
             subject, _, statistic = address.rpartition("/")
             figures[f"{subject}:{name}/{statistic}"] = value
     return figures

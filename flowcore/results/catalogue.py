@@ -5,6 +5,7 @@ statistic; money is `cost/line/per` or `cost/team/id/line/per`. Behind the quant
 takes a part of the time, behind the statistic `:each` the mean of what each replication says alone.
 """
 
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
@@ -13,7 +14,10 @@ from pydantic import BaseModel
 
 from flowcore.results.statistics import PERCENTILE_NAMES, STATISTICS
 from flowcore.study import StudyDocument, elements
+from flowcore.study.calendars import DAY_NAMES
+from flowcore.study.durations import HOUR, WEEK
 
+HOURS_A_WEEK = int(WEEK // HOUR)
 EACH = ":each"
 """Behind the address of a percentile of all cases together: the mean of the percentiles of each replication."""
 REGULAR, OVERTIME = "regular", "overtime"
@@ -54,7 +58,9 @@ COUNTED = (*CASES, "step")
 OF_WAITS = ("mean", "p50", "p90")
 OVER_TIME = ("mean", "max", "end")
 ALONE = ("",)
-MONEY = ("run", "per:hour", "per:day", "per:case")
+OF_ARRIVED = "of:arrived"
+LOST = ("", OF_ARRIVED)
+MONEY = ("run", "per:hour", "per:day", "per:open-day", "per:case")
 
 STATISTIC_WORDS = {
     "mean": "mean",
@@ -67,11 +73,14 @@ STATISTIC_WORDS = {
     "none": "share with none",
     "end": "at the end",
     "share": "share of the time inside",
+    OF_ARRIVED: "of those who came",
     "run": "in a replication",
     "per:hour": "an hour",
     "per:day": "a day",
+    "per:open-day": "a day of opening",
     "per:case": "a completed case",
 }
+ANY_CAUSE = "any"
 CAUSE_WORDS = {
     "busy": "Wait while all are busy",
     "break": "Wait for the end of a break",
@@ -86,6 +95,21 @@ CAUSE_WORDS = {
     "branches": "Wait for other branches",
     "minimum": "Minimum wait",
     "person": "Wait for a particular person",
+}
+CAUSE_SHORT = {
+    "busy": "all busy",
+    "break": "on a break",
+    "absent": "absent",
+    "off-shift": "off shift",
+    "interrupted": "called away",
+    "place": "no room free",
+    "closed": "closed",
+    "next-line": "next line full",
+    "signal": "for a signal",
+    "batch": "for a batch",
+    "branches": "for other branches",
+    "minimum": "minimum wait",
+    "person": "for one person",
 }
 STATE_WORDS = {
     "off": "off shift",
@@ -103,6 +127,7 @@ LINE_WORDS = {
     "idle": "Paid waiting for work",
     "overtime-base": "Overtime at the usual rate",
     "overtime-premium": "Overtime on top",
+    "overtime": "Overtime, with what is on top",
     "use": "Use",
     "case": "Visits to steps",
     "changeover": "Changeovers",
@@ -111,7 +136,9 @@ LINE_WORDS = {
     "inside": "Cases' time inside",
     "value": "Value of completed cases",
 }
-TEAM_LINES = ("total", "regular", "idle", "overtime-base", "overtime-premium", "use")
+TEAM_LINES = ("total", "regular", "idle", "overtime-base", "overtime-premium", "overtime", "use")
+PARTS_OF_LINES = ("idle", "overtime")
+"""What is told apart of other lines, and does not add to the total."""
 
 
 def _kinds() -> Iterator[FigureKind]:
@@ -127,13 +154,14 @@ def _kinds() -> Iterator[FigureKind]:
     yield FigureKind(COUNTED, "arrived", "Cases that came", Unit.COUNT, 0, halves=ALONE)
     yield FigureKind(COUNTED, "served", "Cases served", Unit.COUNT, more, halves=ALONE)
     yield FigureKind(CASES, "completed", "Cases completed", Unit.COUNT, more, halves=ALONE)
-    yield FigureKind(COUNTED, "abandoned", "Cases that gave up", Unit.COUNT, less, halves=ALONE)
-    yield FigureKind(COUNTED, "turned-away", "Cases turned away", Unit.COUNT, less, halves=ALONE)
+    for subjects, statistics in ((("type", "stream", "step"), LOST), (("outcome",), ALONE)):
+        yield FigureKind(subjects, "abandoned", "Cases that gave up", Unit.COUNT, less, statistics, ALONE)
+        yield FigureKind(subjects, "turned-away", "Cases turned away", Unit.COUNT, less, statistics, ALONE)
     yield FigureKind(CASES, "inside", "Cases still inside", Unit.COUNT, less)
     yield FigureKind(("step", "type"), "line", "Cases waiting", cases, less, OVER_TIME, ("mean",))
     yield FigureKind(("step", "type"), "inside", "Cases inside", cases, less, OVER_TIME, ("mean",))
     yield FigureKind(("line",), "inside", "Cases inside", cases, less, OVER_TIME)
-    for name, words in CAUSE_WORDS.items():
+    for name, words in {ANY_CAUSE: "Wait for whatever cause", **CAUSE_WORDS}.items():
         yield FigureKind(("step", "type", "team"), f"cause:{name}", words, minutes, less, ("mean",), ("mean",))
     for name, words in VALUE_WORDS.items():
         wish = less if name == "waste" else 0
@@ -174,6 +202,33 @@ _BY_PLACE = {
 }
 
 
+HOURLY = {
+    "wait": ("step", "type"),
+    "line": ("step",),
+    "inside": ("type",),
+    "arrived": ("step", "stream"),
+    "completed": ("type",),
+    "present": ("team",),
+    "working": ("team",),
+    "utilisation": ("team",),
+    **{f"state:{name}": ("team",) for name in STATE_WORDS},
+}
+"""What is told by the hour of the week, and of which subjects."""
+_BY_HOUR = {
+    (subject, kind.quantity): kind
+    for kind in KINDS
+    for subject in kind.subjects
+    if subject in HOURLY.get(kind.quantity, ())
+}
+_HOUR = re.compile(r"hour:(\d{1,3})")
+
+
+def hour_of(statistic: str) -> int | None:
+    """Return the hour of the week that a statistic is of, counted from Monday's midnight; None for any other."""
+    found = _HOUR.fullmatch(statistic)
+    return int(found[1]) if found and int(found[1]) < HOURS_A_WEEK else None
+
+
 @dataclass(frozen=True)
 class Address:
     """An address taken apart; `id` is empty for the whole service's money and for the run."""
@@ -192,7 +247,10 @@ class Address:
         stem, _, half = quantity.rpartition(":")
         plain, half = (stem, half) if stem and half in HALVES else (quantity, "")
         statistic = statistic.removesuffix(EACH)
-        kind = _BY_PLACE.get((subject, plain, "none" if statistic.startswith("within:") else statistic, half))
+        if hour_of(statistic) is not None:
+            kind = _BY_HOUR.get((subject, quantity))
+        else:
+            kind = _BY_PLACE.get((subject, plain, "none" if statistic.startswith("within:") else statistic, half))
         return None if kind is None else cls(kind, subject, element, statistic, half)
 
 
@@ -235,7 +293,8 @@ def titled(address: str, study: StudyDocument) -> Title | None:
     found = Address.read(address)
     if found is None:
         return None
-    unit = Unit.SHARE if _is_share_of_cases(found.statistic) or found.statistic == "share" else found.kind.unit
+    is_share = _is_share_of_cases(found.statistic) or found.statistic in ("share", OF_ARRIVED)
+    unit = Unit.SHARE if is_share else found.kind.unit
     return Title(
         name=_name(found, study), unit=unit, of=_unit_words(found, unit, study), better=preferred_sign(address)
     )
@@ -284,8 +343,11 @@ def _unit_words(found: Address, unit: Unit, study: StudyDocument) -> str:
     """Return a figure's statistic and unit in a few words: "mean, min"."""
     if found.statistic.startswith("within:"):
         return f"within {_spaced(found.statistic.removeprefix('within:'))}, % of cases"
-    words = STATISTIC_WORDS.get(found.statistic, "")
+    hour = hour_of(found.statistic)
+    words = STATISTIC_WORDS.get(found.statistic, "") if hour is None else hour_words(hour)
     match unit:
+        case Unit.COUNT if hour is not None:
+            return f"{words}, an hour"
         case Unit.MONEY:
             return f"{study.currency} {words}" if found.kind.statistics == MONEY else f"{words}, {study.currency}"
         case Unit.COUNT:
@@ -294,6 +356,12 @@ def _unit_words(found: Address, unit: Unit, study: StudyDocument) -> str:
             return f"{words}, %" if words else "% of the time"
     shown = {Unit.MINUTES: "min", Unit.CASES: "cases", Unit.MEMBERS: "members"}[unit]
     return f"{words}, {shown}" if words else shown
+
+
+def hour_words(hour: int) -> str:
+    """Return an hour of the week as it is told: "Monday 10:00 to 11:00"."""
+    day, begins = divmod(hour, 24)
+    return f"{DAY_NAMES[day]} {begins}:00 to {begins + 1}:00"
 
 
 def _spaced(time: str) -> str:

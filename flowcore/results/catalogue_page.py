@@ -2,10 +2,11 @@
 
 from itertools import groupby
 
-from flowcore.results.catalogue import EACH, HALVES, KINDS, MONEY, STATISTIC_WORDS, FigureKind
+from flowcore.results.catalogue import EACH, HALVES, HOURLY, KINDS, MONEY, STATISTIC_WORDS, FigureKind
 from flowcore.results.statistics import STATISTICS
 
 _HALVES = " and ".join(f"`wait:{half}`" for half in HALVES)
+_HOURLY = ", ".join(f"{name} ({' '.join(subjects)})" for name, subjects in HOURLY.items())
 _HEAD = f"""# Figures and their addresses
 
 *Made by `scripts/types` from `flowcore/results/catalogue.py`; change it there.*
@@ -19,6 +20,7 @@ name of a shared waiting room. What the whole service costs is `cost/line/per`, 
   and `within:`*time*, such as `within:5min`: the share of cases within it. *money* stands for `{" ".join(MONEY)}`.
   Percentiles of `wait` and `total` are those of the cases of all replications together; with `{EACH}` behind them, the
   mean of those of each replication.
+- `hour:`*0 to 167* stands for an hour of the week, counted from Monday's midnight, of {_HOURLY}.
 - Where *halves* are named and a team works in shifts, the quantity is told apart too: {_HALVES}.
 - *Better* is the side on which a difference is called better: less (−), more (+), or neither.
 """

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from flowcore.kernel import kinds as k
 from flowcore.kernel.state import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEVEL, World
+from flowcore.results.catalogue import ANY_CAUSE, OF_ARRIVED
 from flowcore.results.samples import INSTANT, Figures, ratio
 from flowcore.study import StudyDocument
 from flowcore.study.graph import links_of
@@ -52,7 +53,17 @@ def _left(subject: str, tally: np.record) -> Figures:
 
 def counts(study: StudyDocument, world: World) -> Figures:
     """Return the tallies, which ways were taken how often, and how deadlines were kept."""
-    return tallies(study, world) | _ways(study, world) | _deadlines(study, world)
+    counted = tallies(study, world)
+    return counted | _shares_lost(counted) | _ways(study, world) | _deadlines(study, world)
+
+
+def _shares_lost(counted: Figures) -> Figures:
+    """Return the shares of those who came that gave up or were turned away."""
+    return {
+        f"{address}/{OF_ARRIVED}": ratio(lost, counted[f"{address.rpartition('/')[0]}/arrived"])
+        for address, lost in counted.items()
+        if address.endswith(("/abandoned", "/turned-away"))
+    }
 
 
 def tallies(study: StudyDocument, world: World) -> Figures:
@@ -208,7 +219,10 @@ def shared_rooms(study: StudyDocument) -> list[str]:
 
 
 def causes(study: StudyDocument, world: World) -> Figures:
-    """Return the minutes per case by cause of waiting: of a step's visits, of a type's cases, of all for a team."""
+    """Return the minutes per case by cause of waiting: of a step's visits, of a type's cases, of all for a team.
+
+    Those who gave up or were turned away count too, as far as they waited.
+    """
     figures: Figures = {}
     steps, types = len(study.steps), max(1, len(study.case_types))
     left = world.type_tally.completed + world.type_tally.abandoned + world.type_tally.turned_away
@@ -227,7 +241,6 @@ def causes(study: StudyDocument, world: World) -> Figures:
 
 
 def _causes(subject: str, minutes: np.ndarray, cases: float) -> Figures:
-    return {
-        f"{subject}/cause:{name}/mean": float(minutes[number]) / cases if cases else float("nan")
-        for name, number in CAUSES.items()
-    }
+    by_cause = {name: float(minutes[number]) for name, number in CAUSES.items()}
+    by_cause[ANY_CAUSE] = sum(by_cause.values())
+    return {f"{subject}/cause:{name}/mean": ratio(total, cases) for name, total in by_cause.items()}

@@ -1,79 +1,106 @@
-"""A histogram that can be added to others exactly, whatever their ranges."""
+"""A histogram that can be added to others exactly: all have the same bins, fine near zero and ever wider."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 Counts = NDArray[np.int64]
-MOST_BINS = 256
 FINEST = -6
+"""The first bins are 2**FINEST minutes wide, just under a second."""
+PER_OCTAVE = 64
+"""So many bins are between a number of minutes and its double: none is wider than 1/64 of what it holds."""
+
+
+def bins_of(values: Floats) -> NDArray[np.int64]:
+    """Return the bins of non-negative values; what is on the edge of two is in the lower."""
+    fraction, exponent = np.frexp(values)
+    octave = np.maximum(0, exponent - 1 - (fraction == 0.5))
+    place = np.ceil(values * 2.0 ** (-FINEST - octave)).astype(np.int64) - 1
+    bins: NDArray[np.int64] = np.maximum(0, place) + PER_OCTAVE * octave
+    return bins
+
+
+@cache
+def edges(bins: int) -> Floats:
+    """Return the edges of so many bins, from zero, in minutes: one more than bins."""
+    numbers = np.arange(bins)
+    octave = np.maximum(0, numbers // PER_OCTAVE - 1)
+    ends = (numbers - PER_OCTAVE * octave + 1) * 2.0 ** (FINEST + octave)
+    return np.concatenate([[0.0], ends])
+
+
+def bin_cut_by(limit: float) -> float | None:
+    """Return how wide the bin is that a limit cuts, in minutes; None where it cuts none."""
+    place = int(bins_of(np.array([limit]))[0])
+    begin, end = edges(place + 1)[-2:].tolist()
+    return float(end - begin) if begin < limit < end else None
 
 
 @dataclass(frozen=True)
 class Histogram:
-    """Counts in bins of 2**exponent minutes from zero; widths are powers of two so that bins merge.
+    """Counts in bins from zero, as far as there are any."""
 
-    What is on the edge of two bins is in the lower, so that whole bins hold all up to their end.
-    """
-
-    exponent: int
     counts: tuple[int, ...]
 
-    @property
-    def width(self) -> float:
-        """The width of a bin in minutes."""
-        return 2.0**self.exponent
-
     @classmethod
-    def of(cls, values: NDArray[np.float64]) -> "Histogram":
-        """Return the histogram of non-negative values with the finest width that needs few bins."""
-        highest = float(values.max()) if len(values) else 0.0
-        exponent = FINEST
-        while highest > MOST_BINS * 2.0**exponent:
-            exponent += 1
-        bins = np.maximum(np.ceil(values / 2.0**exponent).astype(np.int64) - 1, 0)
-        return cls(exponent, tuple(np.bincount(bins).tolist()))
-
-    def coarser(self, exponent: int) -> "Histogram":
-        """Return the same counts in wider bins."""
-        counts = np.array(self.counts, np.int64)
-        for _ in range(exponent - self.exponent):
-            counts = np.append(counts, 0) if len(counts) % 2 else counts
-            counts = counts.reshape(-1, 2).sum(axis=1)
-        return Histogram(exponent, tuple(counts.tolist()))
+    def of(cls, values: Floats) -> "Histogram":
+        """Return the histogram of non-negative values."""
+        return cls(tuple(np.bincount(bins_of(values)).tolist()))
 
     def __add__(self, other: "Histogram") -> "Histogram":
-        exponent = max(self.exponent, other.exponent)
-        mine, theirs = self.coarser(exponent).counts, other.coarser(exponent).counts
-        length = max(len(mine), len(theirs))
+        length = max(len(self.counts), len(other.counts))
+        mine, theirs = (np.array(each.counts, np.int64) for each in (self, other))
         total = np.pad(mine, (0, length - len(mine))) + np.pad(theirs, (0, length - len(theirs)))
-        return Histogram(exponent, tuple(int(count) for count in total))
+        return Histogram(tuple(total.tolist()))
 
     def percentiles(self, shares: Floats, zeros: int) -> Floats:
         """Return the percentiles at these shares; see `Table`."""
         of_one: Floats = Table.of([self], [zeros]).percentiles(shares)[0]
         return of_one
 
+    def end_of(self, share: float) -> float:
+        """Return the end of the bin up to which so large a share of the values is."""
+        up_to = np.cumsum(self.counts)
+        return float(edges(len(self.counts))[1 + int(np.searchsorted(up_to, share * up_to[-1]))])
+
+    def in_bars(self, width: float, many: int) -> Counts:
+        """Return the counts of the first so many bars of a width, a power of two no finer than the bins there."""
+        ends = edges(len(self.counts))[1:]
+        bars = np.ceil(ends / width).astype(np.int64) - 1
+        shown = bars < many
+        counts = np.array(self.counts, np.int64)
+        return np.bincount(bars[shown], counts[shown], many).astype(np.int64)
+
+
+def width_of_bars(end: float, most: int) -> float:
+    """Return how wide at most so many bars are that reach to an end, a power of two."""
+    return float(2.0 ** max(FINEST, math.ceil(math.log2(max(end, 1e-9) / most))))
+
 
 @dataclass(frozen=True)
 class Table:
-    """Histograms with bins of the same width, a row each, of shape (rows, bins); `zeros` of each are exactly 0."""
+    """Histograms as rows, of shape (rows, bins); `zeros` of each are exactly 0."""
 
-    width: float
     counts: Counts
     zeros: Counts
 
     @classmethod
     def of(cls, histograms: Sequence[Histogram], zeros: Sequence[int]) -> "Table":
-        """Return a table of histograms that have the same exponent."""
+        """Return a table of histograms."""
         bins = max(1, *(len(each.counts) for each in histograms))
         counts = np.zeros((len(histograms), bins), np.int64)
         for row, each in enumerate(histograms):
             counts[row, : len(each.counts)] = each.counts
-        return cls(histograms[0].width, counts, np.array(zeros, np.int64))
+        return cls(counts, np.array(zeros, np.int64))
+
+    @property
+    def _edges(self) -> Floats:
+        return edges(self.counts.shape[1])
 
     def at_ranks(self, ranks: Floats) -> Floats:
         """Return the values at ranks counted from 0, both of shape (rows, ranks), wrong by less than a bin."""
@@ -84,7 +111,9 @@ class Table:
         bins = np.minimum(bins, counts.shape[1] - 1)
         here = np.take_along_axis(counts, bins, axis=1)
         into = (ranks - (np.take_along_axis(up_to, bins, axis=1) - here) + 0.5) / np.maximum(here, 1)
-        return np.where(ranks < self.zeros[:, None], 0.0, (bins + np.clip(into, 0.0, 1.0)) * self.width)
+        begin, end = self._edges[bins], self._edges[bins + 1]
+        found: Floats = np.where(ranks < self.zeros[:, None], 0.0, begin + np.clip(into, 0.0, 1.0) * (end - begin))
+        return found
 
     def percentiles(self, shares: Floats) -> Floats:
         """Return the percentiles at these shares, of shape (rows, shares), defined as in `sample_statistics`.
@@ -101,9 +130,12 @@ class Table:
         """Return how many values of each are at most a limit, exact at the end of a bin, else wrong by less than it."""
         if limit < 0:
             return np.zeros(len(self.counts))
-        place = limit / self.width
-        whole = min(int(place), self.counts.shape[1])
+        whole = int(np.searchsorted(self._edges[1:], limit, side="right"))
+        if whole >= self.counts.shape[1]:
+            everything: Floats = self.counts.sum(axis=1).astype(np.float64)
+            return everything
+        begin, end = self._edges[whole : whole + 2]
         zeros = self.zeros if whole == 0 else np.zeros_like(self.zeros)
-        inside = self.counts[:, whole] - zeros if whole < self.counts.shape[1] else zeros
-        found: Floats = np.maximum(zeros, self.counts[:, :whole].sum(axis=1)) + (place - whole) * inside
+        inside = self.counts[:, whole] - zeros
+        found: Floats = zeros + self.counts[:, :whole].sum(axis=1) + (limit - begin) / (end - begin) * inside
         return found

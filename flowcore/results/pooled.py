@@ -1,9 +1,8 @@
 """Figures of the cases of all replications together: percentiles, and shares within any time, from histograms."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property, reduce
-from operator import add
+from functools import cached_property
 
 import numpy as np
 from scipy.special import stdtrit
@@ -35,8 +34,7 @@ class Pool:
     @cached_property
     def whole(self) -> Histogram:
         """The cases of all replications together."""
-        sums = [Histogram(exponent, tuple(table.counts.sum(axis=0).tolist())) for exponent, _, table in self._tables()]
-        return reduce(add, sums)
+        return Histogram(tuple(self._table.counts.sum(axis=0).tolist()))
 
     @cached_property
     def percentiles(self) -> Floats:
@@ -69,30 +67,15 @@ class Pool:
 
         Both are by its histogram, of shape (PERCENTILES, replications).
         """
-        beyond, own = np.zeros((2, len(SHARES), len(self.histograms)))
-        for _, rows, table in self._tables():
-            within = np.array([table.number_within(limit) for limit in limits])
-            beyond[:, rows] = within - self.counts[rows] * SHARES[:, None]
-            own[:, rows] = table.percentiles(SHARES).T
-        return beyond, own
+        within = np.array([self._table.number_within(limit) for limit in limits])
+        return within - self.counts * SHARES[:, None], self._table.percentiles(SHARES).T
 
-    def _tables(self) -> Iterator[tuple[int, list[int], Table]]:
-        """Yield the replications with bins of the same width together: the exponent, which they are, their table."""
-        exponents = [each.exponent for each in self.histograms]
-        for exponent in sorted(set(exponents)):
-            rows = [row for row, each in enumerate(exponents) if each == exponent]
-            yield exponent, rows, Table.of([self.histograms[n] for n in rows], [self.zeros[n] for n in rows])
-
-    @property
-    def width(self) -> float:
-        """How wide the widest bin is, in minutes."""
-        return max((each.width for each in self.histograms), default=0.0)
+    @cached_property
+    def _table(self) -> Table:
+        return Table.of(self.histograms, self.zeros)
 
     def within(self, limit: float) -> Floats:
         """Return each replication's share of cases within a limit; not-a-number where it has no cases."""
-        found = np.zeros(len(self.histograms))
-        for _, rows, table in self._tables():
-            found[rows] = table.number_within(limit)
-        counts = self.counts
+        found, counts = self._table.number_within(limit), self.counts
         shares: Floats = np.divide(found, counts, out=np.full(len(counts), np.nan), where=counts > 0)
         return shares

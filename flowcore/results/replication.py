@@ -13,6 +13,7 @@ from flowcore.results.histogram import Histogram
 from flowcore.results.samples import Figures, figures_of, histograms_of, samples_of
 from flowcore.results.series import Series, series_of
 from flowcore.results.staff import costs, teams
+from flowcore.results.week import week_of
 from flowcore.study import StudyDocument
 
 
@@ -35,12 +36,13 @@ class Row(Mapping[str, float]):
 
 @dataclass(frozen=True)
 class Replication:
-    """What one replication yields: figures and histograms by address, series by interval, levels over time."""
+    """What one replication yields: figures and histograms by address, series by interval and hour, levels over time."""
 
     number: int
     figures: Mapping[str, float]
     histograms: dict[str, Histogram]
     series: Series = field(default_factory=dict, compare=False)
+    week: Mapping[str, NDArray[np.float64]] = field(default_factory=dict, compare=False)
     levels: Series = field(default_factory=dict, compare=False)
 
 
@@ -52,8 +54,8 @@ def wanted_shares(study: StudyDocument) -> set[str]:
     return {address for address in addresses if "/within:" in address}
 
 
-def summarise(study: StudyDocument, world: World, number: int, minutes: float) -> Replication:
-    """Return the figures of a settled world that collected for `minutes`."""
+def summarise(study: StudyDocument, world: World, number: int, minutes: float, days_open: int) -> Replication:
+    """Return the figures of a settled world that collected for `minutes`, on so many days of opening."""
     clock = world.clock[0]
     visits = world.visits[: clock.visits]
     departures = world.departures[: clock.departures]
@@ -69,8 +71,9 @@ def summarise(study: StudyDocument, world: World, number: int, minutes: float) -
     figures |= causes(study, world)
     figures |= values(study, world)
     figures |= teams(study, world, minutes)
-    figures |= costs(study, world, minutes)
-    figures |= apart(study, world, minutes)
+    figures |= costs(study, world, minutes, days_open)
+    figures |= apart(study, world, minutes, days_open)
     figures["run/minutes"] = minutes
     series = series_of(study, world, departures, float(clock.now))
-    return Replication(number, figures, histograms, series, level_shares(study, world))
+    week = week_of(study, series, visits, departures, float(clock.now))
+    return Replication(number, figures, histograms, series, week, level_shares(study, world))

@@ -7,11 +7,18 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.results.catalogue import EACH
-from flowcore.results.histogram import Histogram
+from flowcore.results.catalogue import EACH, hour_of
+from flowcore.results.histogram import Histogram, bin_cut_by
 from flowcore.results.pooled import Pool
 from flowcore.results.replication import Replication, Row
-from flowcore.results.statistics import PERCENTILE_NAMES, Estimate, estimate, estimates
+from flowcore.results.statistics import (
+    PERCENTILE_NAMES,
+    Estimate,
+    estimate,
+    estimates,
+    mean_of_known,
+    means_and_half_widths,
+)
 from flowcore.study import minutes
 
 
@@ -71,16 +78,30 @@ class Results:
 
         KeyError names an address that is not there, ValueError says what is wrong with a time. Percentiles of waits and
         of times in all are those of the cases of all replications together, with `:each` those of each replication.
-        Shares `within:` any time are at hand for the same quantities.
+        Shares `within:` any time are at hand for the same quantities, `hour:` any hour of the week for those of `week`.
         """
         subject, _, statistic = address.rpartition("/")
         pool = self._pools.get(subject)
+        if (hour := hour_of(statistic)) is not None:
+            of_hour: NDArray[np.float64] = self.by_hour(subject)[:, hour]
+            return of_hour
         if pool is not None and statistic in PERCENTILE_NAMES:
             of_all: NDArray[np.float64] = pool.percentiles[PERCENTILE_NAMES.index(statistic)]
             return of_all
         if pool is not None and address not in self.values and statistic.startswith("within:"):
             return pool.within(minutes(statistic.removeprefix("within:")))
         return self.values[address.removesuffix(EACH)]
+
+    def by_hour(self, quantity: str) -> NDArray[np.float64]:
+        """Return a quantity by the hour of the week, such as `step/counter/wait`, of shape (replications, 168).
+
+        KeyError names a quantity that is not there.
+        """
+        return np.array([each.week[quantity] for each in self.replications])
+
+    def week(self, quantity: str) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        """Return a quantity's means by the hour of the week, and half their intervals; see `by_hour`."""
+        return means_and_half_widths(self.by_hour(quantity).T, self.confidence)
 
     def has(self, address: str) -> bool:
         """Say whether a figure is at hand."""
@@ -95,13 +116,20 @@ class Results:
         pool = self._pools.get(quantity)
         return None if pool is None else pool.whole
 
+    def zeros(self, quantity: str) -> int:
+        """Return how many of all cases have exactly nothing of a quantity of which there is a histogram."""
+        return int(sum(self._pools[quantity].zeros))
+
+    def histograms(self) -> dict[str, Histogram]:
+        """Return how all cases spread in each quantity of which that is kept."""
+        return {quantity: pool.whole for quantity, pool in self._pools.items()}
+
     def bin_of(self, address: str) -> float | None:
-        """Return how wide the bins are, in minutes, where a share `within:` a time cuts one; None where it does not."""
+        """Return how wide the bin is, in minutes, that a share `within:` a time cuts; None where it cuts none."""
         subject, _, statistic = address.rpartition("/")
         if address in self.values or not statistic.startswith("within:") or subject not in self._pools:
             return None
-        width = self._pools[subject].width
-        return width if minutes(statistic.removeprefix("within:")) % width else None
+        return bin_cut_by(minutes(statistic.removeprefix("within:")))
 
     @cached_property
     def _pools(self) -> dict[str, Pool]:
@@ -119,27 +147,15 @@ class Results:
     def series(self) -> dict[str, NDArray[np.float64]]:
         """Return the mean over the replications of each series by interval; NaN where none has a value."""
         rows = self.replications[0].series if self.replications else {}
-        return {address: _mean_course([each.series[address] for each in self.replications]) for address in rows}
+        return {
+            address: mean_of_known(np.array([each.series[address] for each in self.replications]), 0)
+            for address in rows
+        }
 
     def levels(self) -> dict[str, NDArray[np.float64]]:
         """Return for how large a share of the time each level was how high, over the replications."""
         rows = self.replications[0].levels if self.replications else {}
-        return {address: _mean_course([each.levels[address] for each in self.replications]) for address in rows}
-
-    def waits(self) -> dict[str, Histogram]:
-        """Return the waits of all replications together, by subject."""
         return {
-            address.removesuffix("/wait"): pool.whole
-            for address, pool in self._pools.items()
-            if address.endswith("/wait")
+            address: mean_of_known(np.array([each.levels[address] for each in self.replications]), 0)
+            for address in rows
         }
-
-
-def _mean_course(rows: list[NDArray[np.float64]]) -> NDArray[np.float64]:
-    """Return the mean of rows of equal length, place by place, over those that have a value."""
-    table = np.array(rows)
-    known = ~np.isnan(table)
-    many = known.sum(axis=0)
-    sums = np.where(known, table, 0.0).sum(axis=0)
-    means: NDArray[np.float64] = np.divide(sums, many, out=np.full(table.shape[1], np.nan), where=many > 0)
-    return means

@@ -5,8 +5,10 @@ from datetime import datetime
 import numpy as np
 from numpy.typing import NDArray
 
+from flowcore.kernel import kinds as k
 from flowcore.kernel.state import World
 from flowcore.results.samples import INSTANT, Rows
+from flowcore.results.staff import STATES
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import DAY, WEEK
 
@@ -16,7 +18,7 @@ Series = dict[str, NDArray[np.float64]]
 def series_of(study: StudyDocument, world: World, departures: Rows, until: float) -> Series:
     """Return each figure's values by interval of the run, or of the week where the run is too long for that.
 
-    Lines, cases inside, members present and at work are means over the interval; arrivals and
+    Lines, cases inside, members present, at work and in each state are means over the interval; arrivals and
     completions are counts; `type/all/wait` is the mean wait of those who arrived in it. The first
     interval begins on the clock's full interval at or before the start. Only what came after the
     warm-up is in the waits. Intervals that the run did not reach have no values.
@@ -35,9 +37,10 @@ def series_of(study: StudyDocument, world: World, departures: Rows, until: float
     series |= {f"type/{each}/inside": _over(inside[:, n], lengths) for n, each in enumerate(types) if each}
     column += len(types)
     for number, team in enumerate(study.teams):
-        for turn, quantity in enumerate(("present", "working")):
-            series[f"team/{team.id}/{quantity}"] = _over(world.series[:, column + 2 * number + turn], lengths)
-    column += 2 * len(world.teams)
+        first = column + k.MEMBER_STATES * number
+        states = world.series[:, first : first + k.MEMBER_STATES]
+        series |= {address: _over(sums, lengths) for address, sums in _of_team(team.id, states).items()}
+    column += k.MEMBER_STATES * len(world.teams)
     streams = len(study.streams)
     weeks = np.maximum(lengths / interval, 1.0) if world.plan.run[0].folds else np.ones(len(lengths))
     weeks[lengths <= 1e-9] = np.nan
@@ -48,6 +51,14 @@ def series_of(study: StudyDocument, world: World, departures: Rows, until: float
     series["type/all/completed"] = counts[:, streams]
     series["type/all/wait"] = _mean_waits(study, departures, len(lengths), interval)
     return series
+
+
+def _of_team(team: str, states: NDArray[np.float64]) -> Series:
+    """Return the minutes of a team's members by state, and of those present and at work, from the kernel's states."""
+    sums = {f"team/{team}/state:{state}": states[:, list(columns)].sum(axis=1) for state, columns in STATES.items()}
+    there = states.sum(axis=1) - states[:, [k.OFF, k.ABSENT]].sum(axis=1)
+    working = states[:, [k.WORKING, k.WALKING]].sum(axis=1)
+    return sums | {f"team/{team}/present": there, f"team/{team}/working": working}
 
 
 def first_offset(study: StudyDocument, interval: float) -> float:

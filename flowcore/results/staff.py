@@ -5,6 +5,7 @@ from numpy.typing import NDArray
 
 from flowcore.kernel import kinds as k
 from flowcore.kernel.state import INSIDE_LEVEL, LINE_LEVEL, World
+from flowcore.results.catalogue import PARTS_OF_LINES, TEAM_LINES
 from flowcore.results.samples import Figures, ratio
 from flowcore.study import StudyDocument
 from flowcore.study.durations import DAY
@@ -20,7 +21,6 @@ STATES = {
     "break": (k.ON_BREAK, k.ON_UNPAID_BREAK),
     "interrupted": (k.INTERRUPTED,),
 }
-LINES = ("regular", "idle", "overtime-base", "overtime-premium", "use")
 Times = NDArray[np.float64]
 
 
@@ -104,32 +104,39 @@ def _places(study: StudyDocument, world: World, minutes: float) -> Figures:
 
 
 def _team_costs(team: Team, times: Times, uses: int) -> dict[str, float]:
-    """Return a team's money by line; idle time is paid in the regular line and only shown apart."""
+    """Return a team's money by line, and of that what is idle, and all overtime."""
     hourly = team.rate / MINUTES_PER_HOUR
     paid = paid_minutes(team, times.sum(axis=0))
     idle = float(times[:, 0, k.IDLE].sum()) if team.paid == "present" else 0.0
+    base = float(paid[1]) * hourly
     return {
         "regular": float(paid[0]) * hourly,
         "idle": idle * hourly,
-        "overtime-base": float(paid[1]) * hourly,
-        "overtime-premium": float(paid[1]) * hourly * (team.overtime - 1),
+        "overtime-base": base,
+        "overtime-premium": base * (team.overtime - 1),
+        "overtime": base * team.overtime,
         "use": uses * team.use_cost,
     }
 
 
-def costs(study: StudyDocument, world: World, minutes: float) -> Figures:
+def _sum_of(lines: dict[str, float]) -> float:
+    return sum(amount for line, amount in lines.items() if line not in PARTS_OF_LINES)
+
+
+def costs(study: StudyDocument, world: World, minutes: float, days_open: int) -> Figures:
     """Return what everything cost, by line and team: in the whole run, per hour, per day and per completed case.
 
-    `total` is the sum of all lines but `idle`, which is part of `regular`; `value` stands beside it.
+    Per day is by the clock; `days_open` are the days of those minutes on which the service is open. `total` is the sum
+    of all lines but those that are parts or sums of others; `value` stands beside it.
     """
     money: Figures = {}
-    sums = dict.fromkeys(LINES, 0.0)
+    sums = dict.fromkeys(TEAM_LINES[1:], 0.0)
     for number, team in enumerate(study.teams):
         lines = _team_costs(team, times_of(world, number), int(world.teams[number].uses))
         for line, amount in lines.items():
             sums[line] += amount
             money[f"cost/team/{team.id}/{line}"] = amount
-        money[f"cost/team/{team.id}/total"] = sum(lines.values()) - lines["idle"]
+        money[f"cost/team/{team.id}/total"] = _sum_of(lines)
     exits = np.array([step.kind == "exit" for step in study.steps])
     sums["case"] = float(world.step_tally.cost[~exits].sum()) if len(exits) else 0.0
     sums["changeover"] = float(world.step_tally.changeover.sum())
@@ -138,7 +145,7 @@ def costs(study: StudyDocument, world: World, minutes: float) -> Figures:
     waiting, inside = of_types[:, LINE_LEVEL], of_types[:, INSIDE_LEVEL]
     sums["waiting"] = float((waiting * world.plan.types.waiting_cost).sum()) / MINUTES_PER_HOUR
     sums["inside"] = float((inside * world.plan.types.inside_cost).sum()) / MINUTES_PER_HOUR
-    sums["total"] = sum(sums.values()) - sums["idle"]
+    sums["total"] = _sum_of(sums)
     values = np.array([kind.value for kind in study.case_types] or [0.0])
     sums["value"] = float((values * world.type_tally.completed).sum())
     money |= {f"cost/{line}": amount for line, amount in sums.items()}
@@ -147,5 +154,6 @@ def costs(study: StudyDocument, world: World, minutes: float) -> Figures:
         {f"{each}/run": v for each, v in money.items()}
         | {f"{each}/per:hour": ratio(v, minutes / MINUTES_PER_HOUR) for each, v in money.items()}
         | {f"{each}/per:day": ratio(v, minutes / DAY) for each, v in money.items()}
+        | {f"{each}/per:open-day": ratio(v, days_open) for each, v in money.items()}
         | {f"{each}/per:case": ratio(v, completed) for each, v in money.items()}
     )

@@ -64,12 +64,35 @@ def estimates(table: NDArray[np.float64], confidence: float) -> list[Estimate]:
     the mean of an asymmetric distribution, Communications in Statistics: Theory and Methods 34 (2005).
     """
     moments = _moments(table)
-    error = moments.sd / np.sqrt(np.maximum(moments.count, 1))
-    t: NDArray[np.float64] = stdtrit(np.maximum(moments.count - 1, 1), (1 + confidence) / 2).astype(np.float64)
-    low = moments.mean - _untransformed(t, moments.lean) * error
-    high = moments.mean - _untransformed(-t, moments.lean) * error
+    low, high = _ends(moments, confidence)
     columns = (moments.mean, (high - low) / 2, low, high, moments.sd, moments.count)
     return [_estimate_of(*row) for row in zip(*(column.tolist() for column in columns), strict=True)]
+
+
+def means_and_half_widths(
+    table: NDArray[np.float64], confidence: float
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return the means of rows and half their intervals, as `estimates` has them; not-a-number where there is none."""
+    moments = _moments(table)
+    low, high = _ends(moments, confidence)
+    return np.where(moments.count > 0, moments.mean, np.nan), np.where(moments.count > 1, (high - low) / 2, np.nan)
+
+
+def _ends(moments: "_Moments", confidence: float) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    error = moments.sd / np.sqrt(np.maximum(moments.count, 1))
+    t: NDArray[np.float64] = stdtrit(np.maximum(moments.count - 1, 1), (1 + confidence) / 2).astype(np.float64)
+    low: NDArray[np.float64] = moments.mean - _untransformed(t, moments.lean) * error
+    high: NDArray[np.float64] = moments.mean - _untransformed(-t, moments.lean) * error
+    return low, high
+
+
+def mean_of_known(values: NDArray[np.float64], axis: int) -> NDArray[np.float64]:
+    """Return the mean along an axis over what is known; not-a-number where nothing is."""
+    known = ~np.isnan(values)
+    many = known.sum(axis=axis)
+    sums = np.where(known, values, 0.0).sum(axis=axis)
+    means: NDArray[np.float64] = np.divide(sums, many, out=np.full(sums.shape, np.nan), where=many > 0)
+    return means
 
 
 def estimates_of(rows: Sequence[NDArray[np.float64]], confidence: float) -> list[Estimate]:

@@ -132,7 +132,7 @@ def _left_inside(results: Results) -> Iterator[Problem]:
     if inside > STILL_INSIDE * completed:
         yield warning_at(
             "run/length",
-            f"{inside:.3g} cases were still inside at the end, and {completed:.3g} completed: "
+            f"{inside:,.0f} cases were still inside at the end, and {completed:,.0f} completed: "
             "the figures are of those that left.",
             "Lengthen the run.",
         )

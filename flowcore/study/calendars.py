@@ -9,6 +9,7 @@ from flowcore.problems import trouble
 from flowcore.study.base import Id, Name, Part
 
 DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+DAY_NAMES = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 
 Day = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 TIME_OF_DAY = r"^(([01]\d|2[0-3]):[0-5]\d|24:00)$"

@@ -12,7 +12,7 @@ from flowcore.study.case_types import CaseType, Trait
 from flowcore.study.checkpoints import Deadline, Span
 from flowcore.study.formats import FORMAT, brought_up
 from flowcore.study.plain import require_plain
-from flowcore.study.runs import Lever, RunSettings, Scenario, Target
+from flowcore.study.runs import Lever, Observed, RunSettings, Scenario, Target
 from flowcore.study.site import Site
 from flowcore.study.steps import Step
 from flowcore.study.streams import Stream
@@ -41,6 +41,7 @@ class StudyDocument(Part):
     skills: Annotated[list[Skill], Field(max_length=500)] = []
     site: Site = Site()
     targets: Annotated[list[Target], Field(max_length=500)] = []
+    observed: Annotated[list[Observed], Field(max_length=500)] = []
     levers: Annotated[list[Lever], Field(max_length=500)] = []
     scenarios: Annotated[list[Scenario], Field(max_length=200)] = []
     run: RunSettings = RunSettings()

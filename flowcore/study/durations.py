@@ -35,6 +35,11 @@ def minutes(text: str) -> float:
     return float(number) * MINUTES_PER_UNIT[unit]
 
 
+def plain_number(value: float | str) -> float:
+    """Return a plain number as it is, and a written time in minutes."""
+    return minutes(value) if isinstance(value, str) else value
+
+
 def is_time(text: str) -> bool:
     """Say whether a text is a time with a unit, which may be negative."""
     match = _SHAPE.fullmatch(text)

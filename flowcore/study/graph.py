@@ -157,6 +157,10 @@ def passed_between(study: StudyDocument, first: Id, last: Id) -> set[Id]:
 
 def first_reached(study: StudyDocument, start: Id, passed: Collection[str]) -> set[Id]:
     """Return the steps to which a case that enters at one comes through steps of some kinds alone, those too."""
+    return reach([start], ways_through(study, passed))
+
+
+def ways_through(study: StudyDocument, passed: Collection[str]) -> dict[Id, list[Id]]:
+    """Return where the ways out of steps of some kinds lead; those of others are left out."""
     kinds = {step.id: step.kind for step in study.steps}
-    ways = {step: targets if kinds[step] in passed else [] for step, targets in link_ways(study).items()}
-    return reach([start], ways)
+    return {step: targets if kinds[step] in passed else [] for step, targets in link_ways(study).items()}

@@ -6,7 +6,7 @@ from pydantic import Field, StringConstraints, model_validator
 
 from flowcore.problems import trouble, warning_at
 from flowcore.study.base import Count, Id, Name, Part, Text
-from flowcore.study.durations import Duration, minutes
+from flowcore.study.durations import Duration, minutes, plain_number
 
 Address = Annotated[str, StringConstraints(pattern=r"^[a-z]+/[^ ]+$", max_length=300)]
 
@@ -79,6 +79,24 @@ class Target(Part):
         return self
 
 
+class Observed(Part):
+    """What is known of the real service: a figure as it was measured, or between two ends, and where that is from."""
+
+    figure: Address
+    value: float | Duration
+    low: float | Duration | None = None
+    high: float | Duration | None = None
+    source: Annotated[str, StringConstraints(max_length=400)] = ""
+
+    @model_validator(mode="after")
+    def _has_both_ends(self) -> Self:
+        if (self.low is None) != (self.high is None):
+            raise trouble("What was observed has one end only.", 'Give both "low" and "high", or neither.')
+        if self.low is not None and self.high is not None and plain_number(self.low) > plain_number(self.high):
+            raise trouble(f"It goes down, from {self.low} to {self.high}.", "Give the lower end first.")
+        return self
+
+
 class Lever(Part):
     """A parameter that scenarios may vary, and every place of the document that it drives.
 
@@ -102,15 +120,11 @@ class Lever(Part):
         kinds = {isinstance(each, str) for each in (self.low, self.high, self.step) if each is not None}
         if len(kinds) > 1:
             raise trouble("The range has durations and plain numbers.", "Give all of it with a unit, or none of it.")
-        if self.low is not None and self.high is not None and _plain(self.low) > _plain(self.high):
+        if self.low is not None and self.high is not None and plain_number(self.low) > plain_number(self.high):
             raise trouble(f"The range goes down, from {self.low} to {self.high}.", "Give the lower end first.")
-        if self.step is not None and _plain(self.step) <= 0:
+        if self.step is not None and plain_number(self.step) <= 0:
             raise trouble("The range has a step of zero.", "Give a step above zero.")
         return self
-
-
-def _plain(value: float | str) -> float:
-    return minutes(value) if isinstance(value, str) else value
 
 
 class PatchStep(Part):

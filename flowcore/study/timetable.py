@@ -192,6 +192,28 @@ def ordinary_shifts(study: StudyDocument, row: RosterRow) -> list[Period]:
     return shifts_of(row, (), ordinary_monday(study), WEEK)
 
 
+def opening_days(study: StudyDocument) -> NDArray[np.float64]:
+    """Return the days of a run on which it is open, each by the middle of its opening, in minutes since the start.
+
+    A day is open from the beginning of its first shift until the end of its last; where nobody works in shifts, by the
+    calendars; where there is none either, all day.
+    """
+    start, length = datetime.fromisoformat(study.start), minutes(study.run.length)
+    shifts = [
+        shift for team in study.teams for row in team.roster for shift in shifts_of(row, team.closed, start, length)
+    ]
+    openings = shifts or [period for each in study.calendars for period in open_periods(each, start, length)]
+    midnights = np.array([midnight for _, midnight in days_of_run(start, length)])
+    periods = np.array(openings or [(midnight, midnight + DAY) for midnight in midnights.tolist()])
+    days = np.floor((periods[:, 0] - midnights[0]) / DAY).astype(np.int64)
+    begins, ends = np.full(len(midnights) + 1, np.inf), np.full(len(midnights) + 1, -np.inf)
+    np.minimum.at(begins, days, periods[:, 0])
+    np.maximum.at(ends, days, periods[:, 1])
+    some = ends > begins
+    middles: NDArray[np.float64] = (begins[some] + ends[some]) / 2
+    return middles
+
+
 def slot_times(session: Slots) -> NDArray[np.float64]:
     """Return when the slots of a session begin, in minutes after its day's midnight, shape (slots,)."""
     begin, end = hours_to_period(0.0, session.from_, session.to)

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.distributions import mean_of
-from flowcore.study.graph import first_reached, link_ways, links_of
+from flowcore.study.graph import link_ways, links_of, reach, ways_through
 from flowcore.study.needs import teams_of
 from flowcore.study.steps import Delay, Serve, Step
 from flowcore.theory.network import work_for
@@ -38,15 +38,26 @@ def outlived(study: StudyDocument) -> list[Outlived]:
     A delay ends for so long after cases come to it as it takes on average; who works until later than others do may
     send them cases until then.
     """
-    leaving = _leaving(study)
-    found = [_of_step(study, step, leaving) for step in study.steps if isinstance(step, Serve) and step.needs]
+    leaving, feeders = _leaving(study), _feeders(study)
+    served = [step for step in study.steps if isinstance(step, Serve) and step.needs]
+    found = [_of_step(study, step, leaving, feeders[step.id]) for step in served]
     return [each for each in found if each is not None]
 
 
-def _of_step(study: StudyDocument, step: Serve, leaving: dict[str, Times]) -> Outlived | None:
+def _feeders(study: StudyDocument) -> dict[str, list[Step]]:
+    """Return by step the steps from which cases come to it without being held up in between."""
+    passed = ways_through(study, ("choose", "set", "fork"))
+    feeders: dict[str, list[Step]] = {step.id: [] for step in study.steps}
+    for each in study.steps:
+        if _holds(each):
+            for to in reach([link.to for link in links_of(each)], passed):
+                feeders[to].append(each)
+    return feeders
+
+
+def _of_step(study: StudyDocument, step: Serve, leaving: dict[str, Times], feeders: list[Step]) -> Outlived | None:
     there = _lasting(_people(study, step), _stay(study, step, ("empty",)))
     ends = np.flatnonzero(there & ~np.roll(there, -1))
-    feeders = [each for each in study.steps if _holds(each) and step.id in _next_after(study, each)]
     worst: tuple[int, int, Step] | None = None
     for end in ends:
         gap = _gap_after(there, int(end))
@@ -65,11 +76,6 @@ def _gap_after(there: Times, end: int) -> int:
     """Return for how many quarters after one nobody is there."""
     ahead = np.roll(there, -end - 1)
     return int(np.argmax(ahead)) if ahead.any() else len(there)
-
-
-def _next_after(study: StudyDocument, step: Step) -> set[str]:
-    """Return the steps that cases come to from one without being held up in between."""
-    return {to for link in links_of(step) for to in first_reached(study, link.to, passed=("choose", "set", "fork"))}
 
 
 def _holds(step: Step) -> bool:

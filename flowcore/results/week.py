@@ -1,0 +1,114 @@
+"""Figures by the hour of the week: what stands where on a Monday at ten, over all weeks of a replication."""
+
+from collections.abc import Iterator
+from datetime import datetime
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flowcore.results.catalogue import HOURS_A_WEEK
+from flowcore.results.samples import INSTANT, Rows
+from flowcore.results.series import Series
+from flowcore.results.staff import STATES
+from flowcore.results.statistics import mean_of_known
+from flowcore.study import StudyDocument, minutes
+from flowcore.study.durations import DAY, HOUR
+
+Hours = NDArray[np.float64]
+COUNTS = ("arrived", "completed")
+SCARCELY = 1e-9
+
+
+def week_of(study: StudyDocument, series: Series, visits: Rows, departures: Rows, until: float) -> Series:
+    """Return figures by the hour of the week from Monday's midnight, each of shape (HOURS_A_WEEK,).
+
+    Lines, cases inside and members are means over the hour, members in a state a share of the team's, arrivals,
+    completions and visits are counts of an hour, waits are means of those who came in it: to a step, or to the service.
+    `until` is the minute in which the run ended. The warm-up is left out; not-a-number stands where the run has no such
+    hour, or nobody came in it.
+    """
+    hours = _of_series(study, series)
+    counted = _hours_counted(study, until)
+    for subject, came, waits in _comings(study, visits, departures):
+        at = _hour_of_week(study, came)
+        many = np.bincount(at, minlength=HOURS_A_WEEK)
+        hours[f"{subject}/wait"] = _ratio(np.bincount(at, waits, HOURS_A_WEEK), many)
+        if subject.startswith("step/"):
+            hours[f"{subject}/arrived"] = _ratio(many, counted)
+    return hours | _of_members(study, hours)
+
+
+def _hours_counted(study: StudyDocument, until: float) -> Hours:
+    """Return how much of each hour of the week the run counted: how many hours in all its weeks."""
+    begin = minutes(study.run.warm_up)
+    first = HOUR - (begin + _minute_of_week(study)) % HOUR
+    edges = np.concatenate([[begin], np.arange(begin + first, max(begin, until), HOUR), [max(begin, until)]])
+    return np.bincount(_hour_of_week(study, edges[:-1]), np.diff(edges), HOURS_A_WEEK) / HOUR
+
+
+def _hour_of_week(study: StudyDocument, moments: Hours) -> NDArray[np.int64]:
+    """Return in which hours of the week moments are, in minutes since the run's start."""
+    return ((moments + _minute_of_week(study)) // HOUR).astype(np.int64) % HOURS_A_WEEK
+
+
+def _comings(study: StudyDocument, visits: Rows, departures: Rows) -> Iterator[tuple[str, Hours, Hours]]:
+    """Yield by step, and by case type, when cases came, and how long they waited: at the step, on their whole way."""
+    arrived = departures["left_at"] - departures["total"]
+    yield "type/all", arrived, departures["wait"]
+    for number, kind in enumerate(study.case_types):
+        mine = departures["type"] == number
+        yield f"type/{kind.id}", arrived[mine], departures["wait"][mine]
+    order = np.argsort(visits["step"], kind="stable")
+    edges = np.searchsorted(visits["step"][order], np.arange(len(study.steps) + 1))
+    for number, step in enumerate(study.steps):
+        if step.kind not in INSTANT:
+            rows = order[edges[number] : edges[number + 1]]
+            yield f"step/{step.id}", visits["joined_at"][rows], visits["wait"][rows]
+
+
+def _of_members(study: StudyDocument, hours: Series) -> Series:
+    """Return by team how busy those on duty are, and the states as shares of all members."""
+    found: Series = {}
+    for team in study.teams:
+        address = f"team/{team.id}"
+        states = {state: hours[f"{address}/state:{state}"] for state in STATES}
+        whole = sum(states.values(), np.zeros(HOURS_A_WEEK))
+        working = hours[f"{address}/working"]
+        found |= {f"{address}/state:{state}": _ratio(members, whole) for state, members in states.items()}
+        found[f"{address}/utilisation"] = _ratio(working, working + states["idle"] + states["interrupted"])
+    return found
+
+
+def _ratio(part: NDArray[Any], whole: NDArray[Any]) -> Hours:
+    ratios: Hours = np.divide(part, whole, out=np.full(HOURS_A_WEEK, np.nan), where=whole > SCARCELY)
+    return ratios
+
+
+def _minute_of_week(study: StudyDocument) -> float:
+    """Return how many minutes of the week are over when the run starts."""
+    start = datetime.fromisoformat(study.start)
+    return start.weekday() * DAY + start.hour * HOUR + start.minute + start.second / 60
+
+
+def _of_series(study: StudyDocument, series: Series) -> Series:
+    """Return the course of each series over the week: its mean by the hour, of counts the sum."""
+    if not series:
+        return {}
+    interval = minutes(study.run.interval)
+    per_hour = int(HOUR // interval)
+    table = np.array(list(series.values()))
+    if table.shape[1] * interval >= minutes(study.run.length):
+        table[:, : int(np.ceil(minutes(study.run.warm_up) / interval))] = np.nan
+    first = int(_minute_of_week(study) // interval)
+    a_week = HOURS_A_WEEK * per_hour
+    weeks = -(-(first + table.shape[1]) // a_week)
+    padded = np.full((len(table), weeks * a_week), np.nan)
+    padded[:, first : first + table.shape[1]] = table
+    ordinary = mean_of_known(padded.reshape(len(table), weeks, a_week), 1)
+    hourly = mean_of_known(ordinary.reshape(len(table), HOURS_A_WEEK, per_hour), 2)
+    return {
+        address: hourly[row] * (per_hour if address.rpartition("/")[2] in COUNTS else 1)
+        for row, address in enumerate(series)
+        if address != "type/all/wait"
+    }
