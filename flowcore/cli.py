@@ -12,9 +12,12 @@ from pydantic import ValidationError
 from pydantic_core import PydanticCustomError
 
 from flowcore.checks import check_study
+from flowcore.exchange.tables import Rows, written_csv, written_xlsx
+from flowcore.findings.run import sentences
+from flowcore.findings.trust import what_it_rests_on
 from flowcore.problems import Severity, StudyError, error_at
 from flowcore.reports.event_log import event_log, journey, write_csv, write_xes
-from flowcore.reports.run import comparison_report, run_report
+from flowcore.reports.run import comparison_report, run_report, run_tables
 from flowcore.results.catalogue import MEASURES
 from flowcore.results.catalogue_page import page
 from flowcore.results.steady_state import doubts
@@ -46,6 +49,9 @@ def _parser() -> argparse.ArgumentParser:
     run = _command(commands, "run", _run, "run a study and write its figures")
     _add_settings(run)
     run.add_argument("--scenario", metavar="ID", help="run the study as this scenario has it")
+    findings = _command(commands, "findings", _findings, "run a study and say what that found, in a few sentences")
+    _add_settings(findings, with_file=False)
+    findings.add_argument("--scenario", metavar="ID", help="run the study as this scenario has it")
     scenarios = _command(commands, "compare", _compare, "compare scenarios with the study as it is, on the same luck")
     _add_settings(scenarios)
     scenarios.add_argument("--scenario", action="append", metavar="ID", help="one of several; default: all")
@@ -65,14 +71,15 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _add_settings(command: argparse.ArgumentParser) -> None:
+def _add_settings(command: argparse.ArgumentParser, with_file: bool = True) -> None:
     command.add_argument("study", type=Path, metavar="STUDY.json")
     command.add_argument("--replications", type=int, metavar="N")
     command.add_argument("--seed", type=int, metavar="S")
     command.add_argument("--length", metavar="DURATION", help="such as 4wk")
     command.add_argument("--warm-up", metavar="DURATION", help="such as 1d")
     command.add_argument("--threads", type=int, default=1, metavar="N")
-    command.add_argument("--out", type=Path, metavar="FILE")
+    if with_file:
+        command.add_argument("--out", type=Path, metavar="FILE", help="of a run also .csv and .xlsx")
 
 
 def _command(
@@ -100,14 +107,44 @@ def _check(options: argparse.Namespace) -> int:
     return FAILED if any(problem.level is Severity.ERROR for problem in problems) else 0
 
 
-def _run(options: argparse.Namespace) -> int:
+def _findings(options: argparse.Namespace) -> int:
+    study = _as_asked(options)
+    results = simulate(study, threads=options.threads)
+    for told in sentences(study, results):
+        print(told)
+    print(what_it_rests_on(study, results))
+    return 0
+
+
+def _as_asked(options: argparse.Namespace) -> StudyDocument:
+    """Return the study with the settings and in the scenario that the command line asks for."""
     study = _with_settings(_load(options.study), options)
-    if options.scenario is not None:
-        study = apply_scenario(study, options.scenario)
+    return study if options.scenario is None else apply_scenario(study, options.scenario)
+
+
+def _run(options: argparse.Namespace) -> int:
+    study = _as_asked(options)
     results = simulate(study, threads=options.threads)
     for doubt in doubts(study, results):
         print(doubt, file=sys.stderr)
+    if options.out is not None and options.out.suffix in (".csv", ".xlsx"):
+        return _write_tables(run_tables(study, results), options.out)
     return _write(run_report(study, results), options.out)
+
+
+def _write_tables(tables: Sequence[tuple[str, Sequence[str], Rows]], out: Path) -> int:
+    """Write all tables to a workbook, or the first as CSV."""
+    _, head, rows = tables[0]
+    _save(out, written_xlsx(tables) if out.suffix == ".xlsx" else written_csv(head, rows).encode("utf-8-sig"))
+    return 0
+
+
+def _save(out: Path, content: bytes) -> None:
+    try:
+        out.write_bytes(content)
+    except OSError as error:
+        problem = error_at(where="--out", what=f"It cannot be written: {error.strerror}.", mend="Check the path.")
+        raise StudyError([problem]) from None
 
 
 def _with_settings(study: StudyDocument, options: argparse.Namespace) -> StudyDocument:
@@ -149,11 +186,7 @@ def _write(report: dict[str, Any], out: Path | None) -> int:
     if out is None:
         print(text)
         return 0
-    try:
-        out.write_text(text + "\n", encoding="utf-8")
-    except OSError as error:
-        problem = error_at(where="--out", what=f"It cannot be written: {error.strerror}.", mend="Check the path.")
-        raise StudyError([problem]) from None
+    _save(out, f"{text}\n".encode())
     return 0
 
 

@@ -2,9 +2,9 @@
 
 from collections.abc import Sequence
 
-from flowcore.findings.words import Sentence, listed, money, plain, value
+from flowcore.findings.words import Sentence, figure_words, listed, measure_words, money, plain, value
 from flowcore.reports.comparison import Cell, Column, Keeps, MeasureRow
-from flowcore.results.catalogue import Title, Unit
+from flowcore.results.catalogue import Unit
 from flowcore.results.comparison import Verdict
 from flowcore.study.durations import spoken
 
@@ -81,15 +81,15 @@ def _gain_and_cost(columns: Sequence[Column], rows: Sequence[MeasureRow], place:
     first = next((row for row in rows if row.title.unit is not Unit.MONEY), None)
     sentence = [plain(f"“{columns[place].name}” ")]
     if first:
-        sentence += _gain(first, place)
+        sentence += _gain(first, place, columns[0].study.currency)
     if cost and cost.cells[place].difference:
         sentence += [plain(" and " if first else ""), *_cost(cost, place, columns[0].study.currency)]
     return [*sentence, plain(".")]
 
 
-def _gain(row: MeasureRow, place: int) -> Sentence:
+def _gain(row: MeasureRow, place: int, currency: str) -> Sentence:
     """Say what a scenario does to a measure."""
-    cell, name = row.cells[place], measure_words(row)
+    cell, name = row.cells[place], measure_words(row.title)
     if cell.difference is None or cell.difference.mean is None or cell.figure is None:
         return [plain(f"has no {name}")]
     if cell.verdict is Verdict.UNCLEAR:
@@ -100,9 +100,8 @@ def _gain(row: MeasureRow, place: int) -> Sentence:
     if row.title.unit is Unit.MINUTES:
         size = value(spoken(abs(cell.difference.mean)), row.address)
         return [plain("takes " if less else "adds "), size, plain(f" {'off' if less else 'to'} {name}")]
-    before = amount_words(_mean(row.cells[0]), row.title)
-    after = value(amount_words(_mean(cell), row.title), row.address)
-    return [plain(f"{'lowers' if less else 'raises'} {name} from {before} to "), after]
+    before, after = (figure_words(_mean(each), row.title.unit, currency) for each in (row.cells[0], cell))
+    return [plain(f"{'lowers' if less else 'raises'} {name} from {before} to "), value(after, row.address)]
 
 
 def _cost(row: MeasureRow, place: int, currency: str) -> Sentence:
@@ -114,26 +113,6 @@ def _cost(row: MeasureRow, place: int, currency: str) -> Sentence:
     if cell.verdict is Verdict.UNCLEAR:
         return [plain("costs about the same")]
     return [plain("costs " if mean > 0 else "saves "), value(f"{money(abs(mean), currency)} a day", row.address)]
-
-
-def measure_words(row: MeasureRow) -> str:
-    """Return what a measure is called within a sentence: "the wait at Counter, half within"."""
-    name = row.title.name
-    words = f"the {name[0].lower()}{name[1:]}" if name[1:2].islower() else f"the {name}"
-    statistic, _, _ = row.title.of.partition(",")
-    if row.title.unit is Unit.SHARE and statistic.startswith("within"):
-        return f"the share {statistic}{name.removeprefix('Wait')}"
-    return words if statistic in ("mean", "min", "cases", "members", "in a replication") else f"{words} ({statistic})"
-
-
-def amount_words(amount: float, title: Title) -> str:
-    """Write a figure with its unit."""
-    match title.unit:
-        case Unit.MINUTES:
-            return spoken(amount)
-        case Unit.SHARE:
-            return f"{100 * amount:.0f} %"
-    return f"{amount:,.0f}" if abs(amount) >= 100 else f"{amount:,.1f}"
 
 
 def _row_of(rows: Sequence[MeasureRow], address: str) -> MeasureRow | None:

@@ -12,8 +12,8 @@ from flowcore.results.catalogue import Title, Unit, main_measures, preferred_sig
 from flowcore.results.comparison import Difference, Values, Verdict, compare, efficient
 from flowcore.results.run import Results
 from flowcore.results.statistics import Estimate, estimates_of
-from flowcore.study import StudyDocument, minutes
-from flowcore.study.durations import short_number
+from flowcore.study import StudyDocument
+from flowcore.study.durations import plain_number, short_number
 from flowcore.study.runs import Target
 
 DIGITS = 6
@@ -107,11 +107,12 @@ def _row(columns: Sequence[Column], address: str, wish: int | None) -> MeasureRo
     values = [columns[place].results.contributions(address) for place in having]
     figures = dict(zip(having, estimates_of(values, columns[0].results.confidence), strict=True))
     cells = [_cell(figures.get(place), found.get(place), target) for place in range(len(columns))]
-    limit = _limit(target, title.unit) if target else None
+    limit = limit_of(target, title.unit) if target else None
     return MeasureRow(address=address, title=title.model_copy(update={"better": better}), limit=limit, cells=cells)
 
 
-def _limit(target: Target, unit: Unit) -> Limit:
+def limit_of(target: Target, unit: Unit) -> Limit:
+    """Return a target's limit in the unit of its figure, and in words."""
     most, least = _plain(target.at_most), _plain(target.at_least)
     ends = [("at least", least), ("at most", most)]
     words = [f"{name} {_in_unit(end, unit)}" for name, end in ends if end is not None]
@@ -184,7 +185,7 @@ def keeps_target(figure: Estimate, target: Target) -> Keeps:
 
 
 def _plain(limit: float | str | None) -> float | None:
-    return minutes(limit) if isinstance(limit, str) else limit
+    return None if limit is None else plain_number(limit)
 
 
 def trade_off(columns: Sequence[Column], across: str, up: str) -> TradeOff:

@@ -8,9 +8,9 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from flowcore.reports.comparison import Column
-from flowcore.results.catalogue import preferred_sign
+from flowcore.results.catalogue import HOURS_A_WEEK, preferred_sign
 from flowcore.results.comparison import Verdict, compare
-from flowcore.results.histogram import Histogram
+from flowcore.results.histogram import Histogram, width_of_bars
 from flowcore.results.run import Results
 from flowcore.results.series import by_week
 from flowcore.results.statistics import Estimate
@@ -21,7 +21,6 @@ Values = NDArray[np.float64]
 MOST_BINS = 40
 SHOWN = 0.99
 """So large a share of the cases of both is shown; the others are beyond."""
-HOURS_A_WEEK = 168
 
 
 class Spread(StrEnum):
@@ -87,20 +86,11 @@ def distributions(first: Results, other: Results, address: str) -> Distributions
 
 
 def _of_cases(first: Histogram, other: Histogram) -> Distributions:
-    exponent = max(first.exponent, other.exponent)
-    most = max(_shown_bins(each.coarser(exponent)) for each in (first, other))
-    while most > MOST_BINS:
-        exponent += 1
-        most = (most + 1) // 2
-    counts = [np.array(each.coarser(exponent).counts, np.float64) for each in (first, other)]
-    shares = [np.pad(each[:most], (0, max(0, most - len(each)))) / each.sum() for each in counts]
-    return _spread(Spread.CASES, 0.0, 2.0**exponent, shares)
-
-
-def _shown_bins(histogram: Histogram) -> int:
-    """Return how many bins hold the share of cases that is shown."""
-    up_to = np.cumsum(histogram.counts)
-    return int(np.searchsorted(up_to, SHOWN * up_to[-1])) + 1
+    end = max(each.end_of(SHOWN) for each in (first, other))
+    width = width_of_bars(end, MOST_BINS)
+    many = int(np.ceil(end / width))
+    shares = [each.in_bars(width, many) / sum(each.counts) for each in (first, other)]
+    return _spread(Spread.CASES, 0.0, width, shares)
 
 
 def _of_replications(first: Values, other: Values) -> Distributions | None:

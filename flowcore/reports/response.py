@@ -15,7 +15,9 @@ from flowcore.study.durations import is_time
 from flowcore.study.pointers import pointer_to
 from flowcore.study.runs import Lever
 
-NOT_COMPARED: dict[str, Any] = dict.fromkeys(("name", "about", "currency", "targets", "levers", "scenarios"), True)
+NOT_COMPARED: dict[str, Any] = dict.fromkeys(
+    ("name", "about", "currency", "targets", "observed", "levers", "scenarios"), True
+)
 NOT_COMPARED["run"] = {"replications", "precision", "confidence"}
 
 

@@ -8,7 +8,7 @@ from typing import Any
 from numpy.typing import NDArray
 
 from flowcore import __version__
-from flowcore.results.catalogue import EACH
+from flowcore.results.catalogue import EACH, HOURS_A_WEEK, hour_words, titled
 from flowcore.results.comparison import Difference, compare
 from flowcore.results.counts import least_of_bins
 from flowcore.results.run import Results
@@ -34,6 +34,27 @@ def run_report(study: StudyDocument, results: Results) -> dict[str, Any]:
         "series": {address: _numbers(values) for address, values in series.items()},
         "week": {address: _numbers(by_week(study, values)) for address, values in series.items()},
     }
+
+
+def run_tables(study: StudyDocument, results: Results) -> list[tuple[str, list[str], list[list[str | float | None]]]]:
+    """Return the figures of a run, its replications one by one, and its week, each as a titled table with a head."""
+    figures = results.figures()
+    titles = {address: title for address in figures if (title := titled(address, study)) is not None}
+    words = [[address, title.name, title.of] for address, title in titles.items()]
+    told = [
+        [*word, found.mean, found.half_width, found.low, found.high, found.sd, found.n]
+        for word, found in zip(words, (figures[address] for address in titles), strict=True)
+    ]
+    each = [[*word, *_numbers(results.values[word[0].removesuffix(EACH)])] for word in words]
+    numbers = [f"replication {replication.number}" for replication in results.replications]
+    weeks = results.replications[0].week if results.replications else {}
+    hours = [[quantity, *_numbers(results.week(quantity)[0])] for quantity in weeks]
+    name = ["address", "figure", "of it"]
+    return [
+        ("Figures", [*name, "mean", "half-width", "low", "high", "standard deviation", "replications"], told),
+        ("Replications", [*name, *numbers], each),
+        ("Week", ["quantity", *(hour_words(hour) for hour in range(HOURS_A_WEEK))], hours),
+    ]
 
 
 def comparison_report(

@@ -1,0 +1,76 @@
+"""Which targets are missed, too close to tell, or kept."""
+
+from collections.abc import Iterator
+
+from flowcore.findings.source import Source
+from flowcore.findings.told import Kind, Told, Weight
+from flowcore.findings.words import Sentence, figure_words, listed_pieces, measure_words, plain
+from flowcore.reports.comparison import Keeps, keeps_target
+from flowcore.results.catalogue import Address, Title, Unit, titled
+from flowcore.results.statistics import PERCENTILE_NAMES
+from flowcore.study.durations import plain_number
+from flowcore.study.runs import Target
+
+HEADS = {Keeps.MISSED: "missed", Keeps.IN_DOUBT: "too close to tell", Keeps.KEPT: "kept"}
+MOST_NAMED = 3
+
+
+def on_targets(source: Source) -> Iterator[Told]:
+    """Yield a sentence each for the targets that are missed, that are too close to tell, and that are kept."""
+    found: dict[Keeps, list[Target]] = {}
+    for target in source.study.targets:
+        figure = source.figure(target.figure)
+        if figure.mean is not None and titled(target.figure, source.study) is not None:
+            found.setdefault(keeps_target(figure, target), []).append(target)
+    weights = {
+        Keeps.MISSED: Weight.MISSED,
+        Keeps.IN_DOUBT: Weight.UNCERTAIN,
+        Keeps.KEPT: Weight.UNCERTAIN if len(found) == 1 else Weight.ASIDE,
+    }
+    for keeps in HEADS:
+        if targets := found.get(keeps):
+            sentence = _sentence(source, keeps, targets)
+            yield Told(kind=Kind.TARGET, weight=weights[keeps], sentence=sentence, is_wrong=keeps is Keeps.MISSED)
+
+
+def _sentence(source: Source, keeps: Keeps, targets: list[Target]) -> Sentence:
+    parts = [_measure(source, target) for target in targets[:MOST_NAMED]]
+    if len(targets) > MOST_NAMED:
+        parts.append([plain(f"{len(targets) - MOST_NAMED} more")])
+    return [plain(f"Target{'s' * (len(targets) > 1)} {HEADS[keeps]}: "), *listed_pieces(parts), plain(".")]
+
+
+def _measure(source: Source, target: Target) -> Sentence:
+    """Return a figure in words with its limit: "9 in 10 wait up to 28 minutes at Counter (at most 20 minutes)"."""
+    title = titled(target.figure, source.study)
+    address = Address.read(target.figure)
+    if title is None or address is None:
+        return []
+    told, limit = source.told(target.figure), plain(f" (wanted: {_limit(target, title.unit, source.study.currency)})")
+    whose, where = whose_and_where(title)
+    doing = {"wait": "wait", "total": "take"}.get(address.kind.quantity)
+    if doing and address.statistic in PERCENTILE_NAMES:
+        return [plain(f"{share_words(address.statistic)}{whose} {doing} up to "), told, plain(where), limit]
+    if doing and address.statistic.startswith("within:"):
+        time = title.of.partition(",")[0].removeprefix("within ")
+        return [told, plain(f"{whose} {doing} at most {time}{where}"), limit]
+    return [plain(f"{measure_words(title)} is "), told, limit]
+
+
+def whose_and_where(title: Title) -> tuple[str, str]:
+    """Return of whom a time is, " of Emergency", and where, " at Counter"; "" for all cases, and for the whole way."""
+    name = title.name
+    for words in ("Wait on the whole way", "Door to door", "Time in all", "Wait"):
+        name = name.removeprefix(words)
+    return (f" of {name.removeprefix(', ')}", "") if name.startswith(", ") else ("", name)
+
+
+def share_words(percentile: str) -> str:
+    """Return the share of a percentile in words: "9 in 10"."""
+    return {"p50": "half", "p90": "9 in 10"}.get(percentile, f"{percentile[1:]} %")
+
+
+def _limit(target: Target, unit: Unit, currency: str) -> str:
+    ends = [("at least", target.at_least), ("at most", target.at_most)]
+    written = [(name, plain_number(end)) for name, end in ends if end is not None]
+    return " and ".join(f"{name} {figure_words(end, unit, currency)}" for name, end in written)
