@@ -1,4 +1,4 @@
-"""Rosters in open formats: out of a study, and into one."""
+"""Open formats: rosters out of a study and into one, tables as spreadsheets."""
 
 from typing import Annotated
 
@@ -8,9 +8,16 @@ from pydantic import Field
 
 from flowcore.exchange.read_calendar import RostersRead, read_calendar
 from flowcore.exchange.roster_calendar import written_calendar
+from flowcore.exchange.tables import written_xlsx
 from flowcore.study import StudyDocument
 from flowcore.study.base import Id
 from urbanqueue.api.errors import Problems, Sent
+
+MOST_ROWS = 20_000
+MOST_COLUMNS = 200
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+Word = Annotated[str, Field(max_length=4000)]
+Row = Annotated[list[Word | float | None], Field(max_length=MOST_COLUMNS)]
 
 router = Router(tags=["exchange"], by_alias=True)
 
@@ -44,3 +51,23 @@ def write_calendar(request: HttpRequest, document: StudyDocument) -> HttpRespons
 def read_rosters(request: HttpRequest, calendar: Calendar) -> RostersRead:
     """Return what an iCalendar file would bring into a study's rosters, and what of it cannot be kept."""
     return read_calendar(calendar.text, calendar.study, calendar.team)
+
+
+class Table(Sent):
+    """A table as it is seen: the head with the units, numbers and words in rows."""
+
+    title: Word
+    head: Annotated[list[Word], Field(max_length=MOST_COLUMNS)]
+    rows: Annotated[list[Row], Field(max_length=MOST_ROWS)]
+
+
+@router.post(
+    "/tables",
+    response={200: str, 422: Problems},
+    operation_id="writeTable",
+    summary="A table as a spreadsheet",
+    openapi_extra={"responses": {200: {"content": {XLSX: {"schema": {"type": "string", "format": "binary"}}}}}},
+)
+def write_table(request: HttpRequest, table: Table) -> HttpResponse:
+    """Return a table as an XLSX file."""
+    return HttpResponse(written_xlsx([(table.title, table.head, table.rows)]), content_type=XLSX)

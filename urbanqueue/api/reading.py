@@ -3,24 +3,48 @@
 from collections.abc import Callable
 from typing import Any, TypeVar
 
+from django.http import HttpRequest
 from ninja import Status
 
-from flowcore.problems import error_at
+from flowcore.problems import StudyError, error_at
 from urbanqueue.api.aside import Busy, figures
 from urbanqueue.api.errors import Problems
+from urbanqueue.api.people import person_of
+from urbanqueue.runs.findings import MANY_REPLICATIONS
 from urbanqueue.runs.models import Part
+from urbanqueue.runs.policies import RunPolicy
+from urbanqueue.runs.summaries import kept, sum_up
 
 Answer = TypeVar("Answer")
-FEW_REPLICATIONS = 200
 
 
 def computed(function: Callable[[Any], Answer], parts: list[Part], *more: Any) -> Answer | Status[Problems]:
     """Return what a function says of parts of runs, which it is given by their keys, and of what else is asked."""
     question = (tuple(part.pk for part in parts), *more)
-    if sum(part.done for part in parts) <= FEW_REPLICATIONS:
+    if sum(part.done for part in parts) <= MANY_REPLICATIONS:
         return function(question)
     try:
         return figures.compute(function, question)
     except Busy:
         problem = error_at("run", "Others' figures are being put together.", "It is tried again in a moment.")
         return Status(503, Problems(problems=[problem]))
+
+
+def summed_up(part: Part, section: str) -> Any | Status[Problems]:
+    """Return a section of what Findings shows of a part, as JSON: what is kept, else it is summed up now."""
+    found = kept(part, section)
+    return computed(_section, [part], section) if found is None else found
+
+
+def _section(question: tuple[tuple[int, ...], str]) -> Any:
+    [pk], section = question
+    return sum_up(Part.objects.select_related("sample", "run__version").get(pk=pk))[section]
+
+
+def part_of(request: HttpRequest, run_id: int, scenario: str | None) -> Part:
+    """Return a scenario's part of a run that the person may see, the first where none is named, or raise Http404."""
+    parts = RunPolicy(person_of(request)).get(run_id).parts.all()
+    for part in parts:
+        if scenario is None or part.scenario == scenario:
+            return part
+    raise StudyError([error_at("scenario", "The run has no such scenario.", "Choose one that was run.")])

@@ -12,7 +12,7 @@ from ninja.renderers import JSONRenderer
 from ninja.security import django_auth
 
 from flowcore import __version__
-from urbanqueue.api import catalogue, comparison, exchange, pulse, runs, scenarios, session, studies
+from urbanqueue.api import catalogue, comparison, exchange, findings, one_more, pulse, runs, scenarios, session, studies
 from urbanqueue.api.errors import JsonParser, handle_errors
 
 
@@ -79,6 +79,8 @@ api.add_router("/session", session.router)
 api.add_router("/studies", studies.router)
 api.add_router("/pulse", pulse.router)
 api.add_router("", runs.router)
+api.add_router("", findings.router)
+api.add_router("", one_more.router)
 api.add_router("", comparison.router)
 api.add_router("", scenarios.router)
 api.add_router("", catalogue.router)

@@ -9,26 +9,21 @@ from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from flowcore.engine import ENGINE
-from flowcore.findings.headline import headline
-from flowcore.findings.trust import what_it_rests_on, what_to_leave_out
-from flowcore.findings.words import Words
-from flowcore.problems import Problem, StudyError, error_at
+from flowcore.problems import error_at
 from flowcore.reports.speed import seconds_a_replication
-from flowcore.results.cost_lines import CostLine, cost_lines
 from flowcore.results.statistics import Estimate
-from flowcore.results.steady_state import doubts, proposed_warm_up
 from flowcore.study import RunSettings
 from flowcore.study.base import Text
 from urbanqueue.api.aside import Busy, pulses
 from urbanqueue.api.errors import Problems, Sent
 from urbanqueue.api.people import person_of
-from urbanqueue.api.reading import computed
+from urbanqueue.api.reading import computed, part_of
 from urbanqueue.runs import actions
 from urbanqueue.runs.estimate import Lacking, lacking_of
 from urbanqueue.runs.models import Part, Run
 from urbanqueue.runs.policies import RunPolicy
 from urbanqueue.runs.queue import workers_for_one
-from urbanqueue.runs.samples import results_of, study_of
+from urbanqueue.runs.samples import results_of, some_results_of
 from urbanqueue.studies.actions import current_version
 from urbanqueue.studies.policies import StudyPolicy
 
@@ -117,32 +112,13 @@ class RunNotes(Sent):
     note: Annotated[str, StringConstraints(max_length=4000)] | None = None
 
 
-class Waits(Schema):
-    """How long the cases of all replications waited: counts in bins of equal width from zero."""
-
-    subject: str
-    width: float
-    counts: list[int]
-
-
 class Figures(Schema):
-    """What a run says, in a sentence and in figures, and what makes it doubtful, gravest first.
-
-    `bins` tells of shares within a time that were read from bins so many minutes wide. `to_leave_out` says by how much
-    more the beginning had better be left out, the proposed warm-up is in minutes.
-    """
+    """Figures of a run. `bins` tells of shares within a time that were read from bins so many minutes wide."""
 
     confidence: float
     replications: int
-    headline: list[Words]
-    grounds: str
-    to_leave_out: str
-    doubts: list[Problem]
-    proposed_warm_up: float | None
     figures: dict[str, Estimate]
-    costs: list[CostLine]
     bins: dict[str, float]
-    waits: list[Waits]
 
 
 def _entry(run: Run) -> RunEntry:
@@ -318,29 +294,18 @@ def get_figures(
 
     Without a scenario, those of the first one of the run.
     """
-    return computed(_figures, [_part(request, run_id, scenario)], tuple(address))
+    return computed(_figures, [part_of(request, run_id, scenario)], tuple(address))
 
 
 def _figures(question: Question) -> Figures:
     [part], address = _parts_of(question)
-    results = results_of(part)
-    study = study_of(part)
+    results = some_results_of(part, address) if address else results_of(part)
     asked = {each: results.figure(each) for each in address if results.has(each)}
     return Figures(
         confidence=results.confidence,
         replications=len(results.replications),
-        headline=headline(study, results),
-        grounds=what_it_rests_on(study, results),
-        to_leave_out=what_to_leave_out(study, results),
-        doubts=doubts(study, results),
-        proposed_warm_up=proposed_warm_up(study, results),
         figures=asked if address else results.figures(),
-        costs=[] if address else cost_lines(study, lambda each: results.figure(each).mean),
         bins={each: width for each in asked if (width := results.bin_of(each)) is not None},
-        waits=[
-            Waits(subject=subject, width=waits.width, counts=list(waits.counts))
-            for subject, waits in results.waits().items()
-        ],
     )
 
 
@@ -360,25 +325,17 @@ def get_replications(
 
     Without a scenario, those of the first one of the run.
     """
-    return computed(_replications, [_part(request, run_id, scenario)], tuple(address))
+    return computed(_replications, [part_of(request, run_id, scenario)], tuple(address))
 
 
 def _replications(question: Question) -> dict[str, list[float | None]]:
     [part], address = _parts_of(question)
+    results = some_results_of(part, address) if address else results_of(part)
     return {
         each: [None if isnan(value) else value for value in column.tolist()]
-        for each, column in results_of(part).values.items()
+        for each, column in results.values.items()
         if not address or each in address
     }
-
-
-def _part(request: HttpRequest, run_id: int, scenario: str | None) -> Part:
-    """Return a scenario's part of a run that the person may see, the first where none is named, or raise Http404."""
-    parts = RunPolicy(person_of(request)).get(run_id).parts.all()
-    for part in parts:
-        if scenario is None or part.scenario == scenario:
-            return part
-    raise StudyError([error_at("scenario", "The run has no such scenario.", "Choose one that was run.")])
 
 
 def _parts_of(question: Question) -> tuple[list[Part], tuple[str, ...]]:

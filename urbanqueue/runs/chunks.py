@@ -6,18 +6,16 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import ClassVar
 
-import numpy as np
 from django.db import transaction
 from django.db.models import F
 
 from flowcore import simulate
-from flowcore.results.replication import Replication
 from flowcore.results.run import Results
-from flowcore.results.steady_state import INSIDE
 from flowcore.simulate import Stopped, get_ready
 from flowcore.study import read_study
 from urbanqueue.runs.findings import tell_findings
 from urbanqueue.runs.models import Chunk, ReplicationRow, Run, Sample
+from urbanqueue.runs.packing import note_addresses, packed
 from urbanqueue.runs.progress import count_in, fail_sample
 from urbanqueue.runs.queue import hand_out, open_parts, wanted_chunks
 
@@ -105,18 +103,9 @@ def write(chunk: Chunk, results: Results, seconds: float = 0.0) -> bool:
     mine = Chunk.objects.filter(pk=chunk.pk, token=chunk.token, is_done=False)
     if not mine.update(is_done=True):
         return False
-    sample.addresses = sample.addresses or list(results.replications[0].figures)
+    if not sample.addresses:
+        note_addresses(sample, results.replications[0])
     sample.seconds += seconds
-    sample.save(update_fields=["addresses", "seconds"])
-    ReplicationRow.objects.bulk_create(_row(sample, each) for each in results.replications)
+    sample.save(update_fields=["addresses", "quantities", "hourly", "seconds"])
+    ReplicationRow.objects.bulk_create(packed(sample, each) for each in results.replications)
     return True
-
-
-def _row(sample: Sample, replication: Replication) -> ReplicationRow:
-    return ReplicationRow(
-        sample=sample,
-        number=replication.number,
-        values=np.array([replication.figures[address] for address in sample.addresses]).tobytes(),
-        histograms={address: [each.exponent, *each.counts] for address, each in replication.histograms.items()},
-        inside=replication.series[INSIDE].astype(np.float32).tobytes(),
-    )

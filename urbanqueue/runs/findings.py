@@ -2,22 +2,41 @@
 
 import logging
 
+from django.db import transaction
 from django.db.models import QuerySet
 from pydantic import BaseModel
 
-from flowcore.findings.headline import headline
-from flowcore.findings.words import as_text
-from urbanqueue.runs.models import Run
-from urbanqueue.runs.samples import results_of, study_of
+from flowcore.findings.run import in_short
+from flowcore.reports.findings import RunFindings
+from urbanqueue.runs.models import Part, Run
+from urbanqueue.runs.summaries import sum_up
 from urbanqueue.studies.models import Study
 
 logger = logging.getLogger(__name__)
 
 
+MANY_REPLICATIONS = 200
+"""Parts with more than these are summed up before anybody asks for them."""
+
+
 def tell_findings() -> None:
-    """Write down what the runs found that are over and have not said so yet."""
-    for run in Run.objects.filter(finding=None, finished_at__isnull=False):
-        Run.objects.filter(pk=run.pk).update(finding=_finding(run))
+    """Write down what the runs found that are over and have not said so yet; one that another process is at is left."""
+    untold = Run.objects.filter(finding=None, finished_at__isnull=False)
+    for pk in untold.values_list("pk", flat=True):
+        _tell(pk)
+
+
+@transaction.atomic
+def _tell(pk: int) -> None:
+    """Sum a run up and write down what it found, unless another process is at it or has done it."""
+    parts = Part.objects.select_related("sample", "run__version").filter(run=pk, run__finding=None)
+    first = parts.select_for_update(skip_locked=True, of=("self",)).first()
+    if first is None:
+        return
+    finding = _finding(first)
+    for part in parts.filter(done__gt=MANY_REPLICATIONS).exclude(pk=first.pk):
+        sum_up(part)
+    Run.objects.filter(pk=pk).update(finding=finding)
 
 
 class Finding(BaseModel):
@@ -35,13 +54,12 @@ def last_findings(studies: QuerySet[Study]) -> dict[int, Finding]:
     return {study: Finding(sentence=sentence or "", version=version) for study, sentence, version in rows}
 
 
-def _finding(run: Run) -> str:
-    """Return what a run found of its first scenario; nothing where that failed or can no longer be read."""
-    part = run.parts.select_related("sample", "run__version").first()
-    if part is None or part.problem:
+def _finding(part: Part) -> str:
+    """Return what a run found of a scenario; nothing where that failed or can no longer be read."""
+    if part.problem or not part.done:
         return ""
     try:
-        return as_text(headline(study_of(part), results_of(part)))
+        return in_short(RunFindings.model_validate(sum_up(part)["findings"]).sentences)
     except Exception:
-        logger.exception("The finding of run %s cannot be told", run.pk)
+        logger.exception("The finding of run %s cannot be told", part.run_id)
         return ""

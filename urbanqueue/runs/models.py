@@ -1,4 +1,4 @@
-"""Runs, their parts, the samples that these are read from, and the chunks in which workers draw samples."""
+"""Runs, their parts, the samples that these are read from, the chunks in which workers draw them, and what they say."""
 
 import uuid
 from datetime import timedelta
@@ -62,7 +62,8 @@ class Sample(models.Model):
     """The replications of one document: whoever runs the same document again, with the same engine, reads them.
 
     `digest` stands for all of the document that matters to a replication. Replications are handed out in chunks of
-    `per_chunk`, a few at a time; those below `handed_out` are with a worker or done. `seconds` is what they took.
+    `per_chunk`, a few at a time; those below `handed_out` are with a worker or done. `seconds` is what they took. What
+    a row holds is told by the `addresses` of its figures, the `quantities` of its histograms, and what it has `hourly`.
     """
 
     study = models.ForeignKey(Study, models.CASCADE, related_name="samples")
@@ -73,6 +74,8 @@ class Sample(models.Model):
     handed_out = models.PositiveIntegerField(default=0)
     seconds = models.FloatField(default=0.0)
     addresses = models.JSONField(default=list)
+    quantities = models.JSONField(default=list)
+    hourly = models.JSONField(default=list)
 
     class Meta:
         constraints = (
@@ -132,16 +135,17 @@ class Chunk(models.Model):
 
 
 class ReplicationRow(models.Model):
-    """The figures of one replication, in the order of the sample's addresses, eight bytes each.
+    """The figures of one replication, in the order of the sample's addresses, eight bytes each; see `packing`.
 
-    `inside` are the cases inside by interval of the run, four bytes each: by them it is told whether a run has settled.
+    `inside` are the cases inside by interval of the run, `week` are figures by the hour of the week, four bytes each.
     """
 
     sample = models.ForeignKey(Sample, models.CASCADE, related_name="rows")
     number = models.PositiveIntegerField()
     values = models.BinaryField()
-    histograms = models.JSONField()
+    histograms = models.BinaryField()
     inside = models.BinaryField(default=bytes)
+    week = models.BinaryField(default=bytes)
 
     class Meta:
         ordering = ("number",)
@@ -149,3 +153,19 @@ class ReplicationRow(models.Model):
 
     def __str__(self) -> str:
         return f"{self.sample}: replication {self.number}"
+
+
+class SummedUp(models.Model):
+    """What is kept of a part's findings when it had so many replications `done`: one of their sections, squeezed."""
+
+    part = models.ForeignKey(Part, models.CASCADE, related_name="summed_up")
+    section = models.CharField(max_length=20)
+    done = models.PositiveIntegerField()
+    engine = models.CharField(max_length=40)
+    body = models.BinaryField()
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("part", "section"), name="one_of_each_section"),)
+
+    def __str__(self) -> str:
+        return f"{self.part}: {self.section}"

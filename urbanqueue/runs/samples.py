@@ -3,20 +3,19 @@
 import hashlib
 import json
 from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
 from functools import lru_cache
 
-import numpy as np
-from django.contrib.postgres.fields import ArrayField
-from django.db.models import Func, JSONField, QuerySet, TextField, Value
+from django.db.models import QuerySet
 
 from flowcore.engine import ENGINE
-from flowcore.results.histogram import Histogram
-from flowcore.results.replication import Replication, Row
+from flowcore.results.catalogue import hour_of
+from flowcore.results.replication import Replication
 from flowcore.results.run import Results
-from flowcore.results.steady_state import INSIDE
 from flowcore.study import StudyDocument, minutes, read_study, written
 from flowcore.theory.network import visit_rates
 from urbanqueue.runs.models import Part, ReplicationRow, Sample
+from urbanqueue.runs.packing import Unpacking
 from urbanqueue.studies.models import Study
 
 VISITS_PER_CHUNK = 600_000
@@ -24,7 +23,7 @@ ROWS_AT_ONCE = 200
 PARTS_AT_HAND = 256
 MOST_AT_HAND = 100
 """So many parts are kept at hand that have no more than so many replications: some 150 MB at most."""
-NOT_DRAWN = ("name", "about", "currency", "targets", "levers", "scenarios")
+NOT_DRAWN = ("name", "about", "currency", "targets", "observed", "levers", "scenarios")
 """What of a study a replication does not depend on."""
 ONLY_READ = ("replications", "precision", "confidence")
 """What of the run settings a replication does not depend on."""
@@ -78,7 +77,28 @@ def study_of(part: Part) -> StudyDocument:
 
 def results_of(part: Part) -> Results:
     """Return the results of a part from the replications that are written so far."""
-    return _results(part, rows_of(part))
+    return Results.of(_all_of(rows_of(part), part.sample), part.run.settings["confidence"])
+
+
+@dataclass(frozen=True)
+class Needed:
+    """What is read of rows: figures and histograms of some quantities, the cases inside, the hours of the week."""
+
+    quantities: frozenset[str]
+    inside: bool
+    hours: bool
+
+    @classmethod
+    def of(cls, addresses: Iterable[str], inside: bool) -> "Needed":
+        """Return what some figures need."""
+        parts = [address.rpartition("/") for address in addresses]
+        quantities = frozenset(quantity for quantity, _, _ in parts)
+        return cls(quantities, inside, any(hour_of(statistic) is not None for _, _, statistic in parts))
+
+    @property
+    def left_out(self) -> list[str]:
+        """The columns that need not be read."""
+        return [column for column, is_read in (("inside", self.inside), ("week", self.hours)) if not is_read]
 
 
 def some_results_of(part: Part, addresses: Iterable[str], with_inside: bool = False) -> Results:
@@ -87,63 +107,31 @@ def some_results_of(part: Part, addresses: Iterable[str], with_inside: bool = Fa
     The cases inside by interval are among them where they are asked for. What is read of a part that lacks nothing is
     kept at hand: its replications are those of its sample's document and engine, and never change.
     """
-    needed = frozenset(address.rpartition("/")[0] for address in addresses)
+    needed = Needed.of(addresses, with_inside)
     confidence = part.run.settings["confidence"]
     has_all = part.kept is not None or part.done == part.replications
     if not has_all or part.done > MOST_AT_HAND:
-        return Results.of(_some_of(rows_of(part), part.sample.addresses, needed, with_inside), confidence)
+        return Results.of(_some_of(rows_of(part), part.sample, needed), confidence)
     numbers = tuple(range(part.replications) if part.kept is None else part.kept)
     sample = part.sample
-    return _at_hand(
-        (sample.pk, sample.study_id, sample.digest, sample.engine), numbers, needed, with_inside, confidence
-    )
+    return _at_hand((sample.pk, sample.study_id, sample.digest, sample.engine), numbers, needed, confidence)
 
 
 @lru_cache(PARTS_AT_HAND)
-def _at_hand(
-    sample: tuple[int, int, str, str], numbers: tuple[int, ...], needed: frozenset[str], with_inside: bool, level: float
-) -> Results:
+def _at_hand(sample: tuple[int, int, str, str], numbers: tuple[int, ...], needed: Needed, level: float) -> Results:
     found = Sample.objects.get(pk=sample[0])
     rows = found.rows.filter(number__in=numbers)
-    return Results.of(_some_of(rows, found.addresses, needed, with_inside), level)
+    return Results.of(_some_of(rows, found, needed), level)
 
 
-def _some_histograms(needed: frozenset[str]) -> Func:
-    """Return the histograms of some quantities, by their addresses, taken out of a row at one go."""
-    return Func(
-        "histograms",
-        Value(sorted(needed), output_field=ArrayField(TextField())),
-        template="COALESCE((SELECT jsonb_object_agg(key, value) FROM jsonb_each(%(expressions)s)), '{}')",
-        arg_joiner=") WHERE key = ANY(",
-        output_field=JSONField(),
-    )
+def _some_of(rows: QuerySet[ReplicationRow], sample: Sample, needed: Needed) -> Iterator[Replication]:
+    """Yield the replications of rows with what is needed of them."""
+    unpacked = Unpacking(sample, needed.quantities)
+    for row in rows.defer(*needed.left_out).iterator(ROWS_AT_ONCE):
+        yield unpacked(row, with_inside=needed.inside, with_week=needed.hours)
 
 
-def _some_of(
-    rows: QuerySet[ReplicationRow], addresses: list[str], needed: frozenset[str], with_inside: bool
-) -> Iterator[Replication]:
-    """Yield the replications of rows with the figures of some quantities only."""
-    wanted = [place for place, address in enumerate(addresses) if address.rpartition("/")[0] in needed]
-    places = {addresses[place]: n for n, place in enumerate(wanted)}
-    left_out = ("histograms",) if with_inside else ("histograms", "inside")
-    for row in rows.annotate(some=_some_histograms(needed)).defer(*left_out).iterator(ROWS_AT_ONCE):
-        numbers = np.frombuffer(row.values)[wanted]
-        yield _replication(row, Row(places, numbers), row.some, bytes(row.inside) if with_inside else b"")
-
-
-def _results(part: Part, rows: QuerySet[ReplicationRow]) -> Results:
-    places = {address: place for place, address in enumerate(part.sample.addresses)}
-    replications = (
-        _replication(row, Row(places, np.frombuffer(row.values)), row.histograms, bytes(row.inside))
-        for row in rows.iterator(ROWS_AT_ONCE)
-    )
-    return Results.of(replications, part.run.settings["confidence"])
-
-
-def _replication(row: ReplicationRow, figures: Row, histograms: dict[str, list[int]], inside: bytes) -> Replication:
-    return Replication(
-        number=row.number,
-        figures=figures,
-        histograms={address: Histogram(h[0], tuple(h[1:])) for address, h in histograms.items()},
-        series={INSIDE: np.frombuffer(inside, np.float32).astype(np.float64)} if inside else {},
-    )
+def _all_of(rows: QuerySet[ReplicationRow], sample: Sample) -> Iterator[Replication]:
+    unpacked = Unpacking(sample)
+    for row in rows.iterator(ROWS_AT_ONCE):
+        yield unpacked(row)

@@ -1,0 +1,110 @@
+"""Replications as rows of the database: numbers as bytes, in the order of addresses that stand with the sample."""
+
+import zlib
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flowcore.results.catalogue import HOURS_A_WEEK
+from flowcore.results.histogram import Histogram
+from flowcore.results.replication import Replication, Row
+from flowcore.results.steady_state import INSIDE
+from urbanqueue.runs.models import ReplicationRow, Sample
+
+FAST = 1
+
+
+def note_addresses(sample: Sample, replication: Replication) -> None:
+    """Write down with a sample what its rows hold, in which order."""
+    sample.addresses = list(replication.figures)
+    sample.quantities = list(replication.histograms)
+    sample.hourly = list(replication.week)
+
+
+def packed(sample: Sample, replication: Replication) -> ReplicationRow:
+    """Return a replication as a row of its sample."""
+    return ReplicationRow(
+        sample=sample,
+        number=replication.number,
+        values=np.array([replication.figures[address] for address in sample.addresses]).tobytes(),
+        histograms=_joined([_squeezed(replication.histograms[quantity]) for quantity in sample.quantities]),
+        inside=replication.series[INSIDE].astype(np.float32).tobytes(),
+        week=np.array([replication.week[address] for address in sample.hourly], np.float32).tobytes(),
+    )
+
+
+def _squeezed(histogram: Histogram) -> bytes:
+    return zlib.compress(np.array(histogram.counts, np.uint32).tobytes(), FAST)
+
+
+def _joined(parts: list[bytes]) -> bytes:
+    """Put parts one after the other, and where each ends before them."""
+    ends = np.cumsum([len(part) for part in parts], dtype=np.uint32)
+    return bytes(ends.tobytes() + b"".join(parts))
+
+
+@dataclass(frozen=True)
+class Hours(Mapping[str, NDArray[np.float64]]):
+    """Figures by the hour of the week, of shape (168,), by addresses that all replications of a sample share."""
+
+    places: Mapping[str, int]
+    table: NDArray[np.float32]
+
+    def __getitem__(self, address: str) -> NDArray[np.float64]:
+        hours: NDArray[np.float64] = self.table[self.places[address]].astype(np.float64)
+        return hours
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.places)
+
+    def __len__(self) -> int:
+        return len(self.places)
+
+
+class Unpacking:
+    """Makes replications of a sample's rows again: with all that they hold, or of some quantities only.
+
+    A quantity is an address without its statistic, such as `step/counter/wait`.
+    """
+
+    def __init__(self, sample: Sample, quantities: frozenset[str] | None = None) -> None:
+        of_addresses = [address.rpartition("/")[0] for address in sample.addresses]
+        self._columns = _chosen(of_addresses, quantities)
+        self._places = {sample.addresses[column]: place for place, column in enumerate(self._columns)}
+        self._quantities = sample.quantities
+        self._histograms = _chosen(sample.quantities, quantities)
+        self._hours = _chosen(sample.hourly, quantities)
+        self._hourly = {sample.hourly[row]: place for place, row in enumerate(self._hours)}
+        self._has_all = quantities is None
+
+    def __call__(self, row: ReplicationRow, with_inside: bool = True, with_week: bool = True) -> Replication:
+        """Return a row's replication, with or without the cases inside by interval and the hours of the week."""
+        inside = bytes(row.inside) if with_inside else b""
+        numbers = np.frombuffer(row.values)
+        return Replication(
+            number=row.number,
+            figures=Row(self._places, numbers if self._has_all else numbers[self._columns]),
+            histograms=dict(self._unsqueezed(bytes(row.histograms))),
+            series={INSIDE: np.frombuffer(inside, np.float32).astype(np.float64)} if inside else {},
+            week=self._week_of(bytes(row.week)) if with_week else {},
+        )
+
+    def _unsqueezed(self, joined: bytes) -> Iterator[tuple[str, Histogram]]:
+        head = 4 * len(self._quantities)
+        ends = np.frombuffer(joined[:head], np.uint32).tolist()
+        for place in self._histograms:
+            part = joined[head + (ends[place - 1] if place else 0) : head + ends[place]]
+            counts = np.frombuffer(zlib.decompress(part), np.uint32)
+            yield self._quantities[place], Histogram(tuple(counts.tolist()))
+
+    def _week_of(self, numbers: bytes) -> Mapping[str, NDArray[np.float64]]:
+        if not numbers:
+            return {}
+        return Hours(self._hourly, np.frombuffer(numbers, np.float32).reshape(-1, HOURS_A_WEEK)[self._hours])
+
+
+def _chosen(stored: list[str], wanted: frozenset[str] | None) -> list[int]:
+    """Return the places of the quantities that are wanted; None wants all."""
+    return [place for place, quantity in enumerate(stored) if wanted is None or quantity in wanted]
