@@ -52,14 +52,14 @@ export type FigureAddress =
   | `type/${string}/completed${Half}`
   | `stream/${string}/completed${Half}`
   | `outcome/${string}/completed${Half}`
-  | `type/${string}/abandoned${Half}`
-  | `stream/${string}/abandoned${Half}`
+  | `type/${string}/abandoned${Half}/${"" | "of:arrived"}`
+  | `stream/${string}/abandoned${Half}/${"" | "of:arrived"}`
+  | `step/${string}/abandoned${Half}/${"" | "of:arrived"}`
+  | `type/${string}/turned-away${Half}/${"" | "of:arrived"}`
+  | `stream/${string}/turned-away${Half}/${"" | "of:arrived"}`
+  | `step/${string}/turned-away${Half}/${"" | "of:arrived"}`
   | `outcome/${string}/abandoned${Half}`
-  | `step/${string}/abandoned${Half}`
-  | `type/${string}/turned-away${Half}`
-  | `stream/${string}/turned-away${Half}`
   | `outcome/${string}/turned-away${Half}`
-  | `step/${string}/turned-away${Half}`
   | `type/${string}/inside`
   | `stream/${string}/inside`
   | `outcome/${string}/inside`
@@ -68,6 +68,9 @@ export type FigureAddress =
   | `step/${string}/inside${Half}/${"mean" | "max" | "end"}`
   | `type/${string}/inside${Half}/${"mean" | "max" | "end"}`
   | `line/${string}/inside/${"mean" | "max" | "end"}`
+  | `step/${string}/cause:any${Half}/${"mean"}`
+  | `type/${string}/cause:any${Half}/${"mean"}`
+  | `team/${string}/cause:any${Half}/${"mean"}`
   | `step/${string}/cause:busy${Half}/${"mean"}`
   | `type/${string}/cause:busy${Half}/${"mean"}`
   | `team/${string}/cause:busy${Half}/${"mean"}`
@@ -141,22 +144,24 @@ export type FigureAddress =
   | `member/${string}/state:interrupted`
   | `place/${string}/utilisation`
   | `place/${string}/inside/${"mean"}`
-  | `cost/total${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/regular${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/idle${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/overtime-base${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/overtime-premium${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/use${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/case${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/changeover${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/penalty${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/waiting${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/inside${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/value${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/team/${string}/total${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/team/${string}/regular${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/team/${string}/idle${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/team/${string}/overtime-base${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/team/${string}/overtime-premium${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
-  | `cost/team/${string}/use${Half}/${"run" | "per:hour" | "per:day" | "per:case"}`
+  | `cost/total${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/regular${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/idle${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/overtime-base${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/overtime-premium${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/overtime${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/use${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/case${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/changeover${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/penalty${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/waiting${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/inside${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/value${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/team/${string}/total${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/team/${string}/regular${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/team/${string}/idle${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/team/${string}/overtime-base${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/team/${string}/overtime-premium${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/team/${string}/overtime${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `cost/team/${string}/use${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
   | `run/minutes`;

@@ -36,13 +36,13 @@ export type RunPart = Run["parts"][number];
 export const partOf = (run: Run, scenario: string | null) => run.parts.find((part) => part.scenario === (scenario ?? "") && part.done > 0);
 
 /** What a scenario of a run says. */
-export function useFigures(run: Run | undefined, part: RunPart | undefined) {
+export function useFindings(run: Run | undefined, part: RunPart | undefined) {
   const scenario = part?.scenario;
   return useQuery({
-    queryKey: ["figures", run?.id, scenario, part?.done],
+    queryKey: ["findings", run?.id, scenario, part?.done],
     enabled: part !== undefined && part.done > 0,
     placeholderData: (before) => before,
-    queryFn: () => ask(api.GET("/api/runs/{run_id}/figures", { params: { path: { run_id: run?.id ?? 0 }, query: { scenario } } })),
+    queryFn: () => ask(api.GET("/api/runs/{run_id}/findings", { params: { path: { run_id: run?.id ?? 0 }, query: { scenario } } })),
   });
 }
 

@@ -516,6 +516,192 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Findings
+         * @description Say in sentences what a scenario of a run found, with the figures and pictures of the first page.
+         */
+        get: operations["getFindings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Step by step
+         * @description Return where the minutes of a visit to each step go, and its waits, line and counts.
+         */
+        get: operations["getSteps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Counts and times
+         * @description Return counts and times of outcomes, streams, ways, spans and deadlines, and what each member did.
+         */
+        get: operations["getGroups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/figures/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find figures of a run
+         * @description Return the figures whose words hold all those typed; "within 5 min" asks for the shares of cases within it.
+         *
+         *     An address finds its own figure.
+         */
+        get: operations["searchFigures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/observed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Observed beside simulated
+         * @description Set what is known of the real service, by the study as it is now, beside what a scenario of a run says.
+         */
+        get: operations["holdAgainstObserved"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The week
+         * @description Return quantities, such as `step/counter/wait`, by the hour of the week.
+         */
+        get: operations["getWeek"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How it spreads
+         * @description Return how the cases spread in a quantity, such as `type/all/wait`.
+         */
+        get: operations["getSpread"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Over time
+         * @description Return the cases inside over the run.
+         */
+        get: operations["getCourse"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/one-more": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who there can be one more of
+         * @description Return every team, and every shift of those with several.
+         */
+        get: operations["listOneMore"];
+        put?: never;
+        /**
+         * Try one more
+         * @description Try one more on the same luck, over some of the run's replications, and say what that buys.
+         */
+        post: operations["tryOneMore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/comparison": {
         parameters: {
             query?: never;
@@ -713,6 +899,26 @@ export interface paths {
          * @description Return what an iCalendar file would bring into a study's rosters, and what of it cannot be kept.
          */
         post: operations["readCalendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A table as a spreadsheet
+         * @description Return a table as an XLSX file.
+         */
+        post: operations["writeTable"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1769,6 +1975,25 @@ export interface components {
         Number: number;
         NumberDistribution: components["schemas"]["Number"] | components["schemas"]["Exponential_Number_"] | components["schemas"]["Uniform_Number_"] | components["schemas"]["Triangular_Number_"] | components["schemas"]["Pert_Number_"] | components["schemas"]["Normal_Number_"] | components["schemas"]["Lognormal_Number_"] | components["schemas"]["Gamma_Number_"] | components["schemas"]["Erlang_Number_"] | components["schemas"]["Weibull_Number_"] | components["schemas"]["Beta_Number_"] | components["schemas"]["Discrete_Number_"] | components["schemas"]["Empirical_Number_"] | components["schemas"]["Poisson_Number_"];
         /**
+         * Observed
+         * @description What is known of the real service: a figure as it was measured, or between two ends, and where that is from.
+         */
+        Observed: {
+            /** Figure */
+            figure: string;
+            /** Value */
+            value: number | components["schemas"]["Duration"];
+            /** Low */
+            low?: number | components["schemas"]["Duration"] | null;
+            /** High */
+            high?: number | components["schemas"]["Duration"] | null;
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+        };
+        /**
          * @example -5 min
          * @example 3 min
          */
@@ -2476,6 +2701,11 @@ export interface components {
              */
             targets?: components["schemas"]["Target"][];
             /**
+             * Observed
+             * @default []
+             */
+            observed?: components["schemas"]["Observed"][];
+            /**
              * Levers
              * @default []
              */
@@ -2910,7 +3140,9 @@ export interface components {
         };
         /**
          * CostLine
-         * @description Money of one kind: of a team, or (None) of the whole service. None a case where no case was completed.
+         * @description Money of one kind: of a team, or (None) of the whole service. None a case where none was completed.
+         *
+         *     A day is one by the clock, an open day one on which somebody works.
          */
         CostLine: {
             /** Team */
@@ -2921,6 +3153,8 @@ export interface components {
             words: string;
             /** Per Day */
             per_day: number;
+            /** Per Open Day */
+            per_open_day: number;
             /** Per Case */
             per_case: number | null;
         };
@@ -3230,51 +3464,180 @@ export interface components {
         };
         /**
          * Figures
-         * @description What a run says, in a sentence and in figures, and what makes it doubtful, gravest first.
-         *
-         *     `bins` tells of shares within a time that were read from bins so many minutes wide. `to_leave_out` says by how much
-         *     more the beginning had better be left out, the proposed warm-up is in minutes.
+         * @description Figures of a run. `bins` tells of shares within a time that were read from bins so many minutes wide.
          */
         Figures: {
             /** Confidence */
             confidence: number;
             /** Replications */
             replications: number;
-            /** Headline */
-            headline: components["schemas"]["Words"][];
-            /** Grounds */
-            grounds: string;
-            /** To Leave Out */
-            to_leave_out: string;
-            /** Doubts */
-            doubts: components["schemas"]["Problem"][];
-            /** Proposed Warm Up */
-            proposed_warm_up: number | null;
             /** Figures */
             figures: {
                 [key: string]: components["schemas"]["Estimate"];
             };
-            /** Costs */
-            costs: components["schemas"]["CostLine"][];
             /** Bins */
             bins: {
                 [key: string]: number;
             };
-            /** Waits */
-            waits: components["schemas"]["Waits"][];
         };
         /**
-         * Waits
-         * @description How long the cases of all replications waited: counts in bins of equal width from zero.
+         * ByFormula
+         * @description A figure by a formula, in the figure's unit, beside what was simulated.
          */
-        Waits: {
+        ByFormula: {
+            /** Address */
+            address: string;
+            title: components["schemas"]["Title"];
+            /** Formula */
+            formula: number;
+            figure: components["schemas"]["Estimate"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Formulas
+         * @description What formulas tell of a study, and why they cannot tell its waits, if so.
+         */
+        Formulas: {
+            /** Lines */
+            lines: components["schemas"]["ByFormula"][];
+            /** Reasons */
+            reasons: string[];
+        };
+        /**
+         * Kind
+         * @description What a sentence is about.
+         * @enum {string}
+         */
+        Kind: "doubt" | "target" | "lost" | "wait" | "worst" | "why" | "people" | "cost";
+        /**
+         * Minutes
+         * @description Minutes of a case spent in one way, and the address of the figure.
+         */
+        Minutes: {
+            /** Part */
+            part: string;
+            /** Words */
+            words: string;
+            /** Minutes */
+            minutes: number;
+            /** Address */
+            address: string;
+        };
+        /**
+         * MinutesBar
+         * @description The minutes of a case on its whole way, or of a visit to a step. The parts add up to the `whole`.
+         *
+         *     `total` is the figure that says so with an interval; a step's is that of its waiting, with work beside it.
+         */
+        MinutesBar: {
             /** Subject */
             subject: string;
-            /** Width */
-            width: number;
-            /** Counts */
-            counts: number[];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Whole */
+            whole: number;
+            total: components["schemas"]["Estimate"];
+            /** Address */
+            address: string;
+            /** Parts */
+            parts: components["schemas"]["Minutes"][];
         };
+        /**
+         * Quantity
+         * @description What a picture can be of, such as `step/counter/wait`, and what it is called.
+         */
+        Quantity: {
+            /** Quantity */
+            quantity: string;
+            title: components["schemas"]["Title"];
+        };
+        /**
+         * RunFindings
+         * @description What a run says of a scenario: sentences, what they rest on, and the figures of the first page.
+         *
+         *     `to_leave_out` says by how much more the beginning had better be left out; the proposed warm-up is in minutes.
+         */
+        RunFindings: {
+            /** Confidence */
+            confidence: number;
+            /** Replications */
+            replications: number;
+            /** Sentences */
+            sentences: components["schemas"]["Told"][];
+            /** Grounds */
+            grounds: string;
+            /** To Leave Out */
+            to_leave_out: string;
+            /** Settled */
+            settled: string;
+            /** Doubts */
+            doubts: components["schemas"]["Problem"][];
+            /** Proposed Warm Up */
+            proposed_warm_up: number | null;
+            /** Types */
+            types: components["schemas"]["MinutesBar"][];
+            /** Costs */
+            costs: components["schemas"]["CostLine"][];
+            formulas: components["schemas"]["Formulas"];
+            /** Figures */
+            figures: {
+                [key: string]: components["schemas"]["Estimate"];
+            };
+            /** Weekly */
+            weekly: components["schemas"]["Quantity"][];
+            /** Spread */
+            spread: components["schemas"]["Quantity"][];
+        };
+        /**
+         * Title
+         * @description A figure's name for people, what it is counted in, in words and as a unit, and which way is better.
+         */
+        Title: {
+            /** Name */
+            name: string;
+            unit: components["schemas"]["Unit"];
+            /** Of */
+            of: string;
+            /** Better */
+            better: number;
+        };
+        /**
+         * Told
+         * @description A sentence about a run. `is_wrong` is what should not be: a target missed, more work than can be done.
+         *
+         *     `mend` says what would help against a doubt.
+         */
+        Told: {
+            kind: components["schemas"]["Kind"];
+            weight: components["schemas"]["Weight"];
+            /** Sentence */
+            sentence: components["schemas"]["Words"][];
+            /**
+             * Is Wrong
+             * @default false
+             */
+            is_wrong?: boolean;
+            /**
+             * Mend
+             * @default
+             */
+            mend?: string;
+        };
+        /**
+         * Unit
+         * @description What a figure is counted in.
+         * @enum {string}
+         */
+        Unit: "minutes" | "cases" | "share" | "members" | "money" | "count";
+        /**
+         * Weight
+         * @description How much a sentence matters: those that matter more come first, and of many the others are left out.
+         * @enum {integer}
+         */
+        Weight: 0 | 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | 10;
         /**
          * Words
          * @description A piece of a sentence; what `is_value` is a figure or a name, with the address of the figure where it has one.
@@ -3289,6 +3652,197 @@ export interface components {
             is_value?: boolean;
             /** Address */
             address?: string | null;
+        };
+        /**
+         * StepRow
+         * @description A step: where the minutes of a visit go, and figures by their statistic, such as `wait/p90`.
+         */
+        StepRow: {
+            minutes: components["schemas"]["MinutesBar"];
+            /** Figures */
+            figures: {
+                [key: string]: components["schemas"]["Estimate"];
+            };
+        };
+        /**
+         * FigureCell
+         * @description A figure of a row, and its address.
+         */
+        FigureCell: {
+            /** Address */
+            address: string;
+            figure: components["schemas"]["Estimate"];
+        };
+        /**
+         * FigureColumn
+         * @description What a column has: `unit` is minutes, share or count.
+         */
+        FigureColumn: {
+            /** Words */
+            words: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * FigureGroup
+         * @description Like things under each other: those of a `subject`, such as outcomes or members.
+         */
+        FigureGroup: {
+            /** Subject */
+            subject: string;
+            /** Title */
+            title: string;
+            /** Columns */
+            columns: components["schemas"]["FigureColumn"][];
+            /** Rows */
+            rows: components["schemas"]["FigureRow"][];
+        };
+        /**
+         * FigureRow
+         * @description What is told of one thing, a cell for each column; None where it has no such figure.
+         */
+        FigureRow: {
+            /** Name */
+            name: string;
+            /** Cells */
+            cells: (components["schemas"]["FigureCell"] | null)[];
+        };
+        /**
+         * FoundFigure
+         * @description A figure by its address and its words, with its interval.
+         */
+        FoundFigure: {
+            /** Address */
+            address: string;
+            title: components["schemas"]["Title"];
+            figure: components["schemas"]["Estimate"];
+        };
+        /**
+         * Fit
+         * @description A figure as it was observed, between two ends where these are known, and as it was simulated.
+         *
+         *     `fits` is None where the run has no such figure. All numbers are in the figure's unit.
+         */
+        Fit: {
+            /** Address */
+            address: string;
+            title: components["schemas"]["Title"] | null;
+            /** Observed */
+            observed: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Source */
+            source: string;
+            figure: components["schemas"]["Estimate"] | null;
+            /** Fits */
+            fits: boolean | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * RunWeek
+         * @description A quantity by the hour of the week from Monday's midnight, with half its interval; None where it has none.
+         */
+        RunWeek: {
+            /** Quantity */
+            quantity: string;
+            title: components["schemas"]["Title"];
+            /** Mean */
+            mean: (number | null)[];
+            /** Half Width */
+            half_width: (number | null)[];
+        };
+        /**
+         * CaseSpread
+         * @description Which share of the cases is how high in a quantity, in minutes.
+         *
+         *     `none` is the share that is exactly zero and stands apart of the `bars`, each `width` wide from zero; `beyond` is
+         *     the share past the last bar, `longest` how much the last case has. `within` is the share that keeps the limit.
+         */
+        CaseSpread: {
+            /** Quantity */
+            quantity: string;
+            title: components["schemas"]["Title"];
+            /** Width */
+            width: number;
+            /** Bars */
+            bars: number[];
+            /** None */
+            none: number;
+            /** Beyond */
+            beyond: number;
+            /** Longest */
+            longest: number;
+            /** Beyond Words */
+            beyond_words: string;
+            /** Percentiles */
+            percentiles: {
+                [key: string]: components["schemas"]["Estimate"];
+            };
+            limit: components["schemas"]["Limit"] | null;
+            within: components["schemas"]["Estimate"] | null;
+        };
+        /**
+         * Limit
+         * @description The limit that a target sets, in the figure's unit, and in words.
+         */
+        Limit: {
+            /** At Most */
+            at_most: number | null;
+            /** At Least */
+            at_least: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Course
+         * @description Cases inside, point by point: each stands for `every` minutes of the run from its start.
+         *
+         *     `low` and `high` hold eight replications of ten. The warm-up is what is left out now, the proposed one what MSER-5
+         *     would leave out; both in minutes, None where it cannot be told. Nothing but the warm-up where no course was kept.
+         */
+        Course: {
+            /** Every */
+            every: number;
+            /** Mean */
+            mean: number[];
+            /** Low */
+            low: number[];
+            /** High */
+            high: number[];
+            /** Warm Up */
+            warm_up: number;
+            /** Proposed */
+            proposed: number | null;
+            /** Days */
+            days: boolean;
+        };
+        /**
+         * OneMore
+         * @description One more member: of a team, or of one of its shifts by its place in the roster.
+         */
+        OneMore: {
+            /** Id */
+            id: string;
+            /** Team */
+            team: string;
+            /** Row */
+            row: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Bought
+         * @description What one more buys: each measure as it is, and with one more, over the same replications.
+         */
+        Bought: {
+            one: components["schemas"]["OneMore"];
+            /** Replications */
+            replications: number;
+            /** Measures */
+            measures: components["schemas"]["MeasureRow"][];
         };
         /**
          * Cell
@@ -3311,6 +3865,40 @@ export interface components {
              */
             words?: string;
             keeps?: components["schemas"]["Keeps"] | null;
+        };
+        /**
+         * Keeps
+         * @description Whether a figure keeps its target, as far as its interval tells.
+         * @enum {string}
+         */
+        Keeps: "kept" | "missed" | "in doubt";
+        /**
+         * MeasureRow
+         * @description A measure of every scenario, in the order of the columns, the baseline first.
+         */
+        MeasureRow: {
+            /** Address */
+            address: string;
+            title: components["schemas"]["Title"];
+            limit: components["schemas"]["Limit"] | null;
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+        };
+        /**
+         * Verdict
+         * @description What a difference amounts to.
+         * @enum {string}
+         */
+        Verdict: "better" | "worse" | "higher" | "lower" | "same" | "no clear difference";
+        /**
+         * Tried
+         * @description One more of whom is tried, by its id, in which scenario of the run.
+         */
+        Tried: {
+            /** Scenario */
+            scenario?: string | null;
+            /** One */
+            one: string;
         };
         /**
          * Comparison
@@ -3345,36 +3933,6 @@ export interface components {
             name: string;
             /** Columns */
             columns: number[];
-        };
-        /**
-         * Keeps
-         * @description Whether a figure keeps its target, as far as its interval tells.
-         * @enum {string}
-         */
-        Keeps: "kept" | "missed" | "in doubt";
-        /**
-         * Limit
-         * @description The limit that a target sets, in the figure's unit, and in words.
-         */
-        Limit: {
-            /** At Most */
-            at_most: number | null;
-            /** At Least */
-            at_least: number | null;
-            /** Words */
-            words: string;
-        };
-        /**
-         * MeasureRow
-         * @description A measure of every scenario, in the order of the columns, the baseline first.
-         */
-        MeasureRow: {
-            /** Address */
-            address: string;
-            title: components["schemas"]["Title"];
-            limit: components["schemas"]["Limit"] | null;
-            /** Cells */
-            cells: components["schemas"]["Cell"][];
         };
         /**
          * MovedLever
@@ -3419,19 +3977,6 @@ export interface components {
             words: string;
         };
         /**
-         * Title
-         * @description A figure's name for people, what it is counted in, in words and as a unit, and which way is better.
-         */
-        Title: {
-            /** Name */
-            name: string;
-            unit: components["schemas"]["Unit"];
-            /** Of */
-            of: string;
-            /** Better */
-            better: number;
-        };
-        /**
          * TradeOff
          * @description Two figures against each other: which columns no other beats in both, in the order of the first figure.
          */
@@ -3443,18 +3988,6 @@ export interface components {
             /** Efficient */
             efficient: number[];
         };
-        /**
-         * Unit
-         * @description What a figure is counted in.
-         * @enum {string}
-         */
-        Unit: "minutes" | "cases" | "share" | "members" | "money" | "count";
-        /**
-         * Verdict
-         * @description What a difference amounts to.
-         * @enum {string}
-         */
-        Verdict: "better" | "worse" | "higher" | "lower" | "same" | "no clear difference";
         /**
          * Distributions
          * @description A quantity of two columns in the same bins.
@@ -3725,6 +4258,18 @@ export interface components {
             text: string;
             /** Team */
             team?: string | null;
+        };
+        /**
+         * Table
+         * @description A table as it is seen: the head with the units, numbers and words in rows.
+         */
+        Table: {
+            /** Title */
+            title: string;
+            /** Head */
+            head: string[];
+            /** Rows */
+            rows: (string | number | null)[][];
         };
     };
     responses: never;
@@ -6870,6 +7415,1061 @@ export interface operations {
             };
         };
     };
+    getFindings: {
+        parameters: {
+            query?: {
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunFindings"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    getSteps: {
+        parameters: {
+            query?: {
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepRow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    getGroups: {
+        parameters: {
+            query?: {
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FigureGroup"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    searchFigures: {
+        parameters: {
+            query: {
+                text: string;
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundFigure"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    holdAgainstObserved: {
+        parameters: {
+            query?: {
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fit"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    getWeek: {
+        parameters: {
+            query: {
+                quantity: string[];
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunWeek"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    getSpread: {
+        parameters: {
+            query: {
+                quantity: string;
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseSpread"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    getCourse: {
+        parameters: {
+            query?: {
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Course"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    listOneMore: {
+        parameters: {
+            query?: {
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneMore"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    tryOneMore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tried"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bought"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
     compareScenarios: {
         parameters: {
             query: {
@@ -7782,6 +9382,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RostersRead"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    writeTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Table"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             /** @description Bad Request */

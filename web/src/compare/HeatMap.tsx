@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { scaleOf } from "./scales";
+import { scaleOf } from "../study/values/scales";
 
 interface HeatMapProps {
   across: Schemas["MovedLever"];

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
-import { withInterval } from "../findings/figures";
-import { scaleOf } from "./scales";
+import { withInterval } from "../study/values/figures";
+import { scaleOf } from "../study/values/scales";
 
 export type Cell = Schemas["Cell"];
 type Verdict = NonNullable<Cell["verdict"]>;

@@ -2,8 +2,8 @@ import * as Plot from "@observablehq/plot";
 import { useMemo } from "react";
 import type { Schemas } from "../api/client";
 import { PlotFigure } from "../charts/PlotFigure";
+import { scaleOf } from "../study/values/scales";
 import { FRAME } from "./frame";
-import { scaleOf } from "./scales";
 
 interface ResponseChartProps {
   lever: Schemas["MovedLever"];

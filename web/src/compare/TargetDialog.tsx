@@ -1,9 +1,8 @@
 import type { Schemas } from "../api/client";
+import { keptValue, readValue, shownValue, suffixOf } from "../fields/figureValue";
 import { edit, useStudy } from "../study/session/store";
-import { type Parsed, parseDuration } from "../study/values/durations";
 import { Modal } from "../ui/Modal";
 import { ValueField } from "../ui/ValueField";
-import { scaleOf } from "./scales";
 
 type Target = NonNullable<Schemas["StudyDocument"]["targets"]>[number];
 type Limit = "at_most" | "at_least";
@@ -27,11 +26,11 @@ export function TargetDialog({ row: { address, title }, onClose }: TargetDialogP
   const field = (limit: Limit, label: string) => (
     <ValueField
       label={label}
-      value={shown(target?.[limit], title)}
+      value={shownValue(target?.[limit], title)}
       placeholder="no limit"
-      suffix={title.unit === "minutes" ? undefined : title.unit === "share" ? "%" : title.of}
-      parse={(text) => read(text, title)}
-      onCommit={(typed) => set(limit, kept(typed, title))}
+      suffix={suffixOf(title)}
+      parse={(text) => readValue(text, title)}
+      onCommit={(typed) => set(limit, keptValue(typed, title))}
     />
   );
   return (
@@ -48,23 +47,4 @@ export function TargetDialog({ row: { address, title }, onClose }: TargetDialogP
       <p className="mt-3 text-sm text-ink-2">It is the study’s, so all scenarios are held against it. An empty limit is none.</p>
     </Modal>
   );
-}
-
-/** A limit as it is typed: minutes as a duration, shares in percent. */
-function shown(limit: number | string | null | undefined, title: Schemas["Title"]): string {
-  if (limit == null) return "";
-  if (typeof limit === "string") return limit;
-  return title.unit === "minutes" ? `${limit} min` : String(Number((limit * scaleOf(title).factor).toPrecision(10)));
-}
-
-function read(text: string, { unit }: Schemas["Title"]): Parsed<string> {
-  if (text.trim() === "") return { value: "" };
-  if (unit === "minutes") return parseDuration(text);
-  const number = Number(text.replace(",", "."));
-  return Number.isFinite(number) ? { value: String(number) } : { problem: `“${text.trim()}” is not a number.` };
-}
-
-function kept(typed: string, title: Schemas["Title"]): number | string | undefined {
-  if (typed === "") return undefined;
-  return title.unit === "minutes" ? typed : Number(typed) / scaleOf(title).factor;
 }

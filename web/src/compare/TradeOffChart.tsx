@@ -2,9 +2,9 @@ import * as Plot from "@observablehq/plot";
 import { useMemo } from "react";
 import type { Schemas } from "../api/client";
 import { PlotFigure } from "../charts/PlotFigure";
+import { scaleOf } from "../study/values/scales";
 import { FRAME } from "./frame";
 import { type Label, placed } from "./labels";
-import { scaleOf } from "./scales";
 
 type Comparison = Schemas["Comparison"];
 

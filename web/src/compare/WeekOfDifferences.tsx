@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
-import { round } from "../findings/figures";
 import { DAYS } from "../study/values/days";
+import { round } from "../study/values/figures";
 
 const HOURS = Array.from({ length: 24 }, (_, hour) => hour);
 const EVERY = 6;

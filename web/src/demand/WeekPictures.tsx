@@ -1,8 +1,9 @@
-import { useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import { WeekChart, type WeekSeries } from "../charts/WeekChart";
 import { nameOf } from "../study/document/parts";
 import type { Stream, StudyDocument } from "../study/document/types";
 import { Choice } from "../ui/Choice";
+import { useWidth } from "../ui/useWidth";
 import { type DemandWeek, useDemandWeek } from "./useDemandWeek";
 
 const HEIGHT = 118;
@@ -12,17 +13,10 @@ const WHOLE_HEIGHT = 286;
 /** What is expected hour by hour with one simulated week over it, and the work it makes beside who is there. */
 export function WeekPictures({ study, stream }: { study: StudyDocument; stream: Stream }) {
   const week = useDemandWeek(study);
-  const holder = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(800);
+  const [holder, width] = useWidth<HTMLDivElement>(800);
   const busiest = week.data ? busiestTeam(week.data) : undefined;
   const [chosen, setChosen] = useState<string | null>(null);
   const team = study.teams.find((each) => each.id === chosen) ?? study.teams.find((each) => each.id === busiest) ?? study.teams[0];
-  useLayoutEffect(() => {
-    if (!holder.current) return;
-    const observer = new ResizeObserver(([entry]) => entry && setWidth(Math.floor(entry.contentRect.width)));
-    observer.observe(holder.current);
-    return () => observer.disconnect();
-  }, []);
   const arrivals = useMemo(() => (week.data ? arrivalSeries(week.data, stream.id) : null), [week.data, stream.id]);
   const staff = useMemo(() => (week.data && team ? staffSeries(week.data, team.id) : null), [week.data, team]);
   const others = (team && week.data?.teams[team.id]?.shared_with) || [];

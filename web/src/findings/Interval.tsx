@@ -1,9 +1,12 @@
-import { type Estimate, round, withInterval } from "./figures";
+import { type Estimate, round, withInterval } from "../study/values/figures";
 
 /** A mean and half its interval, whose ends are told where it is pointed at; the digits stand under each other. */
-export function Interval({ figure }: { figure: Estimate | undefined }) {
-  const { mean, half } = withInterval(figure);
-  const ends = half && figure?.low != null && figure.high != null ? `between ${round(figure.low)} and ${round(figure.high)}` : undefined;
+export function Interval({ figure, factor = 1 }: { figure: Estimate | undefined; factor?: number }) {
+  const { mean, half } = withInterval(figure, factor);
+  const ends =
+    half && figure?.low != null && figure.high != null
+      ? `between ${round(figure.low * factor)} and ${round(figure.high * factor)}`
+      : undefined;
   return (
     <span className="whitespace-nowrap" title={ends}>
       <b>{mean}</b>

@@ -33,16 +33,16 @@ it("finds no difference in an unchanged study, however many weeks there were tim
 });
 
 it("adds up money line by line: a week without a line has nothing of it", () => {
-  const wages = { team: "clerks", line: "regular", words: "Regular time", per_day: 100, per_case: 2 };
-  const extra = { team: "clerks", line: "overtime-base", words: "Overtime", per_day: 8, per_case: 0.5 };
+  const wages = { team: "clerks", line: "regular", words: "Regular time", per_day: 100, per_open_day: 140, per_case: 2 };
+  const extra = { team: "clerks", line: "overtime-base", words: "Overtime", per_day: 8, per_open_day: 12, per_case: 0.5 };
   expect(
     costsOf([
       { ...week(1, 0.5), costs: [wages] },
-      { ...week(1, 0.5), costs: [{ ...wages, per_day: 200 }, extra] },
+      { ...week(1, 0.5), costs: [{ ...wages, per_day: 200, per_open_day: 280 }, extra] },
     ]),
   ).toEqual([
-    { ...wages, per_day: 150 },
-    { ...extra, per_day: 4, per_case: 0.25 },
+    { ...wages, per_day: 150, per_open_day: 210 },
+    { ...extra, per_day: 4, per_open_day: 6, per_case: 0.25 },
   ]);
   expect(costsOf([])).toBeNull();
 });

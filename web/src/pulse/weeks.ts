@@ -38,6 +38,7 @@ export function costsOf(weeks: Week[]): CostLine[] | null {
     return {
       ...line,
       per_day: mean(found.map((each) => each?.per_day ?? 0)) ?? 0,
+      per_open_day: mean(found.map((each) => each?.per_open_day ?? 0)) ?? 0,
       per_case: mean(found.map((each) => each?.per_case ?? 0)),
     };
   });

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "../api/client";
 import { type Run, type RunPart, useCatalogue, useComparison } from "../api/queries";
-import { percent, round, withInterval } from "../findings/figures";
+import { percent, round, withInterval } from "../study/values/figures";
 import { LINK_BUTTON } from "../ui/Menu";
 
 /** So often the figures are read anew while a run goes on. */

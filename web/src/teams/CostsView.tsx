@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { partOf, useFigures, useRuns } from "../api/queries";
+import { partOf, useFindings, useRuns } from "../api/queries";
+import { CostLines } from "../charts/CostLines";
 import { NumberAt, ReadAt } from "../fields/ValueAt";
-import { money } from "../findings/figures";
 import { usePulse } from "../pulse/usePulse";
 import { costsOf } from "../pulse/weeks";
 import { type At, within } from "../study/document/addresses";
@@ -9,9 +9,9 @@ import { nameOf } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
 import { select, useStudy } from "../study/session/store";
 import { readCurrency } from "../study/values/currency";
+import { money } from "../study/values/figures";
 import { Choice } from "../ui/Choice";
 import { Section } from "../ui/Section";
-import { CostLines } from "./CostLines";
 
 /** What a day and a case cost, from a run or from the pulse, and every cost that is not a team's. */
 export function CostsView({ study }: { study: StudyDocument }) {
@@ -63,7 +63,7 @@ function Adding({ study, currency }: { study: StudyDocument; currency: string })
   const weeks = usePulse((state) => state.weeks);
   const scenario = useStudy((state) => state.scenario);
   const run = useRuns(id).data?.find((each) => partOf(each, scenario));
-  const figures = useFigures(run, run && partOf(run, scenario));
+  const figures = useFindings(run, run && partOf(run, scenario));
   const [chosen, setChosen] = useState<Source | null>(null);
   const source = run ? (chosen ?? (isCurrent && run.version === version ? "run" : "pulse")) : "pulse";
   const lines = source === "run" ? figures.data?.costs : costsOf(weeks);

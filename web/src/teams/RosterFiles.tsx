@@ -2,8 +2,8 @@ import { useRef } from "react";
 import { toast } from "sonner";
 import { api, ask } from "../api/client";
 import { decoded } from "../demand/readDates";
-import { fileNameOf, saveFile } from "../studies/download";
 import type { StudyDocument } from "../study/document/types";
+import { fileNameOf, saveFile } from "../ui/files";
 import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { type RostersRead, rostersAsCsv, rostersFromCsv } from "./rosterFile";
 

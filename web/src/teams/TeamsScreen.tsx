@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { partOf, useFigures, useRuns } from "../api/queries";
+import { partOf, useFindings, useRuns } from "../api/queries";
 import { Sheet } from "../sheets/Sheet";
 import type { PartKind } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
@@ -175,7 +175,7 @@ function Days({ view, onView, only }: { view: View; onView: (view: View) => void
 function useOvertime(study: StudyDocument): (team: string) => string | null {
   const scenario = useStudy((state) => state.scenario);
   const run = useRuns(useStudy((state) => state.id)).data?.find((each) => partOf(each, scenario));
-  const costs = useFigures(run, run && partOf(run, scenario)).data?.costs ?? [];
+  const costs = useFindings(run, run && partOf(run, scenario)).data?.costs ?? [];
   return (team) => {
     const lines = costs.filter((line) => line.team === team && line.line.startsWith("overtime"));
     const aWeek = 7 * lines.reduce((sum, line) => sum + line.per_day, 0);

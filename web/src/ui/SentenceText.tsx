@@ -1,16 +1,31 @@
 import type { Schemas } from "../api/client";
+import { showFigure } from "./showFigure";
 
-const SHOWN_FOR = 2000;
+interface SentenceTextProps {
+  pieces: Schemas["Words"][];
+  /** Brings a figure on the screen that may not be there now. */
+  onLead?: (address: string) => void;
+}
 
 /** A sentence that was written elsewhere, with what it is about underlined; a figure leads to where it stands. */
-export function SentenceText({ pieces }: { pieces: Schemas["Words"][] }) {
-  return pieces.map(({ words, is_value, address }, n) => {
+export function SentenceText({ pieces, onLead }: SentenceTextProps) {
+  return pieces.map(({ words: written, is_value, address }, n) => {
+    const words = unbroken(written);
     if (!is_value) return words;
     const look = "underline decoration-2 underline-offset-4";
     return address ? (
-      <button key={n} type="button" className={`${look} hover:bg-marker-light`} onClick={() => showFigure(address)}>
+      <a
+        key={n}
+        href={`#${address}`}
+        className={`${look} hover:bg-marker-light`}
+        onClick={(event) => {
+          event.preventDefault();
+          onLead?.(address);
+          showFigure(address);
+        }}
+      >
         {words}
-      </button>
+      </a>
     ) : (
       <span key={n} className={look}>
         {words}
@@ -19,12 +34,5 @@ export function SentenceText({ pieces }: { pieces: Schemas["Words"][] }) {
   });
 }
 
-/** Goes to where a figure stands on the screen, which says so by `data-figure`, and marks it for a moment. */
-function showFigure(address: string): void {
-  const place = document.querySelector<HTMLElement>(`[data-figure~="${CSS.escape(address)}"]`);
-  if (!place) return;
-  place.tabIndex = -1;
-  place.focus({ preventScroll: true });
-  place.scrollIntoView({ block: "center" });
-  place.animate([{ background: "var(--marker)" }, { background: "var(--marker)", offset: 0.4 }, {}], SHOWN_FOR);
-}
+/** Keeps a number and its unit on one line. */
+const unbroken = (words: string) => words.replace(/(\d) (?=[%a-z])|([A-Z]{3}) (?=\d)/g, "$1$2\u00a0");

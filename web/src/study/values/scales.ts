@@ -1,5 +1,5 @@
-import type { Schemas } from "../api/client";
-import { money, round } from "../findings/figures";
+import type { Schemas } from "../../api/client";
+import { money, round } from "./figures";
 
 type Title = Schemas["Title"];
 

@@ -1,5 +1,5 @@
-import type { Schemas } from "../api/client";
-import type { FigureAddress } from "../api/figures";
+import type { Schemas } from "../../api/client";
+import type { FigureAddress } from "../../api/figures";
 
 export type Estimate = Schemas["Estimate"];
 export type FigureOf = (address: FigureAddress) => Estimate | undefined;

@@ -1,18 +1,20 @@
-import { money } from "../findings/figures";
-import type { CostLine } from "../pulse/weeks";
+import type { Schemas } from "../api/client";
+import { money } from "../study/values/figures";
 
 interface CostLinesProps {
-  lines: CostLine[];
+  lines: Schemas["CostLine"][];
   teamName: (id: string) => string;
   currency: string;
+  /** Whether a day is one by the clock, or one on which it is open. */
+  day?: "per_day" | "per_open_day";
 }
 
 /** What a day and a case cost, line by line, each beginning where the one before ends, down to the total. */
-export function CostLines({ lines, teamName, currency }: CostLinesProps) {
-  const total = lines.reduce((sum, line) => sum + line.per_day, 0);
+export function CostLines({ lines, teamName, currency, day = "per_day" }: CostLinesProps) {
+  const total = lines.reduce((sum, line) => sum + line[day], 0);
   const perCase = lines.some((line) => line.per_case === null) ? null : lines.reduce((sum, line) => sum + (line.per_case ?? 0), 0);
   const wide = Math.max(total, 1e-9);
-  const begins = lines.map((_, n) => lines.slice(0, n).reduce((sum, line) => sum + line.per_day, 0));
+  const begins = lines.map((_, n) => lines.slice(0, n).reduce((sum, line) => sum + line[day], 0));
   return (
     <table aria-label="What a day and a case cost" className="w-full">
       <thead className="text-sm text-ink-2">
@@ -22,7 +24,7 @@ export function CostLines({ lines, teamName, currency }: CostLinesProps) {
           </th>
           <td />
           <th scope="col" className="w-24 text-right font-normal">
-            {currency} a day
+            {currency} a day{day === "per_open_day" && " of opening"}
           </th>
           <th scope="col" className="w-24 text-right font-normal">
             {currency} a case
@@ -36,9 +38,9 @@ export function CostLines({ lines, teamName, currency }: CostLinesProps) {
               {line.team === null ? line.words : `${teamName(line.team)}, ${line.words.toLowerCase()}`}
             </th>
             <td className="relative" aria-hidden>
-              <Bar begins={(begins[n] ?? 0) / wide} long={line.per_day / wide} />
+              <Bar begins={(begins[n] ?? 0) / wide} long={line[day] / wide} />
             </td>
-            <td className="text-right">{money(line.per_day)}</td>
+            <td className="text-right">{money(line[day])}</td>
             <td className="text-right">{money(line.per_case)}</td>
           </tr>
         ))}
