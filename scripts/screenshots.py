@@ -6,6 +6,8 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+MILLISECONDS = 300_000
+"""How long anything may take to be seen, also on a slow machine."""
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
 
 
@@ -131,6 +133,7 @@ def main() -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.set_default_timeout(MILLISECONDS)
         walk(page, sys.argv[1])
         page.evaluate("localStorage.clear()")
         page.reload()

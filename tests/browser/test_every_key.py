@@ -52,6 +52,7 @@ ON_OTHER_SCREENS = {
     ("Lever", "sets"): "beside each value of a sheet",
     ("Lever", "scales"): "the Scenarios screen, for all arrivals",
     **{("Target", key): "a measure of the comparison" for key in ("figure", "at_most", "at_least")},
+    **{("Observed", key): "the Findings screen" for key in ("figure", "value", "low", "high", "source")},
     ("Until", "completed"): "the closing time on the Teams screen",
     ("Until", "empty"): "the closing time on the Teams screen",
 }
@@ -62,7 +63,8 @@ WITHOUT_AN_EDITOR = {
     "Pair": {"from", "to", "metres"},
 }
 """What is written in the study file alone, until its screen is built."""
-HOLDERS = {"StudyDocument": {"format", "site", "run", "targets", "levers", "scenarios", *ROOTS}, "Site": {"places"}}
+BESIDE = ("format", "site", "run", "targets", "observed", "levers", "scenarios")
+HOLDERS = {"StudyDocument": {*BESIDE, *ROOTS}, "Site": {"places"}}
 """What only holds other parts, or is written by itself."""
 KINDS = re.compile("Serve|Delay|Signal|Choose|Fork|Join|Gather|Scatter|SetTraits|Exit")
 

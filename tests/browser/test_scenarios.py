@@ -216,7 +216,7 @@ def test_a_run_is_named_gone_on_with_and_deleted(page: Page, phone_line: int, wo
     page.get_by_label("Replications").press("Enter")
     saved(page)
     page.get_by_role("button", name="Run it").click()
-    page.get_by_role("heading", name="Half of the cases").wait_for()
+    page.get_by_role("region", name="Where the minutes go").get_by_role("img").wait_for()
     page.get_by_role("link", name="Run", exact=True).click()
     page.get_by_role("button", name="More on Run 1").click()
     page.get_by_role("menuitem", name="More replications").click()
@@ -375,7 +375,7 @@ def test_a_comparison_is_run_drawn_aimed_at_and_copied(
     page.get_by_role("button", name="Copy the sentences").click()
     expect(page.get_by_text("Copied.")).to_be_visible()
     assert "20 replications of 1 wk side by side" in page.evaluate("navigator.clipboard.readText()")
-    figure = page.get_by_role("main").get_by_role("button", name=re.compile("EUR .* a day")).first
+    figure = page.get_by_role("main").get_by_role("link", name=re.compile("EUR .* a day")).first
     figure.click()
     expect(page.get_by_role("rowheader", name=re.compile("^Cost EUR a day"))).to_be_focused()
     page.get_by_role("button", name="Run 10 more of each").click()
@@ -393,7 +393,7 @@ def test_a_run_lists_how_long_it_took_and_restores_its_version(page: Page, short
     saved(page)
     for _ in range(2):
         page.get_by_role("button", name="Run it").click()
-        page.get_by_role("heading", name="Half of the cases").wait_for()
+        page.get_by_role("region", name="Where the minutes go").get_by_role("img").wait_for()
         page.get_by_role("link", name="Run", exact=True).click()
     expect(page.get_by_role("row", name="Run 2")).to_contain_text("read from what was stored")
     expect(page.get_by_role("row", name="Run 1")).to_contain_text(re.compile(r"done in \d+ s"))

@@ -11,6 +11,7 @@ from typing import Any
 
 import pytest
 
+from flowcore.reports.observed import held_against
 from flowcore.reports.run import run_report
 from flowcore.simulate import Replicator, simulate
 from flowcore.study import read_study
@@ -93,6 +94,7 @@ def test_every_key_is_read(read: set[tuple[str, str]]) -> None:
     simulate(read_study(RARE))
     for document in demos:
         found = read_study(document)
+        held_against(found, {})
         for scenario in found.scenarios:
             apply_scenario(found, scenario.id)
     unread = {

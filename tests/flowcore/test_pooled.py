@@ -62,7 +62,7 @@ def test_what_happens_on_few_days_has_percentiles_too() -> None:
 def test_days_that_are_all_alike_have_percentiles_without_spread() -> None:
     """Of twenty waits five are 47 minutes, and so is the 90th percentile of all, to a tenth of a bin."""
     found = run_of([np.array([0.0, 12.0, 30.0, 47.0])] * 5).figure("step/desk/wait/p90")
-    assert found.mean == pytest.approx(47, abs=0.025)
+    assert found.mean == pytest.approx(47, abs=0.05)
     assert (found.low, found.high) == (found.mean, found.mean)
 
 
@@ -108,7 +108,7 @@ def test_a_share_within_whole_bins_is_exact() -> None:
     assert found.contributions("step/desk/wait/within:8min").tolist() == pytest.approx([4 / 6, 1 / 2])
     assert found.contributions("step/desk/wait/within:0min").tolist() == pytest.approx([1 / 6, 0])
     assert found.bin_of("step/desk/wait/within:8min") is None
-    assert found.bin_of("step/desk/wait/within:8.1min") == 0.25
+    assert found.bin_of("step/desk/wait/within:8.1min") == 0.125
 
 
 def test_a_share_that_was_asked_for_is_exact() -> None:

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from flowcore.results.comparison import Verdict, compare
-from flowcore.results.histogram import MOST_BINS, Histogram
+from flowcore.results.histogram import PER_OCTAVE, Histogram, bins_of, edges
 from flowcore.results.statistics import STATISTICS, cautious_p_value, estimate, sample_statistics
 from flowcore.study.differences import differences
 from tests.flowcore.builders import exit_step, exponential, serve, study
@@ -80,8 +80,24 @@ def test_histograms_add_up_whatever_their_ranges() -> None:
     both = Histogram.of(near) + Histogram.of(far)
     assert both == Histogram.of(np.concatenate([near, far]))
     assert sum(both.counts) == 2000
-    assert len(both.counts) <= MOST_BINS
     assert Histogram.of(np.array([])) + both == both
+
+
+def test_bins_hold_what_is_above_their_lower_edge_up_to_their_upper() -> None:
+    values = np.concatenate(
+        [[0.0, 1 / 64, 2.0, 4.0, 4.0 + 1e-9, 60.0], np.random.default_rng(1).exponential(300, 2000)]
+    )
+    bins = bins_of(values)
+    ends = edges(int(bins.max()) + 1)
+    assert np.all(values <= ends[bins + 1])
+    assert np.all((values > ends[bins]) | (values == 0))
+    assert np.all(np.diff(ends) <= np.maximum(ends[1:] / PER_OCTAVE, 1 / 64))
+
+
+def test_bars_hold_all_that_is_in_their_bins() -> None:
+    values = np.random.default_rng(2).exponential(20, 5000)
+    bars = Histogram.of(values).in_bars(2.0, 20)
+    assert bars.tolist() == np.histogram(values, np.arange(0, 41, 2.0))[0].tolist()
 
 
 def test_differences_name_the_element() -> None:

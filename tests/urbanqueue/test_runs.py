@@ -20,6 +20,8 @@ from django.test.utils import CaptureQueriesContext
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from flowcore import read_study, simulate
+from flowcore.reports.course import course_of
+from flowcore.reports.spread import spread_of
 from flowcore.study.scenarios import apply_scenario
 from tests.urbanqueue.conftest import Api
 from urbanqueue.runs import actions, chunks, progress, queue, samples, tasks
@@ -57,8 +59,23 @@ def test_a_run_says_what_the_engine_says(api: Api, study_id: int, demo: dict[str
         assert replications[address] == engine.values[address].tolist()
     figures = api("GET", f"/runs/{run['id']}/figures")[1]
     assert figures["figures"]["type/all/wait/mean"]["half_width"] == engine.figure("type/all/wait/mean").half_width
-    counts = next(waits for waits in figures["waits"] if waits["subject"] == "type/all")["counts"]
-    assert sum(counts) == engine.values["type/all/completed"].sum()
+    assert figures["figures"].keys() == engine.figures().keys()
+    [week] = api("GET", f"/runs/{run['id']}/week?quantity=step/counter/wait")[1]
+    assert week["mean"][9] == pytest.approx(engine.figure("step/counter/wait/hour:9").mean, rel=1e-6)
+    course = api("GET", f"/runs/{run['id']}/course")[1]
+    assert course["mean"] == pytest.approx(course_of(read_study(demo), engine).mean, rel=1e-6)
+    assert api("GET", f"/runs/{run['id']}/week?quantity=step/nobody/wait")[0] == 422
+
+
+def test_how_waits_spread_is_what_the_engine_says(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
+    run = start(api, study_id)
+    work()
+    spread = api("GET", f"/runs/{run['id']}/spread?quantity=type/all/wait")[1]
+    results = simulate(read_study(demo))
+    engine = spread_of(read_study(demo), results, "type/all/wait", results.figures())
+    assert engine is not None
+    assert spread == engine.model_dump(mode="json")
+    assert sum(spread["bars"]) + spread["none"] + spread["beyond"] == pytest.approx(1)
 
 
 def test_any_share_within_a_time_can_be_asked_for_later(
@@ -84,8 +101,10 @@ def test_money_by_line(api: Api, study_id: int, demo: dict[str, Any], work: Work
     run = start(api, study_id)
     work()
     engine = simulate(read_study(demo))
-    found = api("GET", f"/runs/{run['id']}/figures")[1]
-    assert sum(line["per_day"] for line in found["costs"]) == pytest.approx(engine.figure("cost/total/per:day").mean)
+    lines = api("GET", f"/runs/{run['id']}/findings")[1]["costs"]
+    for per in ("day", "open-day", "case"):
+        total = engine.figure(f"cost/total/per:{per}").mean
+        assert sum(line[f"per_{per.replace('-', '_')}"] for line in lines) == pytest.approx(total)
 
 
 def test_a_run_stays_with_its_version(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
@@ -129,6 +148,12 @@ def last_finding(api: Api, study_id: int) -> Any:
     return next(study for study in api("GET", "/studies")[1] if study["id"] == study_id)["finding"]
 
 
+def in_short(api: Api, run: dict[str, Any]) -> str:
+    """Return the first two sentences of what a run found."""
+    told = api("GET", f"/runs/{run['id']}/findings")[1]["sentences"][:2]
+    return " ".join("".join(piece["words"] for piece in each["sentence"]) for each in told)
+
+
 def test_the_list_of_studies_says_what_the_last_run_found(
     api: Api, study_id: int, demo: dict[str, Any], work: Work
 ) -> None:
@@ -136,7 +161,7 @@ def test_the_list_of_studies_says_what_the_last_run_found(
     run = start(api, study_id)
     assert last_finding(api, study_id) is None, "nothing before it is over"
     work()
-    said = "".join(piece["words"] for piece in api("GET", f"/runs/{run['id']}/figures")[1]["headline"])
+    said = in_short(api, run)
     assert said.startswith("Half of the cases wait under ")
     assert last_finding(api, study_id) == {"sentence": said, "version": 1}
     demo["teams"][1]["size"] = 9
@@ -153,7 +178,7 @@ def test_what_a_stopped_run_found_is_told_by_who_tends_the_runs(api: Api, study_
     chunks.do_chunk(chunks_of(run).earliest("pk").pk)
     api("POST", f"/runs/{run['id']}/cancel")
     tasks.tend(0)
-    said = "".join(piece["words"] for piece in api("GET", f"/runs/{run['id']}/figures")[1]["headline"])
+    said = in_short(api, run)
     assert last_finding(api, study_id) == {"sentence": said, "version": 1}
 
 
@@ -173,7 +198,7 @@ def test_a_finding_that_cannot_be_told_stops_nobody(api: Api, study_id: int, wor
     run = start(api, study_id)
     work()
     Run.objects.filter(pk=run["id"]).update(finding=None)
-    ReplicationRow.objects.filter(sample__parts__run=run["id"]).update(histograms={"type/all/wait": ["no", "number"]})
+    ReplicationRow.objects.filter(sample__parts__run=run["id"]).update(histograms=b"no number")
     tasks.tend(0)
     assert Run.objects.get(pk=run["id"]).finding == ""
     assert last_finding(api, study_id) is None
@@ -393,3 +418,56 @@ def test_a_killed_worker_costs_no_bit(api: Api, study_id: int, demo: dict[str, A
         found = api("GET", f"/runs/{run['id']}/replications?scenario={scenario}")[1]
         for address, values in undisturbed.items():
             assert found[address] == [None if isnan(value) else value for value in values.tolist()], address
+
+
+def test_what_was_observed_is_that_of_the_study_now(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:
+    run = start(api, study_id)
+    work()
+    assert api("GET", f"/runs/{run['id']}/observed")[1] == []
+    wait = {"figure": "step/counter/wait/mean", "value": "1000 min", "source": "Stop watch"}
+    share = {"figure": "type/all/wait/within:7.1min", "value": 0.5, "low": 0, "high": 1}
+    demo["observed"] = [wait, share, {"figure": "no/such/thing", "value": 1}]
+    api("PUT", f"/studies/{study_id}/document", demo, If_Match='"1"')
+    first, second, third = api("GET", f"/runs/{run['id']}/observed")[1]
+    assert first["words"].startswith("does not fit, ")
+    assert first["words"].endswith(" % too low")
+    assert first["figure"]["mean"] == simulate(read_study(demo)).figure(wait["figure"]).mean  # type: ignore[arg-type]
+    assert (second["fits"], third["fits"], third["title"]) == (True, None, None)
+    assert start(api, study_id)["done"] == 6, "what was observed changes no replication"
+
+
+def test_one_more_is_tried_over_the_runs_own_replications(api: Api, study_id: int, work: Work) -> None:
+    run = start(api, study_id)
+    work()
+    listed = api("GET", f"/runs/{run['id']}/one-more")[1]
+    assert [one["words"] for one in listed][:2] == ["One more of Greeters", "One more of Clerks"]
+    status, bought = api("POST", f"/runs/{run['id']}/one-more", {"one": "clerks"})
+    assert (status, bought["replications"]) == (200, 6)
+    wait = next(row for row in bought["measures"] if row["address"] == "type/all/wait/mean")
+    assert wait["cells"][1]["verdict"] == "better"
+    status, answer = api("POST", f"/runs/{run['id']}/one-more", {"one": "nobody"})
+    assert (status, answer["problems"][0]["where"]) == (422, "one")
+
+
+def test_what_is_kept_of_a_run_is_summed_up_anew_where_there_is_more(api: Api, study_id: int, work: Work) -> None:
+    run = start(api, study_id)
+    work()
+    assert api("GET", f"/runs/{run['id']}/findings")[1]["replications"] == 6
+    with CaptureQueriesContext(connection) as queries:
+        api("GET", f"/runs/{run['id']}/findings")
+    assert not any("replicationrow" in query["sql"] for query in queries.captured_queries), "no replication is read"
+    api("POST", f"/runs/{run['id']}/more", {"replications": 8})
+    work()
+    assert api("GET", f"/runs/{run['id']}/findings")[1]["replications"] == 8
+    groups = api("GET", f"/runs/{run['id']}/groups")[1]
+    assert {group["subject"] for group in groups} >= {"outcome", "stream", "link", "member"}
+    found = api("GET", f"/runs/{run['id']}/figures/search?text=step/counter/wait/p90")[1]
+    assert [each["address"] for each in found] == ["step/counter/wait/p90"]
+
+
+def test_a_table_comes_back_as_a_spreadsheet(api: Api) -> None:
+    table = {"title": "Waits", "head": ["=name", "wait, min"], "rows": [["=1+1", 2.5], ["Desk", None]]}
+    answer = api.client.post("/api/tables", table, content_type="application/json")
+    assert answer.status_code == 200
+    assert answer.content[:2] == b"PK"
+    assert api("POST", "/tables", table | {"rows": [["x"]] * 20_001})[0] == 422

@@ -1,0 +1,200 @@
+"""What a run says, read as an analyst reads it, and taken away in files that other programs open."""
+
+import csv
+import io
+import re
+from itertools import pairwise
+from pathlib import Path
+from xml.etree import ElementTree
+
+import openpyxl
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Axe, saved, sign_in
+from urbanqueue.runs import actions, chunks
+from urbanqueue.runs.models import Chunk, Part
+from urbanqueue.runs.samples import results_of
+from urbanqueue.studies.models import Study
+
+SVG = "{http://www.w3.org/2000/svg}"
+VIEWS = [
+    "At a glance",
+    "Steps",
+    "Week",
+    "Spread",
+    "Over time",
+    "People",
+    "Costs",
+    "Counts",
+    "All figures",
+]
+
+
+@pytest.fixture
+def part(demo_study: int) -> Part:
+    """A run of the hall of six replications of a week, done, of the study as it is."""
+    study = Study.objects.get(pk=demo_study)
+    settings = study.versions.get().document["run"] | {"length": "1 wk", "replications": 6}
+    run = actions.start_run(study, study.owner, None, actions.RunSettings.model_validate(settings))
+    while chunk := Chunk.objects.filter(is_done=False).first():
+        chunks.do_chunk(chunk.pk)
+    return run.parts.select_related("sample", "run__version").get()
+
+
+def open_findings(page: Page, part: Part) -> None:
+    sign_in(page)
+    page.goto(f"/studies/{part.run.version.study_id}/findings")
+    page.get_by_role("region", name="Where the minutes go").get_by_role("img").wait_for()
+
+
+def saved_as(page: Page, picture: str, what: str, folder: Path) -> Path:
+    """Save a picture in one of its forms, and return the file."""
+    page.get_by_role("button", name=f"Save: {picture}").click()
+    with page.expect_download() as download:
+        page.get_by_role("menuitem", name=what).click()
+    file = folder / download.value.suggested_filename
+    download.value.save_as(file)
+    return file
+
+
+def test_the_first_screen_says_it_without_scrolling(page: Page, part: Part, axe: Axe) -> None:
+    open_findings(page, part)
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Half of the cases wait under")
+    expect(page.get_by_role("main")).to_contain_text("Most waiting in line is at Counter")
+    for picture in ("Where the minutes go", "The week by the hour", "How long they take"):
+        expect(page.get_by_role("region", name=picture).get_by_role("img")).to_be_in_viewport(ratio=0.9)
+    expect(page.get_by_role("complementary", name="Teams")).to_contain_text("a case waits, min")
+    axe("the findings at a glance")
+
+
+@pytest.mark.parametrize("theme", ["day", "night"])
+def test_every_view_can_be_read_by_everyone(page: Page, part: Part, axe: Axe, theme: str) -> None:
+    open_findings(page, part)
+    page.evaluate(f"document.documentElement.dataset.theme = '{theme}'")
+    page.set_viewport_size({"width": 1024, "height": 800})
+    for view in VIEWS:
+        page.get_by_role("button", name=view, exact=True).press("Enter")
+        page.get_by_role("main").get_by_role("img").or_(page.get_by_role("main").get_by_role("table")).first.wait_for()
+        axe(f"{view}, {theme}")
+        assert page.evaluate("document.scrollingElement.scrollWidth <= innerWidth"), view
+
+
+def test_figures_in_sentences_lead_to_where_they_stand(page: Page, part: Part) -> None:
+    open_findings(page, part)
+    results = results_of(part)
+    page.get_by_role("main").get_by_role("link", name="Counter", exact=True).press("Enter")
+    row = page.get_by_role("table", name="Steps").get_by_role("row", name="Counter")
+    expect(row).to_contain_text(f"{results.figure('step/counter/wait/mean').mean:.0f}")
+    expect(page.get_by_role("button", name="Steps", exact=True)).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("main").get_by_role("heading", level=1).get_by_role("link").first.click()
+    expect(page.get_by_role("row", name="Wait on the whole way half within, min")).to_be_focused()
+
+
+def test_any_figure_is_found_by_its_words_and_sorted(page: Page, part: Part) -> None:
+    open_findings(page, part)
+    page.get_by_role("button", name="All figures").click()
+    page.get_by_label("Words of figures").fill("clerks at work")
+    found = page.get_by_role("row", name="Clerks: at work % of the time")
+    expect(found).to_contain_text(f"{100 * (results_of(part).figure('team/clerks/utilisation').mean or 0):.0f}")
+    page.get_by_role("button", name="Clerks: at work", exact=True).press("Enter")
+    strip = page.get_by_role("img", name="Clerks: at work: 6 replications between")
+    expect(strip.locator("circle")).to_have_count(6)
+    page.get_by_label("Words of figures").fill("wait within 7.1 min")
+    share = results_of(part).figure("type/all/wait/within:7.1min").mean
+    row = page.get_by_role("row", name="Wait on the whole way within").first
+    expect(row).to_contain_text(f"{100 * (share or 0):.0f}")
+    page.get_by_role("button", name="Mean").click()
+    means = page.get_by_role("cell").filter(has_text="±").all_inner_texts()
+    numbers = [float(re.sub(r"[^\d.].*", "", each)) for each in means]
+    assert numbers == sorted(numbers)
+    page.get_by_label("Words of figures").fill("nothing of the kind")
+    expect(page.get_by_text("No figure has all these words.")).to_be_visible()
+
+
+def test_pictures_and_tables_are_taken_away(page: Page, part: Part, tmp_path: Path) -> None:
+    open_findings(page, part)
+    page.evaluate("document.documentElement.dataset.theme = 'night'")
+    minutes = "Where the minutes go"
+    drawn = ElementTree.parse(saved_as(page, minutes, "Picture as SVG", tmp_path)).getroot()
+    words = [each.text for each in drawn.iter(f"{SVG}text")]
+    results = results_of(part)
+    assert f"{results.figure('type/parking/total/mean').mean:.0f}" in words
+    assert "Parking permit" in words
+    assert "font/woff2;base64," in (drawn.find(f"{SVG}style").text or "")  # type: ignore[union-attr]
+    assert drawn.find(f"{SVG}rect").get("fill") == "#f6f3ec", "the paper of the day"  # type: ignore[union-attr]
+    assert "var(" not in ElementTree.tostring(drawn, "unicode")
+    png = saved_as(page, "How long they take", "Picture as PNG", tmp_path).read_bytes()
+    width, height = int.from_bytes(png[16:20], "big"), int.from_bytes(png[20:24], "big")
+    assert png[:8] == b"\x89PNG\r\n\x1a\n"
+    assert width > 600
+    assert height > 200
+
+    text = saved_as(page, minutes, "Numbers as CSV", tmp_path).read_text("utf-8-sig")
+    rows = {row[0]: row for row in csv.reader(io.StringIO(text))}
+    head = rows[""]
+    for kind, name in (("all", "All cases"), ("parking", "Parking permit"), ("identity", "Identity card")):
+        assert float(rows[name][head.index("in all, min")]) == pytest.approx(
+            results.figure(f"type/{kind}/total/mean").mean
+        )
+        assert sum(float(cell) for cell in rows[name][1:-1]) == pytest.approx(float(rows[name][-1]))
+    page.get_by_role("button", name="Week", exact=True).click()
+    sheet = openpyxl.load_workbook(saved_as(page, "The week by the hour", "Numbers as XLSX", tmp_path)).active
+    nine = next(row for row in sheet.iter_rows(values_only=True) if row[:2] == ("Tuesday", "9:00"))  # type: ignore[union-attr]
+    wait = results.figure("step/counter/wait/hour:33")
+    assert nine[2:] == pytest.approx((wait.mean, wait.half_width), rel=1e-6)
+
+
+def test_the_bars_of_the_minutes_are_as_long_as_their_parts(page: Page, part: Part) -> None:
+    open_findings(page, part)
+    for bar in page.get_by_role("region", name="Where the minutes go").locator("g[data-figure^='type/']").all():
+        boxes = [rect.bounding_box() for rect in bar.locator("g[data-figure] > rect:first-child").all()]
+        ends = [(box["x"], box["x"] + box["width"]) for box in boxes if box]
+        for (_, end), (begin, _) in pairwise(ends):
+            assert begin - end == pytest.approx(1, abs=0.7), "each begins where the one before ends"
+
+
+def test_one_more_of_each_is_tried_and_becomes_a_scenario(page: Page, part: Part, axe: Axe) -> None:
+    open_findings(page, part)
+    page.get_by_role("button", name="One more", exact=True).click()
+    page.get_by_role("button", name="Try one more of each").click()
+    page.get_by_role("progressbar", name="Tries").wait_for(state="detached")
+    rows = page.get_by_role("region", name="Where one more helps").get_by_role("row")
+    expect(rows.nth(1)).to_contain_text("One more of Clerks")
+    expect(rows.nth(1)).to_contain_text("better")
+    axe("where one more helps")
+    rows.nth(1).get_by_role("button", name="Make it a scenario").press("Enter")
+    page.get_by_text("is made, and shown now").wait_for()
+    saved(page)
+    study = Study.objects.get(pk=part.run.version.study_id)
+    [scenario] = study.versions.latest("number").document["scenarios"]
+    assert scenario["name"] == "One more of Clerks"
+    assert [change["path"] for change in scenario["changes"]] == ["/teams/clerks/size"]
+
+
+def test_what_is_known_of_the_real_service_stands_beside_what_was_simulated(page: Page, part: Part, axe: Axe) -> None:
+    open_findings(page, part)
+    page.get_by_role("button", name="Observed", exact=True).click()
+    page.get_by_role("button", name="Add what was observed").click()
+    page.get_by_label("Find a figure").last.fill("wait at counter")
+    page.get_by_role("option", name="Wait at Counter mean, min", exact=True).click()
+    row = page.get_by_role("row", name="Wait at Counter")
+    value = row.get_by_label("Observed: Wait at Counter", exact=True)
+    value.fill("500 min")
+    value.press("Enter")
+    expect(row).to_contain_text("% too low")
+    value.fill("soon")
+    value.press("Enter")
+    expect(page.get_by_text(re.compile("“soon”"))).to_be_visible()
+    value.press("Escape")
+    low = row.get_by_label("At the least: Wait at Counter")
+    low.fill("1 min")
+    low.press("Enter")
+    expect(row).to_contain_text("fits")
+    axe("observed beside simulated")
+    saved(page)
+    page.reload()
+    page.get_by_role("button", name="Observed", exact=True).click()
+    expect(page.get_by_role("row", name="Wait at Counter")).to_contain_text("fits")
+    page.get_by_role("button", name="Take away what was observed: Wait at Counter").click()
+    expect(page.get_by_text("Type what was counted or measured")).to_be_visible()
