@@ -1,6 +1,6 @@
 """Health checks: what is wrong or doubtful in a study before it runs."""
 
-from flowcore.checks import capacity, demand, flow, hours, levers, references, shares, size, teams  # noqa: F401
+from flowcore.checks import capacity, demand, flow, hours, levers, measures, references, shares, size, teams  # noqa: F401
 from flowcore.checks.registry import check_study, errors_of
 
 __all__ = ["check_study", "errors_of"]

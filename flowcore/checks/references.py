@@ -57,6 +57,11 @@ def _named_steps(study: StudyDocument) -> Iterator[tuple[str, str]]:
         yield f"deadlines/{deadline.id}/from", deadline.from_
         yield f"deadlines/{deadline.id}/to", deadline.to
         yield f"deadlines/{deadline.id}/then", deadline.then.send or deadline.then.divert or ""
+    for measure in study.measures:
+        if measure.time is not None:
+            yield f"measures/{measure.id}/to", measure.time.to.step
+            if measure.time.from_ is not None:
+                yield f"measures/{measure.id}/from", measure.time.from_.step
     for span in study.spans:
         yield f"spans/{span.id}/from", span.from_.step
         yield f"spans/{span.id}/to", span.to.step
@@ -193,13 +198,21 @@ def facts_are_known(study: StudyDocument) -> Iterator[Problem]:
         "free": {team.id for team in study.teams},
     }
     nouns = {"trait": "trait", "visits": "step", "line": "step with a line", "free": "team"}
+    for where, condition in _conditions(study):
+        if condition.kind in known:
+            yield from _unknown([condition.about], known[condition.kind], where, nouns[condition.kind])
+        yield from _value_problems(study, condition, where)
+
+
+def _conditions(study: StudyDocument) -> Iterator[tuple[str, Condition]]:
+    """Yield what all rules ask, and where: of ways, and of the analyst's own measures."""
     for step in study.steps:
         for link in links_of(step):
             for condition in conditions_of(link.when) if link.when else []:
-                where = f"steps/{step.id}/next"
-                if condition.kind in known:
-                    yield from _unknown([condition.about], known[condition.kind], where, nouns[condition.kind])
-                yield from _value_problems(study, condition, where)
+                yield f"steps/{step.id}/next", condition
+    for measure in study.measures:
+        for condition in measure.conditions:
+            yield f"measures/{measure.id}/where", condition
 
 
 def _value_problems(study: StudyDocument, condition: Condition, where: str) -> Iterator[Problem]:

@@ -23,8 +23,8 @@ from flowcore.kernel.kinds import (
     TAKEN_IN_TURN,
     WAS_INTERRUPTED,
 )
-from flowcore.kernel.ledger import note
 from flowcore.kernel.members import is_absent, set_overtime, set_state
+from flowcore.kernel.notes import note
 from flowcore.kernel.state import World
 from flowcore.kernel.wear import wind_up_again
 

@@ -185,3 +185,13 @@ def wait_of(minutes: np.ndarray, case: int, first: int) -> float:
     for account in range(FIRST_CAUSE + POOL_CAUSES + 1, VISIT_MINUTES):
         total += minutes[case, first + account]
     return total
+
+
+@part
+def waited(world: World, case: int) -> float:
+    """Return the minutes that a case has waited on its way, with those of the batches in which it travels."""
+    total = 0.0
+    while case != NONE:
+        total += wait_of(world.minutes, case, 0) + wait_of(world.minutes, case, VISIT_MINUTES)
+        case = world.cases[case].leader
+    return total

@@ -30,7 +30,7 @@ from flowcore.kernel.kinds import (
     RANDOM,
     RANK_ARRIVAL,
 )
-from flowcore.kernel.ledger import note
+from flowcore.kernel.notes import note
 from flowcore.kernel.routing import at_one_place, first_share_above, set_traits
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World

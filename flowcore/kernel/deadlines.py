@@ -1,6 +1,6 @@
 """Clocks between two points of the flow: deadlines, which do something when they run out, and spans."""
 
-from flowcore.kernel.accounts import book_minutes, next_aboard, wait_of
+from flowcore.kernel.accounts import book_minutes, next_aboard, waited
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import BRANCH, CASE_ITSELF, DEADLINE_DUE, NEXT_LINE, NONE, RANK_SIGNAL, TRAVEL, WORK
@@ -146,12 +146,12 @@ def mark_of(world: World, case: int, number: int) -> float:
         return world.clock[0].now
     if number == 5:
         return cost_of(world, case)
+    if number == 1:
+        return waited(world, case)
     minutes = world.minutes
     total = 0.0
     while case != NONE:
-        if number == 1:
-            total += wait_of(minutes, case, 0) + wait_of(minutes, case, VISIT_MINUTES)
-        elif number == 2:
+        if number == 2:
             total += minutes[case, WORK] + minutes[case, VISIT_MINUTES + WORK]
         elif number == 3:
             total += minutes[case, NEXT_LINE] + minutes[case, VISIT_MINUTES + NEXT_LINE]

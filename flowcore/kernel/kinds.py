@@ -191,3 +191,7 @@ RULE_HOLDS, RULE_FAILS = -1, -2
     WAS_INTERRUPTED,
     MISSED_SHIFT,
 ) = range(24)
+
+# Of whom a measure of the analyst's own tells, and which level.
+ANYONE, OF_TYPE, OF_STREAM, OF_STEP = range(4)
+NO_LEVEL, OF_CASES, OF_ALL_INSIDE, OF_MEMBERS_PRESENT, OF_MEMBERS_WORKING = range(5)

@@ -1,28 +1,10 @@
-"""What a replication leaves behind: a row per visit, per case that left and per span, and notes for the log."""
+"""What a replication leaves behind: a row per visit and per case that left."""
 
 from flowcore.kernel.accounts import wait_of
 from flowcore.kernel.compiled import part
 from flowcore.kernel.kinds import ACCOUNTS, NEXT_LINE, NONE, SIGNAL, TRAVEL, VALUE_CLASSES, WORK
+from flowcore.kernel.measures import measure_departure, measure_visit
 from flowcore.kernel.state import VALUES, VISIT_MINUTES, World
-
-
-@part
-def note(world: World, kind: int, case: int, step: int, member: int) -> None:
-    """Write a line of the log, where one is kept and the case and the time are asked for."""
-    clock = world.clock[0]
-    if clock.tracing == 0 or clock.now < clock.trace_from or clock.now > clock.trace_until:
-        return
-    number = world.cases[case].number if case != NONE else 0
-    if clock.trace_case > 0 and number != clock.trace_case:
-        return
-    row = world.notes[clock.notes]
-    clock.notes += 1
-    row.at = clock.now
-    row.case = number
-    row.kind = kind
-    row.step = world.plan.steps[step].document if step != NONE else NONE
-    row.member = member
-    row.type = world.cases[case].type if case != NONE else NONE
 
 
 @part
@@ -72,6 +54,7 @@ def write_visit(world: World, case: int) -> None:
         tally.served += who.together
         tally.cost += step.cost * who.together
         write_rows_of_all(world, case)
+        measure_visit(world, case)
 
 
 @part
@@ -114,3 +97,4 @@ def write_departure(world: World, case: int) -> None:
         world.cause_minutes[account_row, account] += world.minutes[case, account]
     for value in range(VALUE_CLASSES):
         world.value_minutes[who.type, value] += world.minutes[case, VALUES + value]
+    measure_departure(world, case)

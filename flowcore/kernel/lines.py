@@ -40,8 +40,8 @@ from flowcore.kernel.kinds import (
     WAITING,
     WITH_PERSON,
 )
-from flowcore.kernel.ledger import note
 from flowcore.kernel.members import attend, is_kept, is_off, serves_in
+from flowcore.kernel.notes import note
 from flowcore.kernel.queues import append, insert_after, prepend, put_in, take_out, unchain
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World

@@ -75,6 +75,7 @@ from flowcore.kernel.kinds import (
     WAITING,
 )
 from flowcore.kernel.lines import be_awaited_no_more
+from flowcore.kernel.measures import measure_time
 from flowcore.kernel.members import book_member, is_absent, set_state
 from flowcore.kernel.overtime import end_overtime
 from flowcore.kernel.parallel import end_wait_for_batch
@@ -205,6 +206,8 @@ def happen(world: World) -> None:
     event = world.events[0]
     if clock.is_overtime and clock.in_overtime == 0 and event.time > clock.now:
         end_overtime(world)
+    if world.plan.run[0].of_time < len(world.plan.measures):
+        measure_time(world, event.time)
     clock.now = event.time
     kind, subject, token = event.kind, event.subject, event.token
     clock.live -= moves_cases(kind)
@@ -362,6 +365,7 @@ def close_books(world: World) -> None:
     for pool in range(len(world.pools)):
         book_pool(world, pool)
     clock = world.clock[0]
+    measure_time(world, clock.now)
     if clock.is_overtime:
         clock.overtime_minutes += clock.now - clock.overtime_since
         clock.overtime_since = clock.now

@@ -27,8 +27,9 @@ from flowcore.kernel.kinds import (
     VALUE_CLASSES,
     WAITING,
 )
-from flowcore.kernel.ledger import note, write_visit
+from flowcore.kernel.ledger import write_visit
 from flowcore.kernel.members import pay_all
+from flowcore.kernel.notes import note
 from flowcore.kernel.queues import append, unchain
 from flowcore.kernel.routing import end_of_link, end_visit, is_taken, settle_way
 from flowcore.kernel.state import VALUES, VISIT_MINUTES, World

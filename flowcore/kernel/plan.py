@@ -241,6 +241,20 @@ DEADLINE = record(("key", "u8"), ("within", "f8"), ("every", "f8"), ("send", "i8
 
 SPAN_POINT = record(("step", "i8"), ("leaving", "i8"), ("span", "i8"), ("ends", "i8"), ("next", "i8"))
 
+MEASURE = record(
+    ("whom", "i8"),
+    ("about", "i8"),
+    ("rule", "i8"),
+    ("level", "i8"),
+    ("level_of", "i8"),
+    ("first_edge", "i8"),
+    ("edges", "i8"),
+)
+"""A measure of the analyst's own, of cases, of visits or (from `Run.of_time` on) of the time.
+
+`about` is the number of the type, stream or step that it is of; `rule` where its byte code begins, or NONE; the minutes
+of the day at which the rule may change lie in `numbers`."""
+
 RUN = record(
     ("steps", "i8"),
     ("document_steps", "i8"),
@@ -252,6 +266,8 @@ RUN = record(
     ("ways_ahead", "i8"),
     ("spans", "i8"),
     ("first_checkpoint", "i8"),
+    ("of_visits", "i8"),
+    ("of_time", "i8"),
     ("places", "i8"),
     ("walks", "i8"),
     ("doors", "i8"),
@@ -268,6 +284,7 @@ RUN = record(
 )
 """The whole: how many of what there are, where the walking times lie in `numbers`, when it ends.
 
+Measures are of cases first, then from `of_visits` on of visits, and from `of_time` on of the time.
 A case's memory has `names`, `counters`, `awaiting` (bits of rows that stay for it) and `ways_ahead` (two for each)."""
 
 
@@ -297,5 +314,6 @@ class Plan(Bundle):
     calendars: np.recarray  # CALENDAR
     deadlines: np.recarray  # DEADLINE
     span_points: np.recarray  # SPAN_POINT
+    measures: np.recarray  # MEASURE
     lists: np.ndarray  # i8
     numbers: np.ndarray  # f8

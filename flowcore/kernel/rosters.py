@@ -52,9 +52,9 @@ from flowcore.kernel.kinds import (
     WAITING,
     WHOLE_TEAM,
 )
-from flowcore.kernel.ledger import note
 from flowcore.kernel.lines import asks_for_one_of, asks_for_one_who_is_off, mark, stand_anew
 from flowcore.kernel.members import is_absent, is_off, set_overtime, set_state, walk_on
+from flowcore.kernel.notes import note
 from flowcore.kernel.state import World
 from flowcore.kernel.wear import length_of, owe_interruption, wind_up, wind_up_again
 from flowcore.kernel.work import hand_back, pause_work, start_work

@@ -38,9 +38,10 @@ from flowcore.kernel.kinds import (
     SET_OUT,
     WAS_BLOCKED,
 )
-from flowcore.kernel.ledger import note, write_visit
+from flowcore.kernel.ledger import write_visit
 from flowcore.kernel.lines import line_for, stand_blocked, waiting_at, waiting_at_place
 from flowcore.kernel.members import bring_people, is_kept, pay_all
+from flowcore.kernel.notes import note
 from flowcore.kernel.queues import unchain
 from flowcore.kernel.rules import rule_holds
 from flowcore.kernel.samples import sample

@@ -1,6 +1,6 @@
 """Rules as byte code: each test sends on to the next one or to the verdict."""
 
-from flowcore.kernel.accounts import wait_of
+from flowcore.kernel.accounts import wait_of, waited
 from flowcore.kernel.compiled import part
 from flowcore.kernel.kinds import (
     AT_LEAST,
@@ -39,7 +39,7 @@ def fact_of(world: World, case: int, fact: int, about: int) -> float:
     if fact == F_WAITED_HERE:
         return who.last_wait + wait_of(world.minutes, case, VISIT_MINUTES)
     if fact == F_WAITED:
-        return wait_of(world.minutes, case, 0) + wait_of(world.minutes, case, VISIT_MINUTES)
+        return waited(world, case)
     if fact == F_VISITS:
         return float(world.memory[case, world.plan.run[0].names + about])
     if fact == F_LINE:

@@ -14,6 +14,7 @@ CLOCK = record(
     ("trace_from", "f8"),
     ("trace_until", "f8"),
     ("last_moved", "f8"),
+    ("measured_until", "f8"),
     ("overtime_since", "f8"),
     ("overtime_minutes", "f8"),
     ("seed", "u8"),
@@ -327,6 +328,9 @@ TIMER = record(("token", "i8"), ("case", "i8"), ("deadline", "i8"), ("next", "i8
 DEADLINE_STATE = record(("started", "i8"), ("met", "i8"), ("missed", "i8"), ("left", "i8"))
 """How many clocks were started; met and missed; left before they ran out, by who left or began anew."""
 
+MEASURED = record(("among", "f8"), ("held", "f8"), ("area", "f8"), ("highest", "f8"))
+"""Of how many cases, visits or minutes the rule was asked and held; of a level its integral and most meanwhile."""
+
 DOING = record(("kind", "i8"), ("subject", "i8"))
 """Something that is to be done at this instant."""
 
@@ -406,6 +410,7 @@ class World(Bundle):
     timers: np.recarray  # TIMER, grows
     bookings: np.recarray  # BOOKING, grows
     deadlines: np.recarray  # DEADLINE_STATE
+    measured: np.recarray  # MEASURED, one per measure of the plan
     levels: np.recarray  # LEVEL, (steps of the document, types, rooms) × [line, inside]
     level_minutes: np.ndarray  # f8, (levels × LEVEL_BINS), how long each value held
     step_tally: np.recarray  # TALLY

@@ -43,7 +43,6 @@ from flowcore.kernel.kinds import (
     WAITING,
     WAS_HELD,
 )
-from flowcore.kernel.ledger import note
 from flowcore.kernel.lines import (
     be_awaited_no_more,
     busy_person,
@@ -54,6 +53,7 @@ from flowcore.kernel.lines import (
     take_a_stand,
 )
 from flowcore.kernel.members import bring_people, pay_all
+from flowcore.kernel.notes import note
 from flowcore.kernel.parallel import comes_apart, end_branch, fork, reach_join, unpack, wait_for_batch
 from flowcore.kernel.queues import append
 from flowcore.kernel.routing import at_one_place, clear_signal, is_full, is_instant, set_traits

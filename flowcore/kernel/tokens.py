@@ -13,7 +13,8 @@ from flowcore.kernel.kinds import (
     NONE,
     NOWHERE,
 )
-from flowcore.kernel.ledger import note, write_departure
+from flowcore.kernel.ledger import write_departure
+from flowcore.kernel.notes import note
 from flowcore.kernel.state import MINUTE_COLUMNS, World
 from flowcore.kernel.work import let_go_of
 

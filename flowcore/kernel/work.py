@@ -27,9 +27,9 @@ from flowcore.kernel.kinds import (
     WAITING,
     WORKING,
 )
-from flowcore.kernel.ledger import note
 from flowcore.kernel.lines import join_line, leave_stand, line_for, take_a_stand, work_distribution
 from flowcore.kernel.members import is_kept, release, remember, set_state, take_member, take_pool
+from flowcore.kernel.notes import note
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
 from flowcore.kernel.wear import count_case

@@ -116,6 +116,7 @@ def new_world(plan: p.Plan, seed: int, replication: int, ledger: Ledger) -> s.Wo
         timers=_blank(0, s.TIMER),
         bookings=_blank(0, s.BOOKING),
         deadlines=_blank(len(plan.deadlines), s.DEADLINE_STATE),
+        measured=_blank(len(plan.measures), s.MEASURED),
         levels=_blank(levels, s.LEVEL),
         level_minutes=np.zeros((levels, s.LEVEL_BINS)),
         step_tally=_blank(steps, s.TALLY),
@@ -235,7 +236,7 @@ def start_afresh(world: s.World) -> None:
     world.marks[-1] = world.clock[0].completed
     regular = (world.step_tally, world.type_tally, world.stream_tally)
     in_overtime = (world.steps_in_overtime, world.types_in_overtime, world.streams_in_overtime)
-    for records in (*regular, *in_overtime, world.links, world.deadlines):
+    for records in (*regular, *in_overtime, world.links, world.deadlines, world.measured):
         records[:] = np.zeros((), records.dtype)
     for timer in world.timers[world.timers.case != k.NONE]:
         world.deadlines.started[timer.deadline] += timer.missed == 0

@@ -7,8 +7,8 @@ from flowcore.kernel import plan as p
 from flowcore.plan.keys import stable_key
 from flowcore.plan.layout import Layout
 from flowcore.plan.store import Store, records
-from flowcore.study import StudyDocument, checkpoints_of, minutes
-from flowcore.study.checkpoints import Point
+from flowcore.study import StudyDocument, minutes
+from flowcore.study.clocks import clocks_of
 from flowcore.study.steps import Step
 
 
@@ -17,8 +17,14 @@ class Checkpoints:
 
     def __init__(self, study: StudyDocument, layout: Layout, store: Store) -> None:
         self._study, self._layout, self._store = study, layout, store
-        self.spans = [each.id for each in study.spans] + checkpoints_of(study)
+        self._clocks = clocks_of(study)
+        self.from_arrival = len([each for each in self._clocks if each.from_ is not None])
         self.points: list[tuple[object, ...]] = []
+
+    @property
+    def spans(self) -> int:
+        """How many spans there are, with the times that measures tell and the ways to checkpoints."""
+        return len(self._clocks)
 
     def fields_of(self, step: Step) -> dict[str, object]:
         """Return the fields of STEP that say which clocks start and stop at a step."""
@@ -34,10 +40,10 @@ class Checkpoints:
 
     def _add_points(self, step: Step) -> int:
         """Chain up the points of all spans at a step, ends before starts; return the first."""
-        ends = [(n, each.to, 1) for n, each in enumerate(self._study.spans) if each.to.step == step.id]
-        starts = [(n, each.from_, 0) for n, each in enumerate(self._study.spans) if each.from_.step == step.id]
-        if step.checkpoint:
-            ends.append((self.spans.index(step.id, len(self._study.spans)), Point(step=step.id), 1))
+        ends = [(n, each.to, 1) for n, each in enumerate(self._clocks) if each.to.step == step.id]
+        starts = [
+            (n, each.from_, 0) for n, each in enumerate(self._clocks) if each.from_ and each.from_.step == step.id
+        ]
         following = k.NONE
         for span, point, is_end in reversed(ends + starts):
             self.points.append((self._layout.first[step.id], point.at == "leaving", span, is_end, following))

@@ -14,6 +14,7 @@ from flowcore.plan.keys import link_names, stable_key
 from flowcore.plan.layout import Layout, PlannedStep
 from flowcore.plan.lines import LineCompiler
 from flowcore.plan.loops import find_loops
+from flowcore.plan.measures import MeasureCompiler
 from flowcore.plan.needs import NeedCompiler
 from flowcore.plan.rules import RuleCompiler
 from flowcore.plan.site import walking_minutes
@@ -99,6 +100,7 @@ class _StudyCompiler:
             self.teams,
             self.counters,
         )
+        self.measures = MeasureCompiler(study, self.layout, self.store, self.rules)
         self.checkpoints = Checkpoints(study, self.layout, self.store)
         self.links: list[tuple[object, ...]] = []
         self.timeline: list[Entry] = list(self.staff.timeline)
@@ -112,7 +114,9 @@ class _StudyCompiler:
 
     def _counters(self) -> dict[str, int]:
         rules = [link.when for step in self.study.steps for link in links_of(step) if link.when]
-        asked = [each.about for rule in rules for each in conditions_of(rule) if each.kind == "visits"]
+        conditions = [each for rule in rules for each in conditions_of(rule)]
+        conditions += [each for measure in self.study.measures for each in measure.conditions]
+        asked = [each.about for each in conditions if each.kind == "visits"]
         return {step: number for number, step in enumerate(dict.fromkeys(asked))}
 
     def plan(self) -> p.Plan:
@@ -149,6 +153,7 @@ class _StudyCompiler:
             calendars=self.calendars.records(),
             deadlines=self.checkpoints.deadlines(),
             span_points=records(self.checkpoints.points, p.SPAN_POINT),
+            measures=records(self.measures.rows, p.MEASURE),
             lists=np.array(self.store.lists, np.int64),
             numbers=np.array(self.store.numbers, np.float64),
         )
@@ -367,8 +372,10 @@ class _StudyCompiler:
             "counters": len(self.counters),
             "awaiting": -(-self.staff.slots // 32),
             "ways_ahead": self.ahead.most,
-            "spans": len(self.checkpoints.spans),
-            "first_checkpoint": len(study.spans),
+            "spans": self.checkpoints.spans,
+            "first_checkpoint": self.checkpoints.from_arrival,
+            "of_visits": self.measures.of_visits,
+            "of_time": self.measures.of_time,
             "places": len(self.places),
             "walks": self.store.put_numbers(walking_minutes(study.site).ravel()),
             "doors": k.NONE if run.doors is None else self.calendars.numbers[run.doors],

@@ -16,6 +16,7 @@ from flowcore.results.statistics import PERCENTILE_NAMES, STATISTICS
 from flowcore.study import StudyDocument, elements
 from flowcore.study.calendars import DAY_NAMES
 from flowcore.study.durations import HOUR, WEEK
+from flowcore.study.measures import TIME, Measure
 
 HOURS_A_WEEK = int(WEEK // HOUR)
 EACH = ":each"
@@ -189,6 +190,10 @@ def _kinds() -> Iterator[FigureKind]:
         yield FigureKind(("cost",), name, words, Unit.MONEY, more if name == "value" else less, MONEY, MONEY)
     for name in TEAM_LINES:
         yield FigureKind(("cost/team",), name, LINE_WORDS[name], Unit.MONEY, less, MONEY, MONEY)
+    yield FigureKind(("measure",), "share", "Share", share)
+    yield FigureKind(("measure",), "count", "Count", Unit.COUNT)
+    yield FigureKind(("measure",), "time", "Time", minutes, less, STATISTICS)
+    yield FigureKind(("measure",), "level", "Level", cases)
     yield FigureKind(("run",), "minutes", "Minutes counted", minutes)
 
 
@@ -270,7 +275,11 @@ def _split(address: str) -> tuple[str, str, str]:
 def preferred_sign(address: str) -> int:
     """Return 1 where more of a figure is better, -1 where less is, 0 where neither can be said."""
     found = Address.read(address)
-    if found is None or found.statistic == "sd":
+    return 0 if found is None else _preferred(found)
+
+
+def _preferred(found: Address) -> int:
+    if found.statistic == "sd":
         return 0
     return -found.kind.better if _is_share_of_cases(found.statistic) else found.kind.better
 
@@ -295,9 +304,36 @@ def titled(address: str, study: StudyDocument) -> Title | None:
         return None
     is_share = _is_share_of_cases(found.statistic) or found.statistic in ("share", OF_ARRIVED)
     unit = Unit.SHARE if is_share else found.kind.unit
+    measure = _measure(found, study)
+    if measure is not None:
+        return _own_title(found, measure, study)
     return Title(
         name=_name(found, study), unit=unit, of=_unit_words(found, unit, study), better=preferred_sign(address)
     )
+
+
+def _measure(found: Address, study: StudyDocument) -> Measure | None:
+    """Return the analyst's own measure that a figure is of; None where it is of none, or of one that is not there."""
+    if found.subject != "measure":
+        return None
+    return next((each for each in study.measures if each.id == found.id), None)
+
+
+def _own_title(found: Address, measure: Measure, study: StudyDocument) -> Title:
+    """Return what a figure of an own measure is called: as the analyst calls it."""
+    unit = Unit.SHARE if _is_share_of_cases(found.statistic) else found.kind.unit
+    of = _unit_words(found, unit, study)
+    if measure.share is not None:
+        of = f"% of {_told_of(measure.share.of)}"
+    if measure.level is not None:
+        unit = Unit.MEMBERS if measure.level.of.startswith("team/") else Unit.CASES
+        of = f"{STATISTIC_WORDS[measure.level.statistic]}, {unit.value}"
+    return Title(name=measure.name, unit=unit, of=of, better=_preferred(found))
+
+
+def _told_of(of: str) -> str:
+    """Return in a word what a share is of."""
+    return "the time" if of == TIME else "visits" if of.startswith("step/") else "cases"
 
 
 _WHOLE_WAY = {"wait": "Wait on the whole way", "total": "Door to door"}
@@ -313,6 +349,8 @@ def _name(found: Address, study: StudyDocument) -> str:
         words = "At work"
     named = _named(found, study)
     half = {"": "", REGULAR: " in regular time", OVERTIME: " in overtime"}[found.half]
+    if found.subject == "checkpoint" and ":" in found.id:
+        return f"{words} from {named}"
     if not named:
         return words + half
     if found.subject in ("team", "cost/team", "member", "place"):
@@ -327,6 +365,8 @@ def _named(found: Address, study: StudyDocument) -> str:
     if found.subject == "member":
         team, _, number = found.id.rpartition(":")
         return f"{_element_name(study, 'teams', team)} {number}"
+    if found.subject == "checkpoint":
+        return " to ".join(_element_name(study, "steps", step) for step in found.id.split(":"))
     if found.subject == "link":
         return " → ".join(_element_name(study, "steps", step) for step in found.id.split(":")[:2])
     return _element_name(study, _LISTS.get(found.subject, f"{found.subject}s"), found.id)

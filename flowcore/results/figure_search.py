@@ -7,6 +7,7 @@ from pydantic import BaseModel
 
 from flowcore.results.catalogue import KINDS, FigureKind, Title, titled
 from flowcore.study import StudyDocument
+from flowcore.study.clocks import checkpoint_pairs
 from flowcore.study.document import checkpoints_of
 from flowcore.study.steps import Exit, Serve
 
@@ -86,7 +87,9 @@ def _elements(study: StudyDocument, subject: str, quantity: str) -> list[str]:
         case "span":
             return [each.id for each in study.spans]
         case "checkpoint":
-            return checkpoints_of(study)
+            return [*checkpoints_of(study), *(":".join(pair) for pair in checkpoint_pairs(study))]
+        case "measure":
+            return [each.id for each in study.measures if getattr(each, quantity) is not None]
         case "deadline":
             return [each.id for each in study.deadlines]
         case "team" | "cost/team":

@@ -10,6 +10,7 @@ from flowcore.kernel.state import World
 from flowcore.results.apart import apart
 from flowcore.results.counts import causes, counts, level_shares, levels, outcomes, values
 from flowcore.results.histogram import Histogram
+from flowcore.results.measures import measures
 from flowcore.results.samples import Figures, figures_of, histograms_of, samples_of
 from flowcore.results.series import Series, series_of
 from flowcore.results.staff import costs, teams
@@ -70,6 +71,7 @@ def summarise(study: StudyDocument, world: World, number: int, minutes: float, d
     figures |= levels(study, world, minutes)
     figures |= causes(study, world)
     figures |= values(study, world)
+    figures |= measures(study, world)
     figures |= teams(study, world, minutes)
     figures |= costs(study, world, minutes, days_open)
     figures |= apart(study, world, minutes, days_open)

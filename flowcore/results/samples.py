@@ -7,7 +7,8 @@ from numpy.typing import NDArray
 
 from flowcore.results.histogram import Histogram
 from flowcore.results.statistics import STATISTICS, sample_statistics
-from flowcore.study import StudyDocument, checkpoints_of, minutes
+from flowcore.study import StudyDocument, minutes
+from flowcore.study.clocks import clocks_of
 from flowcore.study.steps import Exit
 
 Figures = dict[str, float]
@@ -15,7 +16,8 @@ Rows = NDArray[np.void]
 Samples = dict[str, NDArray[np.float64]]
 
 QUANTITIES = ("wait", "work", "travel", "blocked", "total", "cost")
-POOLED = ("wait", "total")
+OWN_TIME = "time"
+POOLED = ("wait", "total", OWN_TIME)
 INSTANT = ("choose", "fork", "scatter", "set", "exit")
 
 
@@ -65,6 +67,8 @@ def histograms_of(subjects: dict[str, Samples]) -> dict[str, Histogram]:
     found: dict[str, Histogram] = {}
     for subject, samples in subjects.items():
         for quantity in POOLED:
+            if quantity not in samples:
+                continue
             values = samples[quantity]
             if id(values) not in known:
                 known[id(values)] = Histogram.of(values)
@@ -124,6 +128,14 @@ def _of_departures(departures: Rows, study: StudyDocument, quantities: tuple[str
 
 
 def _of_spans(spans: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> dict[str, Samples]:
-    """Return the samples of spans, and of the ways from arrival to checkpoints."""
-    subjects = [f"span/{each.id}" for each in study.spans] + [f"checkpoint/{each}" for each in checkpoints_of(study)]
-    return _grouped(spans, _columns(spans, quantities), "span", subjects)[1] if subjects else {}
+    """Return the samples of spans, of own measures of a time, and of the ways to checkpoints and between them."""
+    subjects = [each.subject for each in clocks_of(study)]
+    found = _grouped(spans, _columns(spans, quantities), "span", subjects)[1] if subjects else {}
+    return {subject: _time_alone(subject, samples) for subject, samples in found.items()}
+
+
+def _time_alone(subject: str, samples: Samples) -> Samples:
+    """Return of an own measure the time in all alone, under its own name."""
+    if not subject.startswith("measure/"):
+        return samples
+    return {OWN_TIME: samples["total"]} if "total" in samples else {}

@@ -11,6 +11,7 @@ from flowcore.study.calendars import Calendar, Moment
 from flowcore.study.case_types import CaseType, Trait
 from flowcore.study.checkpoints import Deadline, Span
 from flowcore.study.formats import FORMAT, brought_up
+from flowcore.study.measures import Measure
 from flowcore.study.plain import require_plain
 from flowcore.study.runs import Lever, Observed, RunSettings, Scenario, Target
 from flowcore.study.site import Site
@@ -40,6 +41,7 @@ class StudyDocument(Part):
     teams: Annotated[list[Team], Field(max_length=500)] = []
     skills: Annotated[list[Skill], Field(max_length=500)] = []
     site: Site = Site()
+    measures: Annotated[list[Measure], Field(max_length=100)] = []
     targets: Annotated[list[Target], Field(max_length=500)] = []
     observed: Annotated[list[Observed], Field(max_length=500)] = []
     levers: Annotated[list[Lever], Field(max_length=500)] = []
@@ -85,6 +87,7 @@ LISTS = (
     "spans",
     "teams",
     "skills",
+    "measures",
     "levers",
     "scenarios",
 )
