@@ -112,10 +112,15 @@ def _without_a_way(step: Serve) -> Iterator[Problem]:
 
 @soundness
 def marks_are_on_the_way(study: StudyDocument) -> Iterator[Problem]:
-    """What starts at one step can end at the other: deadlines and spans."""
+    """What starts at one step can end at the other: deadlines, spans and own measures of a time."""
     ways = all_ways(study)
     pairs = [(f"deadlines/{each.id}", each.name, each.from_, each.to) for each in study.deadlines]
     pairs += [(f"spans/{each.id}", each.name, each.from_.step, each.to.step) for each in study.spans]
+    pairs += [
+        (f"measures/{each.id}", each.name, each.time.from_.step, each.time.to.step)
+        for each in study.measures
+        if each.time is not None and each.time.from_ is not None
+    ]
     for where, name, first, last in pairs:
         if first in ways and last in ways and last not in reach([first], ways):
             yield warning_at(

@@ -68,7 +68,8 @@ def traits_matter(study: StudyDocument) -> Iterator[Problem]:
 
 
 def _read_traits(study: StudyDocument) -> set[str]:
-    read: set[str] = set()
+    asked = [condition for measure in study.measures for condition in measure.conditions]
+    read = {condition.about for condition in asked if condition.kind == "trait"}
     for step in study.steps:
         for link in links_of(step):
             conditions = conditions_of(link.when) if link.when else []

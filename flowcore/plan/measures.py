@@ -6,7 +6,7 @@ from flowcore.plan.rules import RuleCompiler
 from flowcore.plan.store import Store
 from flowcore.study import StudyDocument
 from flowcore.study.calendars import minute_of_day
-from flowcore.study.measures import Measure, by_moment
+from flowcore.study.measures import OwnMeasure, by_moment
 
 MIDNIGHT = 0.0
 
@@ -23,7 +23,7 @@ class MeasureCompiler:
         self.of_visits, self.of_time = len(cases), len(cases) + len(visits)
         self.rows = [*map(self._of_cases, cases + visits), *map(self._of_time, times)]
 
-    def _of_cases(self, measure: Measure) -> tuple[int, ...]:
+    def _of_cases(self, measure: OwnMeasure) -> tuple[int, ...]:
         told = measure.of_cases
         subject, _, element = told.of.partition("/") if told else ("", "", "")
         numbers = {"type": self._types, "stream": self._streams}.get(subject, self._steps)
@@ -32,16 +32,16 @@ class MeasureCompiler:
             return (k.ANYONE, k.NONE, self._rule(measure), k.NONE, k.NO_LEVEL, 0, 0)
         return (whom, numbers[element], self._rule(measure), k.NONE, k.NO_LEVEL, 0, 0)
 
-    def _of_time(self, measure: Measure) -> tuple[int, ...]:
+    def _of_time(self, measure: OwnMeasure) -> tuple[int, ...]:
         level_of, level = self._level(measure)
         edges = _edges(measure)
         first = self._store.put_numbers(edges)
         return (k.ANYONE, k.NONE, self._rule(measure), level, level_of, first, len(edges))
 
-    def _rule(self, measure: Measure) -> int:
+    def _rule(self, measure: OwnMeasure) -> int:
         return k.NONE if measure.rule is None else self._rules.add(measure.rule)
 
-    def _level(self, measure: Measure) -> tuple[int, int]:
+    def _level(self, measure: OwnMeasure) -> tuple[int, int]:
         """Return which kind of level a measure is of, and its number among those."""
         if measure.level is None:
             return k.NO_LEVEL, k.NONE
@@ -55,7 +55,7 @@ class MeasureCompiler:
         return k.OF_CASES, 2 * number + (quantity == "inside")
 
 
-def _edges(measure: Measure) -> list[float]:
+def _edges(measure: OwnMeasure) -> list[float]:
     """Return the minutes of the day, in order, at which a measure's rule may change its answer."""
     edges = set()
     for condition in measure.conditions:

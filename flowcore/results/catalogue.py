@@ -16,7 +16,7 @@ from flowcore.results.statistics import PERCENTILE_NAMES, STATISTICS
 from flowcore.study import StudyDocument, elements
 from flowcore.study.calendars import DAY_NAMES
 from flowcore.study.durations import HOUR, WEEK
-from flowcore.study.measures import TIME, Measure
+from flowcore.study.measures import TIME, OwnMeasure
 
 HOURS_A_WEEK = int(WEEK // HOUR)
 EACH = ":each"
@@ -312,14 +312,14 @@ def titled(address: str, study: StudyDocument) -> Title | None:
     )
 
 
-def _measure(found: Address, study: StudyDocument) -> Measure | None:
+def _measure(found: Address, study: StudyDocument) -> OwnMeasure | None:
     """Return the analyst's own measure that a figure is of; None where it is of none, or of one that is not there."""
     if found.subject != "measure":
         return None
     return next((each for each in study.measures if each.id == found.id), None)
 
 
-def _own_title(found: Address, measure: Measure, study: StudyDocument) -> Title:
+def _own_title(found: Address, measure: OwnMeasure, study: StudyDocument) -> Title:
     """Return what a figure of an own measure is called: as the analyst calls it."""
     unit = Unit.SHARE if _is_share_of_cases(found.statistic) else found.kind.unit
     of = _unit_words(found, unit, study)

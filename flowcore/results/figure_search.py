@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Iterator
+from itertools import islice
 
 from pydantic import BaseModel
 
@@ -31,17 +32,25 @@ def search_figures(study: StudyDocument, text: str) -> list[Found]:
 
     "within 30 s" or "under 30 s" asks for the shares of cases within that time.
     """
-    limit = _LIMIT.search(text.lower())
-    wanted = _LIMIT.sub(" ", text.lower()).split()
-    addresses = _within(study, limit[1] + limit[2]) if limit else addresses_of(study)
-    found: list[Found] = []
-    for address in addresses:
-        title = titled(address, study)
-        if title and all(word in _words(title) for word in wanted):
-            found.append(Found(address=address, title=title))
-            if len(found) == MOST_FOUND:
-                break
-    return found
+    typed = text.lower()
+    limit = _LIMIT.search(typed)
+    if limit is None:
+        return _holding(study, addresses_of(study), typed)
+    own = (address for address in addresses_of(study) if address.startswith("measure/"))
+    found = _holding(study, own, typed)
+    found += _holding(study, _within(study, limit[1] + limit[2]), _LIMIT.sub(" ", typed))
+    return found[:MOST_FOUND]
+
+
+def _holding(study: StudyDocument, addresses: Iterator[str], typed: str) -> list[Found]:
+    """Return the first figures whose words hold all that is typed."""
+    named = ((address, titled(address, study)) for address in addresses)
+    found = (
+        Found(address=address, title=title)
+        for address, title in named
+        if title and all(word in _words(title) for word in typed.split())
+    )
+    return list(islice(found, MOST_FOUND))
 
 
 def _words(title: Title) -> str:

@@ -11,9 +11,9 @@ from flowcore.study.calendars import Calendar, Moment
 from flowcore.study.case_types import CaseType, Trait
 from flowcore.study.checkpoints import Deadline, Span
 from flowcore.study.formats import FORMAT, brought_up
-from flowcore.study.measures import Measure
+from flowcore.study.measures import OwnMeasure
 from flowcore.study.plain import require_plain
-from flowcore.study.runs import Lever, Observed, RunSettings, Scenario, Target
+from flowcore.study.runs import Address, Lever, Observed, RunSettings, Scenario, Target
 from flowcore.study.site import Site
 from flowcore.study.steps import Step
 from flowcore.study.streams import Stream
@@ -41,9 +41,10 @@ class StudyDocument(Part):
     teams: Annotated[list[Team], Field(max_length=500)] = []
     skills: Annotated[list[Skill], Field(max_length=500)] = []
     site: Site = Site()
-    measures: Annotated[list[Measure], Field(max_length=100)] = []
+    measures: Annotated[list[OwnMeasure], Field(max_length=100)] = []
     targets: Annotated[list[Target], Field(max_length=500)] = []
     observed: Annotated[list[Observed], Field(max_length=500)] = []
+    board: Annotated[list[Address], Field(max_length=200)] = []
     levers: Annotated[list[Lever], Field(max_length=500)] = []
     scenarios: Annotated[list[Scenario], Field(max_length=200)] = []
     run: RunSettings = RunSettings()

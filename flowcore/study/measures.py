@@ -23,14 +23,14 @@ OF_THE_MOMENT = ("line", "free", "time-of-day", "weekday")
 """The facts that can be told at any moment, without a case to tell them of."""
 
 
-class Share(Part):
+class ShareOf(Part):
     """The share of cases, of visits or of the time for which a rule holds."""
 
     of: Whose | Literal["time"] = "type/all"
     where: Rule
 
 
-class Count(Part):
+class CountOf(Part):
     """How many cases, or visits, there are for which a rule holds."""
 
     of: Whose = "type/all"
@@ -52,13 +52,13 @@ class LevelOf(Part):
     statistic: Literal["mean", "max"] = "mean"
 
 
-class Measure(Part):
+class OwnMeasure(Part):
     """A figure that the analyst defines."""
 
     id: Id
     name: Name
-    share: Share | None = None
-    count: Count | None = None
+    share: ShareOf | None = None
+    count: CountOf | None = None
     time: TimeBetween | None = None
     level: LevelOf | None = None
 
@@ -69,13 +69,13 @@ class Measure(Part):
         return self
 
     @property
-    def of_cases(self) -> Share | Count | None:
+    def of_cases(self) -> ShareOf | CountOf | None:
         """What is told of cases or visits one by one; None where it is a time, or told of the time."""
         told = self.share or self.count
         return None if told is None or told.of == TIME else told
 
     @property
-    def of_time(self) -> Share | LevelOf | None:
+    def of_time(self) -> ShareOf | LevelOf | None:
         """What is told of all moments of the run; None where it is told of cases."""
         return self.share if self.share is not None and self.share.of == TIME else self.level
 
@@ -91,7 +91,7 @@ class Measure(Part):
         return [] if self.rule is None else conditions_of(self.rule)
 
 
-def by_moment(measures: list[Measure]) -> tuple[list[Measure], list[Measure], list[Measure]]:
+def by_moment(measures: list[OwnMeasure]) -> tuple[list[OwnMeasure], list[OwnMeasure], list[OwnMeasure]]:
     """Return the measures of cases, of visits and of the time; those of a time between points are none of them."""
     visits = [each for each in measures if each.of_cases is not None and each.of_cases.of.startswith("step/")]
     cases = [each for each in measures if each.of_cases is not None and each not in visits]

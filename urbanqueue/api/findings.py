@@ -15,12 +15,10 @@ from flowcore.reports.spread import CaseSpread
 from flowcore.results.catalogue import Title, titled
 from flowcore.results.figure_search import Found, search_figures
 from flowcore.results.statistics import Estimate
-from flowcore.study import read_study
 from flowcore.study.base import Text
 from urbanqueue.api.errors import Problems
-from urbanqueue.api.reading import part_of, summed_up
-from urbanqueue.runs.models import Part
-from urbanqueue.runs.samples import some_results_of, study_of
+from urbanqueue.api.reading import figures_at, part_of, summed_up
+from urbanqueue.runs.samples import study_of
 from urbanqueue.studies.actions import current_version, document_of
 
 router = Router(tags=["findings"], by_alias=True)
@@ -87,7 +85,7 @@ def search_run(
     study = study_of(part)
     named = titled(text, study)
     found = [Found(address=text, title=named)] if named else search_figures(study, text)
-    figures = _figures_at(part, [each.address for each in found])
+    figures = figures_at(part, [each.address for each in found])
     if isinstance(figures, Status):
         return figures
     return [
@@ -95,17 +93,6 @@ def search_run(
         for each in found
         if each.address in figures
     ]
-
-
-def _figures_at(part: Part, addresses: list[str]) -> dict[str, Estimate] | Status[Problems]:
-    """Return the figures at addresses that a part has: those that are kept, and shares within any time."""
-    kept = summed_up(part, "figures")
-    if isinstance(kept, Status):
-        return kept
-    lacking = [address for address in addresses if address not in kept]
-    more = some_results_of(part, lacking) if lacking else None
-    others = {address: more.figure(address) for address in lacking if more and more.has(address)}
-    return {address: Estimate(**kept[address]) for address in addresses if address in kept} | others
 
 
 @router.get(
@@ -117,8 +104,8 @@ def _figures_at(part: Part, addresses: list[str]) -> dict[str, Estimate] | Statu
 def hold_against_observed(request: HttpRequest, run_id: int, scenario: Annotated[Text | None, Query()] = None) -> Any:
     """Set what is known of the real service, by the study as it is now, beside what a scenario of a run says."""
     part = part_of(request, run_id, scenario)
-    now = read_study(document_of(current_version(part.run.version.study)))
-    figures = _figures_at(part, [each.figure for each in now.observed])
+    now = document_of(current_version(part.run.version.study))
+    figures = figures_at(part, [each.figure for each in now.observed])
     return figures if isinstance(figures, Status) else held_against(now, figures)
 
 

@@ -7,12 +7,14 @@ from django.http import HttpRequest
 from ninja import Status
 
 from flowcore.problems import StudyError, error_at
+from flowcore.results.statistics import Estimate
 from urbanqueue.api.aside import Busy, figures
 from urbanqueue.api.errors import Problems
 from urbanqueue.api.people import person_of
 from urbanqueue.runs.findings import MANY_REPLICATIONS
 from urbanqueue.runs.models import Part
 from urbanqueue.runs.policies import RunPolicy
+from urbanqueue.runs.samples import some_results_of
 from urbanqueue.runs.summaries import kept, sum_up
 
 Answer = TypeVar("Answer")
@@ -48,3 +50,14 @@ def part_of(request: HttpRequest, run_id: int, scenario: str | None) -> Part:
         if scenario is None or part.scenario == scenario:
             return part
     raise StudyError([error_at("scenario", "The run has no such scenario.", "Choose one that was run.")])
+
+
+def figures_at(part: Part, addresses: list[str]) -> dict[str, Estimate] | Status[Problems]:
+    """Return the figures at addresses that a part has: those that are kept, and shares within any time."""
+    kept = summed_up(part, "figures")
+    if isinstance(kept, Status):
+        return kept
+    lacking = [address for address in addresses if address not in kept]
+    more = some_results_of(part, lacking) if lacking else None
+    others = {address: more.figure(address) for address in lacking if more and more.has(address)}
+    return {address: Estimate(**kept[address]) for address in addresses if address in kept} | others

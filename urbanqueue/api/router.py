@@ -12,7 +12,19 @@ from ninja.renderers import JSONRenderer
 from ninja.security import django_auth
 
 from flowcore import __version__
-from urbanqueue.api import catalogue, comparison, exchange, findings, one_more, pulse, runs, scenarios, session, studies
+from urbanqueue.api import (
+    catalogue,
+    comparison,
+    exchange,
+    findings,
+    measures,
+    one_more,
+    pulse,
+    runs,
+    scenarios,
+    session,
+    studies,
+)
 from urbanqueue.api.errors import JsonParser, handle_errors
 
 
@@ -80,6 +92,7 @@ api.add_router("/studies", studies.router)
 api.add_router("/pulse", pulse.router)
 api.add_router("", runs.router)
 api.add_router("", findings.router)
+api.add_router("", measures.router)
 api.add_router("", one_more.router)
 api.add_router("", comparison.router)
 api.add_router("", scenarios.router)

@@ -9,10 +9,10 @@ from django.utils import timezone
 from flowcore.engine import ENGINE
 from flowcore.problems import Problem, StudyError, error_at
 from flowcore.simulate import require_sound
-from flowcore.study import RunSettings, StudyDocument
+from flowcore.study import RunSettings, StudyDocument, read_study, written
 from flowcore.study.scenarios import BASELINE, apply_scenario, scenario_name
 from urbanqueue.accounts.models import Person
-from urbanqueue.runs.models import Part, Run
+from urbanqueue.runs.models import Part, Run, SummedUp
 from urbanqueue.runs.progress import settle, stop
 from urbanqueue.runs.queue import hand_out
 from urbanqueue.runs.samples import forget_samples, rows_of, sample_of
@@ -119,25 +119,67 @@ def go_on(run: Run, replications: int) -> None:
 
     Parts that failed are tried again. Raises StudyError where another engine would have to go on.
     """
-    if run.engine != ENGINE:
-        what = f"The run was made by version {run.engine} of the engine, which is not at hand any more."
-        raise StudyError([error_at("run", what, "Run the study again.")])
+    _require_engine(run)
     if not 1 <= replications <= MOST_REPLICATIONS:
         what = f"{replications} replications cannot be run."
         raise StudyError([error_at("replications", what, f"Give 1 to {MOST_REPLICATIONS:,}.")])
     with transaction.atomic():
-        locked = Run.objects.select_for_update().get(pk=run.pk)
-        if not locked.is_over:
-            raise StudyError([error_at("run", "The run is still under way.", "Stop it first, or wait for its end.")])
+        locked = _over(run)
         for part in locked.parts.all():
             part.replications = max(part.replications if part.kept is None else 0, replications)
             part.kept, part.problem = None, ""
             part.save(update_fields=["replications", "kept", "problem"])
-        locked.state, locked.finished_at, locked.finding = Run.State.WAITING, None, None
-        locked.begun_at = timezone.now()
         locked.settings |= {"replications": replications}
-        locked.save()
+        _begin_again(locked)
     _go(run)
+
+
+def work_out(run: Run) -> None:
+    """Draw the replications of a run that is over again, from their seed, with the study's own measures as they are.
+
+    All other figures stay what they are. Raises StudyError where another engine would have to draw them, or where a
+    measure does not fit the study as it was run.
+    """
+    _require_engine(run)
+    study = run.version.study
+    measures = written(document_of(current_version(study))).get("measures", [])
+    with transaction.atomic():
+        locked = _over(run)
+        problems: list[Problem] = []
+        for part in locked.parts.select_related("sample"):
+            try:
+                document = read_study({**part.sample.document, "measures": measures})
+                require_sound(document)
+                part.sample = sample_of(study, document)
+            except StudyError as error:
+                problems += _told_at(document_of(run.version), part.scenario, error.problems)
+            part.kept, part.problem = None, ""
+            part.save(update_fields=["sample", "kept", "problem"])
+        if problems:
+            raise StudyError(problems)
+        SummedUp.objects.filter(part__run=locked).delete()
+        _begin_again(locked)
+    _go(run)
+
+
+def _require_engine(run: Run) -> None:
+    if run.engine != ENGINE:
+        what = f"The run was made by version {run.engine} of the engine, which is not at hand any more."
+        raise StudyError([error_at("run", what, "Run the study again.")])
+
+
+def _over(run: Run) -> Run:
+    """Return a run under lock; raise StudyError where it is not over."""
+    locked = Run.objects.select_for_update().get(pk=run.pk)
+    if not locked.is_over:
+        raise StudyError([error_at("run", "The run is still under way.", "Stop it first, or wait for its end.")])
+    return locked
+
+
+def _begin_again(locked: Run) -> None:
+    locked.state, locked.finished_at, locked.finding = Run.State.WAITING, None, None
+    locked.begun_at = timezone.now()
+    locked.save()
 
 
 @transaction.atomic

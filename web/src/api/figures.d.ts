@@ -164,4 +164,8 @@ export type FigureAddress =
   | `cost/team/${string}/overtime-premium${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
   | `cost/team/${string}/overtime${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
   | `cost/team/${string}/use${Half}/${"run" | "per:hour" | "per:day" | "per:open-day" | "per:case"}`
+  | `measure/${string}/share`
+  | `measure/${string}/count`
+  | `measure/${string}/time/${OfCases}`
+  | `measure/${string}/level`
   | `run/minutes`;

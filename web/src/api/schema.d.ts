@@ -678,6 +678,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/own-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Own figures
+         * @description Return what a scenario of a run says of the figures on the study's board and of its own measures.
+         */
+        get: operations["getOwnFigures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Work out own measures
+         * @description Draw a run again from its seed, so that it knows the study's own measures; all else it says stays as it is.
+         */
+        post: operations["workOutMeasures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/one-more": {
         parameters: {
             query?: never;
@@ -1313,6 +1353,18 @@ export interface components {
             value: string | number | (string | number)[];
         };
         /**
+         * CountOf
+         * @description How many cases, or visits, there are for which a rule holds.
+         */
+        CountOf: {
+            /**
+             * Of
+             * @default type/all
+             */
+            of?: string;
+            where: components["schemas"]["Rule"];
+        };
+        /**
          * DateStream
          * @description Cases that come at given moments.
          */
@@ -1784,6 +1836,21 @@ export interface components {
             kind: "join";
         };
         /**
+         * LevelOf
+         * @description The mean, or the most, of a level over time, while a rule holds.
+         */
+        LevelOf: {
+            /** Of */
+            of: string;
+            where?: components["schemas"]["Rule"] | null;
+            /**
+             * Statistic
+             * @default mean
+             * @enum {string}
+             */
+            statistic?: "mean" | "max";
+        };
+        /**
          * Lever
          * @description A parameter that scenarios may vary, and every place of the document that it drives.
          *
@@ -1999,6 +2066,20 @@ export interface components {
          */
         Offset: string;
         OffsetDistribution: components["schemas"]["Offset"] | components["schemas"]["Uniform_Offset_"] | components["schemas"]["Triangular_Offset_"] | components["schemas"]["NormalOffset_Offset_"] | components["schemas"]["Discrete_Offset_"] | components["schemas"]["Empirical_Offset_"];
+        /**
+         * OwnMeasure
+         * @description A figure that the analyst defines.
+         */
+        OwnMeasure: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            share?: components["schemas"]["ShareOf"] | null;
+            count?: components["schemas"]["CountOf"] | null;
+            time?: components["schemas"]["TimeBetween"] | null;
+            level?: components["schemas"]["LevelOf"] | null;
+        };
         /**
          * Pair
          * @description A measured way between two places, in metres, the same in both directions.
@@ -2482,6 +2563,18 @@ export interface components {
             };
         };
         /**
+         * ShareOf
+         * @description The share of cases, of visits or of the time for which a rule holds.
+         */
+        ShareOf: {
+            /**
+             * Of
+             * @default type/all
+             */
+            of?: string | "time";
+            where: components["schemas"]["Rule"];
+        };
+        /**
          * Signal
          * @description Cases wait here until the signal clears, or until a calendar opens.
          */
@@ -2696,6 +2789,11 @@ export interface components {
              */
             site?: components["schemas"]["Site"];
             /**
+             * Measures
+             * @default []
+             */
+            measures?: components["schemas"]["OwnMeasure"][];
+            /**
              * Targets
              * @default []
              */
@@ -2705,6 +2803,11 @@ export interface components {
              * @default []
              */
             observed?: components["schemas"]["Observed"][];
+            /**
+             * Board
+             * @default []
+             */
+            board?: string[];
             /**
              * Levers
              * @default []
@@ -2858,6 +2961,14 @@ export interface components {
             every?: components["schemas"]["Duration"] | null;
             /** Divert */
             divert?: string | null;
+        };
+        /**
+         * TimeBetween
+         * @description The time of a case from one point, or its arrival, to another.
+         */
+        TimeBetween: {
+            from?: components["schemas"]["Point"] | null;
+            to: components["schemas"]["Point"];
         };
         /**
          * Trait
@@ -3818,6 +3929,38 @@ export interface components {
             proposed: number | null;
             /** Days */
             days: boolean;
+        };
+        /**
+         * OwnFigure
+         * @description A figure by its address and its words, with its interval where the run knows it.
+         */
+        OwnFigure: {
+            /** Address */
+            address: string;
+            title: components["schemas"]["Title"] | null;
+            figure: components["schemas"]["Estimate"] | null;
+        };
+        /**
+         * OwnFigures
+         * @description The figures on the board, and the own measures, of the study as it is now.
+         */
+        OwnFigures: {
+            /** Board */
+            board: components["schemas"]["OwnFigure"][];
+            /** Measures */
+            measures: components["schemas"]["ToldMeasure"][];
+        };
+        /**
+         * ToldMeasure
+         * @description What a run says of an own measure of the study; `is_told` where the run was made with the measure as it is.
+         */
+        ToldMeasure: {
+            /** Id */
+            id: string;
+            /** Is Told */
+            is_told: boolean;
+            /** Figures */
+            figures: components["schemas"]["OwnFigure"][];
         };
         /**
          * OneMore
@@ -8174,6 +8317,212 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Course"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    getOwnFigures: {
+        parameters: {
+            query?: {
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFigures"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    workOutMeasures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {

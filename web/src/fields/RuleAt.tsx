@@ -16,14 +16,21 @@ type Rule = Schemas["Rule"];
 type Condition = Schemas["Condition"];
 type Clause = Condition | Rule;
 
+interface RuleAtProps {
+  at: At;
+  /** The kinds of facts that may be asked for; all without it. */
+  only?: readonly FactKind[];
+}
+
 /** A rule built from parts that are picked: all or any of some conditions, or of rules again. */
-export function RuleAt({ at }: { at: At }) {
+export function RuleAt({ at, only }: RuleAtProps) {
   const field = useField<Rule>(at);
   const study = useStudy((state) => state.document);
   const rule = field.value;
   if (!rule) return null;
   const join = rule.all ? "all" : "any";
   const clauses: Clause[] = rule.all ?? rule.any ?? [];
+  const fresh = () => freshCondition(study, only && factsOf(study, only)[0]?.fact);
   const put = (next: Clause[], how: "all" | "any" = join) => field.set({ [how]: next }, "Change a rule");
   return (
     <div className="border-l-2 border-rule pl-2">
@@ -44,7 +51,11 @@ export function RuleAt({ at }: { at: At }) {
       {clauses.map((clause, n) => (
         <div key={n} className="flex items-start gap-1">
           <div className="min-w-0 flex-1">
-            {"fact" in clause ? <ConditionAt at={within(at, join, n)} condition={clause} /> : <RuleAt at={within(at, join, n)} />}
+            {"fact" in clause ? (
+              <ConditionAt at={within(at, join, n)} condition={clause} only={only} />
+            ) : (
+              <RuleAt at={within(at, join, n)} only={only} />
+            )}
           </div>
           {clauses.length > 1 && (
             <TakeAway at={within(at, join, n)} label={`Take away condition ${n + 1}`} onClick={() => put(clauses.toSpliced(n, 1))} />
@@ -52,15 +63,11 @@ export function RuleAt({ at }: { at: At }) {
         </div>
       ))}
       <div className="flex gap-4">
-        <button type="button" className={LINK_BUTTON} onClick={() => put([...clauses, freshCondition(study)])}>
+        <button type="button" className={LINK_BUTTON} onClick={() => put([...clauses, fresh()])}>
           One more condition
         </button>
         {clauses.length > 1 && (
-          <button
-            type="button"
-            className={LINK_BUTTON}
-            onClick={() => put([...clauses, { [join === "all" ? "any" : "all"]: [freshCondition(study)] }])}
-          >
+          <button type="button" className={LINK_BUTTON} onClick={() => put([...clauses, { [join === "all" ? "any" : "all"]: [fresh()] }])}>
             A group of conditions
           </button>
         )}
@@ -70,11 +77,11 @@ export function RuleAt({ at }: { at: At }) {
 }
 
 /** One fact held against a value, as a sentence. */
-function ConditionAt({ at, condition }: { at: At; condition: Condition }) {
+function ConditionAt({ at, condition, only }: RuleAtProps & { condition: Condition }) {
   const field = useField<Condition>(at);
   const study = useStudy((state) => state.document);
   const [kind = "", about = ""] = condition.fact.split(/:(.*)/s) as [FactKind, string];
-  const options = factsOf(study).map(({ fact, words }) => ({ value: fact, label: words }));
+  const options = factsOf(study, only).map(({ fact, words }) => ({ value: fact, label: words }));
   const relations = relationsFor(study, condition.fact);
   const relate = (is: string) => {
     const values = [condition.value].flat();

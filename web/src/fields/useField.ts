@@ -1,4 +1,4 @@
-import { type At, differ, keysOf, setAt, valueAt } from "../study/document/addresses";
+import { type At, differ, keysOf, setAt, valueAt, within } from "../study/document/addresses";
 import { nameOf, PARTS, type PartKind, partAt, partsOf } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
 import { edit, useStudy } from "../study/session/store";
@@ -36,12 +36,18 @@ function editName(study: StudyDocument, at: At, before: unknown, value: unknown)
   const key = keysOf(at).findLast((each) => !/^\d+$/.test(each)) ?? "";
   const place = called(study, key).replaceAll("_", " ");
   const several = part?.id.includes(",") ? `${part.id.split(",").length} steps` : null;
-  const subject = several ?? (part ? nameOf(study, part.kind, part.id) : "Study");
+  const subject = several ?? (part ? nameOf(study, part.kind, part.id) : (nameAround(study, at) ?? "Study"));
   if (key === "name") return `Rename ${subject} to ${value}`;
   if (value === undefined) return `${subject}: no ${place}`;
   if (typeof value === "object") return `${subject}: ${place}`;
   const was = before === undefined || typeof before === "object" ? "" : `${called(study, before)} → `;
   return `${subject}: ${place} ${was}${called(study, value)}`;
+}
+
+/** The name of what an address is in, where that has one and is no part that opens in the sheet. */
+function nameAround(study: StudyDocument, at: At): string | undefined {
+  const [list = "", id] = keysOf(at);
+  return id ? (valueAt(study, within(list, id)) as { name?: string } | undefined)?.name : undefined;
 }
 
 /** A value as it is called where it is the id of something in the study. */

@@ -1,8 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
+import { Pin, PinOff } from "lucide-react";
 import { useDeferredValue, useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
+import { useStudy } from "../study/session/store";
 import { withInterval } from "../study/values/figures";
+import { IconButton } from "../ui/IconButton";
 import { Picture } from "../ui/Picture";
+import { pin, unpin } from "./board";
 import { ReplicationsStrip } from "./ReplicationsStrip";
 import type { Shown } from "./shown";
 
@@ -54,6 +58,9 @@ export function FiguresTable({ shown, first }: { shown: Shown; first: string }) 
             {head("of", "Of it")}
             {head("mean", "Mean", true)}
             <th className="py-1 pl-3 text-right font-normal">between</th>
+            <th className="w-8">
+              <span className="sr-only">On the board</span>
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -97,15 +104,28 @@ function FoundRow({ row: { address, title, figure }, shown, isOpen, onOpen }: Fo
         </th>
         <td className="py-1 text-sm text-ink-2">{title.of}</td>
         <Amounts title={title} figure={figure} />
+        <td className="py-1 text-right">
+          <PinMark address={address} name={`${title.name}, ${title.of}`} />
+        </td>
       </tr>
       {isOpen && (
         <tr className="border-b border-rule">
-          <td colSpan={4}>
+          <td colSpan={5}>
             <ReplicationsStrip shown={shown} address={address} title={title} figure={figure} />
           </td>
         </tr>
       )}
     </>
+  );
+}
+
+/** Pins a figure to the board of the study, or takes it off. */
+function PinMark({ address, name }: { address: string; name: string }) {
+  const isPinned = useStudy((state) => state.document.board?.includes(address) ?? false);
+  return isPinned ? (
+    <IconButton label={`Take off the board: ${name}`} icon={PinOff} onClick={() => unpin(address, name)} />
+  ) : (
+    <IconButton label={`Pin: ${name}`} icon={Pin} onClick={() => pin(address, name)} />
   );
 }
 

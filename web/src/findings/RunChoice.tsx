@@ -1,4 +1,4 @@
-import { useNavigate } from "react-router";
+import { useNavigate, useSearchParams } from "react-router";
 import type { Run } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import type { Shown } from "./shown";
@@ -9,8 +9,13 @@ const TODAY = "today:";
 /** Which run is read, and which scenario of it. */
 export function RunChoice({ runs, shown: { run, part } }: { runs: Run[]; shown: Shown }) {
   const navigate = useNavigate();
-  const go = (id: string | number, scenario?: string) =>
-    void navigate(`/studies/${run.study}/findings/${id}${scenario ? `?scenario=${scenario}` : ""}`);
+  const [search] = useSearchParams();
+  const go = (id: string | number, scenario = "") => {
+    const kept = new URLSearchParams(search);
+    if (scenario) kept.set("scenario", scenario);
+    else kept.delete("scenario");
+    void navigate({ pathname: `/studies/${run.study}/findings/${id}`, search: kept.toString() });
+  };
   return (
     <span className="flex flex-wrap justify-end gap-x-3">
       <Choice

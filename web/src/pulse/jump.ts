@@ -9,7 +9,15 @@ export function useJump(): (where: At) => void {
   const id = useStudy((state) => state.id);
   return (where) => {
     const part = partAt(where);
-    const stage = where.startsWith("run/") ? "run" : part?.kind === "stream" ? "demand" : part?.kind === "team" ? "teams" : "flow";
+    const stage = where.startsWith("run/")
+      ? "run"
+      : where.startsWith("measures/")
+        ? "findings?view=own"
+        : part?.kind === "stream"
+          ? "demand"
+          : part?.kind === "team"
+            ? "teams"
+            : "flow";
     void navigate(`/studies/${id}/${stage}`);
     select(part, where);
   };

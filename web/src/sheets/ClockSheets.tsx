@@ -1,11 +1,12 @@
 import type { Schemas } from "../api/client";
-import { ChoiceAt, RefAt } from "../fields/ChoiceAt";
+import { RefAt } from "../fields/ChoiceAt";
 import { DeleteSection } from "../fields/DeleteButton";
 import { Optional } from "../fields/Optional";
 import { NotesAt, PartTitle } from "../fields/PartTitle";
+import { PointAt } from "../fields/PointAt";
 import { useField } from "../fields/useField";
 import { DurationAt } from "../fields/ValueAt";
-import { type At, within } from "../study/document/addresses";
+import { within } from "../study/document/addresses";
 import { makeExit } from "../study/edits/making";
 import { useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
@@ -73,23 +74,6 @@ export function SpanSheet({ id }: { id: string }) {
         <NotesAt at={at} keys={["from", "to"]} />
       </Section>
       <DeleteSection kind="span" id={id} />
-    </>
-  );
-}
-
-function PointAt({ at, label }: { at: At; label: string }) {
-  return (
-    <>
-      <ChoiceAt
-        at={within(at, "at")}
-        label={`${label}: coming or leaving`}
-        fallback="entering"
-        options={[
-          { value: "entering", label: "coming to" },
-          { value: "leaving", label: "leaving" },
-        ]}
-      />{" "}
-      <RefAt at={within(at, "step")} label={`${label}: step`} kind="step" />
     </>
   );
 }

@@ -9,7 +9,20 @@ import { type Change, changesBetween, make } from "./patch";
 export type Scenario = Schemas["Scenario"];
 
 /** What a scenario shares with the study: who and what it is, how it is run, what is wanted of it, and the scenarios themselves. */
-const SHARED = ["format", "name", "about", "currency", "start", "run", "targets", "observed", "levers", "scenarios"] as const;
+const SHARED = [
+  "format",
+  "name",
+  "about",
+  "currency",
+  "start",
+  "run",
+  "measures",
+  "targets",
+  "observed",
+  "board",
+  "levers",
+  "scenarios",
+] as const;
 const isShared = (key: string) => (SHARED as readonly string[]).includes(key);
 
 /** How the study as it is is called among its scenarios. */

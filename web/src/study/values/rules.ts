@@ -33,13 +33,16 @@ export const FACTS = [
 /** Where cases may stand in a line. */
 const WITH_LINE: Step["kind"][] = ["serve", "signal", "gather", "join"];
 
-/** Everything in a study that a rule may ask for. */
-export function factsOf(study: StudyDocument): { fact: string; words: string }[] {
+/** What can be told at any moment, without a case. */
+export const OF_THE_MOMENT = ["time-of-day", "weekday", "line", "free"] as const;
+
+/** Everything in a study that a rule may ask for, of some kinds. */
+export function factsOf(study: StudyDocument, only?: readonly FactKind[]): { fact: string; words: string }[] {
   const isAsked = (kind: FactKind, id: string) => {
     const step = kind === "line" || kind === "visits" ? study.steps.find((each) => each.id === id) : undefined;
     return !step || (kind === "line" ? WITH_LINE.includes(step.kind) : step.kind !== "exit");
   };
-  return FACTS.flatMap(({ kind, words, about }) => {
+  return FACTS.filter(({ kind }) => !only || only.includes(kind)).flatMap(({ kind, words, about }) => {
     if (!about) return [{ fact: kind as string, words: words as string }];
     const parts = partsOf(study, about).filter((part) => isAsked(kind, part.id));
     return parts.map((part) => ({ fact: `${kind}:${part.id}`, words: `${words} ${part.name}`.trim() }));
