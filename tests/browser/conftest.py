@@ -16,8 +16,11 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 from pytest_django.live_server_helper import LiveServer
 
 from urbanqueue.accounts.models import Person
+from urbanqueue.runs import actions, chunks
+from urbanqueue.runs.models import Chunk, Part
 from urbanqueue.studies.actions import create_study
 from urbanqueue.studies.management.commands.load_demo import EMAIL, PASSWORD
+from urbanqueue.studies.models import Study
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
@@ -130,3 +133,20 @@ def paste(page: Page) -> Paste:
         )
 
     return put
+
+
+@pytest.fixture
+def part(demo_study: int) -> Part:
+    """A run of the hall of six replications of a week, done, of the study as it is."""
+    study = Study.objects.get(pk=demo_study)
+    settings = study.versions.get().document["run"] | {"length": "1 wk", "replications": 6}
+    run = actions.start_run(study, study.owner, None, actions.RunSettings.model_validate(settings))
+    while chunk := Chunk.objects.filter(is_done=False).first():
+        chunks.do_chunk(chunk.pk)
+    return run.parts.select_related("sample", "run__version").get()
+
+
+def open_findings(page: Page, part: Part) -> None:
+    sign_in(page)
+    page.goto(f"/studies/{part.run.version.study_id}/findings")
+    page.get_by_role("region", name="Where the minutes go").get_by_role("img").wait_for()

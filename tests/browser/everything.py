@@ -40,6 +40,9 @@ OFFSETS = [
 ]
 
 
+BUSY = {"any": [{"fact": "line:desk", "is": "over", "value": 1}, {"fact": "free:clerks", "is": "equal", "value": 0}]}
+
+
 def everything() -> dict[str, Any]:
     """Return the study."""
     rule = {
@@ -276,6 +279,13 @@ def everything() -> dict[str, Any]:
             },
         ],
         "spans": [{"id": "all", "name": "All", "from": {"step": "desk", "at": "leaving"}, "to": {"step": "gather"}}],
+        "measures": [
+            {"id": "soon", "name": "Soon", "share": {"of": "step/desk", "where": BUSY}},
+            {"id": "many", "name": "Many", "count": {"of": "type/all", "where": BUSY}},
+            {"id": "way", "name": "Way", "time": {"from": {"step": "desk"}, "to": {"step": "desk", "at": "leaving"}}},
+            {"id": "line", "name": "Line", "level": {"of": "step/desk/line", "where": BUSY, "statistic": "max"}},
+        ],
+        "board": ["type/all/wait/mean"],
         "teams": [
             {
                 "id": "clerks",

@@ -53,6 +53,10 @@ ON_OTHER_SCREENS = {
     ("Lever", "scales"): "the Scenarios screen, for all arrivals",
     **{("Target", key): "a measure of the comparison" for key in ("figure", "at_most", "at_least")},
     **{("Observed", key): "the Findings screen" for key in ("figure", "value", "low", "high", "source")},
+    **{("OwnMeasure", key): "the Findings screen" for key in ("id", "name", "share", "count", "time", "level")},
+    **{(part, key): "the Findings screen" for part in ("ShareOf", "CountOf") for key in ("of", "where")},
+    **{("TimeBetween", key): "the Findings screen" for key in ("from", "to")},
+    **{("LevelOf", key): "the Findings screen" for key in ("of", "where", "statistic")},
     ("Until", "completed"): "the closing time on the Teams screen",
     ("Until", "empty"): "the closing time on the Teams screen",
 }
@@ -63,7 +67,7 @@ WITHOUT_AN_EDITOR = {
     "Pair": {"from", "to", "metres"},
 }
 """What is written in the study file alone, until its screen is built."""
-BESIDE = ("format", "site", "run", "targets", "observed", "levers", "scenarios")
+BESIDE = ("format", "site", "run", "measures", "targets", "observed", "board", "levers", "scenarios")
 HOLDERS = {"StudyDocument": {*BESIDE, *ROOTS}, "Site": {"places"}}
 """What only holds other parts, or is written by itself."""
 KINDS = re.compile("Serve|Delay|Signal|Choose|Fork|Join|Gather|Scatter|SetTraits|Exit")

@@ -11,9 +11,8 @@ import openpyxl
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Axe, saved, sign_in
-from urbanqueue.runs import actions, chunks
-from urbanqueue.runs.models import Chunk, Part
+from tests.browser.conftest import Axe, open_findings, saved
+from urbanqueue.runs.models import Part
 from urbanqueue.runs.samples import results_of
 from urbanqueue.studies.models import Study
 
@@ -27,25 +26,9 @@ VIEWS = [
     "People",
     "Costs",
     "Counts",
+    "Own figures",
     "All figures",
 ]
-
-
-@pytest.fixture
-def part(demo_study: int) -> Part:
-    """A run of the hall of six replications of a week, done, of the study as it is."""
-    study = Study.objects.get(pk=demo_study)
-    settings = study.versions.get().document["run"] | {"length": "1 wk", "replications": 6}
-    run = actions.start_run(study, study.owner, None, actions.RunSettings.model_validate(settings))
-    while chunk := Chunk.objects.filter(is_done=False).first():
-        chunks.do_chunk(chunk.pk)
-    return run.parts.select_related("sample", "run__version").get()
-
-
-def open_findings(page: Page, part: Part) -> None:
-    sign_in(page)
-    page.goto(f"/studies/{part.run.version.study_id}/findings")
-    page.get_by_role("region", name="Where the minutes go").get_by_role("img").wait_for()
 
 
 def saved_as(page: Page, picture: str, what: str, folder: Path) -> Path:

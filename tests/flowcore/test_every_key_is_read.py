@@ -25,6 +25,7 @@ FOR_READERS = {"name", "about", "colour", "currency", "format", "dist"}
 """Said to people, or to whoever reads the document, and no part of what is simulated."""
 READ_ELSEWHERE = {
     "Target": "held against a run's figures where they are shown",
+    "board": "which figures the analyst sees first, where they are shown",
     "PatchStep": "applied as it stands, as a JSON Patch",
     "Lever": "what a lever may be set to is offered and checked where scenarios are made",
 }

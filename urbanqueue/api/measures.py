@@ -98,3 +98,15 @@ def work_out_measures(request: HttpRequest, run_id: int) -> Status[None]:
     """Draw a run again from its seed, so that it knows the study's own measures; all else it says stays as it is."""
     actions.work_out(RunPolicy(person_of(request)).get(run_id))
     return Status(204, None)
+
+
+@router.delete(
+    "/runs/{run_id}/measures",
+    response={204: None, 404: Problems, 422: Problems},
+    operation_id="stopWorkingOut",
+    summary="Stop working out own measures",
+)
+def stop_working_out(request: HttpRequest, run_id: int) -> Status[None]:
+    """Leave a run as it is."""
+    actions.stop_working_out(RunPolicy(person_of(request)).get(run_id))
+    return Status(204, None)

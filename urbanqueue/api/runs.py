@@ -45,6 +45,13 @@ class PartEntry(Schema):
     problem: str
 
 
+class Redrawn(Schema):
+    """How far a run is drawn again, so that it tells own measures; what went wrong where that failed."""
+
+    share: float
+    problem: str
+
+
 class RunEntry(Schema):
     """A run: what it runs and how far it is. `replications` and `done` are those of all its parts together.
 
@@ -70,6 +77,7 @@ class RunEntry(Schema):
     engine: str
     can_go_on: bool
     problem: str
+    redrawn: Redrawn | None
     created_at: datetime
     finished_at: datetime | None
     seconds: float
@@ -142,10 +150,21 @@ def _entry(run: Run) -> RunEntry:
         engine=run.engine,
         can_go_on=run.engine == ENGINE,
         problem=_problem(parts),
+        redrawn=_redrawn(run),
         created_at=run.created_at,
         finished_at=run.finished_at,
         seconds=run.took.total_seconds(),
     )
+
+
+def _redrawn(run: Run) -> Redrawn | None:
+    """Return how far a run is drawn again; None where it is not."""
+    again = getattr(run, "redrawn_by", None)
+    if again is None:
+        return None
+    parts = list(again.parts.all())
+    wanted, done = (sum(getattr(part, what) for part in parts) for what in ("replications", "done"))
+    return Redrawn(share=done / max(1, wanted), problem=_problem(parts))
 
 
 def _part_entry(part: Part) -> PartEntry:

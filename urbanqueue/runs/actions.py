@@ -12,7 +12,7 @@ from flowcore.simulate import require_sound
 from flowcore.study import RunSettings, StudyDocument, read_study, written
 from flowcore.study.scenarios import BASELINE, apply_scenario, scenario_name
 from urbanqueue.accounts.models import Person
-from urbanqueue.runs.models import Part, Run, SummedUp
+from urbanqueue.runs.models import Part, Run
 from urbanqueue.runs.progress import settle, stop
 from urbanqueue.runs.queue import hand_out
 from urbanqueue.runs.samples import forget_samples, rows_of, sample_of
@@ -129,37 +129,61 @@ def go_on(run: Run, replications: int) -> None:
             part.replications = max(part.replications if part.kept is None else 0, replications)
             part.kept, part.problem = None, ""
             part.save(update_fields=["replications", "kept", "problem"])
+        locked.state, locked.finished_at, locked.finding = Run.State.WAITING, None, None
+        locked.begun_at = timezone.now()
         locked.settings |= {"replications": replications}
-        _begin_again(locked)
+        locked.save()
     _go(run)
 
 
+@transaction.atomic
 def work_out(run: Run) -> None:
     """Draw the replications of a run that is over again, from their seed, with the study's own measures as they are.
 
-    All other figures stay what they are. Raises StudyError where another engine would have to draw them, or where a
-    measure does not fit the study as it was run.
+    The run is read as it is until they are done; see `hand_over`. Raises StudyError where another engine would have to
+    draw them, or where a measure does not fit the study as it was run.
     """
     _require_engine(run)
-    study = run.version.study
-    measures = written(document_of(current_version(study))).get("measures", [])
-    with transaction.atomic():
-        locked = _over(run)
-        problems: list[Problem] = []
-        for part in locked.parts.select_related("sample"):
-            try:
-                document = read_study({**part.sample.document, "measures": measures})
-                require_sound(document)
-                part.sample = sample_of(study, document)
-            except StudyError as error:
-                problems += _told_at(document_of(run.version), part.scenario, error.problems)
-            part.kept, part.problem = None, ""
-            part.save(update_fields=["sample", "kept", "problem"])
-        if problems:
-            raise StudyError(problems)
-        SummedUp.objects.filter(part__run=locked).delete()
-        _begin_again(locked)
-    _go(run)
+    locked = _over(run)
+    Run.objects.filter(redraws=locked).delete()
+    settings = locked.settings | {"precision": None}
+    again = Run.objects.create(
+        version=locked.version, number=locked.number, redraws=locked, settings=settings, engine=ENGINE, finding=""
+    )
+    for part, document in _with_own_measures(locked):
+        wanted = part.replications if part.kept is None else max(part.kept) + 1
+        sample = sample_of(locked.version.study, document)
+        Part.objects.create(
+            run=again, place=part.place, scenario=part.scenario, name=part.name, sample=sample, replications=wanted
+        )
+    settle(again)
+    hand_out()
+
+
+def _with_own_measures(run: Run) -> list[tuple[Part, StudyDocument]]:
+    """Return the parts of a run that can be read, each with its study and the measures that this has now."""
+    measures = written(document_of(current_version(run.version.study))).get("measures", [])
+    found: list[tuple[Part, StudyDocument]] = []
+    problems: list[Problem] = []
+    for part in run.parts.select_related("sample").filter(done__gt=0):
+        try:
+            document = read_study({**part.sample.document, "measures": measures})
+            require_sound(document)
+            found.append((part, document))
+        except StudyError as error:
+            problems += _told_at(document_of(run.version), part.scenario, error.problems)
+    if problems:
+        raise StudyError(problems)
+    return found
+
+
+@transaction.atomic
+def stop_working_out(run: Run) -> None:
+    """Leave a run as it is."""
+    for again in Run.objects.filter(redraws=run):
+        stop(again)
+        again.delete()
+    hand_out()
 
 
 def _require_engine(run: Run) -> None:
@@ -173,19 +197,16 @@ def _over(run: Run) -> Run:
     locked = Run.objects.select_for_update().get(pk=run.pk)
     if not locked.is_over:
         raise StudyError([error_at("run", "The run is still under way.", "Stop it first, or wait for its end.")])
+    if Run.objects.filter(redraws=locked, finished_at=None).exists():
+        raise StudyError([error_at("run", "Its own measures are being worked out.", "Stop that, or wait for its end.")])
     return locked
-
-
-def _begin_again(locked: Run) -> None:
-    locked.state, locked.finished_at, locked.finding = Run.State.WAITING, None, None
-    locked.begun_at = timezone.now()
-    locked.save()
 
 
 @transaction.atomic
 def delete_run(run: Run) -> None:
     """Take a run away for good, and what no other run reads."""
     stop(run)
+    stop_working_out(run)
     study = run.version.study
     run.delete()
     forget_samples(study)
@@ -193,5 +214,5 @@ def delete_run(run: Run) -> None:
 
 def runs_of(study: Study) -> QuerySet[Run]:
     """Return the runs of a study, without its documents."""
-    runs = Run.objects.filter(version__study=study).select_related("version", "started_by")
-    return runs.prefetch_related("parts").defer("version__document")
+    runs = Run.objects.filter(version__study=study, redraws=None).select_related("version", "started_by", "redrawn_by")
+    return runs.prefetch_related("parts", "redrawn_by__parts").defer("version__document")

@@ -16,7 +16,8 @@ class Run(models.Model):
 
     `settings` are how long and how often. `finding` is what it found, in a sentence; None until that is told, which is
     soon after it is over. `took` is how long it was under way until it was over, each time that one went on with it;
-    `begun_at` is the last time.
+    `begun_at` is the last time. One that `redraws` another is nobody's own: it draws the other's replications with what
+    they did not tell, and hands them over when it is done.
     """
 
     class State(models.TextChoices):
@@ -30,6 +31,7 @@ class Run(models.Model):
 
     version = models.ForeignKey(Version, models.CASCADE, related_name="runs")
     number = models.PositiveIntegerField()
+    redraws = models.OneToOneField("self", models.CASCADE, null=True, related_name="redrawn_by")
     name = models.CharField(max_length=120, blank=True)
     note = models.TextField(blank=True)
     started_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)

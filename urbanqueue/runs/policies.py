@@ -17,8 +17,9 @@ class RunPolicy:
     def visible(self) -> QuerySet[Run]:
         """Return the runs that the person may see."""
         studies = StudyPolicy(self.person).visible()
-        runs = Run.objects.filter(version__study__in=studies).select_related("version__study", "started_by")
-        return runs.prefetch_related("parts").defer("version__document")
+        runs = Run.objects.filter(version__study__in=studies, redraws=None)
+        runs = runs.select_related("version__study", "started_by", "redrawn_by").defer("version__document")
+        return runs.prefetch_related("parts", "redrawn_by__parts")
 
     def get(self, run_id: int) -> Run:
         """Return one of them, or raise Http404."""

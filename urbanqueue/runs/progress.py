@@ -5,7 +5,7 @@ from django.db.models import F
 from django.utils import timezone
 
 from flowcore.study import RunSettings
-from urbanqueue.runs.models import Part, Run
+from urbanqueue.runs.models import Part, Run, SummedUp
 from urbanqueue.runs.queue import open_parts, take_off, waiting_for_another_engine
 from urbanqueue.runs.samples import results_of, rows_of
 
@@ -28,6 +28,18 @@ def settle(run: Run) -> None:
     if not lacking:
         failed = run.parts.exclude(problem="").exists()
         close(run.pk, Run.State.FAILED if failed else Run.State.DONE)
+        if run.redraws is not None and not failed:
+            hand_over(run, run.redraws)
+
+
+@transaction.atomic
+def hand_over(again: Run, run: Run) -> None:
+    """Let a run be read from the replications that were drawn again for it."""
+    for part in again.parts.all():
+        run.parts.filter(scenario=part.scenario).update(sample=part.sample)
+    SummedUp.objects.filter(part__run=run).delete()
+    Run.objects.filter(pk=run.pk).update(finding=None)
+    again.delete()
 
 
 def _count(part: Part) -> None:

@@ -22,11 +22,14 @@ export function useSession() {
   return useQuery({ queryKey: ["session"], queryFn: () => ask(api.GET("/api/session")) });
 }
 
+/** Whether a run is being drawn again, so that it tells own measures. */
+export const isDrawnAgain = ({ redrawn }: Run) => redrawn !== null && !redrawn.problem;
+
 export function useRuns(studyId: number) {
   return useQuery({
     queryKey: ["runs", studyId],
     queryFn: () => ask(api.GET("/api/studies/{study_id}/runs", { params: { path: { study_id: studyId } } })),
-    refetchInterval: (query) => (query.state.data?.some((run) => !isOver(run)) ? 300 : false),
+    refetchInterval: (query) => (query.state.data?.some((run) => !isOver(run) || isDrawnAgain(run)) ? 300 : false),
   });
 }
 

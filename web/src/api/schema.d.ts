@@ -712,7 +712,11 @@ export interface paths {
          * @description Draw a run again from its seed, so that it knows the study's own measures; all else it says stays as it is.
          */
         post: operations["workOutMeasures"];
-        delete?: never;
+        /**
+         * Stop working out own measures
+         * @description Leave a run as it is.
+         */
+        delete: operations["stopWorkingOut"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3444,6 +3448,16 @@ export interface components {
             problem: string;
         };
         /**
+         * Redrawn
+         * @description How far a run is drawn again, so that it tells own measures; what went wrong where that failed.
+         */
+        Redrawn: {
+            /** Share */
+            share: number;
+            /** Problem */
+            problem: string;
+        };
+        /**
          * RunEntry
          * @description A run: what it runs and how far it is. `replications` and `done` are those of all its parts together.
          *
@@ -3486,6 +3500,7 @@ export interface components {
             can_go_on: boolean;
             /** Problem */
             problem: string;
+            redrawn: components["schemas"]["Redrawn"] | null;
             /**
              * Created At
              * Format: date-time
@@ -8507,6 +8522,107 @@ export interface operations {
         };
     };
     workOutMeasures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    stopWorkingOut: {
         parameters: {
             query?: never;
             header?: never;

@@ -3,6 +3,7 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../api/client";
+import { isDrawnAgain } from "../api/queries";
 import { TargetDialog } from "../compare/TargetDialog";
 import { FigurePicker } from "../fields/FigurePicker";
 import { saveNow } from "../study/session/autosave";
@@ -32,10 +33,10 @@ export function OwnView({ shown }: { shown: Shown | undefined }) {
 
 function useOwnFigures(shown: Shown | undefined) {
   const version = useStudy((state) => state.version);
-  const { id = 0, state } = shown?.run ?? {};
+  const { id = 0, redrawn } = shown?.run ?? {};
   const { scenario, done } = shown?.part ?? {};
   return useQuery({
-    queryKey: ["own", id, state, scenario, done, version],
+    queryKey: ["own", id, redrawn === null, scenario, done, version],
     enabled: shown !== undefined,
     placeholderData: (before) => before,
     queryFn: () => ask(api.GET("/api/runs/{run_id}/own-figures", { params: { path: { run_id: id }, query: { scenario } } })),
@@ -129,32 +130,41 @@ function Measures({ shown, told }: { shown: Shown | undefined; told: Schemas["To
 /** Has a run that was made before its measures drawn again from its seed. */
 function WorkOut({ shown: { run } }: { shown: Shown }) {
   const client = useQueryClient();
-  const work = useMutation({
+  const again = () => client.invalidateQueries({ queryKey: ["runs", run.study] });
+  const onError = (error: Error) => toast.error(error.message);
+  const params = { params: { path: { run_id: run.id } } };
+  const begin = useMutation({
     mutationFn: async () => {
       await saveNow();
-      return ask(api.POST("/api/runs/{run_id}/measures", { params: { path: { run_id: run.id } } }));
+      return ask(api.POST("/api/runs/{run_id}/measures", params));
     },
-    onSuccess: () => client.invalidateQueries({ queryKey: ["runs", run.study] }),
-    onError: (error) => toast.error(error.message),
+    onSuccess: again,
+    onError,
   });
-  const isUnderWay = run.state === "waiting" || run.state === "running";
-  if (isUnderWay) return <p className="text-sm text-ink-2">Being worked out: {Math.round(100 * shareDone(run))} % …</p>;
+  const stop = useMutation({ mutationFn: () => ask(api.DELETE("/api/runs/{run_id}/measures", params)), onSuccess: again, onError });
+  if (isDrawnAgain(run)) {
+    return (
+      <p role="status" className="text-sm text-ink-2">
+        Being worked out: {Math.round(100 * (run.redrawn?.share ?? 0))} %{" "}
+        <button type="button" className={LINK_BUTTON} disabled={stop.isPending} onClick={() => stop.mutate()}>
+          Stop
+        </button>
+      </p>
+    );
+  }
   return (
     <p className="text-sm text-ink-2">
-      <button type="button" className={LINK_BUTTON} disabled={work.isPending} onClick={() => work.mutate()}>
+      <button type="button" className={LINK_BUTTON} disabled={begin.isPending} onClick={() => begin.mutate()}>
         Work it out for this run
       </button>{" "}
-      It was made before the measure was as it is now; it is drawn again from its seed, and all else stays the same.
+      {run.redrawn?.problem ? (
+        <span className="text-wrong">{run.redrawn.problem}</span>
+      ) : (
+        "It was made before the measure was as it is now. It is drawn again from its seed, and all else stays the same."
+      )}
     </p>
   );
 }
-
-const shareDone = ({ parts }: Shown["run"]) =>
-  parts.reduce((sum, part) => sum + part.done, 0) /
-  Math.max(
-    1,
-    parts.reduce((sum, part) => sum + part.replications, 0),
-  );
 
 function MeasureRow({ measure, told }: { measure: Measure; told: Schemas["ToldMeasure"] | undefined }) {
   const [wanted, setWanted] = useState<OwnFigure | null>(null);

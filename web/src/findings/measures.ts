@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import { type PartKind, partsOf } from "../study/document/parts";
-import type { StudyDocument } from "../study/document/types";
+import type { Step, StudyDocument } from "../study/document/types";
 import { freshId } from "../study/edits/links";
 import { freshCondition } from "../study/values/rules";
 
@@ -77,13 +77,11 @@ export function levelsOf(study: StudyDocument): Option[] {
   const called = (kind: PartKind, quantity: string, words: (name: string) => string) =>
     partsOf(study, kind).map(({ id, name }) => ({ value: `${kind}/${id}/${quantity}`, label: words(name) }));
   const types = study.case_types.length > 1 ? called("type", "inside", (name) => `cases of ${name} inside`) : [];
-  const stays = (step: StudyDocument["steps"][number]) => !["exit", "choose", "fork", "scatter", "set"].includes(step.kind);
-  const atSteps = study.steps.filter(stays).flatMap(({ id, name }) => [
-    { value: `step/${id}/line`, label: `the line at ${name}` },
-    { value: `step/${id}/inside`, label: `the cases at ${name}` },
-  ]);
+  const waits = (step: Step) => (step.kind === "serve" ? (step.needs ?? []).length > 0 : ["signal", "gather", "join"].includes(step.kind));
+  const stays = (step: Step) => !["exit", "choose", "fork", "scatter", "set"].includes(step.kind);
   return [
-    ...atSteps,
+    ...study.steps.filter(waits).map(({ id, name }) => ({ value: `step/${id}/line`, label: `the line at ${name}` })),
+    ...study.steps.filter(stays).map(({ id, name }) => ({ value: `step/${id}/inside`, label: `the cases at ${name}` })),
     { value: "type/all/inside", label: "all cases inside" },
     ...types,
     ...called("team", "present", (name) => `${name} present`),
