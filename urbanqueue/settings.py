@@ -26,6 +26,7 @@ INSTALLED_APPS = [
     "urbanqueue.accounts",
     "urbanqueue.studies",
     "urbanqueue.runs",
+    "urbanqueue.memos",
     "urbanqueue.api",
 ]
 MIDDLEWARE = [

@@ -46,7 +46,10 @@ def _measure(source: Source, target: Target) -> Sentence:
     address = Address.read(target.figure)
     if title is None or address is None:
         return []
-    told, limit = source.told(target.figure), plain(f" (wanted: {_limit(target, title.unit, source.study.currency)})")
+    told, limit = (
+        source.told(target.figure),
+        plain(f" (wanted: {limit_words(target, title.unit, source.study.currency)})"),
+    )
     whose, where = whose_and_where(title)
     doing = {"wait": "wait", "total": "take"}.get(address.kind.quantity)
     if doing and address.statistic in PERCENTILE_NAMES:
@@ -70,7 +73,8 @@ def share_words(percentile: str) -> str:
     return {"p50": "half", "p90": "9 in 10"}.get(percentile, f"{percentile[1:]} %")
 
 
-def _limit(target: Target, unit: Unit, currency: str) -> str:
+def limit_words(target: Target, unit: Unit, currency: str) -> str:
+    """Return the limits of a target in words: "at most 20 minutes"."""
     ends = [("at least", target.at_least), ("at most", target.at_most)]
     written = [(name, plain_number(end)) for name, end in ends if end is not None]
     return " and ".join(f"{name} {figure_words(end, unit, currency)}" for name, end in written)

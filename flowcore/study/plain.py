@@ -20,8 +20,8 @@ _UNPRINTABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff]")
 Path = tuple[str | int, ...]
 
 
-def read_json(text: bytes) -> Any:
-    """Return the JSON document in a text, for `read_study`.
+def read_json(text: bytes, longest: int = LONGEST_TEXT) -> Any:
+    """Return the JSON document in a text, for `read_study`; no text in it may have more letters than `longest`.
 
     Raises StudyError where it is no JSON, and for each place that holds what `unfit_places` finds.
     """
@@ -38,18 +38,18 @@ def read_json(text: bytes) -> Any:
     except ValueError:
         what, mend = "It has a whole number of thousands of digits.", "Give a smaller number."
     else:
-        require_plain(document)
+        require_plain(document, longest)
         return document
     raise StudyError([error_at("study", what, mend)])
 
 
-def require_plain(document: object) -> None:
+def require_plain(document: object, longest: int = LONGEST_TEXT) -> None:
     """Raise StudyError for what `unfit_places` finds, the first hundred of it."""
-    if not _is_plain(document):
-        raise StudyError(list(islice(unfit_places(document), MOST_PROBLEMS)))
+    if not _is_plain(document, longest):
+        raise StudyError(list(islice(unfit_places(document, longest), MOST_PROBLEMS)))
 
 
-def _is_plain(document: object) -> bool:
+def _is_plain(document: object, longest: int) -> bool:
     """Say whether `unfit_places` finds nothing, without keeping track of where: most documents have nothing."""
     level: list[Any] = [[document]]
     suspect: set[str] = set()
@@ -67,15 +67,15 @@ def _is_plain(document: object) -> bool:
                 if kind is dict or kind is list:
                     inner.append(value)
                 elif kind is str:
-                    if len(value) > LONGEST_TEXT or not value.isprintable():
+                    if len(value) > longest or not value.isprintable():
                         suspect.add(value)
-                elif not _is_fit(value):
+                elif not _is_fit(value, longest):
                     return False
         level = inner
-    return not level and all(map(_is_fit, suspect))
+    return not level and all(_is_fit(each, longest) for each in suspect)
 
 
-def unfit_places(document: object) -> Iterator[Problem]:
+def unfit_places(document: object, longest: int = LONGEST_TEXT) -> Iterator[Problem]:
     """Yield a problem for every text, number or depth of a JSON document that can be neither kept nor shown."""
     ahead: deque[tuple[Path, Any]] = deque([((), [document])])
     parts = 0
@@ -91,32 +91,33 @@ def unfit_places(document: object) -> Iterator[Problem]:
         for place, value in here.items() if isinstance(here, dict) else enumerate(here):
             if isinstance(value, dict | list):
                 ahead.append(((*path, place), value))
-            elif not _is_fit(value):
-                yield error_at(address_of((*path, place)[1:], document), *_wrong_with(value))
-        if isinstance(here, dict) and not all(map(_is_fit, here)):
-            key = next(key for key in here if not _is_fit(key))
-            yield error_at(address_of(path[1:], document), *_wrong_with(key))
+            elif not _is_fit(value, longest):
+                yield error_at(address_of((*path, place)[1:], document), *_wrong_with(value, longest))
+        if isinstance(here, dict):
+            unfit = [key for key in here if not _is_fit(key, longest)]
+            for key in unfit[:1]:
+                yield error_at(address_of(path[1:], document), *_wrong_with(key, longest))
 
 
 def _too_many_parts() -> Problem:
     return error_at("study", f"It has more than {MOST_PARTS:,} parts.", "Leave away what is not needed.")
 
 
-def _is_fit(value: object) -> bool:
+def _is_fit(value: object, longest: int) -> bool:
     """Say whether a single value can be kept and shown."""
     if isinstance(value, str):
-        return len(value) <= LONGEST_TEXT and (value.isprintable() or not _UNPRINTABLE.search(value))
+        return len(value) <= longest and (value.isprintable() or not _UNPRINTABLE.search(value))
     if isinstance(value, int):
         return -LARGEST_WHOLE_NUMBER <= value <= LARGEST_WHOLE_NUMBER
     return not isinstance(value, float) or math.isfinite(value)
 
 
-def _wrong_with(value: object) -> tuple[str, str]:
+def _wrong_with(value: object, longest: int) -> tuple[str, str]:
     """Return what is wrong with a value that is not fit, and what mends it."""
     if isinstance(value, float):
         return "It is no finite number.", "Give a number."
     if isinstance(value, int):
         return "The whole number is too large.", "Give a smaller number."
-    if isinstance(value, str) and len(value) > LONGEST_TEXT:
-        return "The text is too long.", f"Shorten it to {LONGEST_TEXT} characters."
+    if isinstance(value, str) and len(value) > longest:
+        return "The text is too long.", f"Shorten it to {longest} characters."
     return "The text has characters that cannot be shown.", "Write it anew, without control characters."

@@ -89,10 +89,10 @@ def compare_scenarios(
     The targets are those of the study as it is now. A column is a run and a scenario of it, such as `12:one-more`, or
     `12:` for the study as it is; `12:*` are all of a run that are neither named themselves nor `without`.
     """
-    parts = _columns(request, study_id, column, without)
+    parts = parts_of(request, study_id, column, without)
     now = current_version(StudyPolicy(person_of(request)).get(study_id)).pk
     question = (now, tuple(address), (across, up), tuple(more_is_better), tuple(less_is_better), tuple(lever))
-    return computed(_comparison, parts, *question)
+    return computed(compared, parts, *question)
 
 
 @router.get(
@@ -103,10 +103,10 @@ def compare_scenarios(
 )
 def compare_pair(request: HttpRequest, study_id: int, first: Text, other: Text, address: Text = WAIT) -> Any:
     """Lay two scenarios over each other: how a figure spreads in both, and the cases inside by the hour of the week."""
-    return computed(_pair, [_columns(request, study_id, [each])[0] for each in (first, other)], address)
+    return computed(_pair, [parts_of(request, study_id, [each])[0] for each in (first, other)], address)
 
 
-def _columns(request: HttpRequest, study_id: int, asked: list[str], without: Sequence[str] = ()) -> list[Part]:
+def parts_of(request: HttpRequest, study_id: int, asked: list[str], without: Sequence[str] = ()) -> list[Part]:
     """Return the parts of runs that columns name, in their order; raises StudyError for what was not run."""
     person = person_of(request)
     study = StudyPolicy(person).get(study_id)
@@ -133,7 +133,8 @@ def _is_meant(part: Part, scenario: str, named: Sequence[str]) -> bool:
     return part.done > 0 and f"{part.run_id}:{part.scenario}" not in named
 
 
-def _comparison(question: Question) -> Comparison:
+def compared(question: Question) -> Comparison:
+    """Compare parts of runs with the first of them."""
     pks, now, asked, (across, up), more, less, asked_levers = question
     parts = _parts(pks)
     wanted = document_of(Version.objects.get(pk=now)).targets

@@ -17,6 +17,7 @@ from pydantic_core import ErrorDetails
 
 from flowcore.problems import MOST_PROBLEMS, Problem, StudyError, error_at
 from flowcore.study import read_json
+from flowcore.study.plain import LONGEST_TEXT
 from flowcore.study.wording import problem_of
 
 Respond = Callable[[HttpRequest], HttpResponseBase]
@@ -47,12 +48,17 @@ class Problems(Schema):
     problems: list[Problem]
 
 
+WITH_FILES = ("/file", "/rosters/calendar/read")
+"""The ends of paths whose bodies have whole files in them."""
+LONGEST_FILE = 4_000_000
+
+
 class JsonParser(Parser):
     """Reads bodies as study files are read, and keeps what was read with the request: errors are worded by it."""
 
     def parse_body(self, request: HttpRequest) -> Any:
         """Return the JSON of a body; raises StudyError."""
-        body = read_json(request.body)
+        body = read_json(request.body, LONGEST_FILE if request.path.endswith(WITH_FILES) else LONGEST_TEXT)
         request.META[READ_BODY] = body
         return body
 

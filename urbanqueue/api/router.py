@@ -18,6 +18,7 @@ from urbanqueue.api import (
     exchange,
     findings,
     measures,
+    memos,
     one_more,
     pulse,
     runs,
@@ -93,6 +94,7 @@ api.add_router("/pulse", pulse.router)
 api.add_router("", runs.router)
 api.add_router("", findings.router)
 api.add_router("", measures.router)
+api.add_router("", memos.router)
 api.add_router("", one_more.router)
 api.add_router("", comparison.router)
 api.add_router("", scenarios.router)

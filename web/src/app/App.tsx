@@ -12,6 +12,7 @@ const DemandScreen = lazy(async () => ({ default: (await import("../demand/Deman
 const FindingsScreen = lazy(async () => ({ default: (await import("../findings/FindingsScreen")).FindingsScreen }));
 const FlowScreen = lazy(async () => ({ default: (await import("../flow/FlowScreen")).FlowScreen }));
 const HistoryScreen = lazy(async () => ({ default: (await import("../history/HistoryScreen")).HistoryScreen }));
+const MemoScreen = lazy(async () => ({ default: (await import("../memo/MemoScreen")).MemoScreen }));
 const RunScreen = lazy(async () => ({ default: (await import("../runs/RunScreen")).RunScreen }));
 const ScenariosScreen = lazy(async () => ({ default: (await import("../scenarios/ScenariosScreen")).ScenariosScreen }));
 const StudiesScreen = lazy(async () => ({ default: (await import("../studies/StudiesScreen")).StudiesScreen }));
@@ -37,6 +38,7 @@ export function App() {
                   <Route path="findings" element={<FindingsScreen />} />
                   <Route path="findings/:runId" element={<FindingsScreen />} />
                   <Route path="history" element={<HistoryScreen />} />
+                  <Route path="memos/:memoId" element={<MemoScreen />} />
                   <Route path="compare" element={<CompareScreen />} />
                 </Route>
                 <Route path="*" element={<Navigate to="/" replace />} />

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { type Measures as AskedMeasures, useComparison, useRuns } from "../api/queries";
 import { FigurePicker } from "../fields/FigurePicker";
+import { MemoMenu } from "../memo/MemoMenu";
 import { useStudy } from "../study/session/store";
 import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { CompareHeader } from "./CompareHeader";
@@ -58,6 +59,7 @@ export function CompareScreen() {
               items={others.map(({ key, label }) => ({ label, onChoose: () => setPicked([...columns, key]) }))}
             />
           )}
+          <MemoMenu columns={seen} />
         </CompareHeader>
         <MeasuresTable
           comparison={comparison.data}

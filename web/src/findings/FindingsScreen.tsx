@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { useFindings, useRuns } from "../api/queries";
+import { MemoMenu } from "../memo/MemoMenu";
 import type { StudyDocument } from "../study/document/types";
 import { useStudy } from "../study/session/store";
 import type { FigureOf } from "../study/values/figures";
@@ -100,6 +101,9 @@ function Reading({ shown, study, findings }: ReadingProps) {
             {words}
           </button>
         ))}
+        <span className="ml-auto">
+          <MemoMenu columns={[`${shown.run.id}:${shown.part.scenario}`]} />
+        </span>
       </div>
     </main>
   );

@@ -21,7 +21,11 @@ export function PulseStrip() {
     change: compared && difference(compared.now[key], compared.before[key]),
   });
   return (
-    <section aria-label="Pulse" aria-busy={pulse.beating} className="flex h-19 shrink-0 items-stretch border-t-2 border-ink bg-sheet">
+    <section
+      aria-label="Pulse"
+      aria-busy={pulse.beating}
+      className="flex h-19 shrink-0 items-stretch print:hidden border-t-2 border-ink bg-sheet"
+    >
       <Source weeks={broken ? null : pulse.weeks.length} beating={pulse.beating} />
       {broken || !(now || pulse.theory) ? (
         <p className="self-center px-3 text-sm text-ink-2">

@@ -15,7 +15,7 @@ export function Rail() {
   const { pathname } = useLocation();
   const here = STAGES.findIndex((stage) => pathname.includes(`/${stage.path}`));
   return (
-    <nav aria-label="Stages of the work" className="w-21 shrink-0 border-r border-rule pt-4">
+    <nav aria-label="Stages of the work" className="w-21 shrink-0 print:hidden border-r border-rule pt-4">
       <ol>
         {STAGES.map((stage, n) => (
           <li key={stage.path} className="relative h-19">

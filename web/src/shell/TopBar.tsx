@@ -29,7 +29,7 @@ export function TopBar({ start, onFind }: { start: ReturnType<typeof useStartRun
   const quiet =
     "flex items-center whitespace-nowrap gap-1.5 rounded px-2 py-1 text-sm text-[#c9ced6] hover:text-on-bar disabled:opacity-40";
   return (
-    <header className="on-bar flex h-13 shrink-0 items-center gap-2 bg-bar pr-3.5 text-on-bar">
+    <header className="on-bar flex h-13 print:hidden shrink-0 items-center gap-2 bg-bar pr-3.5 text-on-bar">
       <Link to="/" aria-label="All studies" className="grid h-full w-21 place-items-center">
         <Logo />
       </Link>

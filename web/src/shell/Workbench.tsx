@@ -96,11 +96,11 @@ function OpenStudy() {
     };
   }, [name]);
   return (
-    <div className="flex h-full flex-col">
+    <div className="flex h-full flex-col print:block print:h-auto">
       <TopBar start={start} onFind={() => keys.setPalette(true)} />
-      <div className="flex min-h-0 flex-1">
+      <div className="flex min-h-0 flex-1 print:block">
         <Rail />
-        <div className="flex min-w-0 flex-1 flex-col">
+        <div className="flex min-w-0 flex-1 flex-col print:block">
           <div className="min-h-0 flex-1">
             <Outlet />
           </div>

@@ -32,7 +32,7 @@ export function Picture({ title, aside, table, isDrawn = true, children, classNa
       <div className="mb-1.5 flex items-baseline gap-2">
         <h2 className="text-sm font-bold">{title}</h2>
         <span className="text-sm text-ink-2">{aside}</span>
-        <span className="ml-auto">
+        <span className="ml-auto print:hidden">
           <Menu
             label={`Save: ${title}`}
             className="rounded p-1 text-ink-3 hover:bg-value hover:text-ink data-[state=open]:text-ink"
@@ -50,7 +50,9 @@ export function Picture({ title, aside, table, isDrawn = true, children, classNa
           />
         </span>
       </div>
-      <div ref={drawn}>{children}</div>
+      <div ref={drawn} data-drawn={isDrawn || undefined}>
+        {children}
+      </div>
     </section>
   );
 }

@@ -58,8 +58,8 @@ export async function saveXlsx({ head, rows }: Table, title: string): Promise<vo
   saveFile(book as Blob, `${fileNameOf(title)}.xlsx`, XLSX);
 }
 
-/** A picture as a text that needs nothing else: colours of the day, and the typeface inside. */
-async function standalone(svg: SVGSVGElement, title: string): Promise<string> {
+/** A picture as a text that needs nothing else: colours of the day on paper or another ground, and the typeface inside. */
+export async function standalone(svg: SVGSVGElement, title: string, ground?: string): Promise<string> {
   const aside = document.createElement("div");
   aside.dataset.theme = "day";
   aside.style.cssText = "position:absolute;left:-99999px;color:var(--ink)";
@@ -73,7 +73,7 @@ async function standalone(svg: SVGSVGElement, title: string): Promise<string> {
     copy.setAttribute("width", String(width));
     copy.setAttribute("height", String(height));
     copy.setAttribute("font-family", "Overpass, sans-serif");
-    const paper = getComputedStyle(aside).getPropertyValue("--paper");
+    const paper = ground ?? getComputedStyle(aside).getPropertyValue("--paper");
     copy.insertAdjacentHTML("afterbegin", `<rect width="100%" height="100%" fill="${paper}"/>`);
     copy.insertAdjacentHTML("afterbegin", `<title></title><style>${await typeface()}</style>`);
     (copy.querySelector("title") as Element).textContent = title;
