@@ -2,7 +2,8 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { type Measures as AskedMeasures, useComparison, useRuns } from "../api/queries";
 import { FigurePicker } from "../fields/FigurePicker";
-import { MemoMenu } from "../memo/MemoMenu";
+import { TargetDialog } from "../fields/TargetDialog";
+import { MemoMenu } from "../runs/MemoMenu";
 import { useStudy } from "../study/session/store";
 import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { CompareHeader } from "./CompareHeader";
@@ -11,7 +12,6 @@ import { CompareSheet } from "./CompareSheet";
 import { type ColumnKey, offered, runsOf, shortened, usual } from "./columns";
 import { MeasuresTable } from "./MeasuresTable";
 import { NothingToCompare } from "./NothingToCompare";
-import { TargetDialog } from "./TargetDialog";
 
 /** Scenarios as columns, measures as rows: what each is, how it differs from the first, and whether that is real. */
 export function CompareScreen() {

@@ -2,7 +2,7 @@ import { useRef, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { useFindings, useRuns } from "../api/queries";
-import { MemoMenu } from "../memo/MemoMenu";
+import { MemoMenu } from "../runs/MemoMenu";
 import type { StudyDocument } from "../study/document/types";
 import { useStudy } from "../study/session/store";
 import type { FigureOf } from "../study/values/figures";

@@ -1,8 +1,8 @@
 import type { Schemas } from "../api/client";
-import { keptValue, readValue, shownValue, suffixOf } from "../fields/figureValue";
 import { edit, useStudy } from "../study/session/store";
 import { Modal } from "../ui/Modal";
 import { ValueField } from "../ui/ValueField";
+import { keptValue, readValue, shownValue, suffixOf } from "./figureValue";
 
 type Target = NonNullable<Schemas["StudyDocument"]["targets"]>[number];
 type Limit = "at_most" | "at_least";
