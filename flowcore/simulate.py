@@ -117,17 +117,32 @@ def require_sound(study: StudyDocument) -> None:
 
 
 class Replicator:
-    """Runs replications of one study; each thread hands its ledger on to its next one."""
+    """Runs replications of one study; each thread hands its ledger on to its next one.
 
-    def __init__(self, study: StudyDocument, should_stop: Callable[[], bool] = never) -> None:
+    The minutes of those who come in the `watched_hour` of the week, counted from Monday's midnight, are kept apart.
+    """
+
+    def __init__(
+        self, study: StudyDocument, should_stop: Callable[[], bool] = never, watched_hour: int | None = None
+    ) -> None:
         self._study = study
         self._plan = compile_study(study)
+        if watched_hour is not None:
+            self._plan.run.watched_hour[0] = watched_hour
         self._opening_days = opening_days(study)
         self._should_stop = should_stop
         self._of_thread = threading.local()
 
     def __call__(self, number: int) -> Replication:
         """Run one replication and return its figures; raises Stopped."""
+        world = self.world_of(number)
+        warm_up = minutes(self._study.run.warm_up)
+        over = float(world.clock[0].now)
+        days = np.count_nonzero((self._opening_days > warm_up) & (self._opening_days < over))
+        return summarise(self._study, world, number, max(0.0, over - warm_up), int(days))
+
+    def world_of(self, number: int) -> World:
+        """Run one replication and return its world at the end, settled; its ledger is written over by the next one."""
         run = self._study.run
         length, warm_up = minutes(run.length), minutes(run.warm_up)
         ledger = getattr(self._of_thread, "ledger", None) or new_ledger()
@@ -138,9 +153,7 @@ class Replicator:
         world = self._go(world, length)
         settle(world)
         self._of_thread.ledger = Ledger(world.visits, world.departures, world.spans, world.notes)
-        over = float(world.clock[0].now)
-        days = np.count_nonzero((self._opening_days > warm_up) & (self._opening_days < over))
-        return summarise(self._study, world, number, max(0.0, over - warm_up), int(days))
+        return world
 
     def trace(self, number: int, *, case: int = 0, begin: float = 0.0, end: float = float("inf")) -> World:
         """Run one replication again and return its world with the notes of what happened.

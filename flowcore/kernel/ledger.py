@@ -8,6 +8,16 @@ from flowcore.kernel.state import VALUES, VISIT_MINUTES, World
 
 
 @part
+def is_watched(world: World, moment: float) -> bool:
+    """Say whether a moment is in the hour of the week whose minutes are kept apart."""
+    run = world.plan.run[0]
+    if run.watched_hour == NONE:
+        return False
+    hour = (1440.0 * run.first_weekday + run.start_minute + moment) // 60.0
+    return int(hour) % 168 == run.watched_hour
+
+
+@part
 def write_visit(world: World, case: int) -> None:
     """Write down a case's visit to the step that it leaves, and add its minutes to its whole way's.
 
@@ -31,6 +41,9 @@ def write_visit(world: World, case: int) -> None:
     if step.value != NONE:
         held = minutes[case, VISIT_MINUTES + SIGNAL]
         minutes[case, VALUES + step.value] += minutes[case, VISIT_MINUTES + WORK] + held
+    watched = is_watched(world, who.joined_at)
+    if watched:
+        world.hour_minutes[step.document, WORK] += minutes[case, VISIT_MINUTES + WORK] * who.together
     minutes[case, WORK] += minutes[case, VISIT_MINUTES + WORK]
     minutes[case, TRAVEL] += minutes[case, VISIT_MINUTES + TRAVEL]
     minutes[case, VISIT_MINUTES + WORK] = 0.0
@@ -42,6 +55,8 @@ def write_visit(world: World, case: int) -> None:
         for account in range(TRAVEL + 1, ACCOUNTS):
             spent = minutes[case, VISIT_MINUTES + account]
             world.cause_minutes[step.document, account] += spent * who.together
+            if watched:
+                world.hour_minutes[step.document, account] += spent * who.together
             minutes[case, account] += spent
             minutes[case, VISIT_MINUTES + account] = 0.0
         who.waited = 0
@@ -93,8 +108,11 @@ def write_departure(world: World, case: int) -> None:
     row.type = who.type
     row.stream = who.stream
     account_row = world.plan.run[0].document_steps + who.type
+    watched = is_watched(world, who.arrived_at)
     for account in range(ACCOUNTS):
         world.cause_minutes[account_row, account] += world.minutes[case, account]
+        if watched:
+            world.hour_minutes[account_row, account] += world.minutes[case, account]
     for value in range(VALUE_CLASSES):
         world.value_minutes[who.type, value] += world.minutes[case, VALUES + value]
     measure_departure(world, case)

@@ -275,6 +275,7 @@ RUN = record(
     ("until_empty", "i8"),
     ("rooms", "i8"),
     ("first_weekday", "i8"),
+    ("watched_hour", "i8"),
     ("start_minute", "f8"),
     ("length", "f8"),
     ("interval", "f8"),
@@ -284,7 +285,8 @@ RUN = record(
 )
 """The whole: how many of what there are, where the walking times lie in `numbers`, when it ends.
 
-Measures are of cases first, then from `of_visits` on of visits, and from `of_time` on of the time.
+Measures are of cases first, then from `of_visits` on of visits, and from `of_time` on of the time. `watched_hour` is
+the hour of the week whose minutes are kept apart, or NONE.
 A case's memory has `names`, `counters`, `awaiting` (bits of rows that stay for it) and `ways_ahead` (two for each)."""
 
 

@@ -417,6 +417,7 @@ class World(Bundle):
     type_tally: np.recarray  # TALLY
     stream_tally: np.recarray  # TALLY
     cause_minutes: np.ndarray  # f8, ((steps of the document, types, teams) × ACCOUNTS)
+    hour_minutes: np.ndarray  # f8, ((steps of the document, types) × ACCOUNTS), of those who came in the watched hour
     steps_in_overtime: np.recarray  # TALLY, what of the above was counted in overtime
     types_in_overtime: np.recarray  # TALLY
     streams_in_overtime: np.recarray  # TALLY

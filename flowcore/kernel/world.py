@@ -123,6 +123,7 @@ def new_world(plan: p.Plan, seed: int, replication: int, ledger: Ledger) -> s.Wo
         type_tally=_blank(types, s.TALLY),
         stream_tally=_blank(len(plan.streams), s.TALLY),
         cause_minutes=np.zeros((steps + types + max(1, teams), k.ACCOUNTS)),
+        hour_minutes=np.zeros((steps + types, k.ACCOUNTS)),
         steps_in_overtime=_blank(steps, s.TALLY),
         types_in_overtime=_blank(types, s.TALLY),
         streams_in_overtime=_blank(len(plan.streams), s.TALLY),
@@ -230,7 +231,8 @@ def start_afresh(world: s.World) -> None:
     world.levels.area = 0.0
     world.levels.overtime = 0.0
     world.levels.highest = world.levels.now
-    minutes = (world.member_time, world.cause_minutes, world.causes_in_overtime, world.value_minutes)
+    caused = (world.cause_minutes, world.causes_in_overtime, world.hour_minutes)
+    minutes = (*caused, world.member_time, world.value_minutes)
     for numbers in (world.level_minutes, world.marks, *minutes):
         numbers[:] = 0.0
     world.marks[-1] = world.clock[0].completed

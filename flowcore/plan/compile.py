@@ -383,6 +383,7 @@ class _StudyCompiler:
             "until_empty": bool(until and until.empty),
             "rooms": len(self.lines.shared),
             "first_weekday": self.start.weekday(),
+            "watched_hour": k.NONE,
             "start_minute": self.start.hour * 60 + self.start.minute + self.start.second / 60,
             "length": self.length,
             "interval": minutes(run.interval),

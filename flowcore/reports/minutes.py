@@ -46,17 +46,21 @@ def minutes_of_types(study: StudyDocument, figures: Figures) -> list[MinutesBar]
     kinds = [("all", "All cases"), *((kind.id, kind.name) for kind in study.case_types)]
     if len(kinds) == 2:
         del kinds[0]
-    bars = (_bar(figures, "type", each, name, f"type/{each}/total/mean", (WORK, TRAVEL)) for each, name in kinds)
+    bars = (one_bar(figures, "type", each, name) for each, name in kinds)
     return [bar for bar in bars if bar is not None]
+
+
+def one_bar(figures: Figures, subject: str, element: str, name: str) -> MinutesBar | None:
+    """Return the bar of one case type, or of one step; None where no case came."""
+    if subject == "type":
+        return _bar(figures, subject, element, name, f"type/{element}/total/mean", (WORK, TRAVEL))
+    return _bar(figures, subject, element, name, f"step/{element}/cause:{ANY_CAUSE}/mean", (WORK,))
 
 
 def minutes_at_steps(study: StudyDocument, figures: Figures) -> list[MinutesBar]:
     """Return the minutes of a visit to each step that takes time, also of those who gave up there."""
     steps: Iterator[Step] = (step for step in study.steps if step.kind not in INSTANT)
-    bars = (
-        (step, _bar(figures, "step", step.id, step.name, f"step/{step.id}/cause:{ANY_CAUSE}/mean", (WORK,)))
-        for step in steps
-    )
+    bars = ((step, one_bar(figures, "step", step.id, step.name)) for step in steps)
     return [_passing(bar) if step.kind == "delay" else bar for step, bar in bars if bar is not None]
 
 

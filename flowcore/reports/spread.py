@@ -53,13 +53,28 @@ def spread_of(
         return None
     target = next((each for each in study.targets if _is_of(each, quantity)), None)
     limit = limit_of(target, title.unit) if target else None
-    many, zeros = sum(histogram.counts), results.zeros(quantity)
+    longest = float(np.nanmax(results.contributions(f"{quantity}/max")))
+    percentiles = {name: figures[f"{quantity}/{name}"] for name in TOLD}
+    found = spread_out(quantity, title, histogram, results.zeros(quantity), longest, percentiles, limit)
+    return found.model_copy(update={"within": _within(results, quantity, limit)})
+
+
+def spread_out(
+    quantity: str,
+    title: Title,
+    histogram: Histogram,
+    zeros: int,
+    longest: float,
+    percentiles: dict[str, Estimate],
+    limit: Limit | None = None,
+) -> CaseSpread:
+    """Return how cases spread that are counted in a histogram, `zeros` of them exactly zero, as a picture has it."""
+    many = sum(histogram.counts)
     end = max(_end(histogram, zeros), BEHIND_A_LIMIT * (_marked(limit) or 0.0))
     width = width_of_bars(end, MOST_BARS)
     counts = histogram.in_bars(width, int(np.ceil(end / width)))
     beyond = 1 - counts.sum() / many
     counts[0] -= zeros
-    longest = float(np.nanmax(results.contributions(f"{quantity}/max")))
     return CaseSpread(
         quantity=quantity,
         title=title,
@@ -69,9 +84,9 @@ def spread_of(
         beyond=max(0.0, beyond),
         longest=longest,
         beyond_words=_beyond_words(beyond, width * len(counts), longest),
-        percentiles={name: figures[f"{quantity}/{name}"] for name in TOLD},
+        percentiles=percentiles,
         limit=limit,
-        within=_within(results, quantity, limit),
+        within=None,
     )
 
 

@@ -30,8 +30,8 @@ def week_of(study: StudyDocument, series: Series, visits: Rows, departures: Rows
     """
     hours = _of_series(study, series)
     counted = _hours_counted(study, until)
-    for subject, came, waits in _comings(study, visits, departures):
-        at = _hour_of_week(study, came)
+    for subject, came, waits in comings(study, visits, departures):
+        at = hour_of_week(study, came)
         many = np.bincount(at, minlength=HOURS_A_WEEK)
         hours[f"{subject}/wait"] = _ratio(np.bincount(at, waits, HOURS_A_WEEK), many)
         if subject.startswith("step/"):
@@ -44,15 +44,15 @@ def _hours_counted(study: StudyDocument, until: float) -> Hours:
     begin = minutes(study.run.warm_up)
     first = HOUR - (begin + _minute_of_week(study)) % HOUR
     edges = np.concatenate([[begin], np.arange(begin + first, max(begin, until), HOUR), [max(begin, until)]])
-    return np.bincount(_hour_of_week(study, edges[:-1]), np.diff(edges), HOURS_A_WEEK) / HOUR
+    return np.bincount(hour_of_week(study, edges[:-1]), np.diff(edges), HOURS_A_WEEK) / HOUR
 
 
-def _hour_of_week(study: StudyDocument, moments: Hours) -> NDArray[np.int64]:
+def hour_of_week(study: StudyDocument, moments: Hours) -> NDArray[np.int64]:
     """Return in which hours of the week moments are, in minutes since the run's start."""
     return ((moments + _minute_of_week(study)) // HOUR).astype(np.int64) % HOURS_A_WEEK
 
 
-def _comings(study: StudyDocument, visits: Rows, departures: Rows) -> Iterator[tuple[str, Hours, Hours]]:
+def comings(study: StudyDocument, visits: Rows, departures: Rows) -> Iterator[tuple[str, Hours, Hours]]:
     """Yield by step, and by case type, when cases came, and how long they waited: at the step, on their whole way."""
     arrived = departures["left_at"] - departures["total"]
     yield "type/all", arrived, departures["wait"]

@@ -19,6 +19,7 @@ from urbanqueue.studies.models import Study
 SVG = "{http://www.w3.org/2000/svg}"
 VIEWS = [
     "At a glance",
+    "Map",
     "Steps",
     "Week",
     "Spread",

@@ -10,15 +10,19 @@ from flowcore.problems import StudyError, error_at
 from flowcore.reports.course import Course
 from flowcore.reports.findings import RunFindings, RunWeek, StepRow
 from flowcore.reports.groups import FigureGroup
+from flowcore.reports.hour import HourTold, hour_told
 from flowcore.reports.observed import Fit, held_against
+from flowcore.reports.one_more import how_often
 from flowcore.reports.spread import CaseSpread
-from flowcore.results.catalogue import Title, titled
+from flowcore.results.catalogue import HOURS_A_WEEK, Title, titled
 from flowcore.results.figure_search import Found, search_figures
 from flowcore.results.statistics import Estimate
+from flowcore.study import StudyDocument
 from flowcore.study.base import Text
+from urbanqueue.api.aside import Busy, figures
 from urbanqueue.api.errors import Problems
 from urbanqueue.api.reading import figures_at, part_of, summed_up
-from urbanqueue.runs.samples import study_of
+from urbanqueue.runs.samples import rows_of, study_of
 from urbanqueue.studies.actions import current_version, document_of
 
 router = Router(tags=["findings"], by_alias=True)
@@ -124,6 +128,34 @@ def get_week(
     """Return quantities, such as `step/counter/wait`, by the hour of the week."""
     section = summed_up(part_of(request, run_id, scenario), "weeks")
     return section if isinstance(section, Status) else [_one_of(section, each) for each in quantity]
+
+
+@router.get(
+    "/runs/{run_id}/hour",
+    response={200: HourTold, 404: Problems, 422: Problems, 503: Problems},
+    operation_id="getHour",
+    summary="One hour of the week",
+)
+def get_hour(
+    request: HttpRequest,
+    run_id: int,
+    quantity: Annotated[Text, Query()],
+    hour: Annotated[int, Query(ge=0, lt=HOURS_A_WEEK)],
+    scenario: Annotated[Text | None, Query()] = None,
+) -> Any:
+    """Draw some replications again, and return how those wait who come in an hour of the week, and for what."""
+    part = part_of(request, run_id, scenario)
+    numbers = list(rows_of(part).values_list("number", flat=True))
+    many = how_often(part.sample.seconds / max(1, part.sample.rows.count()), len(numbers))
+    try:
+        return figures.compute(_hour, (study_of(part), quantity, hour, numbers[:many]))
+    except Busy:
+        problem = error_at("hour", "Others are trying something right now.", "It is tried again in a moment.")
+        return Status(503, Problems(problems=[problem]))
+
+
+def _hour(question: tuple[StudyDocument, str, int, list[int]]) -> HourTold:
+    return hour_told(*question)
 
 
 @router.get(

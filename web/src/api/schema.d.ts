@@ -638,6 +638,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/hour": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One hour of the week
+         * @description Draw some replications again, and return how those wait who come in an hour of the week, and for what.
+         */
+        get: operations["getHour"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/spread": {
         parameters: {
             query?: never;
@@ -3981,6 +4001,25 @@ export interface components {
             };
             limit: components["schemas"]["Limit"] | null;
             within: components["schemas"]["Estimate"] | null;
+        };
+        /**
+         * HourTold
+         * @description Those who come in one hour of the week to a step, or with a case type to the service.
+         *
+         *     `cases` are how many there were in a replication, `wait` is the mean wait of them, `minutes` where their minutes
+         *     went, `spread` how long they waited.
+         */
+        HourTold: {
+            /** Name */
+            name: string;
+            /** Hour */
+            hour: string;
+            /** Replications */
+            replications: number;
+            cases: components["schemas"]["Estimate"];
+            wait: components["schemas"]["Estimate"];
+            minutes: components["schemas"]["MinutesBar"] | null;
+            spread: components["schemas"]["CaseSpread"];
         };
         /**
          * Limit
@@ -8365,6 +8404,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunWeek"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    getHour: {
+        parameters: {
+            query: {
+                quantity: string;
+                hour: number;
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HourTold"];
                 };
             };
             /** @description Bad Request */

@@ -68,6 +68,11 @@ function Reading({ shown, study, findings }: ReadingProps) {
     });
   const [quantity, setQuantity] = useState<string | null>(null);
   const [found, setFound] = useState("");
+  const [hour, setHour] = useState<number | null>(null);
+  const lookInto = (next: number) => {
+    setHour(next);
+    setView("week");
+  };
   const main = useRef<HTMLElement>(null);
   const lead = (address: string) => {
     if (document.querySelector(`[data-figure~="${CSS.escape(address)}"]`)) return;
@@ -78,9 +83,21 @@ function Reading({ shown, study, findings }: ReadingProps) {
   };
   return (
     <main ref={main} className="flex min-w-0 flex-1 flex-col overflow-y-auto px-6.5 pt-3.5">
-      <Sentences shown={shown} findings={findings} onLead={lead} />
+      <Sentences shown={shown} findings={findings} onLead={lead}>
+        <MemoMenu columns={[`${shown.run.id}:${shown.part.scenario}`]} />
+      </Sentences>
       <div className="pt-3 pb-3">
-        <Viewed view={view} shown={shown} study={study} findings={findings} quantity={quantity} onQuantity={setQuantity} found={found} />
+        <Viewed
+          view={view}
+          shown={shown}
+          study={study}
+          findings={findings}
+          quantity={quantity}
+          onQuantity={setQuantity}
+          found={found}
+          hour={hour}
+          onHour={lookInto}
+        />
       </div>
       <div
         role="group"
@@ -101,9 +118,6 @@ function Reading({ shown, study, findings }: ReadingProps) {
             {words}
           </button>
         ))}
-        <span className="ml-auto">
-          <MemoMenu columns={[`${shown.run.id}:${shown.part.scenario}`]} />
-        </span>
       </div>
     </main>
   );

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { SentenceText } from "../ui/SentenceText";
 import type { Shown } from "./shown";
@@ -9,10 +10,12 @@ interface SentencesProps {
   shown: Shown;
   findings: Schemas["RunFindings"];
   onLead: (address: string) => void;
+  /** What can be done with it all. */
+  children: ReactNode;
 }
 
 /** What the run says, what matters most first, and how far it can be trusted. */
-export function Sentences({ shown: { run, part }, findings, onLead }: SentencesProps) {
+export function Sentences({ shown: { run, part }, findings, onLead, children }: SentencesProps) {
   const told = findings.sentences.map(({ sentence }) => sentence.map(({ words }) => words).join(""));
   const doubts = findings.doubts.filter(({ what }) => !told.includes(what));
   const long = told.map((_, n) => told.slice(0, n + 1).join(" ").length);
@@ -37,6 +40,7 @@ export function Sentences({ shown: { run, part }, findings, onLead }: SentencesP
         ))}
       </ul>
       <p className="mt-1.5 text-sm text-ink-2">
+        <span className="float-right">{children}</span>
         {findings.grounds}
         {run.state === "stopped" && (
           <b className="text-ink">

@@ -1,5 +1,5 @@
 import * as Plot from "@observablehq/plot";
-import { useMemo } from "react";
+import { type ReactNode, useMemo } from "react";
 import type { Schemas } from "../api/client";
 import { PlotFigure } from "../charts/PlotFigure";
 import { round } from "../study/values/figures";
@@ -22,13 +22,25 @@ const LEAST_NONE = 0.005;
 
 /** How the cases spread: those with none apart, then a bar per stretch of minutes, and what lies beyond in words. */
 export function SpreadPicture({ shown, quantities, quantity, onQuantity, height = 158 }: SpreadPictureProps) {
-  const [holder, width] = useWidth<HTMLDivElement>(400);
   const spread = useSpread(shown, quantity);
   const options = quantities.map(({ quantity: value, title }) => ({ value, label: title.name }));
   const choice = <Choice quiet label="What is spread" value={quantity} options={options} onChoose={onQuantity} />;
+  return <Spread title="How long they take" aside={choice} spread={spread} height={height} />;
+}
+
+interface SpreadProps {
+  title: string;
+  aside: ReactNode;
+  spread: Schemas["CaseSpread"] | undefined;
+  height: number;
+}
+
+/** A spread that is known, or not yet. */
+export function Spread({ title, aside, spread, height }: SpreadProps) {
+  const [holder, width] = useWidth<HTMLDivElement>(400);
   const drawn = useMemo(() => (spread ? optionsOf(spread, width, height) : null), [spread, width, height]);
   return (
-    <Picture title="How long they take" aside={choice} table={() => tableOf(spread)}>
+    <Picture title={title} aside={aside} table={() => tableOf(spread)}>
       <div ref={holder} style={{ minHeight: height }}>
         {drawn && spread && <PlotFigure label={labelOf(spread)} options={drawn} />}
       </div>

@@ -7,20 +7,36 @@ import type { FigureOf } from "../study/values/figures";
 import { CoursePicture } from "./CoursePicture";
 import { FiguresTable } from "./FiguresTable";
 import { GroupsView } from "./GroupsView";
+import { HourView } from "./HourView";
 import { MinutesPicture } from "./MinutesPicture";
 import { ObservedView } from "./ObservedView";
 import { OneMoreView } from "./OneMoreView";
 import { OwnView } from "./OwnView";
 import { PeoplePicture } from "./PeoplePicture";
+import { RunMap } from "./RunMap";
 import { SpreadPicture } from "./SpreadPicture";
 import { StepsView } from "./StepsView";
 import { type Shown, useGroups } from "./shown";
 import { WeekPicture } from "./WeekPicture";
 
-export type View = "glance" | "steps" | "week" | "spread" | "time" | "people" | "cost" | "counts" | "more" | "observed" | "own" | "figures";
+export type View =
+  | "glance"
+  | "map"
+  | "steps"
+  | "week"
+  | "spread"
+  | "time"
+  | "people"
+  | "cost"
+  | "counts"
+  | "more"
+  | "observed"
+  | "own"
+  | "figures";
 
 export const VIEWS: [View, string][] = [
   ["glance", "At a glance"],
+  ["map", "Map"],
   ["steps", "Steps"],
   ["week", "Week"],
   ["spread", "Spread"],
@@ -49,12 +65,16 @@ interface ViewedProps {
   quantity: string | null;
   onQuantity: (quantity: string) => void;
   found: string;
+  /** The hour of the week that is looked into; at first the worst. */
+  hour: number | null;
+  onHour: (hour: number) => void;
 }
 
 /** One view of what a run says. */
-export function Viewed({ view, shown, study, findings, quantity, onQuantity, found }: ViewedProps) {
+export function Viewed({ view, shown, study, findings, quantity, onQuantity, found, hour, onHour }: ViewedProps) {
   const [spread, setSpread] = useState<string | null>(null);
   const week = known(findings.weekly, quantity) ?? worstLine(findings) ?? findings.weekly[0]?.quantity ?? "";
+  const looked = hour ?? worstHour(findings) ?? FIRST_HOUR;
   const whose = known(findings.spread, spread) ?? known(findings.spread, "type/all/wait") ?? "";
   const figure: FigureOf = (address) => findings.figures[address];
   const types = <MinutesPicture title="Where the minutes go" aside="mean per case" study={study} bars={findings.types} />;
@@ -64,15 +84,30 @@ export function Viewed({ view, shown, study, findings, quantity, onQuantity, fou
         <>
           {types}
           <div className="mt-3 grid grid-cols-2 gap-x-8 gap-y-4 max-[1180px]:grid-cols-1">
-            <WeekPicture shown={shown} quantities={findings.weekly} quantity={week} onQuantity={onQuantity} />
+            <WeekPicture shown={shown} quantities={findings.weekly} quantity={week} onQuantity={onQuantity} onHour={onHour} />
             <SpreadPicture shown={shown} quantities={findings.spread} quantity={whose} onQuantity={setSpread} />
           </div>
         </>
       );
+    case "map":
+      return <RunMap shown={shown} study={study} figure={figure} />;
     case "steps":
       return <StepsView study={study} shown={shown} />;
     case "week":
-      return <WeekPicture shown={shown} quantities={findings.weekly} quantity={week} onQuantity={onQuantity} rowHeight={34} />;
+      return (
+        <>
+          <WeekPicture
+            shown={shown}
+            quantities={findings.weekly}
+            quantity={week}
+            onQuantity={onQuantity}
+            rowHeight={34}
+            hour={looked}
+            onHour={onHour}
+          />
+          <HourView shown={shown} study={study} quantity={week} hour={looked} onHour={onHour} />
+        </>
+      );
     case "spread":
       return <SpreadPicture shown={shown} quantities={findings.spread} quantity={whose} onQuantity={setSpread} height={300} />;
     case "time":
@@ -120,6 +155,16 @@ function Counts({ shown }: { shown: Shown }) {
 }
 
 const known = (quantities: Schemas["Quantity"][], wanted: string | null) => quantities.find((each) => each.quantity === wanted)?.quantity;
+
+/** Monday from nine on. */
+const FIRST_HOUR = 9;
+
+/** The hour of which a sentence tells. */
+function worstHour({ sentences }: Schemas["RunFindings"]): number | null {
+  const told = sentences.flatMap(({ sentence }) => sentence.flatMap(({ address }) => address ?? []));
+  const found = told.map((address) => /\/hour:(\d+)$/.exec(address)?.[1]).find((each) => each);
+  return found === undefined ? null : Number(found);
+}
 
 /** What a sentence tells of by the hour, such as the wait where it is worst; else the wait of all cases. */
 function worstLine({ weekly, sentences }: Schemas["RunFindings"]): string | undefined {

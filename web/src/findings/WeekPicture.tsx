@@ -13,6 +13,9 @@ interface WeekPictureProps {
   quantity: string;
   onQuantity: (quantity: string) => void;
   rowHeight?: number;
+  /** An hour of the week that is pointed out, counted from Monday's midnight. */
+  hour?: number | null;
+  onHour?: (hour: number) => void;
 }
 
 const HOURS = Array.from({ length: 24 }, (_, hour) => hour);
@@ -27,7 +30,7 @@ const TOLD = 0.75;
 const ROOM_FOR_NUMBERS = 25;
 
 /** A quantity by the hour of the week: the darker, the higher. */
-export function WeekPicture({ shown, quantities, quantity, onQuantity, rowHeight = 24 }: WeekPictureProps) {
+export function WeekPicture({ shown, quantities, quantity, onQuantity, rowHeight = 24, hour, onHour }: WeekPictureProps) {
   const [holder, width] = useWidth<HTMLDivElement>(420);
   const week = useWeeks(shown, quantity ? [quantity] : [])?.[0];
   const options = quantities.map(({ quantity: value, title }) => ({ value, label: nameOf(title) }));
@@ -38,7 +41,7 @@ export function WeekPicture({ shown, quantities, quantity, onQuantity, rowHeight
         {quantities.length === 0 && (
           <p className="text-ink-2">This run was made by an earlier program, which kept no hours. Run it again to see them.</p>
         )}
-        {week && <Hours week={week} width={width} rowHeight={rowHeight} />}
+        {week && <Hours week={week} width={width} rowHeight={rowHeight} hour={hour} onHour={onHour} />}
       </div>
     </Picture>
   );
@@ -47,7 +50,13 @@ export function WeekPicture({ shown, quantities, quantity, onQuantity, rowHeight
 const nameOf = ({ name, unit }: Schemas["Title"]) =>
   ({ minutes: `${name}, mean`, share: name, count: `${name}, an hour` })[unit as string] ?? name;
 
-function Hours({ week, width, rowHeight }: { week: Schemas["RunWeek"]; width: number; rowHeight: number }) {
+interface HoursProps extends Pick<WeekPictureProps, "hour" | "onHour"> {
+  week: Schemas["RunWeek"];
+  width: number;
+  rowHeight: number;
+}
+
+function Hours({ week, width, rowHeight, hour: chosen, onHour }: HoursProps) {
   const meanAt = (day: number, hour: number) => week.mean[24 * day + hour] ?? null;
   const isThere = (day: number, hour: number) => (meanAt(day, hour) ?? 0) !== 0;
   const days = DAYS.map((day, n) => ({ ...day, n })).filter(({ n }) => HOURS.some((hour) => isThere(n, hour)));
@@ -81,11 +90,18 @@ function Hours({ week, width, rowHeight }: { week: Schemas["RunWeek"]; width: nu
             const depth = PALEST + ((100 - PALEST) * mean) / most;
             const half = week.half_width[24 * day.n + hour];
             return (
-              <g key={hour} data-figure={`${week.quantity}/hour:${24 * day.n + hour}`}>
+              <g
+                key={hour}
+                data-figure={`${week.quantity}/hour:${24 * day.n + hour}`}
+                className={onHour && "cursor-pointer"}
+                onClick={() => onHour?.(24 * day.n + hour)}
+              >
                 <rect
                   x={NAMES + n * cell}
                   width={cell - 1}
                   height={rowHeight - 1}
+                  stroke={chosen === 24 * day.n + hour ? "var(--marker)" : undefined}
+                  strokeWidth={3}
                   style={{ fill: `color-mix(in srgb, var(--ink) ${depth}%, var(--paper))` }}
                 >
                   <title>

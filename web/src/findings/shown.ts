@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, ask } from "../api/client";
+import { api, ask, mayDoSoon } from "../api/client";
 import type { Run, RunPart } from "../api/queries";
 
 /** The scenario of a run that is looked at. */
@@ -66,3 +66,17 @@ export function useCourse({ run, part }: Shown) {
     queryFn: () => ask(api.GET("/api/runs/{run_id}/course", { params: { path: { run_id: run.id }, query: { scenario } } })),
   }).data;
 }
+
+/** How those wait who come in an hour of the week, counted from Monday's midnight; replications are drawn again for it. */
+export function useHour({ run, part }: Shown, quantity: string, hour: number) {
+  const { scenario, done } = part;
+  return useQuery({
+    queryKey: ["hour", run.id, scenario, done, quantity, hour],
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: mayTryAgain,
+    queryFn: () => ask(api.GET("/api/runs/{run_id}/hour", { params: { path: { run_id: run.id }, query: { scenario, quantity, hour } } })),
+  });
+}
+
+const TRIES = 5;
+const mayTryAgain = (tried: number, error: Error) => tried < TRIES && mayDoSoon(error);

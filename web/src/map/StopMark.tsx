@@ -132,7 +132,8 @@ function Glyph({ half, kind }: { half: number; kind: Stop["kind"] }) {
   }
 }
 
-function Labels({ name, detail, most }: StopLabels) {
+/** The words at a stop. */
+export function Labels({ name, detail, most }: StopLabels) {
   return (
     <g stroke="var(--paper)" strokeWidth={4} strokeLinejoin="round" paintOrder="stroke">
       {name && <TextLines {...name} />}

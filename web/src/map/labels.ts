@@ -57,8 +57,16 @@ export function waitingRoom(stop: Stop, flat: number): Box {
   return { left: 2 - flat, right: -14, top: -half, bottom: half };
 }
 
-/** Finds a place for the words at every stop, clear of lines, marks and each other; the more important come first. */
-export function placeLabels(study: StudyDocument, layout: MapLayout, zoom: number): Map<string, StopLabels> {
+/**
+ * Finds a place for the words at every stop, clear of lines, marks and each other; the more important come first.
+ * What is told below a name is who works there and how long, if nothing else is given.
+ */
+export function placeLabels(
+  study: StudyDocument,
+  layout: MapLayout,
+  zoom: number,
+  tell = (stop: Stop) => detailOf(study, stop),
+): Map<string, StopLabels> {
   const taken = obstaclesOn(study, layout, zoom);
   const labels = new Map(layout.stops.map((stop): [string, StopLabels] => [stop.id, {}]));
   const stops = layout.stops.toSorted((one, other) => importance(other) - importance(one));
@@ -74,7 +82,7 @@ export function placeLabels(study: StudyDocument, layout: MapLayout, zoom: numbe
     const most = mostWaiting(study, stop);
     return most === null ? [] : mostPlaces(most, stop, layout.pitch.flat, zoom);
   });
-  if (zoom >= DETAIL_FROM) put("detail", (stop, label) => detailPlaces(detailOf(study, stop), stop, label, zoom));
+  if (zoom >= DETAIL_FROM) put("detail", (stop, label) => detailPlaces(tell(stop), stop, label, zoom));
   return labels;
 }
 
