@@ -30,11 +30,20 @@ class Course(BaseModel):
 
 
 def course_of(study: StudyDocument, results: Results) -> Course:
-    """Return the course of a run, by few enough points to be drawn."""
-    inside = cases_inside(study, results)
+    """Return the course of the cases inside, by few enough points to be drawn."""
+    course = course_through(study, cases_inside(study, results))
+    return course.model_copy(update={"proposed": proposed_warm_up(study, results)})
+
+
+def course_through(study: StudyDocument, rows: NDArray[np.float64]) -> Course:
+    """Return the course of a figure by interval, of shape (replications, intervals), by few points; none is proposed.
+
+    A run so long that its intervals are kept by the week alone has no course.
+    """
     interval = minutes(study.run.interval)
-    together = max(1, -(-inside.shape[1] // MOST_POINTS))
-    points = _together(inside, together)
+    is_whole = rows.size > 0 and rows.shape[1] * interval >= minutes(study.run.length)
+    together = max(1, -(-rows.shape[1] // MOST_POINTS)) if is_whole else 1
+    points = _together(np.nan_to_num(rows), together) if is_whole else np.empty((0, 0))
     bounds = np.percentile(points, [LOW, HIGH], axis=0) if points.size else np.empty((2, 0))
     return Course(
         every=interval * together,
@@ -42,7 +51,7 @@ def course_of(study: StudyDocument, results: Results) -> Course:
         low=bounds[0].tolist(),
         high=bounds[1].tolist(),
         warm_up=minutes(study.run.warm_up),
-        proposed=proposed_warm_up(study, results),
+        proposed=None,
         days=minutes(study.run.length) >= 2 * DAY,
     )
 

@@ -6,6 +6,7 @@ from pydantic import BaseModel
 
 from flowcore.results.statistics import Estimate
 from flowcore.study import StudyDocument, checkpoints_of
+from flowcore.study.clocks import checkpoint_pairs
 from flowcore.study.graph import links_of
 from flowcore.study.steps import Exit
 
@@ -90,6 +91,8 @@ def _all(study: StudyDocument, figures: Figures) -> Iterator[FigureGroup]:
     streams = [(f"stream/{each.id}", each.name) for each in study.streams]
     spans = [(f"span/{each.id}", each.name) for each in study.spans]
     points = [(f"checkpoint/{each}", f"From arrival to {names[each]}") for each in checkpoints_of(study)]
+    pairs = checkpoint_pairs(study)
+    points += [(f"checkpoint/{begin}:{end}", f"From {names[begin]} to {names[end]}") for begin, end in pairs]
     deadlines = [(f"deadline/{each.id}", each.name) for each in study.deadlines]
     links = [(step, link.to) for step in study.steps for link in links_of(step)]
     ways = {f"link/{step.id}:{to}": f"{step.name} → {names[to]}" for step, to in links}

@@ -7,10 +7,13 @@ from pydantic import BaseModel
 from flowcore.findings.words import figure_words
 from flowcore.results.catalogue import Title, titled
 from flowcore.results.statistics import Estimate
-from flowcore.study import StudyDocument
-from flowcore.study.durations import plain_number
+from flowcore.study import StudyDocument, minutes
+from flowcore.study.durations import DAY, WEEK, plain_number
 from flowcore.study.runs import Observed
 from flowcore.thresholds import ALIKE
+
+PERIODS = {"day": DAY, "week": WEEK, "month": 365.25 / 12 * DAY}
+MINUTES_COUNTED = "run/minutes"
 
 
 class Fit(BaseModel):
@@ -31,15 +34,26 @@ class Fit(BaseModel):
 
 
 def held_against(study: StudyDocument, figures: Mapping[str, Estimate]) -> list[Fit]:
-    """Return what is known of a study's service, in its order, beside the figures of a run by their addresses."""
-    return [_fit(study, each, figures.get(each.figure)) for each in study.observed]
+    """Return what is known of a study's service, in its order, beside the figures of a run by their addresses.
+
+    What is counted by the day, week or month is told for the minutes that a replication counted.
+    """
+    minutes_counted = figures.get(MINUTES_COUNTED)
+    counted = (minutes_counted and minutes_counted.mean) or minutes(study.run.length) - minutes(study.run.warm_up)
+    return [_fit(study, each, figures.get(each.figure), counted) for each in study.observed]
 
 
-def _fit(study: StudyDocument, known: Observed, figure: Estimate | None) -> Fit:
-    title, value = titled(known.figure, study), plain_number(known.value)
+def _times(known: Observed, counted: float) -> float:
+    """Return how many of its days, weeks or months a replication has; 1 where it is not told by these."""
+    return 1.0 if known.per is None else counted / PERIODS[known.per]
+
+
+def _fit(study: StudyDocument, known: Observed, figure: Estimate | None, counted: float) -> Fit:
+    title, times = titled(known.figure, study), _times(known, counted)
+    value = times * plain_number(known.value)
     ends = sorted([value * (1 - ALIKE), value * (1 + ALIKE)])
-    low = ends[0] if known.low is None else plain_number(known.low)
-    high = ends[1] if known.high is None else plain_number(known.high)
+    low = ends[0] if known.low is None else times * plain_number(known.low)
+    high = ends[1] if known.high is None else times * plain_number(known.high)
     fits = None if figure is None or figure.mean is None else _overlap(figure, low, high)
     return Fit(
         address=known.figure,

@@ -22,7 +22,7 @@ BEHIND_A_LIMIT = 1.15
 
 
 class CaseSpread(BaseModel):
-    """Which share of the cases is how high in a quantity, in minutes.
+    """Which share of the cases is how high in a quantity, in minutes or in money.
 
     `none` is the share that is exactly zero and stands apart of the `bars`, each `width` wide from zero; `beyond` is
     the share past the last bar, `longest` how much the last case has. `within` is the share that keeps the limit.
@@ -55,7 +55,7 @@ def spread_of(
     limit = limit_of(target, title.unit) if target else None
     longest = float(np.nanmax(results.contributions(f"{quantity}/max")))
     percentiles = {name: figures[f"{quantity}/{name}"] for name in TOLD}
-    found = spread_out(quantity, title, histogram, results.zeros(quantity), longest, percentiles, limit)
+    found = spread_out(quantity, title, histogram, results.zeros(quantity), longest, percentiles, limit, study.currency)
     return found.model_copy(update={"within": _within(results, quantity, limit)})
 
 
@@ -67,6 +67,7 @@ def spread_out(
     longest: float,
     percentiles: dict[str, Estimate],
     limit: Limit | None = None,
+    currency: str = "",
 ) -> CaseSpread:
     """Return how cases spread that are counted in a histogram, `zeros` of them exactly zero, as a picture has it."""
     many = sum(histogram.counts)
@@ -83,7 +84,7 @@ def spread_out(
         none=zeros / many,
         beyond=max(0.0, beyond),
         longest=longest,
-        beyond_words=_beyond_words(beyond, width * len(counts), longest),
+        beyond_words=_beyond_words(beyond, width * len(counts), longest, title.unit, currency),
         percentiles=percentiles,
         limit=limit,
         within=None,
@@ -109,12 +110,11 @@ def _end(histogram: Histogram, zeros: int) -> float:
     return min(nearly_all, FAR * most)
 
 
-def _beyond_words(beyond: float, end: float, longest: float) -> str:
+def _beyond_words(beyond: float, end: float, longest: float, unit: Unit, currency: str) -> str:
     if beyond <= 0:
         return ""
-    minutes = Unit.MINUTES
     share = figure_words(beyond, Unit.SHARE, "")
-    return f"{share} beyond {figure_words(end, minutes, '')}, up to {figure_words(longest, minutes, '')}"
+    return f"{share} beyond {figure_words(end, unit, currency)}, up to {figure_words(longest, unit, currency)}"
 
 
 def _within(results: Results, quantity: str, limit: Limit | None) -> Estimate | None:

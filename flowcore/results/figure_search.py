@@ -27,19 +27,23 @@ class Found(BaseModel):
     title: Title
 
 
-def search_figures(study: StudyDocument, text: str) -> list[Found]:
+def search_figures(study: StudyDocument, text: str, of: str = "") -> list[Found]:
     """Return figures of a study whose words hold all of those typed, the widest and most usual first.
 
-    "within 30 s" or "under 30 s" asks for the shares of cases within that time.
+    "within 30 s" or "under 30 s" asks for the shares of cases within that time. `of` is how addresses are to begin.
     """
     typed = text.lower()
     limit = _LIMIT.search(typed)
     if limit is None:
-        return _holding(study, addresses_of(study), typed)
-    own = (address for address in addresses_of(study) if address.startswith("measure/"))
-    found = _holding(study, own, typed)
-    found += _holding(study, _within(study, limit[1] + limit[2]), _LIMIT.sub(" ", typed))
+        return _holding(study, _beginning(addresses_of(study), of), typed)
+    own = _beginning(addresses_of(study), "measure/")
+    found = _holding(study, _beginning(own, of), typed)
+    found += _holding(study, _beginning(_within(study, limit[1] + limit[2]), of), _LIMIT.sub(" ", typed))
     return found[:MOST_FOUND]
+
+
+def _beginning(addresses: Iterator[str], of: str) -> Iterator[str]:
+    return (address for address in addresses if address.startswith(of))
 
 
 def _holding(study: StudyDocument, addresses: Iterator[str], typed: str) -> list[Found]:

@@ -18,6 +18,7 @@ Samples = dict[str, NDArray[np.float64]]
 QUANTITIES = ("wait", "work", "travel", "blocked", "total", "cost")
 OWN_TIME = "time"
 POOLED = ("wait", "total", OWN_TIME)
+POOLED_OF_TYPES = (*POOLED, "cost")
 INSTANT = ("choose", "fork", "scatter", "set", "exit")
 
 
@@ -66,7 +67,7 @@ def histograms_of(subjects: dict[str, Samples]) -> dict[str, Histogram]:
     known: dict[int, Histogram] = {}
     found: dict[str, Histogram] = {}
     for subject, samples in subjects.items():
-        for quantity in POOLED:
+        for quantity in POOLED_OF_TYPES if subject.startswith("type/") else POOLED:
             if quantity not in samples:
                 continue
             values = samples[quantity]

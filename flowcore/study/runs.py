@@ -80,10 +80,14 @@ class Target(Part):
 
 
 class Observed(Part):
-    """What is known of the real service: a figure as it was measured, or between two ends, and where that is from."""
+    """What is known of the real service: a figure as it was measured, or between two ends, and where that is from.
+
+    A count is of a day, a week or a month of the service where `per` says so, else of a replication.
+    """
 
     figure: Address
     value: float | Duration
+    per: Literal["day", "week", "month"] | None = None
     low: float | Duration | None = None
     high: float | Duration | None = None
     source: Annotated[str, StringConstraints(max_length=400)] = ""

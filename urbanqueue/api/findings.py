@@ -1,6 +1,7 @@
 """What a scenario of a run says: sentences, pictures, tables, and what is known of the real service beside it."""
 
-from typing import Annotated, Any
+from collections.abc import Callable
+from typing import Annotated, Any, TypeVar
 
 from django.http import HttpRequest
 from ninja import Query, Router, Schema, Status
@@ -8,10 +9,11 @@ from pydantic import StringConstraints
 
 from flowcore.problems import StudyError, error_at
 from flowcore.reports.course import Course
-from flowcore.reports.findings import RunFindings, RunWeek, StepRow
+from flowcore.reports.findings import Quantity, RunFindings, RunWeek, StepRow
 from flowcore.reports.groups import FigureGroup
 from flowcore.reports.hour import HourTold, hour_told
-from flowcore.reports.observed import Fit, held_against
+from flowcore.reports.level import LevelTold, level_told, levels_to_tell
+from flowcore.reports.observed import MINUTES_COUNTED, Fit, held_against
 from flowcore.reports.one_more import how_often
 from flowcore.reports.spread import CaseSpread
 from flowcore.results.catalogue import HOURS_A_WEEK, Title, titled
@@ -22,10 +24,12 @@ from flowcore.study.base import Text
 from urbanqueue.api.aside import Busy, figures
 from urbanqueue.api.errors import Problems
 from urbanqueue.api.reading import figures_at, part_of, summed_up
+from urbanqueue.runs.models import Part
 from urbanqueue.runs.samples import rows_of, study_of
 from urbanqueue.studies.actions import current_version, document_of
 
 router = Router(tags=["findings"], by_alias=True)
+Answer = TypeVar("Answer")
 
 
 class FoundFigure(Schema):
@@ -80,15 +84,16 @@ def search_run(
     run_id: int,
     text: Annotated[str, StringConstraints(max_length=200), Query()] = "",
     scenario: Annotated[Text | None, Query()] = None,
+    of: Annotated[Text, Query()] = "",
 ) -> Any:
     """Return the figures whose words hold all those typed; "within 5 min" asks for the shares of cases within it.
 
-    An address finds its own figure.
+    An address finds its own figure. `of` is how the addresses are to begin, such as `step/`.
     """
     part = part_of(request, run_id, scenario)
     study = study_of(part)
     named = titled(text, study)
-    found = [Found(address=text, title=named)] if named else search_figures(study, text)
+    found = [Found(address=text, title=named)] if named else search_figures(study, text, of)
     figures = figures_at(part, [each.address for each in found])
     if isinstance(figures, Status):
         return figures
@@ -97,6 +102,39 @@ def search_run(
         for each in found
         if each.address in figures
     ]
+
+
+class Everything(Schema):
+    """All that a scenario of a run says: every figure, and what is known by the hour, of each case and over the run."""
+
+    study: str
+    scenario: str
+    run: dict[str, Any]
+    figures: dict[str, Estimate]
+    weeks: dict[str, RunWeek]
+    spreads: dict[str, CaseSpread]
+    course: Course
+
+
+@router.get(
+    "/runs/{run_id}/everything",
+    response={200: Everything, 404: Problems, 422: Problems, 503: Problems},
+    operation_id="getEverything",
+    summary="All that a run says",
+)
+def get_everything(request: HttpRequest, run_id: int, scenario: Annotated[Text | None, Query()] = None) -> Any:
+    """Return all figures and series of a scenario of a run."""
+    part = part_of(request, run_id, scenario)
+    told = {section: summed_up(part, section) for section in ("figures", "weeks", "spreads", "course")}
+    for section in told.values():
+        if isinstance(section, Status):
+            return section
+    return {
+        "study": part.run.version.document["name"],
+        "scenario": part.name,
+        "run": part.run.settings | {"engine": part.run.engine},
+        **told,
+    }
 
 
 @router.get(
@@ -109,7 +147,7 @@ def hold_against_observed(request: HttpRequest, run_id: int, scenario: Annotated
     """Set what is known of the real service, by the study as it is now, beside what a scenario of a run says."""
     part = part_of(request, run_id, scenario)
     now = document_of(current_version(part.run.version.study))
-    figures = figures_at(part, [each.figure for each in now.observed])
+    figures = figures_at(part, [MINUTES_COUNTED, *(each.figure for each in now.observed)])
     return figures if isinstance(figures, Status) else held_against(now, figures)
 
 
@@ -144,14 +182,50 @@ def get_hour(
     scenario: Annotated[Text | None, Query()] = None,
 ) -> Any:
     """Draw some replications again, and return how those wait who come in an hour of the week, and for what."""
-    part = part_of(request, run_id, scenario)
+    return _drawn_again(_hour, part_of(request, run_id, scenario), quantity, hour)
+
+
+@router.get(
+    "/runs/{run_id}/levels",
+    response={200: list[Quantity], 404: Problems, 422: Problems},
+    operation_id="listLevels",
+    summary="What there is over time",
+)
+def list_levels(request: HttpRequest, run_id: int, scenario: Annotated[Text | None, Query()] = None) -> list[Quantity]:
+    """Return the lines, cases inside and members that can be told over the run."""
+    study = study_of(part_of(request, run_id, scenario))
+    return [Quantity(quantity=quantity, title=title) for quantity, title in levels_to_tell(study)]
+
+
+@router.get(
+    "/runs/{run_id}/level",
+    response={200: LevelTold, 404: Problems, 422: Problems, 503: Problems},
+    operation_id="getLevel",
+    summary="A line over time",
+)
+def get_level(
+    request: HttpRequest,
+    run_id: int,
+    quantity: Annotated[Text, Query()],
+    scenario: Annotated[Text | None, Query()] = None,
+) -> Any:
+    """Draw some replications again, and return a line, or members, over the run and how they spread over the time."""
+    return _drawn_again(_level, part_of(request, run_id, scenario), quantity)
+
+
+def _drawn_again(function: Callable[[Any], Answer], part: Part, *asked: Any) -> Answer | Status[Problems]:
+    """Return what a function says of some replications of a part, as many as are quickly drawn."""
     numbers = list(rows_of(part).values_list("number", flat=True))
     many = how_often(part.sample.seconds / max(1, part.sample.rows.count()), len(numbers))
     try:
-        return figures.compute(_hour, (study_of(part), quantity, hour, numbers[:many]))
+        return figures.compute(function, (study_of(part), *asked, numbers[:many]))
     except Busy:
-        problem = error_at("hour", "Others are trying something right now.", "It is tried again in a moment.")
+        problem = error_at("run", "Others are trying something right now.", "It is tried again in a moment.")
         return Status(503, Problems(problems=[problem]))
+
+
+def _level(question: tuple[StudyDocument, str, list[int]]) -> LevelTold:
+    return level_told(*question)
 
 
 def _hour(question: tuple[StudyDocument, str, int, list[int]]) -> HourTold:

@@ -12,7 +12,7 @@ from flowcore.findings.words import as_text
 from flowcore.problems import StudyError, error_at
 from flowcore.reports.findings import RunFindings
 from flowcore.reports.memo import MemoText, Tried, memo_of_comparison, memo_of_run
-from flowcore.reports.observed import Fit, held_against
+from flowcore.reports.observed import MINUTES_COUNTED, Fit, held_against
 from flowcore.results.statistics import Estimate
 from flowcore.study.base import Text
 from urbanqueue.api.comparison import COST, MOST_COLUMNS, WAIT, compared, parts_of
@@ -166,7 +166,7 @@ def _figures(part: Part) -> dict[str, Estimate]:
 
 def _fits(part: Part) -> list[Fit]:
     now = document_of(current_version(part.run.version.study))
-    return held_against(now, _known(figures_at(part, [each.figure for each in now.observed])))
+    return held_against(now, _known(figures_at(part, [MINUTES_COUNTED, *(each.figure for each in now.observed)])))
 
 
 @router.get("/memos/{memo_id}", response={200: MemoPage, 404: Problems}, operation_id="getMemo", summary="A memo")

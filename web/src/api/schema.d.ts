@@ -587,9 +587,29 @@ export interface paths {
          * Find figures of a run
          * @description Return the figures whose words hold all those typed; "within 5 min" asks for the shares of cases within it.
          *
-         *     An address finds its own figure.
+         *     An address finds its own figure. `of` is how the addresses are to begin, such as `step/`.
          */
         get: operations["searchFigures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/everything": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All that a run says
+         * @description Return all figures and series of a scenario of a run.
+         */
+        get: operations["getEverything"];
         put?: never;
         post?: never;
         delete?: never;
@@ -650,6 +670,46 @@ export interface paths {
          * @description Draw some replications again, and return how those wait who come in an hour of the week, and for what.
          */
         get: operations["getHour"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What there is over time
+         * @description Return the lines, cases inside and members that can be told over the run.
+         */
+        get: operations["listLevels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A line over time
+         * @description Draw some replications again, and return a line, or members, over the run and how they spread over the time.
+         */
+        get: operations["getLevel"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2140,12 +2200,16 @@ export interface components {
         /**
          * Observed
          * @description What is known of the real service: a figure as it was measured, or between two ends, and where that is from.
+         *
+         *     A count is of a day, a week or a month of the service where `per` says so, else of a replication.
          */
         Observed: {
             /** Figure */
             figure: string;
             /** Value */
             value: number | components["schemas"]["Duration"];
+            /** Per */
+            per?: ("day" | "week" | "month") | null;
             /** Low */
             low?: number | components["schemas"]["Duration"] | null;
             /** High */
@@ -3936,45 +4000,8 @@ export interface components {
             figure: components["schemas"]["Estimate"];
         };
         /**
-         * Fit
-         * @description A figure as it was observed, between two ends where these are known, and as it was simulated.
-         *
-         *     `fits` is None where the run has no such figure. All numbers are in the figure's unit.
-         */
-        Fit: {
-            /** Address */
-            address: string;
-            title: components["schemas"]["Title"] | null;
-            /** Observed */
-            observed: number;
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
-            /** Source */
-            source: string;
-            figure: components["schemas"]["Estimate"] | null;
-            /** Fits */
-            fits: boolean | null;
-            /** Words */
-            words: string;
-        };
-        /**
-         * RunWeek
-         * @description A quantity by the hour of the week from Monday's midnight, with half its interval; None where it has none.
-         */
-        RunWeek: {
-            /** Quantity */
-            quantity: string;
-            title: components["schemas"]["Title"];
-            /** Mean */
-            mean: (number | null)[];
-            /** Half Width */
-            half_width: (number | null)[];
-        };
-        /**
          * CaseSpread
-         * @description Which share of the cases is how high in a quantity, in minutes.
+         * @description Which share of the cases is how high in a quantity, in minutes or in money.
          *
          *     `none` is the share that is exactly zero and stands apart of the `bars`, each `width` wide from zero; `beyond` is
          *     the share past the last bar, `longest` how much the last case has. `within` is the share that keeps the limit.
@@ -4003,37 +4030,6 @@ export interface components {
             within: components["schemas"]["Estimate"] | null;
         };
         /**
-         * HourTold
-         * @description Those who come in one hour of the week to a step, or with a case type to the service.
-         *
-         *     `cases` are how many there were in a replication, `wait` is the mean wait of them, `minutes` where their minutes
-         *     went, `spread` how long they waited.
-         */
-        HourTold: {
-            /** Name */
-            name: string;
-            /** Hour */
-            hour: string;
-            /** Replications */
-            replications: number;
-            cases: components["schemas"]["Estimate"];
-            wait: components["schemas"]["Estimate"];
-            minutes: components["schemas"]["MinutesBar"] | null;
-            spread: components["schemas"]["CaseSpread"];
-        };
-        /**
-         * Limit
-         * @description The limit that a target sets, in the figure's unit, and in words.
-         */
-        Limit: {
-            /** At Most */
-            at_most: number | null;
-            /** At Least */
-            at_least: number | null;
-            /** Words */
-            words: string;
-        };
-        /**
          * Course
          * @description Cases inside, point by point: each stands for `every` minutes of the run from its start.
          *
@@ -4055,6 +4051,121 @@ export interface components {
             proposed: number | null;
             /** Days */
             days: boolean;
+        };
+        /**
+         * Everything
+         * @description All that a scenario of a run says: every figure, and what is known by the hour, of each case and over the run.
+         */
+        Everything: {
+            /** Study */
+            study: string;
+            /** Scenario */
+            scenario: string;
+            /** Run */
+            run: {
+                [key: string]: unknown;
+            };
+            /** Figures */
+            figures: {
+                [key: string]: components["schemas"]["Estimate"];
+            };
+            /** Weeks */
+            weeks: {
+                [key: string]: components["schemas"]["RunWeek"];
+            };
+            /** Spreads */
+            spreads: {
+                [key: string]: components["schemas"]["CaseSpread"];
+            };
+            course: components["schemas"]["Course"];
+        };
+        /**
+         * Limit
+         * @description The limit that a target sets, in the figure's unit, and in words.
+         */
+        Limit: {
+            /** At Most */
+            at_most: number | null;
+            /** At Least */
+            at_least: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * RunWeek
+         * @description A quantity by the hour of the week from Monday's midnight, with half its interval; None where it has none.
+         */
+        RunWeek: {
+            /** Quantity */
+            quantity: string;
+            title: components["schemas"]["Title"];
+            /** Mean */
+            mean: (number | null)[];
+            /** Half Width */
+            half_width: (number | null)[];
+        };
+        /**
+         * Fit
+         * @description A figure as it was observed, between two ends where these are known, and as it was simulated.
+         *
+         *     `fits` is None where the run has no such figure. All numbers are in the figure's unit.
+         */
+        Fit: {
+            /** Address */
+            address: string;
+            title: components["schemas"]["Title"] | null;
+            /** Observed */
+            observed: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Source */
+            source: string;
+            figure: components["schemas"]["Estimate"] | null;
+            /** Fits */
+            fits: boolean | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * HourTold
+         * @description Those who come in one hour of the week to a step, or with a case type to the service.
+         *
+         *     `cases` are how many there were in a replication, `wait` is the mean wait of them, `minutes` where their minutes
+         *     went, `spread` how long they waited.
+         */
+        HourTold: {
+            /** Name */
+            name: string;
+            /** Hour */
+            hour: string;
+            /** Replications */
+            replications: number;
+            cases: components["schemas"]["Estimate"];
+            wait: components["schemas"]["Estimate"];
+            minutes: components["schemas"]["MinutesBar"] | null;
+            spread: components["schemas"]["CaseSpread"];
+        };
+        /**
+         * LevelTold
+         * @description A level over the run, and its spread over the time: of each number from `least` on the share of the time.
+         *
+         *     Shares end with the last number that there was; there are none of members. `words` say it in a sentence.
+         */
+        LevelTold: {
+            /** Quantity */
+            quantity: string;
+            title: components["schemas"]["Title"];
+            /** Replications */
+            replications: number;
+            course: components["schemas"]["Course"];
+            /** Least */
+            least: number[];
+            /** Shares */
+            shares: number[];
+            /** Words */
+            words: string;
         };
         /**
          * OwnFigure
@@ -8177,6 +8288,7 @@ export interface operations {
             query: {
                 text: string;
                 scenario?: string | null;
+                of: string;
             };
             header?: never;
             path: {
@@ -8193,6 +8305,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundFigure"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    getEverything: {
+        parameters: {
+            query?: {
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Everything"];
                 };
             };
             /** @description Bad Request */
@@ -8511,6 +8728,217 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HourTold"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    listLevels: {
+        parameters: {
+            query?: {
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Quantity"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    getLevel: {
+        parameters: {
+            query: {
+                quantity: string;
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelTold"];
                 };
             };
             /** @description Bad Request */

@@ -1,30 +1,115 @@
 import * as Plot from "@observablehq/plot";
-import { useMemo } from "react";
+import { type ReactNode, useMemo, useState } from "react";
 import type { Schemas } from "../api/client";
 import { PlotFigure } from "../charts/PlotFigure";
+import { Choice } from "../ui/Choice";
 import { Picture } from "../ui/Picture";
 import { useWidth } from "../ui/useWidth";
-import { type Shown, useCourse } from "./shown";
+import { type Shown, useCourse, useLevel, useLevels } from "./shown";
 
 const HEIGHT = 260;
+/** Stands for the cases inside, of which the course of every replication is kept. */
+const INSIDE = "inside";
 
-/** The cases inside over the run: the mean over the replications, and the band that holds eight of ten. */
+/** The cases inside over the run, or another level: the mean over the replications, and the band that holds eight of ten. */
 export function CoursePicture({ shown, settled }: { shown: Shown; settled: string }) {
-  const [holder, width] = useWidth<HTMLDivElement>(820);
-  const course = useCourse(shown);
-  const options = useMemo(() => (course && course.mean.length > 0 ? optionsOf(course, width) : null), [course, width]);
+  const [quantity, setQuantity] = useState(INSIDE);
+  const levels = useLevels(shown);
+  const options = [
+    { value: INSIDE, label: "Cases inside" },
+    ...(levels ?? []).map(({ quantity: value, title }) => ({ value, label: title.name })),
+  ];
+  const choice = <Choice quiet label="What is drawn over time" value={quantity} options={options} onChoose={setQuantity} />;
+  return quantity === INSIDE ? (
+    <InsideCourse shown={shown} settled={settled} choice={choice} />
+  ) : (
+    <LevelCourse shown={shown} quantity={quantity} choice={choice} />
+  );
+}
+
+function InsideCourse({ shown, settled, choice }: { shown: Shown; settled: string; choice: ReactNode }) {
+  return <CourseOf name="cases inside" course={useCourse(shown)} choice={choice} words={settled} />;
+}
+
+function LevelCourse({ shown, quantity, choice }: { shown: Shown; quantity: string; choice: ReactNode }) {
+  const { data, error } = useLevel(shown, quantity);
+  const words = error?.message ?? (data ? `By ${data.replications} replications, drawn again.` : "Drawing replications again …");
   return (
-    <Picture title="Cases inside over the run" aside="mean and the range of eight replications in ten" table={() => tableOf(course)}>
+    <>
+      <CourseOf name={data?.title.name.toLowerCase() ?? ""} course={data?.course} choice={choice} words={words} />
+      {data && data.shares.length > 0 && <LevelSpread level={data} />}
+    </>
+  );
+}
+
+interface CourseOfProps {
+  name: string;
+  course: Schemas["Course"] | undefined;
+  choice: ReactNode;
+  words: string;
+}
+
+function CourseOf({ name, course, choice, words }: CourseOfProps) {
+  const [holder, width] = useWidth<HTMLDivElement>(820);
+  const options = useMemo(() => (course && course.mean.length > 0 ? optionsOf(course, width, name) : null), [course, width, name]);
+  const aside = <>{choice} mean and the range of eight replications in ten</>;
+  return (
+    <Picture title="Over the run" aside={aside} table={() => tableOf(course, name)}>
       <div ref={holder} style={{ minHeight: HEIGHT }}>
-        {options && <PlotFigure label="Cases inside over the run" options={options} />}
+        {options && <PlotFigure label={`Over the run: ${name}`} options={options} />}
         {course?.mean.length === 0 && <p className="text-ink-2">A run of this length keeps its course by the week only.</p>}
       </div>
-      <p className="mt-1 text-sm text-ink-2">{settled}</p>
+      <p role="status" className="mt-1 text-sm text-ink-2">
+        {words}
+      </p>
     </Picture>
   );
 }
 
-function optionsOf(course: Schemas["Course"], width: number): Plot.PlotOptions {
+/** How much of the time there are how many. */
+function LevelSpread({ level }: { level: Schemas["LevelTold"] }) {
+  const [holder, width] = useWidth<HTMLDivElement>(820);
+  const options = useMemo(() => spreadOptions(level, width), [level, width]);
+  const head = ["cases", "of the time, %"];
+  return (
+    <Picture
+      className="mt-4"
+      title="How much of the time how many"
+      aside={level.title.name}
+      table={() => ({ head, rows: level.shares.map((share, n) => [level.least[n] ?? null, 100 * share]) })}
+    >
+      <div ref={holder}>
+        <PlotFigure label={`${level.title.name}: ${level.words}`} options={options} />
+      </div>
+      <p className="text-sm text-ink-2">{level.words}</p>
+    </Picture>
+  );
+}
+
+function spreadOptions({ least, shares }: Schemas["LevelTold"], width: number): Plot.PlotOptions {
+  const bars = shares.map((share, n) => ({ many: least[n] ?? 0, share: 100 * share }));
+  return {
+    width,
+    height: 180,
+    marginLeft: 48,
+    marginRight: 16,
+    marginBottom: 36,
+    style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
+    x: { type: "band", label: "cases", labelArrow: "none", labelAnchor: "right", tickSize: 0, ticks: sparse(bars.map(({ many }) => many)) },
+    y: { label: "% of the time", labelArrow: "none", ticks: 4, tickSize: 0 },
+    marks: [Plot.barY(bars, { x: "many", y: "share", fill: "var(--ink)" }), Plot.ruleY([0], { stroke: "var(--ink)" })],
+  };
+}
+
+const MOST_TICKS = 20;
+
+/** So few of the numbers that their ticks do not run into each other. */
+function sparse(numbers: number[]): number[] {
+  const every = Math.ceil(numbers.length / MOST_TICKS);
+  return numbers.filter((_, n) => n % every === 0);
+}
+
+function optionsOf(course: Schemas["Course"], width: number, name: string): Plot.PlotOptions {
   const unit = course.days ? 1440 : 60;
   const at = (n: number) => (n * course.every) / unit;
   const points = course.mean.map((mean, n) => ({ x: at(n), mean, low: course.low[n], high: course.high[n] }));
@@ -39,7 +124,7 @@ function optionsOf(course: Schemas["Course"], width: number): Plot.PlotOptions {
     marginBottom: 36,
     style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
     x: { label: course.days ? "days" : "hours", labelArrow: "none", labelAnchor: "right", tickSize: 4 },
-    y: { label: "cases inside", labelArrow: "none", ticks: 5, tickSize: 0, zero: true },
+    y: { label: name, labelArrow: "none", ticks: 5, tickSize: 0, zero: true },
     marks: [
       ...(warmUp > 0 ? [Plot.rect([0], { x1: 0, x2: warmUp, fill: "var(--value)" }), Plot.text(["warm-up"], { x: 0, ...words })] : []),
       Plot.areaY(points, { x: "x", y1: "low", y2: "high", fill: "var(--ink)", fillOpacity: 0.16 }),
@@ -54,7 +139,7 @@ function optionsOf(course: Schemas["Course"], width: number): Plot.PlotOptions {
   };
 }
 
-function tableOf(course: Schemas["Course"] | undefined) {
+function tableOf(course: Schemas["Course"] | undefined, name: string) {
   const rows = course?.mean.map((mean, n) => [n * course.every, mean, course.low[n] ?? null, course.high[n] ?? null]) ?? [];
-  return { head: ["from, min of the run", "cases inside, mean", "low, 10 %", "high, 90 %"], rows };
+  return { head: ["from, min of the run", `${name}, mean`, "low, 10 %", "high, 90 %"], rows };
 }

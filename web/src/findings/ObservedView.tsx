@@ -6,10 +6,12 @@ import { keptValue, readValue, shownValue, suffixOf } from "../fields/figureValu
 import { edit, useStudy } from "../study/session/store";
 import { round, withInterval } from "../study/values/figures";
 import { scaleOf } from "../study/values/scales";
+import { Choice } from "../ui/Choice";
 import { IconButton } from "../ui/IconButton";
 import { LINK_BUTTON } from "../ui/Menu";
 import { Picture } from "../ui/Picture";
 import { ValueField } from "../ui/ValueField";
+import { PasteObserved } from "./PasteObserved";
 import type { Shown } from "./shown";
 
 type Fit = Schemas["Fit"];
@@ -108,8 +110,9 @@ function ObservedTable({ shown: { run, part } }: { shown: Shown }) {
           is then told to fit or not.
         </p>
       )}
-      <div className="pt-3">
+      <div className="flex gap-x-6 pt-3">
         <FigurePicker label="Add what was observed" trigger="Add what was observed" className={LINK_BUTTON} onPick={add} />
+        <PasteObserved />
       </div>
     </Picture>
   );
@@ -165,6 +168,14 @@ function ObservedRow({ fit, observed }: { fit: Fit; observed: Observed | undefin
   );
 }
 
+const RUN = "run";
+const PERIODS = [
+  { value: RUN, label: "in a replication" },
+  { value: "day", label: "a day" },
+  { value: "week", label: "a week" },
+  { value: "month", label: "a month" },
+];
+
 /** The value that was observed, and between which ends it may be, where that is known. */
 function Values({ fit, title, observed }: { fit: Fit; title: Schemas["Title"]; observed: Observed }) {
   const field = (label: string, key: "value" | "low" | "high", placeholder?: string) => (
@@ -172,7 +183,7 @@ function Values({ fit, title, observed }: { fit: Fit; title: Schemas["Title"]; o
       label={`${label}: ${title.name}`}
       value={shownValue(observed[key], title)}
       placeholder={placeholder}
-      suffix={key === "value" ? suffixOf(title) : undefined}
+      suffix={key === "value" && title.unit !== "count" ? suffixOf(title) : undefined}
       parse={(text) => readValue(text, title)}
       onCommit={(typed) => change(fit, "value", (each) => set(each, key, keptValue(typed, title)))}
     />
@@ -180,6 +191,20 @@ function Values({ fit, title, observed }: { fit: Fit; title: Schemas["Title"]; o
   return (
     <>
       {field("Observed", "value")}
+      {title.unit === "count" && (
+        <Choice
+          quiet
+          label={`Counted for: ${title.name}`}
+          value={observed.per ?? RUN}
+          options={PERIODS}
+          onChoose={(per) =>
+            change(fit, "for how long", (each) => {
+              if (per === RUN) delete each.per;
+              else each.per = per as NonNullable<Observed["per"]>;
+            })
+          }
+        />
+      )}
       <span className="block text-sm text-ink-2">
         between {field("At the least", "low", "5 % less")} and {field("At the most", "high", "5 % more")}
       </span>

@@ -3,7 +3,7 @@ import { type ReactNode, useMemo } from "react";
 import type { Schemas } from "../api/client";
 import { PlotFigure } from "../charts/PlotFigure";
 import { round } from "../study/values/figures";
-import { type SpanUnit, spanUnit } from "../study/values/spans";
+import { spanUnit } from "../study/values/spans";
 import { Choice } from "../ui/Choice";
 import { Picture } from "../ui/Picture";
 import { useWidth } from "../ui/useWidth";
@@ -19,6 +19,27 @@ interface SpreadPictureProps {
 
 /** A share of cases with none below this is not drawn apart. */
 const LEAST_NONE = 0.005;
+
+/** The same quantity of each case type, side by side, where it is one of cases. */
+export function SpreadsOfTypes({ shown, quantities, quantity }: Pick<SpreadPictureProps, "shown" | "quantities" | "quantity">) {
+  const [subject, , what] = quantity.split("/");
+  const types = quantities.filter((each) => {
+    const [of, id, told] = each.quantity.split("/");
+    return subject === "type" && of === "type" && id !== "all" && told === what;
+  });
+  if (types.length < 2) return null;
+  return (
+    <div className="mt-4 grid grid-cols-2 gap-x-8 gap-y-4 max-[1180px]:grid-cols-1">
+      {types.map((each) => (
+        <SpreadOf key={each.quantity} shown={shown} quantity={each} />
+      ))}
+    </div>
+  );
+}
+
+function SpreadOf({ shown, quantity: { quantity, title } }: { shown: Shown; quantity: Schemas["Quantity"] }) {
+  return <Spread title={title.name} aside={null} spread={useSpread(shown, quantity)} height={158} />;
+}
 
 /** How the cases spread: those with none apart, then a bar per stretch of minutes, and what lies beyond in words. */
 export function SpreadPicture({ shown, quantities, quantity, onQuantity, height = 158 }: SpreadPictureProps) {
@@ -49,10 +70,16 @@ export function Spread({ title, aside, spread, height }: SpreadProps) {
   );
 }
 
+/** How amounts of a spread are written: times in the unit that suits them, money as it is. */
+const unitOf = ({ title }: Schemas["CaseSpread"], most: number): { unit: string; minutes: number } =>
+  title.unit === "money" ? { unit: title.of.split(", ").at(-1) ?? "", minutes: 1 } : spanUnit(most);
+
+const AXIS: Record<string, string> = { min: "minutes", h: "hours", d: "days" };
+
 const end = (spread: Schemas["CaseSpread"]) => spread.width * spread.bars.length;
 
 /** Half of the cases, nine in ten, and the target with the share that keeps it. */
-function marksOf(spread: Schemas["CaseSpread"], unit: SpanUnit) {
+function marksOf(spread: Schemas["CaseSpread"], unit: { unit: string; minutes: number }) {
   const at = (minutes: number | null | undefined) => (minutes == null || minutes > end(spread) ? null : minutes / unit.minutes);
   const limit = spread.limit?.at_most ?? spread.limit?.at_least;
   const share = spread.within?.mean == null ? "" : `: ${Math.round(100 * spread.within.mean)} of 100 within`;
@@ -65,7 +92,7 @@ function marksOf(spread: Schemas["CaseSpread"], unit: SpanUnit) {
 }
 
 function optionsOf(spread: Schemas["CaseSpread"], width: number, height: number): Plot.PlotOptions {
-  const unit = spanUnit(end(spread));
+  const unit = unitOf(spread, end(spread));
   const step = spread.width / unit.minutes;
   const last = end(spread) / unit.minutes;
   const bars = spread.bars.map((share, n) => ({ from: n * step, to: (n + 1) * step, share: 100 * share }));
@@ -86,7 +113,7 @@ function optionsOf(spread: Schemas["CaseSpread"], width: number, height: number)
     marginBottom: 34,
     style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit", overflow: "visible" },
     x: {
-      label: { min: "minutes", h: "hours", d: "days" }[unit.unit],
+      label: AXIS[unit.unit] ?? unit.unit,
       labelArrow: "none",
       labelAnchor: "right",
       tickSize: 4,
@@ -140,7 +167,7 @@ function optionsOf(spread: Schemas["CaseSpread"], width: number, height: number)
 const percentile = (spread: Schemas["CaseSpread"], name: string) => spread.percentiles[name]?.mean ?? 0;
 
 function wordsOf(spread: Schemas["CaseSpread"]): string {
-  const unit = spanUnit(percentile(spread, "p90"));
+  const unit = unitOf(spread, percentile(spread, "p90"));
   const told = (minutes: number) => `${round(minutes / unit.minutes)} ${unit.unit}`;
   const words = `Half within ${told(percentile(spread, "p50"))}, 9 in 10 within ${told(percentile(spread, "p90"))}`;
   return spread.beyond_words ? `${words}; ${spread.beyond_words}.` : `${words}.`;
@@ -151,5 +178,6 @@ const labelOf = (spread: Schemas["CaseSpread"]) => `${spread.title.name}: ${word
 function tableOf(spread: Schemas["CaseSpread"] | undefined) {
   const bars = spread?.bars.map((share, n) => [n * spread.width, (n + 1) * spread.width, 100 * share]) ?? [];
   const none = spread?.none ? [[0, 0, 100 * spread.none]] : [];
-  return { head: ["from, min", "to, min", "cases, %"], rows: [...none, ...bars] };
+  const unit = spread?.title.unit === "money" ? "money" : "min";
+  return { head: [`from, ${unit}`, `to, ${unit}`, "cases, %"], rows: [...none, ...bars] };
 }

@@ -14,7 +14,7 @@ import { OneMoreView } from "./OneMoreView";
 import { OwnView } from "./OwnView";
 import { PeoplePicture } from "./PeoplePicture";
 import { RunMap } from "./RunMap";
-import { SpreadPicture } from "./SpreadPicture";
+import { SpreadPicture, SpreadsOfTypes } from "./SpreadPicture";
 import { StepsView } from "./StepsView";
 import { type Shown, useGroups } from "./shown";
 import { WeekPicture } from "./WeekPicture";
@@ -109,7 +109,12 @@ export function Viewed({ view, shown, study, findings, quantity, onQuantity, fou
         </>
       );
     case "spread":
-      return <SpreadPicture shown={shown} quantities={findings.spread} quantity={whose} onQuantity={setSpread} height={300} />;
+      return (
+        <>
+          <SpreadPicture shown={shown} quantities={findings.spread} quantity={whose} onQuantity={setSpread} height={300} />
+          <SpreadsOfTypes shown={shown} quantities={findings.spread} quantity={whose} />
+        </>
+      );
     case "time":
       return <CoursePicture shown={shown} settled={findings.settled} />;
     case "cost":

@@ -80,3 +80,22 @@ export function useHour({ run, part }: Shown, quantity: string, hour: number) {
 
 const TRIES = 5;
 const mayTryAgain = (tried: number, error: Error) => tried < TRIES && mayDoSoon(error);
+
+export function useLevels({ run, part: { scenario } }: Shown) {
+  return useQuery({
+    queryKey: ["levels", run.id, scenario],
+    queryFn: () => ask(api.GET("/api/runs/{run_id}/levels", { params: { path: { run_id: run.id }, query: { scenario } } })),
+  }).data;
+}
+
+/** A line, or members, over the run; replications are drawn again for it. */
+export function useLevel({ run, part }: Shown, quantity: string) {
+  const { scenario, done } = part;
+  return useQuery({
+    queryKey: ["level", run.id, scenario, done, quantity],
+    enabled: quantity !== "",
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: mayTryAgain,
+    queryFn: () => ask(api.GET("/api/runs/{run_id}/level", { params: { path: { run_id: run.id }, query: { scenario, quantity } } })),
+  });
+}
