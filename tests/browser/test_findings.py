@@ -2,6 +2,7 @@
 
 import csv
 import io
+import json
 import re
 from itertools import pairwise
 from pathlib import Path
@@ -59,7 +60,10 @@ def test_every_view_can_be_read_by_everyone(page: Page, part: Part, axe: Axe, th
     page.set_viewport_size({"width": 1024, "height": 800})
     for view in VIEWS:
         page.get_by_role("button", name=view, exact=True).press("Enter")
-        page.get_by_role("main").get_by_role("img").or_(page.get_by_role("main").get_by_role("table")).first.wait_for()
+        main = page.get_by_role("main")
+        main.get_by_role("img").or_(main.get_by_role("table")).or_(
+            main.get_by_role("region", name="Board")
+        ).first.wait_for()
         axe(f"{view}, {theme}")
         assert page.evaluate("document.scrollingElement.scrollWidth <= innerWidth"), view
 
@@ -182,3 +186,106 @@ def test_what_is_known_of_the_real_service_stands_beside_what_was_simulated(page
     expect(page.get_by_role("row", name="Wait at Counter")).to_contain_text("fits")
     page.get_by_role("button", name="Take away what was observed: Wait at Counter").click()
     expect(page.get_by_text("Type what was counted or measured")).to_be_visible()
+
+
+def test_the_map_of_the_run_tells_waits_causes_and_flows(page: Page, part: Part, tmp_path: Path) -> None:
+    open_findings(page, part)
+    page.get_by_role("button", name="Map", exact=True).press("Enter")
+    drawn = page.get_by_role("region", name="Map of the run").get_by_role("img")
+    expect(drawn).to_have_accessible_name(re.compile(r"Counter, .+ min, Clerks \d+ %; most of it all busy"))
+    saved_file = saved_as(page, "Map of the run", "Numbers as CSV", tmp_path)
+    rows = {row[0]: row for row in csv.reader(io.StringIO(saved_file.read_text("utf-8-sig")))}
+    results = results_of(part)
+    assert float(rows["Counter"][1]) == pytest.approx(results.figure("step/counter/wait/mean").mean)
+    assert float(rows["Cashier → Served"][3]) == pytest.approx(
+        results.figure("link/cashier:served/arrived").mean, abs=0.5
+    )
+    thick = drawn.locator("g[stroke-width]").evaluate_all(
+        "ways => ways.map(way => Number(way.getAttribute('stroke-width')))"
+    )
+    assert max(thick) > 3 * min(thick), "more cases, a thicker line"
+
+
+def test_an_hour_of_the_week_is_taken_apart(page: Page, part: Part) -> None:
+    open_findings(page, part)
+    page.get_by_role("button", name="Week", exact=True).press("Enter")
+    hour = page.get_by_role("region", name="One hour of the week")
+    hour.get_by_role("combobox", name="Day").press("Enter")
+    page.get_by_role("option", name="Tuesday").press("Enter")
+    hour.get_by_role("combobox", name="Hour").press("Enter")
+    page.get_by_role("option", name="10:00 to 11:00", exact=True).press("Enter")
+    expect(hour).to_contain_text("Tuesday 10:00 to 11:00")
+    for picture in ("Where the minutes of this hour go", "How long they wait in this hour"):
+        expect(hour.get_by_role("region", name=picture).get_by_role("img")).to_be_visible()
+    week = page.get_by_role("region", name="The week by the hour")
+    week.locator("[data-figure$='/hour:83']").click()
+    expect(hour).to_contain_text("Thursday 11:00 to 12:00")
+
+
+def test_lines_and_members_are_told_over_time(page: Page, part: Part) -> None:
+    open_findings(page, part)
+    page.get_by_role("button", name="Over time", exact=True).press("Enter")
+    page.get_by_role("combobox", name="What is drawn over time").press("Enter")
+    page.get_by_role("option", name="Cases waiting at Counter").press("Enter")
+    spread = page.get_by_role("region", name="How much of the time how many")
+    expect(spread).to_contain_text(re.compile(r"Nobody for \d+ % of the time, at most \d+ for nine tenths"))
+    page.get_by_role("combobox", name="What is drawn over time").press("Enter")
+    page.get_by_role("option", name="Clerks: members present").press("Enter")
+    expect(page.get_by_role("img", name="Over the run: clerks: members present")).to_be_visible()
+    expect(spread).to_have_count(0)
+
+
+def test_case_types_and_their_costs_stand_side_by_side(page: Page, part: Part) -> None:
+    open_findings(page, part)
+    page.get_by_role("button", name="Spread", exact=True).press("Enter")
+    for name in ("Door to door, Parking permit", "Door to door, New address"):
+        page.get_by_role("combobox", name="What is spread").press("Enter")
+        page.get_by_role("option", name="Door to door", exact=True).press("Enter")
+        expect(page.get_by_role("region", name=name).get_by_role("img")).to_be_visible()
+    page.get_by_role("combobox", name="What is spread").press("Enter")
+    page.get_by_role("option", name="Cost of a case", exact=True).press("Enter")
+    expect(page.get_by_role("region", name="How long they take")).to_contain_text(re.compile(r"Half within .+ EUR"))
+
+
+def test_figures_are_sifted_their_columns_chosen_and_all_saved(page: Page, part: Part, tmp_path: Path) -> None:
+    open_findings(page, part)
+    page.get_by_role("button", name="All figures", exact=True).press("Enter")
+    page.get_by_role("combobox", name="Of what").press("Enter")
+    page.get_by_role("option", name="of teams").press("Enter")
+    for column in ("spread", "address"):
+        page.get_by_role("button", name="Columns").press("Enter")
+        page.get_by_role("menuitem", name=column).press("Enter")
+    page.get_by_label("Words of figures").fill("at work")
+    row = page.get_by_role("row", name="Clerks: at work").first
+    expect(row).to_contain_text("team/clerks/utilisation")
+    expect(page.get_by_role("row", name="Wait at Counter")).to_have_count(0)
+    page.reload()
+    page.get_by_role("columnheader", name="address").wait_for()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="All that this run says as JSON").press("Enter")
+    download.value.save_as(tmp_path / "all.json")
+    told = json.loads((tmp_path / "all.json").read_text())
+    results = results_of(part)
+    assert told["figures"]["step/counter/wait/p90"]["mean"] == results.figure("step/counter/wait/p90").mean
+    assert len(told["figures"]) == len(results.figures())
+    assert {"step/counter/wait", "team/clerks/utilisation"} <= set(told["weeks"])
+
+
+def test_what_is_known_is_pasted_from_a_spreadsheet(page: Page, part: Part) -> None:
+    open_findings(page, part)
+    page.get_by_role("button", name="Observed", exact=True).press("Enter")
+    page.get_by_role("button", name="Paste many").press("Enter")
+    lines = "Wait at the counter\t500\tStop watch\nCases completed\t1,000 a month\nMoon phase\t3\n"
+    page.get_by_label("What was observed, a line for each figure").fill(lines)
+    expect(page.get_by_role("list", name="What is understood")).to_contain_text("no figure is called that")
+    page.get_by_role("button", name="Add 2 figures").press("Enter")
+    expect(page.get_by_role("row", name="Wait at Counter")).to_contain_text("% too low")
+    completed = page.get_by_role("row", name="Cases completed")
+    expect(completed.get_by_role("combobox", name="Counted for: Cases completed")).to_contain_text("a month")
+    expect(completed).to_contain_text("too high")
+    saved(page)
+    observed = Study.objects.get(pk=part.run.version.study_id).versions.latest("number").document["observed"]
+    assert observed == [
+        {"figure": "step/counter/wait/mean", "value": "500 min", "source": "Stop watch"},
+        {"figure": "type/all/completed", "value": 1000, "per": "month"},
+    ]

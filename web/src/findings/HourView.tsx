@@ -19,13 +19,15 @@ interface HourViewProps {
 /** One hour of the week: how those wait who come in it, and for what. */
 export function HourView({ shown, study, quantity, hour, onHour }: HourViewProps) {
   const [day, begins] = [Math.floor(hour / 24), hour % 24];
+  const turnDay = (next: string) => onHour(24 * Number(next) + begins);
+  const turnHour = (next: string) => onHour(24 * day + Number(next));
   const days = DAYS.map(({ name }, n) => ({ value: String(n), label: name }));
   const hours = Array.from({ length: 24 }, (_, n) => ({ value: String(n), label: `${n}:00 to ${n + 1}:00` }));
   return (
     <section aria-label="One hour of the week" className="mt-4 border-t border-rule pt-3">
       <h2 className="text-sm font-bold">
-        Who comes on <Choice quiet label="Day" value={String(day)} options={days} onChoose={(next) => onHour(24 * Number(next) + begins)} />{" "}
-        <Choice quiet label="Hour" value={String(begins)} options={hours} onChoose={(next) => onHour(24 * day + Number(next))} />
+        Who comes on <Choice quiet label="Day" value={String(day)} options={days} onChoose={turnDay} />{" "}
+        <Choice quiet label="Hour" value={String(begins)} options={hours} onChoose={turnHour} />
       </h2>
       {quantity.endsWith("/wait") ? (
         <Told shown={shown} study={study} quantity={quantity} hour={hour} />
