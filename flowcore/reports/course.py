@@ -42,8 +42,9 @@ def course_through(study: StudyDocument, rows: NDArray[np.float64]) -> Course:
     """
     interval = minutes(study.run.interval)
     is_whole = rows.size > 0 and rows.shape[1] * interval >= minutes(study.run.length)
-    together = max(1, -(-rows.shape[1] // MOST_POINTS)) if is_whole else 1
-    points = _together(np.nan_to_num(rows), together) if is_whole else np.empty((0, 0))
+    reached = rows[:, : int(np.flatnonzero(~np.isnan(rows).all(axis=0)).max(initial=-1)) + 1] if is_whole else rows
+    together = max(1, -(-reached.shape[1] // MOST_POINTS)) if is_whole else 1
+    points = _together(np.nan_to_num(reached), together) if is_whole else np.empty((0, 0))
     bounds = np.percentile(points, [LOW, HIGH], axis=0) if points.size else np.empty((2, 0))
     return Course(
         every=interval * together,

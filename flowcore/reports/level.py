@@ -17,6 +17,7 @@ from flowcore.study import StudyDocument
 from flowcore.study.steps import Step
 
 MOST_OF_THE_TIME = 0.9
+A_HAIR = 1e-9
 NO_LEVEL = "There is nothing of that over time."
 
 
@@ -79,7 +80,7 @@ def _words(shares: NDArray[np.float64]) -> str:
     """Say how much of the time there is nobody, and how many there are at the most for nine tenths of it."""
     if not len(shares) or isnan(shares[0]):
         return ""
-    within = int(np.searchsorted(np.cumsum(shares), MOST_OF_THE_TIME))
+    within = int(np.searchsorted(np.cumsum(shares), MOST_OF_THE_TIME - A_HAIR))
     nobody = f"Nobody for {figure_words(float(shares[0]), Unit.SHARE, '')} of the time"
     bins = least_of_bins()
     most = bins[len(shares) - 1]

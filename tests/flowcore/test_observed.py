@@ -35,6 +35,8 @@ def fit_of(observed: dict[str, Any], mean: float | None, half: float = 0.0) -> F
         ({"figure": WAIT, "value": "12 min"}, 10.0, 0.5, False, "does not fit, 17 % too low"),
         ({"figure": WAIT, "value": "12 min"}, 10.0, 1.5, True, "fits"),
         (MEASURED, 9.1, 0.2, True, "fits"),
+        ({"figure": LOST, "value": 42, "per": "week"}, 1.5, 0.1, False, "does not fit, 50 % too high"),
+        ({"figure": LOST, "value": 12, "low": 9, "high": 15, "per": "day"}, 2.4, 0.0, True, "fits"),
         (MEASURED, 15.0, 1.0, False, "does not fit, 25 % too high"),
         ({"figure": LOAD, "value": 0.85}, 0.95, 0.01, False, "does not fit, 12 % too high"),
         ({"figure": LOST, "value": 0}, 3.2, 0.1, False, "does not fit, 3.2 too high"),
