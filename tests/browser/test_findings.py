@@ -192,7 +192,7 @@ def test_the_map_of_the_run_tells_waits_causes_and_flows(page: Page, part: Part,
     open_findings(page, part)
     page.get_by_role("button", name="Map", exact=True).press("Enter")
     drawn = page.get_by_role("region", name="Map of the run").get_by_role("img")
-    expect(drawn).to_have_accessible_name(re.compile(r"Counter, .+ min, Clerks \d+ %; most of it all busy"))
+    expect(drawn).to_have_accessible_name(re.compile(r"Counter, Clerks \d+ %, .+ min; most of it all busy"))
     saved_file = saved_as(page, "Map of the run", "Numbers as CSV", tmp_path)
     rows = {row[0]: row for row in csv.reader(io.StringIO(saved_file.read_text("utf-8-sig")))}
     results = results_of(part)
@@ -231,7 +231,7 @@ def test_lines_and_members_are_told_over_time(page: Page, part: Part) -> None:
     expect(spread).to_contain_text(re.compile(r"Nobody for \d+ % of the time, at most \d+ for nine tenths"))
     page.get_by_role("combobox", name="What is drawn over time").press("Enter")
     page.get_by_role("option", name="Clerks: members present").press("Enter")
-    expect(page.get_by_role("img", name="Over the run: clerks: members present")).to_be_visible()
+    expect(page.get_by_role("img", name="Over the run: Clerks: members present")).to_be_visible()
     expect(spread).to_have_count(0)
 
 

@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
 import { api, ask, type Schemas } from "../api/client";
 import { useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
+import { SaveMenu } from "../ui/Picture";
 import { HeatMap } from "./HeatMap";
 import { ResponseChart } from "./ResponseChart";
 import { SpreadChart } from "./SpreadChart";
@@ -43,9 +44,14 @@ export function ComparePicture({ picture, onPicture, ...part }: ComparePicturePr
   ];
   const shown = options.some(({ value }) => value === picture) ? picture : "trade-off";
   const choose = (value: string) => onPicture(value as Picture);
+  const drawn = useRef<HTMLElement>(null);
+  const title = options.find(({ value }) => value === shown)?.label ?? "";
   return (
-    <section aria-label="Picture">
-      <Choice quiet label="What is drawn" value={shown} options={options} onChoose={choose} />
+    <section ref={drawn} aria-label="Picture">
+      <div className="flex items-baseline justify-between">
+        <Choice quiet label="What is drawn" value={shown} options={options} onChoose={choose} />
+        <SaveMenu title={title} table={() => tableOf(part.comparison)} drawn={drawn} />
+      </div>
       {shown === "trade-off" && <TradeOff {...part} />}
       {shown === "lever" && <Response {...part} />}
       {shown === "two levers" && <TwoLevers {...part} />}
@@ -186,4 +192,16 @@ function OfPair({ comparison, chosen, onDraw, picture }: PartProps & { picture: 
       {pair && picture === "week" && <WeekOfDifferences week={pair.week} />}
     </>
   );
+}
+
+/** The measures side by side, as numbers. */
+function tableOf({ columns, rows }: Schemas["Comparison"]) {
+  return {
+    head: ["Measure", "of it", ...columns.flatMap(({ name }) => [name, `± ${name}`])],
+    rows: rows.map(({ title, cells }) => [
+      title.name,
+      title.of,
+      ...cells.flatMap(({ figure }) => [figure?.mean ?? null, figure?.half_width ?? null]),
+    ]),
+  };
 }

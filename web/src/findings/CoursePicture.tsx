@@ -36,7 +36,7 @@ function LevelCourse({ shown, quantity, choice }: { shown: Shown; quantity: stri
   const words = error?.message ?? (data ? `By ${data.replications} replications, drawn again.` : "Drawing replications again …");
   return (
     <>
-      <CourseOf name={data?.title.name.toLowerCase() ?? ""} course={data?.course} choice={choice} words={words} />
+      <CourseOf name={data?.title.name ?? ""} course={data?.course} choice={choice} words={words} />
       {data && data.shares.length > 0 && <LevelSpread level={data} />}
     </>
   );
@@ -86,18 +86,38 @@ function LevelSpread({ level }: { level: Schemas["LevelTold"] }) {
   );
 }
 
+/** So much higher than the next bar the one for nobody may be before it is cut, and so little of the time is left out at the end. */
+const CUT_FROM = 2.5;
+const TAIL = 0.005;
+
 function spreadOptions({ least, shares }: Schemas["LevelTold"], width: number): Plot.PlotOptions {
-  const bars = shares.map((share, n) => ({ many: least[n] ?? 0, share: 100 * share }));
+  const some = shares.slice(1).reduce((sum, share) => sum + share, 0);
+  let left = some;
+  const many = shares.findLastIndex((share) => {
+    left -= share;
+    return some - left > TAIL * some;
+  });
+  const bars = shares.slice(0, many + 1).map((share, n) => ({ many: least[n] ?? 0, share: 100 * share }));
+  const highest = Math.max(...bars.slice(1).map(({ share }) => share), 0.1);
+  const nobody = bars[0]?.share ?? 0;
+  const ceiling = nobody > CUT_FROM * highest ? 1.4 * highest : Math.max(nobody, highest);
+  const cut = nobody > ceiling ? [{ many: 0, share: ceiling, words: `${Math.round(nobody)} % ↑` }] : [];
   return {
     width,
     height: 180,
     marginLeft: 48,
     marginRight: 16,
+    marginTop: 24,
     marginBottom: 36,
-    style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit" },
+    style: { background: "none", color: "var(--ink-2)", fontSize: "12px", fontFamily: "inherit", overflow: "visible" },
     x: { type: "band", label: "cases", labelArrow: "none", labelAnchor: "right", tickSize: 0, ticks: sparse(bars.map(({ many }) => many)) },
-    y: { label: "% of the time", labelArrow: "none", ticks: 4, tickSize: 0 },
-    marks: [Plot.barY(bars, { x: "many", y: "share", fill: "var(--ink)" }), Plot.ruleY([0], { stroke: "var(--ink)" })],
+    y: { label: "% of the time", labelArrow: "none", ticks: 4, tickSize: 0, domain: [0, ceiling] },
+    marks: [
+      Plot.barY(cut.length > 0 ? bars.slice(1) : bars, { x: "many", y: "share", fill: "var(--ink)" }),
+      Plot.barY(cut, { x: "many", y: "share", fill: "var(--paper)", stroke: "var(--ink)" }),
+      Plot.text(cut, { x: "many", y: "share", text: "words", textAnchor: "start", dx: 16, dy: 8, fill: "var(--ink)" }),
+      Plot.ruleY([0], { stroke: "var(--ink)" }),
+    ],
   };
 }
 

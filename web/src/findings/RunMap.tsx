@@ -95,7 +95,7 @@ function tellStops(study: StudyDocument, rows: Schemas["StepRow"][], figure: Fig
       const cause = wait > NOTHING ? causes.toSorted((one, other) => other.minutes - one.minutes)[0] : undefined;
       const loads = loadsAt(study, minutes.id, figure);
       const waits = cause ? [`${round(wait / unit.minutes)} ${unit.unit}`] : [];
-      return [minutes.id, { name: minutes.name, wait, cause, loads, words: [...waits, ...loads.map(loadWords)] }];
+      return [minutes.id, { name: minutes.name, wait, cause, loads, words: [...loads.map(loadWords), ...waits] }];
     }),
   );
 }

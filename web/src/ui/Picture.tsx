@@ -1,5 +1,5 @@
 import { Download } from "lucide-react";
-import { type ReactNode, useRef } from "react";
+import { type ReactNode, type RefObject, useRef } from "react";
 import { toast } from "sonner";
 import { Menu } from "./Menu";
 import { saveCsv, savePng, saveSvg, saveXlsx, type Table } from "./saving";
@@ -19,6 +19,29 @@ interface PictureProps {
 /** A picture under its title, which can be taken away as a picture and as a table. */
 export function Picture({ title, aside, table, isDrawn = true, children, className = "" }: PictureProps) {
   const drawn = useRef<HTMLDivElement>(null);
+  return (
+    <section aria-label={title} className={`min-w-0 ${className}`}>
+      <div className="mb-1.5 flex items-baseline gap-2">
+        <h2 className="text-sm font-bold">{title}</h2>
+        <span className="text-sm text-ink-2">{aside}</span>
+        <span className="ml-auto print:hidden">
+          <SaveMenu title={title} table={table} drawn={isDrawn ? drawn : null} />
+        </span>
+      </div>
+      <div ref={drawn} data-drawn={isDrawn || undefined}>
+        {children}
+      </div>
+    </section>
+  );
+}
+
+interface SaveMenuProps extends Pick<PictureProps, "title" | "table"> {
+  /** What the picture is in; null where there is a table only. */
+  drawn: RefObject<HTMLElement | null> | null;
+}
+
+/** Takes a picture away, and the numbers that it is drawn of. */
+export function SaveMenu({ title, table, drawn }: SaveMenuProps) {
   const attempt = (save: () => Promise<void> | void) => async () => {
     try {
       await save();
@@ -26,33 +49,26 @@ export function Picture({ title, aside, table, isDrawn = true, children, classNa
       toast.error(error instanceof Error ? error.message : String(error));
     }
   };
-  const svg = () => drawn.current?.querySelector("svg") as SVGSVGElement;
+  const svg = () => {
+    const found = drawn?.current?.querySelector<SVGSVGElement>("svg:not([aria-hidden])");
+    if (!found) throw new Error("Nothing is drawn here.");
+    return found;
+  };
   return (
-    <section aria-label={title} className={`min-w-0 ${className}`}>
-      <div className="mb-1.5 flex items-baseline gap-2">
-        <h2 className="text-sm font-bold">{title}</h2>
-        <span className="text-sm text-ink-2">{aside}</span>
-        <span className="ml-auto print:hidden">
-          <Menu
-            label={`Save: ${title}`}
-            className="rounded p-1 text-ink-3 hover:bg-value hover:text-ink data-[state=open]:text-ink"
-            trigger={<Download size={14} aria-hidden />}
-            items={[
-              ...(isDrawn
-                ? [
-                    { label: "Picture as SVG", onChoose: attempt(() => saveSvg(svg(), title)) },
-                    { label: "Picture as PNG", onChoose: attempt(() => savePng(svg(), title)) },
-                  ]
-                : []),
-              { label: "Numbers as CSV", onChoose: attempt(() => saveCsv(table(), title)), separated: isDrawn },
-              { label: "Numbers as XLSX", onChoose: attempt(() => saveXlsx(table(), title)) },
-            ]}
-          />
-        </span>
-      </div>
-      <div ref={drawn} data-drawn={isDrawn || undefined}>
-        {children}
-      </div>
-    </section>
+    <Menu
+      label={`Save: ${title}`}
+      className="rounded p-1 text-ink-3 hover:bg-value hover:text-ink data-[state=open]:text-ink"
+      trigger={<Download size={14} aria-hidden />}
+      items={[
+        ...(drawn
+          ? [
+              { label: "Picture as SVG", onChoose: attempt(() => saveSvg(svg(), title)) },
+              { label: "Picture as PNG", onChoose: attempt(() => savePng(svg(), title)) },
+            ]
+          : []),
+        { label: "Numbers as CSV", onChoose: attempt(() => saveCsv(table(), title)), separated: drawn !== null },
+        { label: "Numbers as XLSX", onChoose: attempt(() => saveXlsx(table(), title)) },
+      ]}
+    />
   );
 }
