@@ -50,7 +50,7 @@ export function SaveMenu({ title, table, drawn }: SaveMenuProps) {
     }
   };
   const svg = () => {
-    const found = drawn?.current?.querySelector<SVGSVGElement>("svg:not([aria-hidden])");
+    const found = drawn?.current?.querySelector<SVGSVGElement>("svg[role=img]");
     if (!found) throw new Error("Nothing is drawn here.");
     return found;
   };
