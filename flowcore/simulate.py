@@ -9,6 +9,7 @@ from functools import cache
 import numpy as np
 
 from flowcore.checks import errors_of
+from flowcore.checks.measures import with_what_can_be_told
 from flowcore.kernel.state import World
 from flowcore.kernel.world import (
     Deadlock,
@@ -125,8 +126,8 @@ class Replicator:
     def __init__(
         self, study: StudyDocument, should_stop: Callable[[], bool] = never, watched_hour: int | None = None
     ) -> None:
-        self._study = study
-        self._plan = compile_study(study)
+        self._study = with_what_can_be_told(study)
+        self._plan = compile_study(self._study)
         if watched_hour is not None:
             self._plan.run.watched_hour[0] = watched_hour
         self._opening_days = opening_days(study)

@@ -35,7 +35,7 @@ def steps_are_known(study: StudyDocument) -> Iterator[Problem]:
     """Streams, links, lines, signals, deadlines and spans name steps that exist."""
     known = {step.id for step in study.steps}
     for where, step_id in _named_steps(study):
-        yield from _unknown([step_id], known, where, "step")
+        yield from unknown([step_id], known, where, "step")
 
 
 def _named_steps(study: StudyDocument) -> Iterator[tuple[str, str]]:
@@ -57,11 +57,6 @@ def _named_steps(study: StudyDocument) -> Iterator[tuple[str, str]]:
         yield f"deadlines/{deadline.id}/from", deadline.from_
         yield f"deadlines/{deadline.id}/to", deadline.to
         yield f"deadlines/{deadline.id}/then", deadline.then.send or deadline.then.divert or ""
-    for measure in study.measures:
-        if measure.time is not None:
-            yield f"measures/{measure.id}/to", measure.time.to.step
-            if measure.time.from_ is not None:
-                yield f"measures/{measure.id}/from", measure.time.from_.step
     for span in study.spans:
         yield f"spans/{span.id}/from", span.from_.step
         yield f"spans/{span.id}/to", span.to.step
@@ -83,7 +78,7 @@ def teams_are_known(study: StudyDocument) -> Iterator[Problem]:
     for step in study.steps:
         for where, need in _needs_of(step):
             asked = [need.team] if need.team is not None else need.prefer
-            yield from _unknown(asked, known, where, "team")
+            yield from unknown(asked, known, where, "team")
             if need.same_as is not None and need.same_as not in named:
                 yield error_at(
                     where=where,
@@ -102,17 +97,17 @@ def case_types_are_known(study: StudyDocument) -> Iterator[Problem]:
     known = {case_type.id for case_type in study.case_types}
     for stream in study.streams:
         mixed = [part.type for mix in (stream.mix, *(each.mix for each in stream.mix_by_hour)) for part in mix]
-        yield from _unknown(mixed, known, f"streams/{stream.id}/mix", "case type")
+        yield from unknown(mixed, known, f"streams/{stream.id}/mix", "case type")
         if stream.kind == "dates":
             dated = dict.fromkeys(arrival.type for arrival in stream.arrivals if arrival.type)
-            yield from _unknown(dated, known, f"streams/{stream.id}/arrivals", "case type")
+            yield from unknown(dated, known, f"streams/{stream.id}/arrivals", "case type")
     for step in study.steps:
         for link in links_of(step):
-            yield from _unknown(link.share_by_type or {}, known, f"steps/{step.id}/next", "case type")
+            yield from unknown(link.share_by_type or {}, known, f"steps/{step.id}/next", "case type")
         for key in ("work", "time"):
             duration = getattr(step, key, None)
             if isinstance(duration, WorkByType):
-                yield from _unknown(duration.by_type, known, f"steps/{step.id}/{key}", "case type")
+                yield from unknown(duration.by_type, known, f"steps/{step.id}/{key}", "case type")
 
 
 @soundness
@@ -123,7 +118,7 @@ def calendars_are_known(study: StudyDocument) -> Iterator[Problem]:
     named += [(f"steps/{step.id}/open", getattr(step, "open", None)) for step in study.steps]
     named.append(("run/doors", study.run.doors))
     for where, calendar in named:
-        yield from _unknown([calendar] if calendar else [], known, where, "calendar")
+        yield from unknown([calendar] if calendar else [], known, where, "calendar")
 
 
 @soundness
@@ -134,7 +129,7 @@ def places_are_known(study: StudyDocument) -> Iterator[Problem]:
     named += [(f"teams/{team.id}/place", [team.place] if team.place else []) for team in study.teams]
     named += [("site/pairs", [pair.from_, pair.to]) for pair in study.site.pairs]
     for where, places in named:
-        yield from _unknown(places, known, where, "place")
+        yield from unknown(places, known, where, "place")
 
 
 @soundness
@@ -142,7 +137,7 @@ def traits_are_known(study: StudyDocument) -> Iterator[Problem]:
     """Whatever writes or reads a trait names one that exists, and one of its values."""
     traits = {trait.id: trait for trait in study.traits}
     for where, values in chain(written_traits(study), _traits_with_times(study), first_values(study)):
-        yield from _unknown(values, set(traits), where, "trait")
+        yield from unknown(values, set(traits), where, "trait")
         for trait_id, value in values.items():
             if trait_id in traits:
                 yield from _unknown_categories(traits[trait_id], value, where)
@@ -191,6 +186,14 @@ def _traits_with_times(study: StudyDocument) -> Iterator[tuple[str, dict[str, ob
 @soundness
 def facts_are_known(study: StudyDocument) -> Iterator[Problem]:
     """Rules ask about things that exist, and hold them against values that they can have."""
+    for step in study.steps:
+        for link in links_of(step):
+            for condition in conditions_of(link.when) if link.when else []:
+                yield from condition_problems(study, condition, f"steps/{step.id}/next")
+
+
+def condition_problems(study: StudyDocument, condition: Condition, where: str) -> Iterator[Problem]:
+    """Yield what a condition asks about that is not there, and values that its fact cannot have."""
     known = {
         "trait": {trait.id for trait in study.traits},
         "visits": {step.id for step in study.steps},
@@ -198,32 +201,20 @@ def facts_are_known(study: StudyDocument) -> Iterator[Problem]:
         "free": {team.id for team in study.teams},
     }
     nouns = {"trait": "trait", "visits": "step", "line": "step with a line", "free": "team"}
-    for where, condition in _conditions(study):
-        if condition.kind in known:
-            yield from _unknown([condition.about], known[condition.kind], where, nouns[condition.kind])
-        yield from _value_problems(study, condition, where)
-
-
-def _conditions(study: StudyDocument) -> Iterator[tuple[str, Condition]]:
-    """Yield what all rules ask, and where: of ways, and of the analyst's own measures."""
-    for step in study.steps:
-        for link in links_of(step):
-            for condition in conditions_of(link.when) if link.when else []:
-                yield f"steps/{step.id}/next", condition
-    for measure in study.measures:
-        for condition in measure.conditions:
-            yield f"measures/{measure.id}/where", condition
+    if condition.kind in known:
+        yield from unknown([condition.about], known[condition.kind], where, nouns[condition.kind])
+    yield from _value_problems(study, condition, where)
 
 
 def _value_problems(study: StudyDocument, condition: Condition, where: str) -> Iterator[Problem]:
     values = condition.value if isinstance(condition.value, list) else [condition.value]
     texts = [value for value in values if isinstance(value, str)]
     if condition.kind == "type":
-        yield from _unknown(texts, {kind.id for kind in study.case_types}, where, "case type")
+        yield from unknown(texts, {kind.id for kind in study.case_types}, where, "case type")
     if condition.kind == "trait":
         trait = next((each for each in study.traits if each.id == condition.about), None)
         if trait is not None:
-            yield from _unknown(texts, set(trait.values), where, f"value of {trait.name}")
+            yield from unknown(texts, set(trait.values), where, f"value of {trait.name}")
     if condition.kind not in _VALUES_OF_FACTS:
         return
     right, mend = _VALUES_OF_FACTS[condition.kind]
@@ -258,7 +249,8 @@ _VALUES_OF_FACTS: dict[str, tuple[Callable[[str], bool], str]] = {
 }
 
 
-def _unknown(ids: Iterable[str], known: set[str], where: str, kind: str) -> Iterator[Problem]:
+def unknown(ids: Iterable[str], known: set[str], where: str, kind: str) -> Iterator[Problem]:
+    """Yield a problem for each id that is not known."""
     for each in ids:
         if each not in known:
             choices = ", ".join(sorted(known)[:8])

@@ -14,6 +14,7 @@ from tests.flowcore.test_checks import DEMO, demo
 Parts = dict[str, Any]
 Change = Callable[[Parts, Any], Any]
 RULE = {"all": [{"fact": "waited", "is": "over", "value": "5 min"}]}
+ON_THE_MOON = {"all": [{"fact": "visits:moon", "is": "over", "value": 1}]}
 WAY = [{"to": "served"}]
 
 
@@ -173,16 +174,28 @@ CASES: list[tuple[str, Change, str, str]] = [
         "never ends",
     ),
     (
-        "measures_are_of_what_exists",
+        "measures_can_be_told",
         lambda p, d: d.update(measures=[{"id": "m", "name": "M", "share": {"of": "stream/moon", "where": RULE}}]),
         "measures/m/of",
         'of "stream/moon", which is not there',
     ),
     (
-        "measures_of_the_time_ask_of_the_moment",
+        "measures_can_be_told",
         lambda p, d: d.update(measures=[{"id": "m", "name": "M", "share": {"of": "time", "where": RULE}}]),
         "measures/m/where",
         "asks waited, which only a case can tell",
+    ),
+    (
+        "measures_can_be_told",
+        lambda p, d: d.update(measures=[{"id": "m", "name": "M", "time": {"to": {"step": "moon"}}}]),
+        "measures/m/to",
+        'no step "moon"',
+    ),
+    (
+        "measures_can_be_told",
+        lambda p, d: d.update(measures=[{"id": "m", "name": "M", "count": {"where": ON_THE_MOON}}]),
+        "measures/m/where",
+        'no step "moon"',
     ),
     ("blocking_cannot_lock", blocking, "steps/one/line", "may all be full"),
     ("someone_is_there_when_cases_come", at_night, "teams/greeters/roster", "no one of Greeters is there"),

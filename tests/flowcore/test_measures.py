@@ -267,3 +267,16 @@ def test_a_measure_is_called_as_the_analyst_calls_it() -> None:
     found = [each.address for each in search_figures(study, "to the desk")]
     assert "measure/way/time/mean" in found
     assert [each.address for each in search_figures(study, "seen within 4 min")] == ["measure/soon/share"]
+
+
+def test_a_measure_that_cannot_be_told_stops_no_run() -> None:
+    """What a scenario takes away cannot be asked about there; all else is told."""
+    odd = [
+        measure("gone", share={"of": "step/moon", "where": asks("waited", "over", "1 min")}),
+        measure("asked", count={"where": asks("free:moon", "over", 1)}),
+        measure("typed", count={"where": asks("waited", "over", "soon")}),
+        measure("timed", time={"to": {"step": "moon"}}),
+        measure("moment", share={"of": "time", "where": asks("waited", "over", "1 min")}),
+    ]
+    told = three_cases(*odd, measure("fine", count={"where": asks("waited", "over", "1 min")})).values
+    assert {address.split("/")[1] for address in told if address.startswith("measure/")} == {"fine"}
