@@ -9,11 +9,11 @@ from flowcore.findings.source import Source
 from flowcore.findings.targets import on_targets
 from flowcore.findings.told import Told
 from flowcore.findings.trust import on_doubts
-from flowcore.findings.waits import on_causes, on_peaks, on_waits
+from flowcore.findings.waits import on_causes, on_held, on_peaks, on_waits
 from flowcore.results.run import Results
 from flowcore.study import StudyDocument
 
-RULES = (on_doubts, on_targets, on_losses, on_waits, on_causes, on_peaks, on_people, on_costs)
+RULES = (on_doubts, on_targets, on_losses, on_waits, on_held, on_causes, on_peaks, on_people, on_costs)
 MOST_TOLD = 5
 MOST_IN_SHORT = 2
 

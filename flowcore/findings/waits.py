@@ -10,7 +10,7 @@ from flowcore.findings.words import Sentence, listed_pieces, plain, value
 from flowcore.results.catalogue import ANY_CAUSE, CAUSE_WORDS
 from flowcore.study.calendars import DAY_NAMES
 from flowcore.study.needs import teams_of
-from flowcore.study.steps import Exit, Serve
+from flowcore.study.steps import Exit, Gather, Serve, Signal, Step
 from flowcore.thresholds import A_PART, FEW, MOST, NEAR_THE_PEAK, PEAK, SOME_OF_THE_WEEK, WORTH_TELLING
 
 HALF, NINE_TENTHS, MEAN, NONE = (f"type/all/wait/{name}" for name in ("p50", "p90", "mean", "none"))
@@ -68,7 +68,7 @@ def worst_step(source: Source) -> Serve | None:
     return worst if worst and _a_visit(source, worst) >= WORTH_TELLING else None
 
 
-def _a_visit(source: Source, step: Serve, cause: str = ANY_CAUSE) -> float:
+def _a_visit(source: Source, step: Step, cause: str = ANY_CAUSE) -> float:
     """Return the minutes that a visit waits for a cause, on average, also where it gives up."""
     return source.mean(f"step/{step.id}/cause:{cause}/mean")
 
@@ -88,6 +88,21 @@ def on_causes(source: Source) -> Iterator[Told]:
     where = [plain("Most waiting in line is at "), value(step.name, f"step/{step.id}/wait/mean"), plain(": ")]
     mean = [source.told(f"step/{step.id}/cause:{ANY_CAUSE}/mean"), plain(" a visit, ")]
     yield Told(kind=Kind.WHY, weight=Weight.WHY, sentence=[*where, *mean, *why, plain(".")])
+
+
+def on_held(source: Source) -> Iterator[Told]:
+    """Yield where most minutes are waited though nobody is busy: at a signal, or for the rest of a batch."""
+    steps = [step for step in source.study.steps if isinstance(step, Signal | Gather)]
+    minutes = {step.id: _a_visit(source, step) * source.mean(f"step/{step.id}/arrived") for step in steps}
+    step = max(steps, key=lambda step: minutes[step.id], default=None)
+    everywhere = source.mean(f"type/all/cause:{ANY_CAUSE}/mean") * source.mean("type/all/completed")
+    if step is None or _a_visit(source, step) < WORTH_TELLING or minutes[step.id] < MOST * everywhere:
+        return
+    cause = max(CAUSE_WORDS, key=lambda name: _a_visit(source, step, name))
+    words = CAUSE_WORDS[cause].removeprefix("Wait ")
+    where = [plain("Most of all waiting is at "), value(step.name, f"step/{step.id}/wait/mean"), plain(", ")]
+    mean = [plain(f"{words}: "), source.told(f"step/{step.id}/cause:{ANY_CAUSE}/mean"), plain(" a visit.")]
+    yield Told(kind=Kind.WHY, weight=Weight.WHY, sentence=[*where, *mean])
 
 
 def because(source: Source, step: Serve, cause: str) -> str:

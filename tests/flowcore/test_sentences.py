@@ -109,6 +109,16 @@ def test_most_do_not_wait() -> None:
     assert found == ["80 % of the cases do not wait at all, one in ten waits over 2.0 minutes."]
 
 
+def test_most_wait_for_what_nobody_can_hurry() -> None:
+    """A ferry leaves at 60 minutes: who comes at 0, 20 and 40 waits 60, 40 and 20."""
+    pier = {"id": "pier", "name": "Pier", "kind": "signal", "clears": {"every": "60 min"}, "next": [{"to": "out"}]}
+    study = day([cases_at([0.0, 20, 40], to="pier")], [pier], [])
+    assert said(study, Kind.WHY) == ["Most of all waiting is at Pier, for a signal to clear: 40 minutes a visit."]
+    apart = [0.0, 1, 2, 3, 4, 5]
+    queued = day([cases_at(apart)], [desk("30 min") | {"next": [{"to": "pier"}]}, pier], [team()], length="9 h")
+    assert said(queued, Kind.WHY)[0].startswith("Most waiting in line is at Desk")
+
+
 def test_nothing_came_to_its_end() -> None:
     assert said(day([cases_at([0])], [desk("9 h")], [team()]), Kind.WAIT) == ["No case came to its end."]
     assert sentences(busy_desk(), Results.of([], 0.95)) == []
