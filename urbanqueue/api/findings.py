@@ -1,7 +1,6 @@
 """What a scenario of a run says: sentences, pictures, tables, and what is known of the real service beside it."""
 
-from collections.abc import Callable
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, Any
 
 from django.http import HttpRequest
 from ninja import Query, Router, Schema, Status
@@ -14,22 +13,18 @@ from flowcore.reports.groups import FigureGroup
 from flowcore.reports.hour import HourTold, hour_told
 from flowcore.reports.level import LevelTold, level_told, levels_to_tell
 from flowcore.reports.observed import MINUTES_COUNTED, Fit, held_against
-from flowcore.reports.one_more import how_often
 from flowcore.reports.spread import CaseSpread
 from flowcore.results.catalogue import HOURS_A_WEEK, Title, titled
 from flowcore.results.figure_search import Found, search_figures
 from flowcore.results.statistics import Estimate
 from flowcore.study import StudyDocument
 from flowcore.study.base import Text
-from urbanqueue.api.aside import Busy, figures
 from urbanqueue.api.errors import Problems
-from urbanqueue.api.reading import figures_at, part_of, summed_up
-from urbanqueue.runs.models import Part
-from urbanqueue.runs.samples import rows_of, study_of
+from urbanqueue.api.reading import drawn_again, figures_at, part_of, summed_up
+from urbanqueue.runs.samples import study_of
 from urbanqueue.studies.actions import current_version, document_of
 
 router = Router(tags=["findings"], by_alias=True)
-Answer = TypeVar("Answer")
 
 
 class FoundFigure(Schema):
@@ -84,7 +79,7 @@ def search_run(
     run_id: int,
     text: Annotated[str, StringConstraints(max_length=200), Query()] = "",
     scenario: Annotated[Text | None, Query()] = None,
-    of: Annotated[Text, Query()] = "",
+    of: Annotated[Text | None, Query()] = None,
 ) -> Any:
     """Return the figures whose words hold all those typed; "within 5 min" asks for the shares of cases within it.
 
@@ -93,7 +88,7 @@ def search_run(
     part = part_of(request, run_id, scenario)
     study = study_of(part)
     named = titled(text, study)
-    found = [Found(address=text, title=named)] if named else search_figures(study, text, of)
+    found = [Found(address=text, title=named)] if named else search_figures(study, text, of or "")
     figures = figures_at(part, [each.address for each in found])
     if isinstance(figures, Status):
         return figures
@@ -182,7 +177,7 @@ def get_hour(
     scenario: Annotated[Text | None, Query()] = None,
 ) -> Any:
     """Draw some replications again, and return how those wait who come in an hour of the week, and for what."""
-    return _drawn_again(_hour, part_of(request, run_id, scenario), quantity, hour)
+    return drawn_again(_hour, part_of(request, run_id, scenario), quantity, hour)
 
 
 @router.get(
@@ -210,18 +205,7 @@ def get_level(
     scenario: Annotated[Text | None, Query()] = None,
 ) -> Any:
     """Draw some replications again, and return a line, or members, over the run and how they spread over the time."""
-    return _drawn_again(_level, part_of(request, run_id, scenario), quantity)
-
-
-def _drawn_again(function: Callable[[Any], Answer], part: Part, *asked: Any) -> Answer | Status[Problems]:
-    """Return what a function says of some replications of a part, as many as are quickly drawn."""
-    numbers = list(rows_of(part).values_list("number", flat=True))
-    many = how_often(part.sample.seconds / max(1, part.sample.rows.count()), len(numbers))
-    try:
-        return figures.compute(function, (study_of(part), *asked, numbers[:many]))
-    except Busy:
-        problem = error_at("run", "Others are trying something right now.", "It is tried again in a moment.")
-        return Status(503, Problems(problems=[problem]))
+    return drawn_again(_level, part_of(request, run_id, scenario), quantity)
 
 
 def _level(question: tuple[StudyDocument, str, list[int]]) -> LevelTold:

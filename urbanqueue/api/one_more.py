@@ -3,16 +3,15 @@
 from typing import Annotated, Any
 
 from django.http import HttpRequest
-from ninja import Query, Router, Status
+from ninja import Query, Router
 
 from flowcore.problems import StudyError, error_at
-from flowcore.reports.one_more import Bought, OneMore, buys, candidates, how_often, measures
+from flowcore.reports.one_more import Bought, OneMore, buys, candidates, measures
 from flowcore.results.run import Results
 from flowcore.study import StudyDocument
 from flowcore.study.base import Text
-from urbanqueue.api.aside import Busy, figures
 from urbanqueue.api.errors import Problems, Sent
-from urbanqueue.api.reading import part_of
+from urbanqueue.api.reading import drawn_again, part_of
 from urbanqueue.runs.samples import some_results_of, study_of
 
 router = Router(tags=["runs"], by_alias=True)
@@ -49,14 +48,9 @@ def try_one_more(request: HttpRequest, run_id: int, payload: Tried) -> Any:
     one = next((each for each in candidates(study) if each.id == payload.one), None)
     if one is None:
         raise StudyError([error_at("one", f"There is no team or shift {payload.one}.", "Choose one that is listed.")])
-    known = some_results_of(part, measures(study))
-    many = how_often(part.sample.seconds / max(1, part.sample.rows.count()), len(known.replications))
-    try:
-        return figures.compute(_bought, (study, Results.of(known.replications[:many], known.confidence), one))
-    except Busy:
-        problem = error_at("one", "Others are trying something right now.", "It is tried again in a moment.")
-        return Status(503, Problems(problems=[problem]))
+    return drawn_again(_bought, part, some_results_of(part, measures(study)), one)
 
 
-def _bought(question: tuple[StudyDocument, Results, OneMore]) -> Bought:
-    return buys(*question)
+def _bought(question: tuple[StudyDocument, Results, OneMore, list[int]]) -> Bought:
+    study, known, one, numbers = question
+    return buys(study, Results.of(known.replications[: len(numbers)], known.confidence), one)

@@ -8288,7 +8288,7 @@ export interface operations {
             query: {
                 text: string;
                 scenario?: string | null;
-                of: string;
+                of?: string | null;
             };
             header?: never;
             path: {

@@ -63,7 +63,7 @@ export function FiguresTable({ shown, first }: { shown: Shown; first: string }) 
   const [subject, setSubject] = useState("all");
   const typed = useDeferredValue(text);
   const { scenario, done } = part;
-  const of = subject === "all" ? "" : subject;
+  const of = subject === "all" ? undefined : subject;
   const found = useQuery({
     queryKey: ["found", run.id, scenario, done, typed, of],
     placeholderData: (before) => before,
