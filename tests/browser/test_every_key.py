@@ -52,7 +52,7 @@ ON_OTHER_SCREENS = {
     ("Lever", "sets"): "beside each value of a sheet",
     ("Lever", "scales"): "the Scenarios screen, for all arrivals",
     **{("Target", key): "a measure of the comparison" for key in ("figure", "at_most", "at_least")},
-    **{("Observed", key): "the Findings screen" for key in ("figure", "value", "low", "high", "source")},
+    **{("Observed", key): "the Findings screen" for key in ("figure", "value", "per", "low", "high", "source")},
     **{("OwnMeasure", key): "the Findings screen" for key in ("id", "name", "share", "count", "time", "level")},
     **{(part, key): "the Findings screen" for part in ("ShareOf", "CountOf") for key in ("of", "where")},
     **{("TimeBetween", key): "the Findings screen" for key in ("from", "to")},

@@ -53,7 +53,7 @@ def test_a_memo_is_written_typed_over_and_found_again(page: Page, part: Part, ax
     expect(title).to_have_value("What the hall needs")
     page.get_by_role("button", name="Delete", exact=True).click()
     page.get_by_role("menuitem", name="Delete this memo for good").click()
-    page.get_by_role("region", name="Where the minutes go").wait_for()
+    page.wait_for_url("**/findings")
     assert not Memo.objects.exists()
 
 
