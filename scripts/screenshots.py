@@ -24,11 +24,19 @@ def run(page: Page) -> None:
     page.get_by_role("img", name="Wait on the whole way against Cost").wait_for()
 
 
+def memo(page: Page) -> None:
+    """Write a memo of the findings."""
+    page.get_by_role("button", name="Memo", exact=True).click()
+    page.get_by_role("menuitem", name="Write a memo of this").click()
+    page.get_by_label("Title of the memo").wait_for()
+    page.get_by_role("region", name="How long they take").get_by_role("img").wait_for()
+    take(page, "memo")
+
+
 def walk(page: Page, url: str) -> None:
     """Go the whole way and back."""
     page.goto(url)
     page.get_by_label("Password").wait_for()
-    take(page, "sign-in")
     page.get_by_label("E-mail address").fill("analyst@portalder.example")
     page.get_by_label("Password").fill("port-alder")
     page.keyboard.press("Enter")
@@ -40,6 +48,7 @@ def walk(page: Page, url: str) -> None:
     page.get_by_role("link", name="Findings").click()
     page.get_by_role("heading", name="Half of the cases").wait_for()
     take(page, "findings")
+    memo(page)
     page.get_by_role("link", name="Flow").click()
     page.get_by_role("button", name="Counter, step").click()
     page.get_by_text("90 % in").first.wait_for()
