@@ -20,7 +20,8 @@ from flowcore.study.steps import Serve
 
 Figures = Mapping[str, Estimate]
 PictureKind = Literal["minutes", "week", "spread", "course", "people", "measures", "trade-off"]
-MOST_STEPS = 6
+MOST_TOLD = 8
+MOST_TRIED = 40
 MINUTES_CAPTION = "Where the minutes of a case go, and what it waits for."
 WEEK_CAPTION = "The mean wait by the hour of the week in which cases come, in minutes."
 SPREAD_CAPTION = "How many of the cases wait how long on the whole way."
@@ -44,7 +45,7 @@ class MemoPicture(BaseModel):
 class MemoText(BaseModel):
     """What stands in a memo: sections in order, and the pictures, which come behind the answer."""
 
-    title: Annotated[str, StringConstraints(min_length=1, max_length=200)]
+    title: Annotated[str, StringConstraints(min_length=1, max_length=300)]
     sections: Annotated[list[MemoSection], Field(max_length=30)]
     pictures: Annotated[list[MemoPicture], Field(max_length=20)]
 
@@ -89,7 +90,11 @@ def memo_of_comparison(
 ) -> MemoText:
     """Return what a comparison of scenarios with the first of them says, as a memo; figures are those of the first."""
     baseline, *others = tried
-    changes = [f"“{each.name}”: {change_summary(baseline.study, each.study) or 'changes nothing'}." for each in others]
+    changes = [
+        f"“{each.name}”: {change_summary(baseline.study, each.study) or 'changes nothing'}."
+        for each in others[:MOST_TRIED]
+    ]
+    changes += _rest(len(others) - MOST_TRIED, "scenarios")
     return MemoText(
         title=f"{baseline.study.name}: what to change",
         sections=[
@@ -124,7 +129,13 @@ def assumptions(study: StudyDocument, figures: Figures) -> list[str]:
 
 def _arrivals(study: StudyDocument, figures: Figures) -> list[str]:
     came = [(stream.name, _mean(figures, f"stream/{stream.id}/arrived")) for stream in study.streams]
-    return [f"{name}: {count:,.0f} cases come in {study.run.length}." for name, count in came if count]
+    told = [f"{name}: {count:,.0f} cases come in {study.run.length}." for name, count in came if count]
+    return told[:MOST_TOLD] + _rest(len(told) - MOST_TOLD, "streams")
+
+
+def _rest(more: int, what: str) -> list[str]:
+    """Return a line that says how many more there are, where there are any."""
+    return [f"And {more} more {what}."] if more > 0 else []
 
 
 def _work(study: StudyDocument, figures: Figures) -> list[str]:
@@ -138,20 +149,19 @@ def _work(study: StudyDocument, figures: Figures) -> list[str]:
             whom = f", by {listed(by)}" if by else ""
             told.append((minutes * served, f"{step.name}: {spoken(minutes)} of work a visit{whom}."))
     ranked = [words for _, words in sorted(told, reverse=True)]
-    more = len(ranked) - MOST_STEPS
-    return ranked[:MOST_STEPS] + ([f"And {more} more steps with less work."] if more > 0 else [])
+    return ranked[:MOST_TOLD] + _rest(len(ranked) - MOST_TOLD, "steps with less work")
 
 
 def _teams(study: StudyDocument, figures: Figures) -> list[str]:
     told: list[str] = []
     for team in study.teams:
         if not team.roster:
-            told.append(f"{team.name}: {team.size}, always there.")
+            told.append(f"{team.name}: {team.members}, always there.")
             continue
         shifts = f"{len(team.roster)} shifts" if len(team.roster) > 1 else "one shift"
         most = max((row.people for row in team.roster), default=0)
         told.append(f"{team.name}: a roster of {shifts}, of up to {most} people each.")
-    return told
+    return told[:MOST_TOLD] + _rest(len(told) - MOST_TOLD, "teams")
 
 
 def _how_sure(findings: RunFindings, fits: Sequence[Fit]) -> list[str]:
@@ -165,7 +175,7 @@ def _fit_words(fits: Sequence[Fit]) -> list[str]:
     if not known:
         return ["It has not been held against figures of the real service."]
     missed = [each for each in known if not each.fits and each.title is not None]
-    apart = "; ".join(f"{each.title.name} {each.words}" for each in missed if each.title)
+    apart = "; ".join(f"{each.title.name} {each.words}" for each in missed[:MOST_TOLD] if each.title)
     fitting = len(known) - len(missed)
     words = f"Held against what is known of the real service, {fitting} of {len(known)} figures fit"
     return [f"{words}: {apart}." if apart else f"{words}."]

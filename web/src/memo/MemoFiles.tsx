@@ -44,13 +44,18 @@ export function MemoFiles({ memo, page, onBefore }: MemoFilesProps) {
   );
 }
 
+/** What stands where a picture is drawn: the picture, a table, or why there is none. */
+const DRAWN = "[data-drawn] svg[role=img], [data-drawn] p, table";
+
 /** The pictures and tables of a memo in their order, as they stand on the page. */
-function evidenceOf(page: HTMLElement): Promise<Schemas["Evidence"][]> {
+async function evidenceOf(page: HTMLElement): Promise<Schemas["Evidence"][]> {
   const figures = [...page.querySelectorAll<HTMLElement>("[data-evidence]")];
+  if (figures.some((figure) => figure.querySelector("[aria-busy]") || !figure.querySelector(DRAWN)))
+    throw new Error("The pictures are still being drawn. Try again in a moment.");
   return Promise.all(
     figures.map(async (figure) => {
       const caption = figure.querySelector<HTMLTextAreaElement>("figcaption textarea")?.value ?? "";
-      const svg = figure.querySelector<SVGSVGElement>("[data-drawn] svg");
+      const svg = figure.querySelector<SVGSVGElement>("[data-drawn] svg[role=img]");
       const table = figure.querySelector("table");
       if (svg) return { caption, svg: await standalone(svg, caption, "white") };
       return table ? { caption, ...cellsOf(table) } : { caption };
