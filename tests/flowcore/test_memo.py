@@ -23,7 +23,7 @@ def test_a_memo_tells_question_answer_assumptions_and_how_sure() -> None:
         targets=[{"figure": "type/all/wait/p90", "at_most": "10 min"}],
         observed=[
             {"figure": "step/desk/work/mean", "value": "4 min"},
-            {"figure": "type/all/wait/mean", "value": "1 min"},
+            {"figure": "type/all/wait/mean", "value": "500 min"},
         ],
     )
     results = simulate(study)
