@@ -66,6 +66,7 @@ def test_every_view_can_be_read_by_everyone(page: Page, part: Part, axe: Axe, th
         ).first.wait_for()
         axe(f"{view}, {theme}")
         assert page.evaluate("document.scrollingElement.scrollWidth <= innerWidth"), view
+        assert main.evaluate("main => main.scrollWidth <= main.clientWidth"), f"{view} is cut off"
 
 
 def test_figures_in_sentences_lead_to_where_they_stand(page: Page, part: Part) -> None:

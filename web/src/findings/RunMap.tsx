@@ -34,13 +34,21 @@ const NOTHING = 0.05;
 
 /** The flow as a line map of what happened: lines as thick as the flow, stops with their wait, its main cause and the load. */
 export function RunMap({ shown, study, figure }: RunMapProps) {
-  const [holder, width] = useWidth<HTMLDivElement>(820);
-  const scope = useId().replaceAll(":", "");
   const steps = useSteps(shown);
   const groups = useGroups(shown);
-  const told = useMemo(() => tellStops(study, steps ?? [], figure), [study, steps, figure]);
+  return steps && groups ? <DrawnMap study={study} figure={figure} steps={steps} groups={groups} /> : null;
+}
+
+interface DrawnMapProps extends Omit<RunMapProps, "shown"> {
+  steps: Schemas["StepRow"][];
+  groups: Schemas["FigureGroup"][];
+}
+
+function DrawnMap({ study, figure, steps, groups }: DrawnMapProps) {
+  const [holder, width] = useWidth<HTMLDivElement>(820);
+  const scope = useId().replaceAll(":", "");
+  const told = useMemo(() => tellStops(study, steps, figure), [study, steps, figure]);
   const { layout } = useMemo(() => fitted(study, { width, height: HEIGHT }, true), [study, width]);
-  if (!steps || !groups) return null;
   const near = Math.min(1, nearnessOf(layout, { width, height: HEIGHT }));
   const labels = placeLabels(study, layout, stepped(near), (stop) => told.get(stop.id)?.words ?? []);
   const flow = flows(groups);
