@@ -1,4 +1,4 @@
-"""A memo as one page of HTML that needs nothing else: pictures and typeface inside, no script, nothing fetched."""
+"""A memo as one page of HTML that needs nothing else: pictures inside, no script, nothing fetched."""
 
 from base64 import b64encode
 from collections.abc import Sequence

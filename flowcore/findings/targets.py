@@ -46,10 +46,8 @@ def _measure(source: Source, target: Target) -> Sentence:
     address = Address.read(target.figure)
     if title is None or address is None:
         return []
-    told, limit = (
-        source.told(target.figure),
-        plain(f" (wanted: {limit_words(target, title.unit, source.study.currency)})"),
-    )
+    told = source.told(target.figure)
+    limit = plain(f" (wanted: {limit_words(target, title.unit, source.study.currency)})")
     whose, where = whose_and_where(title)
     doing = {"wait": "wait", "total": "take"}.get(address.kind.quantity)
     if doing and address.statistic in PERCENTILE_NAMES:

@@ -36,15 +36,10 @@ def course_of(study: StudyDocument, results: Results) -> Course:
 
 
 def course_through(study: StudyDocument, rows: NDArray[np.float64]) -> Course:
-    """Return the course of a figure by interval, of shape (replications, intervals), by few points; none is proposed.
-
-    A run so long that its intervals are kept by the week alone has no course.
-    """
+    """Return the course of a figure, of shape (replications, intervals), by few points; no warm-up is proposed."""
     interval = minutes(study.run.interval)
-    is_whole = rows.size > 0 and rows.shape[1] * interval >= minutes(study.run.length)
-    reached = rows[:, : int(np.flatnonzero(~np.isnan(rows).all(axis=0)).max(initial=-1)) + 1] if is_whole else rows
-    together = max(1, -(-reached.shape[1] // MOST_POINTS)) if is_whole else 1
-    points = _together(np.nan_to_num(reached), together) if is_whole else np.empty((0, 0))
+    together = max(1, -(-rows.shape[1] // MOST_POINTS))
+    points = _together(rows, together)
     bounds = np.percentile(points, [LOW, HIGH], axis=0) if points.size else np.empty((2, 0))
     return Course(
         every=interval * together,

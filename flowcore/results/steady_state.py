@@ -55,9 +55,17 @@ def cycle_of(study: StudyDocument) -> float:
 
 
 def cases_inside(study: StudyDocument, results: Results) -> NDArray[np.float64]:
-    """Return the cases inside by replication and interval, or nothing where the run was too long to keep them."""
+    """Return the cases inside by replication and interval; see `by_interval`."""
+    return by_interval(study, results, INSIDE)
+
+
+def by_interval(study: StudyDocument, results: Results, address: str) -> NDArray[np.float64]:
+    """Return a series by replication and interval, or nothing where the run was too long to keep it.
+
+    Intervals that not all replications reached are left out.
+    """
     interval = minutes(study.run.interval)
-    rows = [each.series[INSIDE] for each in results.replications]
+    rows = [each.series[address] for each in results.replications]
     if not rows or len(rows[0]) * interval < minutes(study.run.length):
         return np.empty((0, 0))
     shortest = min(int((~np.isnan(row)).sum()) for row in rows)

@@ -3,8 +3,11 @@
 import pytest
 
 from flowcore.problems import StudyError
+from flowcore.reports.course import course_of
 from flowcore.reports.level import level_told, levels_to_tell
+from flowcore.simulate import simulate
 from flowcore.study import StudyDocument, read_study
+from flowcore.study.runs import Until
 from tests.flowcore.builders import exit_step, serve
 
 
@@ -47,3 +50,11 @@ def test_what_is_no_level_is_told(three_in_an_hour: StudyDocument) -> None:
     ]
     with pytest.raises(StudyError, match="nothing of that over time"):
         level_told(three_in_an_hour, "step/desk/wait", [0])
+
+
+def test_a_run_that_is_over_early_has_a_course(three_in_an_hour: StudyDocument) -> None:
+    """The last of the three leaves after half an hour of four."""
+    run = three_in_an_hour.run.model_copy(update={"length": "4 h", "until": Until(empty=True)})
+    study = three_in_an_hour.model_copy(update={"run": run})
+    assert course_of(study, simulate(study)).mean == pytest.approx([(2 + 4 + 18 + 10) / 15, 20 / 15])
+    assert level_told(study, "step/desk/line", [0]).course.mean == pytest.approx([19 / 15, 5 / 15])
