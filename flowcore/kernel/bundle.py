@@ -9,7 +9,7 @@ The block does not change while compiled code runs, so what is read from it is r
 import hashlib
 from dataclasses import fields
 from functools import cache
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 from llvmlite import ir
@@ -24,13 +24,16 @@ from numba.extending import (
     typeof_impl,
     unbox,
 )
-from numba.np.numpy_support import from_dtype
+
+from flowcore.kernel.tables import Table
 
 _WORD = 8
 
 
 class Bundle:
-    """The base of a dataclass whose fields are arrays or other bundles."""
+    """The base of a dataclass whose fields are arrays or other bundles; compiled code never writes into a constant one."""
+
+    constant: ClassVar[bool] = False
 
     def __post_init__(self) -> None:
         words: list[int] = []
@@ -43,10 +46,10 @@ class Bundle:
 
 
 def _words_of(array: np.ndarray) -> list[int]:
-    """Describe an array as compiled code does: no owner, size, item size, data, shape, strides."""
-    if not array.flags.c_contiguous:
-        raise ValueError("A bundle takes arrays in C order only.")
-    return [0, 0, array.size, array.itemsize, array.ctypes.data, *array.shape, *array.strides]
+    """Describe an array as compiled code does: where its data lie, and its shape."""
+    if not (array.flags.c_contiguous and array.ctypes.data % _WORD == 0):
+        raise ValueError("A bundle takes arrays in C order only, at addresses of whole words.")
+    return [array.ctypes.data, *array.shape]
 
 
 class BundleType(types.Type):
@@ -63,7 +66,7 @@ class BundleType(types.Type):
         for name, kind in self.members:
             if name == attribute:
                 return place, kind
-            place += _WORD * (1 if isinstance(kind, BundleType) else 5 + 2 * kind.ndim)
+            place += _WORD * (1 if isinstance(kind, BundleType) else 1 + kind.dimensions)
         raise AttributeError(attribute)
 
 
@@ -78,24 +81,23 @@ def _type_of_bundle(value: Bundle, _context: Any) -> BundleType:
 def _form_of(value: Bundle) -> Form:
     """Return what a bundle's type depends on, quick to make and to look up: asked at every call of compiled code."""
     members = ((field.name, getattr(value, field.name)) for field in fields(value))  # type: ignore[arg-type]
-    return (type(value).__name__, *((name, _form_of_member(member)) for name, member in members))
+    return (type(value).__name__, value.constant, *((name, _form_of_member(member)) for name, member in members))
 
 
 def _form_of_member(member: Any) -> Form:
-    return _form_of(member) if isinstance(member, Bundle) else (member.dtype, member.ndim, member.flags.writeable)
+    return _form_of(member) if isinstance(member, Bundle) else (member.dtype, member.ndim)
 
 
 @cache
 def _type_of_form(form: Form) -> BundleType:
-    name, *members = form
-    return BundleType(name, tuple((field, _type_of_member(member)) for field, member in members))
+    name, constant, *members = form
+    return BundleType(
+        name, tuple((field, _type_of_member(member, f"{name}.{field}", constant)) for field, member in members)
+    )
 
 
-def _type_of_member(form: Form) -> types.Type:
-    if isinstance(form[0], str):
-        return _type_of_form(form)
-    dtype, dimensions, writeable = form
-    return types.Array(from_dtype(dtype), dimensions, "C", readonly=not writeable)
+def _type_of_member(form: Form, owner: str, constant: bool) -> types.Type:
+    return _type_of_form(form) if isinstance(form[0], str) else Table(*form, owner, constant)
 
 
 @register_model(BundleType)
@@ -125,16 +127,11 @@ def _get_field(context: Any, builder: Any, kind: BundleType, value: Any, attribu
     here = builder.gep(value, [ir.Constant(ir.IntType(64), place)])
     if isinstance(field, BundleType):
         return _read_once(builder, here, cgutils.voidptr_t)
-    array = context.make_array(field)(context, builder)
-    array.meminfo = ir.Constant(array.meminfo.type, None)
-    array.parent = ir.Constant(array.parent.type, None)
-    words = ("nitems", "itemsize", "data", "shape", "strides")
-    for number, word in enumerate(words[:-1], start=2):
-        at = builder.gep(here, [ir.Constant(ir.IntType(64), _WORD * number)])
-        setattr(array, word, _read_once(builder, at, getattr(array, word).type))
-    at = builder.gep(here, [ir.Constant(ir.IntType(64), _WORD * (5 + field.ndim))])
-    array.strides = _read_once(builder, at, array.strides.type)
-    return array._getvalue()
+    table = cgutils.create_struct_proxy(field)(context, builder)
+    table.data = _read_once(builder, here, cgutils.voidptr_t)
+    at = builder.gep(here, [ir.Constant(ir.IntType(64), _WORD)])
+    table.shape = _read_once(builder, at, table.shape.type)
+    return table._getvalue()
 
 
 def _read_once(builder: Any, pointer: Any, kind: Any) -> Any:

@@ -212,8 +212,8 @@ def form_batch(world: World, step: int) -> None:
                 here.first = rider
             else:
                 world.cases[last].next = rider
+            world.cases[rider].next = NONE
             last = rider
-        world.cases[last].next = NONE
     world.cases[leader].visit_over = 1
     do_next(world, GO_ON, leader)
 

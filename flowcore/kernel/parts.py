@@ -31,8 +31,16 @@ class _Whole(JITCodeLibrary):
     """An entry's code, with all the parts that it calls, directly or not."""
 
     def finalize(self) -> None:
+        self._entrances = [function.name for function in self._final_module.functions if not function.is_declaration]
         self._linking_libraries = list(_with_their_own(self._linking_libraries))
         super().finalize()
+
+    def _optimize_final_module(self) -> None:
+        """Keep the parts to the entry alone, so that a part may be called in any way that is quick, then optimise."""
+        for function in self._final_module.functions:
+            if not function.is_declaration and function.name not in self._entrances:
+                function.linkage = llvm.Linkage.internal
+        super()._optimize_final_module()
 
 
 def _with_their_own(libraries: Iterable[Any]) -> Iterable[Any]:

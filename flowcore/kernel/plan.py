@@ -294,6 +294,8 @@ A case's memory has `names`, `counters`, `awaiting` (bits of rows that stay for 
 class Plan(Bundle):
     """A study as arrays: everything that the kernel reads and never writes."""
 
+    constant = True
+
     run: np.recarray  # RUN, 1
     distributions: np.recarray  # DISTRIBUTION
     streams: np.recarray  # STREAM

@@ -1,5 +1,7 @@
 """The way from step to step: which way is taken, whether there is room at its end, and the travel."""
 
+import numpy as np
+
 from flowcore.kernel.accounts import change_inside_step, turn_to
 from flowcore.kernel.compiled import part
 from flowcore.kernel.deadlines import pass_point
@@ -223,9 +225,9 @@ def choose_ahead(world: World, case: int) -> None:
     shadow = world.clock[0].free_case
     follower, token = world.cases[shadow].next, world.cases[shadow].token
     world.cases[shadow] = world.cases[case]
-    world.minutes[shadow, :] = world.minutes[case, :]
-    world.extras[shadow, :] = world.extras[case, :]
-    world.memory[shadow, :] = world.memory[case, :]
+    copy_row(world.minutes, case, shadow)
+    copy_row(world.extras, case, shadow)
+    copy_row(world.memory, case, shadow)
     ahead = world.cases[shadow]
     here = world.cases[case]
     column = first_way_column(world)
@@ -247,6 +249,13 @@ def choose_ahead(world: World, case: int) -> None:
     ahead.next = follower
     ahead.token = token
     ahead.weight = 0
+
+
+@part
+def copy_row(table: np.ndarray, origin: int, to: int) -> None:
+    """Copy a row of a table of numbers onto another."""
+    for column in range(table.shape[1]):
+        table[to, column] = table[origin, column]
 
 
 @part
