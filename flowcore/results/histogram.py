@@ -8,23 +8,10 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+from flowcore.kernel.columns import FINEST, PER_OCTAVE, histogram
+
 Floats = NDArray[np.float64]
 Counts = NDArray[np.int64]
-FINEST = -6
-"""The first bins are 2**FINEST minutes wide, just under a second."""
-PER_OCTAVE = 64
-"""So many bins are between a number of minutes and its double: none is wider than 1/64 of what it holds."""
-
-
-def bins_of(values: Floats) -> NDArray[np.int64]:
-    """Return the bins of non-negative values; what is on the edge of two is in the lower."""
-    fraction, exponent = np.frexp(values)
-    octave = np.maximum(0, exponent - 1 - (fraction == 0.5))
-    place = np.ceil(values * 2.0 ** (-FINEST - octave)).astype(np.int64) - 1
-    bins: NDArray[np.int64] = np.maximum(0, place) + PER_OCTAVE * octave
-    return bins
-
-
 @cache
 def edges(bins: int) -> Floats:
     """Return the edges of so many bins, from zero, in minutes: one more than bins."""
@@ -36,7 +23,7 @@ def edges(bins: int) -> Floats:
 
 def bin_cut_by(limit: float) -> float | None:
     """Return how wide the bin is that a limit cuts, in minutes; None where it cuts none."""
-    place = int(bins_of(np.array([limit]))[0])
+    place = len(histogram(np.array([limit]))) - 1
     begin, end = edges(place + 1)[-2:].tolist()
     return float(end - begin) if begin < limit < end else None
 
@@ -50,7 +37,7 @@ class Histogram:
     @classmethod
     def of(cls, values: Floats) -> "Histogram":
         """Return the histogram of non-negative values."""
-        return cls(tuple(np.bincount(bins_of(values)).tolist()))
+        return cls(tuple(histogram(np.ascontiguousarray(values, np.float64)).tolist()))
 
     def __add__(self, other: "Histogram") -> "Histogram":
         length = max(len(self.counts), len(other.counts))

@@ -65,7 +65,6 @@ def summarise(study: StudyDocument, world: World, number: int, minutes: float, d
     for samples in samples_of(study, visits, departures, world.spans[: clock.span_rows]):
         figures |= figures_of(samples, wanted_shares(study))
         histograms |= histograms_of(samples)
-        samples.clear()  # before the next are made: millions of visits take as much room as the world itself
     figures |= outcomes(study, world)
     figures |= counts(study, world)
     figures |= levels(study, world, minutes)

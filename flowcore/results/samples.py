@@ -1,25 +1,30 @@
 """Figures per case and visit, from the rows of the ledger."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import cache, cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from flowcore.kernel.columns import NOTHING, Field, grouped, statistics
 from flowcore.results.histogram import Histogram
-from flowcore.results.statistics import STATISTICS, sample_statistics
+from flowcore.results.statistics import STATISTICS
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.clocks import clocks_of
 from flowcore.study.steps import Exit
 
 Figures = dict[str, float]
 Rows = NDArray[np.void]
-Samples = dict[str, NDArray[np.float64]]
+Values = NDArray[np.float64]
 
 QUANTITIES = ("wait", "work", "travel", "blocked", "total", "cost")
 OWN_TIME = "time"
 POOLED = ("wait", "total", OWN_TIME)
 POOLED_OF_TYPES = (*POOLED, "cost")
 INSTANT = ("choose", "fork", "scatter", "set", "exit")
+_WORD = 8
 
 
 def ratio(part: float, whole: float) -> float:
@@ -27,116 +32,154 @@ def ratio(part: float, whole: float) -> float:
     return part / whole if whole > 0 else float("nan")
 
 
+@dataclass(frozen=True)
+class Samples:
+    """Values of some quantities, shape (quantities, rows), and which stretch of the rows each subject has.
+
+    Stretch n begins at edges[n]; the last of them, number -1, is all rows.
+    """
+
+    quantities: tuple[str, ...]
+    columns: Values
+    edges: NDArray[np.int64]
+    subjects: dict[str, int]
+
+    def of(self, subject: str, quantity: str) -> Values:
+        """Return a subject's values of a quantity."""
+        return self._stretch(self.subjects[subject])[self.quantities.index(quantity)]
+
+    def _stretch(self, number: int) -> Values:
+        return self.columns if number < 0 else self.columns[:, self.edges[number] : self.edges[number + 1]]
+
+    @cached_property
+    def statistics(self) -> Values:
+        """The STATISTICS of every quantity and stretch, those of all rows last: (quantities, stretches, STATISTICS)."""
+        rows = self.columns.shape[1]
+        if rows in np.diff(self.edges):
+            each = statistics(self.columns, self.edges)
+            return np.concatenate([each, each[:, np.argmax(np.diff(self.edges))][:, None]], axis=1)
+        whole = statistics(self.columns, np.array([0, rows]))
+        return np.concatenate([statistics(self.columns, self.edges), whole], axis=1)
+
+
 def samples_of(
     study: StudyDocument, visits: Rows, departures: Rows, spans: Rows, quantities: tuple[str, ...] = QUANTITIES
-) -> Iterator[dict[str, Samples]]:
-    """Yield the samples of all steps, of all case types, streams and outcomes, and of all spans.
+) -> Iterator[Samples]:
+    """Yield the samples of all steps, of all case types, of streams, of outcomes, and of all spans.
 
     One after another, since those of millions of visits take as much room as the visits themselves.
     """
     yield _of_visits(visits, study, quantities)
-    yield _of_departures(departures, study, quantities)
-    yield _of_spans(spans, study, quantities)
+    yield from _of_departures(departures, study, quantities)
+    yield from _of_spans(spans, study, quantities)
 
 
-def figures_of(subjects: dict[str, Samples], wanted: set[str]) -> Figures:
-    """Return the statistics of every subject's samples, and the shares within a time that are wanted.
-
-    Samples that subjects share are read once.
-    """
-    known: dict[int, NDArray[np.float64]] = {}
-    figures: Figures = {}
-    for subject, samples in subjects.items():
-        for quantity, values in samples.items():
-            if id(values) not in known:
-                known[id(values)] = sample_statistics(values)
-            named = zip(STATISTICS, known[id(values)], strict=True)
-            figures.update({f"{subject}/{quantity}/{name}": float(value) for name, value in named})
+def figures_of(samples: Samples, wanted: set[str]) -> Figures:
+    """Return the statistics of every subject's samples, and the shares within a time that are wanted."""
+    numbers = list(samples.subjects.values())
+    values = samples.statistics[:, numbers].transpose(1, 0, 2).ravel().tolist()
+    figures = dict(zip(_addresses(tuple(samples.subjects), samples.quantities), values, strict=True))
     for address in wanted:
         subject, _, statistic = address.rpartition("/")
         owner, _, quantity = subject.rpartition("/")
-        if statistic.startswith("within:") and quantity in subjects.get(owner, {}):
-            values = subjects[owner][quantity]
+        if statistic.startswith("within:") and owner in samples.subjects and quantity in samples.quantities:
+            values = samples.of(owner, quantity)
             limit = minutes(statistic.removeprefix("within:"))
             figures[address] = float(np.mean(values <= limit)) if len(values) else float("nan")
     return figures
 
 
-def histograms_of(subjects: dict[str, Samples]) -> dict[str, Histogram]:
+@cache
+def _addresses(subjects: tuple[str, ...], quantities: tuple[str, ...]) -> list[str]:
+    return [
+        f"{subject}/{quantity}/{name}" for subject in subjects for quantity in quantities for name in STATISTICS
+    ]
+
+
+def histograms_of(samples: Samples) -> dict[str, Histogram]:
     """Return the histograms of the POOLED quantities of every subject; samples that subjects share are read once."""
-    known: dict[int, Histogram] = {}
+    known: dict[tuple[int, str], Histogram] = {}
     found: dict[str, Histogram] = {}
-    for subject, samples in subjects.items():
+    for subject, number in samples.subjects.items():
         for quantity in POOLED_OF_TYPES if subject.startswith("type/") else POOLED:
-            if quantity not in samples:
-                continue
-            values = samples[quantity]
-            if id(values) not in known:
-                known[id(values)] = Histogram.of(values)
-            found[f"{subject}/{quantity}"] = known[id(values)]
+            if quantity in samples.quantities:
+                if (number, quantity) not in known:
+                    known[number, quantity] = Histogram.of(samples.of(subject, quantity))
+                found[f"{subject}/{quantity}"] = known[number, quantity]
     return found
 
 
-def _grouped(rows: Rows, everything: Samples, key: str, ids: list[str]) -> tuple[Samples, dict[str, Samples]]:
-    """Put samples into the order of an index field of their rows; return them, and the parts of every id.
-
-    What is given is emptied, so that its room is free as soon as its columns are in order.
-    """
-    keys = rows[key].astype(np.int16 if len(ids) < np.iinfo(np.int16).max else np.int32)
-    order = np.argsort(keys, kind="stable")
-    edges = np.concatenate([[0], np.cumsum(np.bincount(keys, minlength=len(ids)))])
-    if len(keys) in np.diff(edges):
-        nothing = {quantity: column[:0] for quantity, column in everything.items()}
-        return everything, {each: everything if edges[n + 1] - edges[n] else nothing for n, each in enumerate(ids)}
-    columns = {}
-    for quantity in tuple(everything):
-        columns[quantity] = everything.pop(quantity)[order]
-    parts = {
-        each: {quantity: column[edges[n] : edges[n + 1]] for quantity, column in columns.items()}
-        for n, each in enumerate(ids)
-    }
-    return columns, parts
+def words_of(rows: Rows) -> Values:
+    """Return rows of the ledger as words, shape (rows, words)."""
+    return np.ascontiguousarray(rows).view(np.float64).reshape(len(rows), rows.dtype.itemsize // _WORD)
 
 
-def _columns(rows: Rows, names: tuple[str, ...]) -> Samples:
-    return {name: np.ascontiguousarray(rows[name]) for name in names}
+def place_of(rows: Rows, field: str) -> int:
+    """Return which word of a row a field of real numbers is."""
+    return _field(rows, field)[1] // _WORD
 
 
-def _of_visits(visits: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> dict[str, Samples]:
+def whole_in(rows: Rows, field: str) -> Field:
+    """Return where in a row a field of whole numbers lies."""
+    kind, place = _field(rows, field)
+    return place // _WORD, 8 * (place % _WORD), 8 * kind.itemsize
+
+
+def _field(rows: Rows, name: str) -> tuple[np.dtype[Any], int]:
+    kind, place, *_ = (rows.dtype.fields or {})[name]
+    return kind, int(place)
+
+
+def _grouped(
+    rows: Rows, quantities: Sequence[str], key: Field, groups: int, sums: int = 0
+) -> tuple[Values, NDArray[np.int64]]:
+    """Return quantities of rows in the order of a field, with room for some more, and where each number's rows begin."""
+    places = np.array([place_of(rows, quantity) for quantity in quantities], np.int64)
+    columns = np.empty((len(places) + sums, len(rows)))
+    return columns, grouped(words_of(rows), places, key, max(1, groups), columns)
+
+
+def _of_visits(visits: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> Samples:
     """Return the samples of steps; `total` is the time at the step, without the way to it."""
-    everywhere = _columns(visits, tuple(each for each in quantities if each != "total"))
-    if "total" in quantities:
-        everywhere["total"] = everywhere["wait"] + everywhere["work"] + everywhere["blocked"]
-    everywhere, grouped = _grouped(visits, everywhere, "step", [step.id for step in study.steps])
-    timed = {step.id for step in study.steps if step.kind not in INSTANT}
-    return {"step/all": everywhere} | {f"step/{k}": v for k, v in grouped.items() if k in timed}
+    kept = tuple(each for each in quantities if each != "total")
+    sums = len(quantities) - len(kept)
+    columns, edges = _grouped(visits, kept, whole_in(visits, "step"), len(study.steps), sums)
+    if sums:
+        wait, work, blocked = (columns[kept.index(each)] for each in ("wait", "work", "blocked"))
+        np.add(np.add(wait, work, out=columns[-1]), blocked, out=columns[-1])
+        kept = (*kept, "total")
+    timed = {f"step/{step.id}": n for n, step in enumerate(study.steps) if step.kind not in INSTANT}
+    return Samples(kept, columns, edges, {"step/all": -1} | timed)
 
 
-def _of_departures(departures: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> dict[str, Samples]:
-    everywhere = _columns(departures, quantities)
-    result = {f"{subject}/all": everywhere for subject in ("type", "stream", "outcome")}
-    subjects = {
-        "type": [case_type.id for case_type in study.case_types],
+def _of_departures(departures: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> Iterator[Samples]:
+    """Yield the samples of case types, streams and outcomes: at once of those fields that are one in all rows."""
+    fields = {
+        "type": [kind.id for kind in study.case_types],
         "stream": [stream.id for stream in study.streams],
+        "outcome": [step.id if isinstance(step, Exit) else "" for step in study.steps],
     }
-    for subject, ids in subjects.items():
-        if ids:
-            _, grouped = _grouped(departures, dict(everywhere), subject, ids)
-            result |= {f"{subject}/{each}": samples for each, samples in grouped.items()}
-    _, grouped = _grouped(departures, dict(everywhere), "step", [step.id for step in study.steps])
-    exits = [step.id for step in study.steps if isinstance(step, Exit)]
-    return result | {f"outcome/{each}": grouped[each] for each in exits}
+    alike = {f"{subject}/all": -1 for subject in fields}
+    for subject, ids in fields.items():
+        field = "step" if subject == "outcome" else subject
+        numbers = {f"{subject}/{each}": number for number, each in enumerate(ids) if each}
+        if len(departures) == 0 or (departures[field] == departures[field][0]).all():
+            here = departures[field][0] if len(departures) else 0
+            alike |= {each: -1 if number == here else 0 for each, number in numbers.items()}
+        else:
+            key = whole_in(departures, field)
+            yield Samples(quantities, *_grouped(departures, quantities, key, len(ids)), numbers)
+    columns, _ = _grouped(departures, quantities, NOTHING, 1)
+    yield Samples(quantities, columns, np.zeros(2, np.int64), alike)
 
 
-def _of_spans(spans: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> dict[str, Samples]:
-    """Return the samples of spans, of own measures of a time, and of the ways to checkpoints and between them."""
-    subjects = [each.subject for each in clocks_of(study)]
-    found = _grouped(spans, _columns(spans, quantities), "span", subjects)[1] if subjects else {}
-    return {subject: _time_alone(subject, samples) for subject, samples in found.items()}
-
-
-def _time_alone(subject: str, samples: Samples) -> Samples:
-    """Return of an own measure the time in all alone, under its own name."""
-    if not subject.startswith("measure/"):
-        return samples
-    return {OWN_TIME: samples["total"]} if "total" in samples else {}
+def _of_spans(spans: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> Iterator[Samples]:
+    """Yield the samples of spans and of the ways to checkpoints and between them, and the time of own measures."""
+    subjects = {each.subject: number for number, each in enumerate(clocks_of(study))}
+    if not subjects:
+        return
+    columns, edges = _grouped(spans, quantities, whole_in(spans, "span"), len(subjects))
+    own = {subject: number for subject, number in subjects.items() if subject.startswith("measure/")}
+    yield Samples(quantities, columns, edges, {each: n for each, n in subjects.items() if each not in own})
+    if own and "total" in quantities:
+        yield Samples((OWN_TIME,), columns[[quantities.index("total")]], edges, own)

@@ -6,8 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel import kinds as k
+from flowcore.kernel.columns import NOTHING, Field, sums_by_place
 from flowcore.kernel.state import World
-from flowcore.results.samples import INSTANT, Rows
+from flowcore.results.samples import INSTANT, Rows, place_of, words_of
 from flowcore.results.staff import STATES
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import DAY, WEEK
@@ -98,9 +99,17 @@ def _over(sums: NDArray[np.float64], lengths: NDArray[np.float64]) -> NDArray[np
 
 
 def _mean_waits(study: StudyDocument, departures: Rows, rows: int, interval: float) -> NDArray[np.float64]:
-    arrived = departures["left_at"] - departures["total"] + first_offset(study, interval)
-    places = (np.maximum(arrived, 0.0) // interval).astype(np.int64) % max(1, rows)
-    sums = np.bincount(places, departures["wait"], rows)
-    found = np.bincount(places, minlength=rows)
-    means: NDArray[np.float64] = np.divide(sums, found, out=np.full(rows, np.nan), where=found > 0)
-    return means
+    grid = (first_offset(study, interval), interval)
+    sums, found = sums_of_waits(departures, NOTHING, 1, grid, max(1, rows))
+    means: NDArray[np.float64] = np.divide(sums[0], found[0], out=np.full(max(1, rows), np.nan), where=found[0] > 0)
+    return means[:rows]
+
+
+def sums_of_waits(
+    rows: Rows, key: Field, groups: int, grid: tuple[float, float], places: int
+) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    """Return the sums and numbers of the waits of visits or departures by key and by when they came: `sums_by_place`."""
+    names = rows.dtype.names or ()
+    came = (place_of(rows, "joined_at"), -1) if "joined_at" in names else (place_of(rows, "left_at"), place_of(rows, "total"))
+    sums, found = sums_by_place(words_of(rows), came, place_of(rows, "wait"), key, groups, grid, places)
+    return sums, found

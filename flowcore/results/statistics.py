@@ -7,7 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import stdtr, stdtrit
 
-PERCENTILES = (5, 10, 25, 50, 75, 90, 95, 99)
+from flowcore.kernel.columns import PERCENTILES, statistics
+
 PERCENTILE_NAMES = tuple(f"p{percentile}" for percentile in PERCENTILES)
 ROUNDING = 1e-12
 """Values whose spread is so small a share of them are one value, summed up in different ways."""
@@ -16,25 +17,12 @@ STATISTICS = ("mean", "sd", "min", "max", *PERCENTILE_NAMES, "none")
 
 
 def sample_statistics(values: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Return the STATISTICS of a sample, in their order; not-a-number where it is empty.
+    """Return the STATISTICS of a sample, in their order; not-a-number where it is empty. See `kernel.columns`.
 
-    Percentiles are exact: linear between the ordered values, definition 7 of Hyndman and Fan,
-    Sample quantiles in statistical packages, The American Statistician 50 (1996). `none` is the
-    share of values that are zero.
+    `none` is the share of values that are zero.
     """
-    if len(values) == 0:
-        return np.full(len(STATISTICS), np.nan)
-    if not values.any():
-        return np.array([0.0, 0.0 if len(values) > 1 else np.nan, *[0.0] * (2 + len(PERCENTILES)), 1.0])
-    ordered = np.sort(values)
-    position = (len(ordered) - 1) * np.array(PERCENTILES) / 100
-    below = position.astype(np.int64)
-    above = np.minimum(below + 1, len(ordered) - 1)
-    percentiles = ordered[below] + (position - below) * (ordered[above] - ordered[below])
-    mean = ordered.mean(keepdims=True)
-    sd = ordered.std(ddof=1, mean=mean) if len(ordered) > 1 else np.nan
-    none = np.searchsorted(ordered, 0.0, side="right") / len(ordered)
-    return np.array([mean[0], sd, ordered[0], ordered[-1], *percentiles, none])
+    of_one: NDArray[np.float64] = statistics(values[None, :], np.array([0, len(values)]))[0, 0]
+    return of_one
 
 
 @dataclass(frozen=True)

@@ -7,9 +7,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from flowcore.kernel.columns import NOTHING, Field
 from flowcore.results.catalogue import HOURS_A_WEEK
-from flowcore.results.samples import INSTANT, Rows
-from flowcore.results.series import Series
+from flowcore.results.samples import INSTANT, Rows, whole_in
+from flowcore.results.series import Series, sums_of_waits
 from flowcore.results.staff import STATES
 from flowcore.results.statistics import mean_of_known
 from flowcore.study import StudyDocument, minutes
@@ -30,13 +31,25 @@ def week_of(study: StudyDocument, series: Series, visits: Rows, departures: Rows
     """
     hours = _of_series(study, series)
     counted = _hours_counted(study, until)
-    for subject, came, waits in comings(study, visits, departures):
-        at = hour_of_week(study, came)
-        many = np.bincount(at, minlength=HOURS_A_WEEK)
-        hours[f"{subject}/wait"] = _ratio(np.bincount(at, waits, HOURS_A_WEEK), many)
-        if subject.startswith("step/"):
-            hours[f"{subject}/arrived"] = _ratio(many, counted)
+    types = [kind.id for kind in study.case_types]
+    for key, subjects in ((NOTHING, ["all"]), (whole_in(departures, "type"), types)):
+        for subject, sums, many in _by_hour(study, departures, key, subjects):
+            hours[f"type/{subject}/wait"] = _ratio(sums, many)
+    steps = ["" if step.kind in INSTANT else step.id for step in study.steps]
+    for subject, sums, many in _by_hour(study, visits, whole_in(visits, "step"), steps):
+        hours[f"step/{subject}/wait"] = _ratio(sums, many)
+        hours[f"step/{subject}/arrived"] = _ratio(many, counted)
     return hours | _of_members(study, hours)
+
+
+def _by_hour(
+    study: StudyDocument, rows: Rows, key: Field, subjects: list[str]
+) -> Iterator[tuple[str, Hours, NDArray[np.int64]]]:
+    """Yield the sums of the waits, and how many they are, by hour of the week, of each subject with a name."""
+    if subjects:
+        grid = (_minute_of_week(study), HOUR)
+        sums, many = sums_of_waits(rows, key, len(subjects), grid, HOURS_A_WEEK)
+        yield from ((each, sums[number], many[number]) for number, each in enumerate(subjects) if each)
 
 
 def _hours_counted(study: StudyDocument, until: float) -> Hours:

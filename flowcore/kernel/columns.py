@@ -1,0 +1,285 @@
+"""What the ledger's rows say in all: their columns by subject, and the figures and histograms of each stretch of them.
+
+Nothing long is sorted whole: the values are counted by where they lie between the least and the most, and only those that
+lie where a wanted rank does are put in order. That makes them exact; sums are made in blocks whose sums are added with Neumaier's
+correction (Rundungsfehleranalyse einiger Verfahren zur Summation endlicher Summen, ZAMM 54, 1974).
+"""
+
+import math
+
+import numpy as np
+
+from flowcore.kernel.compiled import entry, part
+
+PERCENTILES = (5, 10, 25, 50, 75, 90, 95, 99)
+MEAN, SD, LEAST, MOST, FIRST_PERCENTILE = range(5)
+NONE_AT_ALL = FIRST_PERCENTILE + len(PERCENTILES)
+STATISTICS = NONE_AT_ALL + 1
+"""The columns of `statistics`: mean, standard deviation, least, most, PERCENTILES, and the share of zeros."""
+
+_BLOCK = 512
+_FEW = 192
+_BINS = 4096
+FINEST = -6
+PER_OCTAVE = 64
+_OF_EXPONENT, _BIAS, _MANTISSA = 0x7FF, 1022, (1 << 52) - 1
+
+
+Field = tuple[int, int, int]
+"""Where a whole number from zero lies in a row: in which word, from which of its bits on, and how many of them."""
+
+NOTHING = (0, 0, 0)
+"""The field that is 0 in every row."""
+
+
+@part
+def number_in(words: np.ndarray, row: int, field: Field) -> int:
+    """Return the whole number in a field of a row."""
+    return (words[row, field[0]] >> field[1]) & ((1 << field[2]) - 1)
+
+
+@entry
+def grouped(words: np.ndarray, places: np.ndarray, key: Field, groups: int, columns: np.ndarray) -> np.ndarray:
+    """Write columns of rows in the order of a key, and return where each key's stretch of them begins.
+
+    `words` are the rows, shape (rows, words), `places` the words wanted; `key` has whole numbers below `groups`.
+    `columns` has shape (at least places, rows); the edges are one more than groups. Rows of one key keep their order.
+    """
+    wholes = words.view(np.int64)
+    edges = np.zeros(groups + 1, np.int64)
+    for row in range(len(words)):
+        edges[number_in(wholes, row, key) + 1] += 1
+    for group in range(groups):
+        edges[group + 1] += edges[group]
+    following = edges[:-1].copy()
+    for row in range(len(words)):
+        group = number_in(wholes, row, key)
+        to = following[group]
+        following[group] = to + 1
+        for column in range(len(places)):
+            columns[column, to] = words[row, places[column]]
+    return edges
+
+
+@entry
+def sums_by_place(
+    words: np.ndarray,
+    moment: tuple[int, int],
+    value: int,
+    key: Field,
+    groups: int,
+    grid: tuple[float, float],
+    places: int,
+) -> tuple[np.ndarray, np.ndarray]:
+    """Return the sums and the numbers of a word of rows by key and by moment, both of shape (groups, places).
+
+    The moment of a row is one word less another (or, below 0, less nothing). Of `grid`, the moment, and what is to be
+    added to it, is in the place in which it falls after so many of a width, counted round and round.
+    """
+    wholes = words.view(np.int64)
+    sums = np.zeros((groups, places))
+    counts = np.zeros((groups, places), np.int64)
+    shift, width = grid
+    for row in range(len(words)):
+        at = words[row, moment[0]]
+        if moment[1] >= 0:
+            at -= words[row, moment[1]]
+        at = max(0.0, at + shift)
+        whole = math.floor(at / width)
+        if whole * width > at:
+            whole -= 1
+        elif (whole + 1) * width <= at:
+            whole += 1
+        group, place = number_in(wholes, row, key), int(whole) % places
+        sums[group, place] += words[row, value]
+        counts[group, place] += 1
+    return sums, counts
+
+
+@entry
+def histogram(values: np.ndarray) -> np.ndarray:
+    """Return how many of some non-negative values are in each bin, as far as there are any: see `bin_of_value`."""
+    most = 0.0
+    for row in range(len(values)):
+        most = max(most, values[row])
+    bits = values.view(np.int64)
+    powers = 2.0 ** (-FINEST - np.arange(_OF_EXPONENT).astype(np.float64))
+    counts = np.zeros(bin_of_value(most, np.array([most]).view(np.int64)[0], powers) + 1, np.int64)
+    for row in range(len(values)):
+        counts[bin_of_value(values[row], bits[row], powers)] += 1
+    return counts if len(values) > 0 else counts[:0]
+
+
+@part
+def bin_of_value(value: float, bits: int, powers: np.ndarray) -> int:
+    """Return the bin of a value with these bits: PER_OCTAVE of them between a number and its double.
+
+    The first are 2**FINEST wide; what is on the edge of two is in the lower.
+    """
+    exponent = ((bits >> 52) & _OF_EXPONENT) - _BIAS
+    octave = max(0, exponent - 1 - int(bits & _MANTISSA == 0))
+    return max(0, int(math.ceil(value * powers[octave])) - 1) + PER_OCTAVE * octave
+
+
+@entry
+def statistics(columns: np.ndarray, edges: np.ndarray) -> np.ndarray:
+    """Return the STATISTICS of every stretch of every column, shape (columns, stretches, STATISTICS).
+
+    `columns` has shape (columns, rows); stretch n is from edges[n] to edges[n + 1]. Not-a-number where it is empty.
+    Percentiles are exact, linear between the ordered values: definition 7 of Hyndman and Fan, Sample quantiles in
+    statistical packages, The American Statistician 50 (1996).
+    """
+    figures = np.empty((len(columns), len(edges) - 1, STATISTICS))
+    longest = 0
+    for stretch in range(len(edges) - 1):
+        longest = max(longest, edges[stretch + 1] - edges[stretch])
+    room = np.empty(longest)
+    counts = np.empty(_BINS, np.int64)
+    for column in range(len(columns)):
+        for stretch in range(len(edges) - 1):
+            values = columns[column, edges[stretch] : edges[stretch + 1]]
+            describe(values, room, counts, figures[column, stretch])
+    return figures
+
+
+@part
+def describe(values: np.ndarray, room: np.ndarray, counts: np.ndarray, figures: np.ndarray) -> None:
+    """Write the STATISTICS of some values into `figures`; `room` is for as many values, `counts` for _BINS."""
+    many = len(values)
+    if many == 0:
+        figures[:] = math.nan
+        return
+    least, most, least_above, zeros = math.inf, -math.inf, math.inf, 0
+    for row in range(many):
+        value = values[row]
+        least = min(least, value)
+        most = max(most, value)
+        least_above = min(least_above, value if value > 0.0 else math.inf)
+        zeros += int(value <= 0.0)
+    figures[LEAST], figures[MOST] = least, most
+    figures[NONE_AT_ALL] = zeros / many
+    if least == most:
+        figures[MEAN] = most
+        figures[SD] = 0.0 if many > 1 else math.nan
+        figures[FIRST_PERCENTILE:NONE_AT_ALL] = most
+        return
+    mean = sum_of(values, 0.0, False) / many
+    figures[MEAN] = mean
+    figures[SD] = math.sqrt(sum_of(values, mean, True) / (many - 1)) if many > 1 else math.nan
+    if many <= _FEW or least < 0.0:
+        room[:many] = values
+        ordered = room[:many]
+        ordered.sort()
+        for number in range(len(PERCENTILES)):
+            position = (many - 1) * PERCENTILES[number] / 100
+            below = int(position)
+            low, high = ordered[below], ordered[min(below + 1, many - 1)]
+            figures[FIRST_PERCENTILE + number] = low + (position - below) * (high - low)
+    else:
+        percentiles_by_counting(values, room, counts, figures, least_above, most)
+
+
+@part
+def sum_of(values: np.ndarray, mean: float, squares: bool) -> float:
+    """Return the sum of values, or of the squares of their distances from a mean, to a few units in the last place."""
+    total, lost = 0.0, 0.0
+    for begin in range(0, len(values), _BLOCK):
+        a, b, c, d = 0.0, 0.0, 0.0, 0.0
+        end = min(len(values), begin + _BLOCK)
+        fours = begin + (end - begin) // 4 * 4
+        for row in range(begin, fours, 4):
+            p, q, r, s = values[row] - mean, values[row + 1] - mean, values[row + 2] - mean, values[row + 3] - mean
+            a += p * p if squares else p
+            b += q * q if squares else q
+            c += r * r if squares else r
+            d += s * s if squares else s
+        for row in range(fours, end):
+            p = values[row] - mean
+            a += p * p if squares else p
+        block = (a + b) + (c + d)
+        after = total + block
+        lost += (total - after) + block if abs(total) >= abs(block) else (block - after) + total
+        total = after
+    return total + lost
+
+
+@part
+def percentiles_by_counting(
+    values: np.ndarray, room: np.ndarray, counts: np.ndarray, figures: np.ndarray, least: float, most: float
+) -> None:
+    """Write the percentiles of values that are 0 or lie between `least` and `most`."""
+    many = len(values)
+    bins = min(_BINS, many)
+    scale = (bins - 2) / (most - least)
+    if not math.isfinite(scale):
+        scale = 0.0
+    counts[:bins] = 0
+    for row in range(many):
+        counts[place_of(values[row], least, scale)] += 1
+    ranks = np.empty(2 * len(PERCENTILES), np.int64)
+    for number in range(len(PERCENTILES)):
+        ranks[2 * number] = (many - 1) * PERCENTILES[number] // 100
+        ranks[2 * number + 1] = min(ranks[2 * number] + 1, many - 1)
+    wanted = np.empty(len(ranks), np.int64)
+    begins = wanted_places(counts[:bins], ranks, wanted)
+    following = begins.copy()
+    for row in range(many):
+        which = counts[place_of(values[row], least, scale)]
+        if which >= 0:
+            room[following[which]] = values[row]
+            following[which] += 1
+    found = np.zeros(len(ranks))
+    for number in range(len(ranks)):
+        which = wanted[number]
+        if which >= 0:
+            if begins[which] < following[which]:
+                put_in_order(room[begins[which] : following[which]])
+                following[which] = begins[which]
+            found[number] = room[begins[which] + ranks[number]]
+    for number in range(len(PERCENTILES)):
+        position = (many - 1) * PERCENTILES[number] / 100
+        low, high = found[2 * number], found[2 * number + 1]
+        figures[FIRST_PERCENTILE + number] = low + (position - int(position)) * (high - low)
+
+
+@part
+def place_of(value: float, least: float, scale: float) -> int:
+    """Return in which place a value is counted: the zeros in the first, the others in their order from `least` on."""
+    return int((value - least) * scale) + 1 if value > 0.0 else 0
+
+
+@part
+def wanted_places(counts: np.ndarray, ranks: np.ndarray, wanted: np.ndarray) -> np.ndarray:
+    """Find the places in which ranks lie, and return where the values of each begin when only they are kept.
+
+    What was the count of a place becomes which of the wanted it is, or -1; a rank, which among the values of its place;
+    and `wanted`, which of the places it lies in, or -1 where it is one of the zeros.
+    """
+    begins = np.zeros(len(ranks) + 1, np.int64)
+    which, before, kept, number = 0, 0, 0, 0
+    for place in range(len(counts)):
+        here = counts[place]
+        counts[place] = -1
+        first = number
+        while number < len(ranks) and ranks[number] < before + here:
+            wanted[number] = which if place > 0 else -1
+            ranks[number] -= before
+            number += 1
+        if number > first and place > 0:
+            counts[place] = which
+            begins[which] = kept
+            kept += here
+            which += 1
+        before += here
+    return begins
+
+
+@part
+def put_in_order(values: np.ndarray) -> None:
+    """Sort values, of which all may be the same."""
+    least, most = values[0], values[0]
+    for row in range(len(values)):
+        least = min(least, values[row])
+        most = max(most, values[row])
+    if least < most:
+        values.sort()
