@@ -1,6 +1,6 @@
 """Why members are away: the end of a shift, breaks, interruptions; and what they owe until they are free."""
 
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
     ABSENCE,
@@ -29,7 +29,7 @@ from flowcore.kernel.state import World
 from flowcore.kernel.wear import wind_up_again
 
 
-@part
+@rare
 def cause_of_absence(world: World, case: int) -> int:
     """Return why the work on a case is paused, by the first taken of its members who is away."""
     cause = OFF_SHIFT
@@ -71,7 +71,7 @@ def be_let_go(world: World, member: int) -> None:
         become_free(world, member)
 
 
-@part
+@rare
 def go_off(world: World, member: int) -> None:
     """End a member's shift; what it owed and what it was away for is over."""
     who = world.members[member]
@@ -97,7 +97,7 @@ def forget_what_is_owed(world: World, member: int) -> None:
     who.stop_until = 0.0
 
 
-@part
+@rare
 def owe_break(world: World, member: int, rest: int) -> None:
     """Let a member owe a break that is due now: of its full length, or until it would have ended."""
     who = world.members[member]
@@ -114,7 +114,7 @@ def owe_break(world: World, member: int, rest: int) -> None:
         who.break_until = max(who.break_until, world.clock[0].now + length)
 
 
-@part
+@rare
 def begin_break(world: World, member: int) -> bool:
     """Let a member leave for the break that it owes; say no where nothing of it is left."""
     who = world.members[member]
@@ -131,7 +131,7 @@ def begin_break(world: World, member: int) -> bool:
     return True
 
 
-@part
+@rare
 def leave_for_break(world: World, member: int, ends: float) -> None:
     """Let a member be on break until it ends."""
     who = world.members[member]
@@ -141,7 +141,7 @@ def leave_for_break(world: World, member: int, ends: float) -> None:
     schedule(world, ends, RANK_ROSTER, MEMBER_BACK, member, who.token)
 
 
-@part
+@rare
 def call_next_to_break(world: World, member: int, rest: int) -> None:
     """Where a break is taken in turn, let the next member of the row who is not absent go on it now."""
     plan = world.plan.rests[rest]
@@ -155,7 +155,7 @@ def call_next_to_break(world: World, member: int, rest: int) -> None:
             schedule(world, now, RANK_ROSTER, BREAK_DUE, rest, follower)
 
 
-@part
+@rare
 def begin_interruption(world: World, member: int) -> bool:
     """Let the interruption that a member owes take it; say no where nothing of it is left."""
     who = world.members[member]
@@ -171,7 +171,7 @@ def begin_interruption(world: World, member: int) -> bool:
     return True
 
 
-@part
+@rare
 def be_interrupted(world: World, member: int, ends: float) -> None:
     """Let a member be interrupted until a time."""
     who = world.members[member]

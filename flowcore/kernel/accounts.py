@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.kinds import (
     AT_WORK,
     BUSY,
@@ -34,6 +34,12 @@ def bin_of(value: int) -> int:
     """Return which bin of the distribution over time a value falls into."""
     if value < EXACT_BINS:
         return value
+    return wide_bin_of(value)
+
+
+@rare
+def wide_bin_of(value: int) -> int:
+    """Return which of the ever wider bins a value falls into."""
     return min(LEVEL_BINS - 1, EXACT_BINS + int(math.log(value / EXACT_BINS) / math.log(1.5)))
 
 
@@ -78,7 +84,7 @@ def room_level(world: World, room: int) -> int:
     return 2 * (run.document_steps + run.types) + room
 
 
-@part
+@rare
 def book_all_levels(world: World) -> None:
     """Bring all levels up to now: what follows counts as overtime, or no longer does."""
     for level in range(len(world.levels)):

@@ -5,7 +5,7 @@ import math
 import numpy as np
 
 from flowcore.kernel.accounts import change_inside
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.deadlines import start_checkpoints
 from flowcore.kernel.draws import case_luck, chain, uniform
 from flowcore.kernel.events import do_next, schedule
@@ -60,7 +60,7 @@ def is_open(numbers: np.ndarray, calendar: np.record, minute: float) -> bool:
     return period >= 0 and minute < numbers[calendar.first + 3 * period + 1]
 
 
-@part
+@rare
 def after_open_minutes(numbers: np.ndarray, calendar: np.record, minute: float, gap: float) -> float:
     """Return the time when a calendar has been open for `gap` minutes more; NEVER beyond its last period."""
     period = period_before(numbers, calendar, minute)
@@ -121,7 +121,7 @@ def mass_before(world: World, stream: int, minute: float) -> float:
     return before + (position - whole) * (numbers[source.profile + min(whole + 1, source.intervals)] - before)
 
 
-@part
+@rare
 def profile_arrival(world: World, stream: int, luck: np.uint64) -> float:
     """Return when the next case of a profile comes: the cumulative rate, inverted.
 
@@ -196,7 +196,7 @@ def schedule_occasion(world: World, stream: int, time: float, occasion: int) -> 
     schedule(world, time, RANK_ARRIVAL, ARRIVAL, stream, occasion)
 
 
-@part
+@rare
 def plan_no_more(world: World, stream: int) -> None:
     """Note that all of a stream's occasions are scheduled."""
     world.sources[stream].all_planned = 1
@@ -214,7 +214,7 @@ def close_if_over(world: World, stream: int) -> None:
         world.clock[0].coming -= 1
 
 
-@part
+@rare
 def plan_day(world: World, stream: int) -> None:
     """Schedule what a stream brings next: an interval's exact count, or a day's appointments."""
     if world.plan.streams[stream].kind == EXACT_PROFILE:
@@ -364,7 +364,8 @@ def arrive(world: World, stream: int) -> None:
     if here.group > 0:
         who.luck = chain(who.luck, np.uint64(here.group))
     give_type(world, case)
-    start_checkpoints(world, case)
+    if world.plan.run[0].first_checkpoint < world.plan.run[0].spans:
+        start_checkpoints(world, case)
     world.stream_tally[stream].arrived += 1
     world.type_tally[who.type].arrived += 1
     note(world, ARRIVED, case, NONE, NONE)
@@ -392,8 +393,10 @@ def give_type(world: World, case: int) -> None:
     who.due = clock.now + kind.due
     if source.kind == APPOINTMENTS:
         who.due = here.appointed_at + (kind.due if kind.due < NEVER else 0.0)
-    set_traits(world, case, kind.first_start, kind.starts)
-    set_traits(world, case, source.first_start, source.starts)
+    if kind.starts > 0:
+        set_traits(world, case, kind.first_start, kind.starts)
+    if source.starts > 0:
+        set_traits(world, case, source.first_start, source.starts)
     if source.kind == DATES:
         set_traits(world, case, world.plan.dates[date].first_start, world.plan.dates[date].starts)
 

@@ -26,7 +26,7 @@ os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
 import numba  # noqa: E402
 from numba.core import types  # noqa: E402
 
-from flowcore.kernel.parts import EntryCompiler, PartCompiler  # noqa: E402
+from flowcore.kernel.parts import EntryCompiler, PartCompiler, RareCompiler  # noqa: E402
 
 _WITHIN: dict[str, Any] = {
     "error_model": "numpy",
@@ -58,6 +58,11 @@ def _once(function: Any) -> Any:
 def part(function: _Function) -> _Function:
     """Compile a function that only compiled functions call."""
     return cast(_Function, _once(numba.njit(**_WITHIN)(function)))
+
+
+def rare(function: _Function) -> _Function:
+    """Compile a part that most cases skip: it stays out of the way of what they do."""
+    return cast(_Function, _once(numba.njit(**(_WITHIN | {"pipeline_class": RareCompiler}))(function)))
 
 
 def entry(function: _Function) -> _Function:

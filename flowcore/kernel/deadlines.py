@@ -1,7 +1,7 @@
 """Clocks between two points of the flow: deadlines, which do something when they run out, and spans."""
 
 from flowcore.kernel.accounts import book_minutes, next_aboard, waited
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import BRANCH, CASE_ITSELF, DEADLINE_DUE, NEXT_LINE, NONE, RANK_SIGNAL, TRAVEL, WORK
 from flowcore.kernel.state import SPAN_MARKS, VISIT_MINUTES, World
@@ -21,7 +21,7 @@ def case_of(world: World, token: int) -> int:
     return token if token != NONE and world.cases[token].token_kind == CASE_ITSELF else NONE
 
 
-@part
+@rare
 def start_deadlines(world: World, token: int, first: int, count: int) -> None:
     """Start the deadlines that begin at a step: their numbers lie in `Plan.lists`."""
     clock = world.clock[0]
@@ -49,7 +49,7 @@ def start_deadlines(world: World, token: int, first: int, count: int) -> None:
         schedule(world, clock.now + within, RANK_SIGNAL, DEADLINE_DUE, timer, here.token)
 
 
-@part
+@rare
 def meet_deadlines(world: World, case: int, first: int, count: int) -> None:
     """Stop the deadlines of a case, and of all who travel with it, that end at a step."""
     other = case
@@ -92,7 +92,7 @@ def free_timer(world: World, timer: int) -> None:
     world.clock[0].timers -= 1
 
 
-@part
+@rare
 def stop_all_timers(world: World, case: int) -> None:
     """Stop every clock of a case that leaves."""
     while world.cases[case].timers != NONE:
@@ -102,7 +102,7 @@ def stop_all_timers(world: World, case: int) -> None:
         free_timer(world, timer)
 
 
-@part
+@rare
 def pass_point(world: World, case: int, leaving: int) -> None:
     """Let the spans that begin or end on coming to a step, or on leaving it, do so for a case and those with it."""
     book_minutes(world, case)
@@ -191,7 +191,7 @@ def start_span(world: World, case: int, span: int) -> None:
         world.extras[case, first + 1 + number] = mark_of(world, case, number)
 
 
-@part
+@rare
 def start_checkpoints(world: World, case: int) -> None:
     """Start the spans from a case's arrival to each checkpoint."""
     run = world.plan.run[0]

@@ -1,7 +1,7 @@
 """Figures by interval: what stood where between two full hours, half hours or quarters."""
 
 from flowcore.kernel.accounts import book_level
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import INTERVAL_OVER, MEMBER_STATES, NONE, RANK_FIRST, RANK_LAST
 from flowcore.kernel.members import book_member
@@ -66,7 +66,7 @@ def collect_team(world: World, row: int, column: int, team: int) -> None:
         enter_figure(world, row, column + state, minutes)
 
 
-@part
+@rare
 def end_interval(world: World) -> None:
     """End an interval and begin the next."""
     collect_interval(world)

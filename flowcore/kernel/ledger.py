@@ -69,7 +69,8 @@ def write_visit(world: World, case: int) -> None:
         tally.served += who.together
         tally.cost += step.cost * who.together
         write_rows_of_all(world, case)
-        measure_visit(world, case)
+        if world.plan.run[0].of_visits < world.plan.run[0].of_time:
+            measure_visit(world, case)
 
 
 @part
@@ -115,4 +116,5 @@ def write_departure(world: World, case: int) -> None:
             world.hour_minutes[account_row, account] += world.minutes[case, account]
     for value in range(VALUE_CLASSES):
         world.value_minutes[who.type, value] += world.minutes[case, VALUES + value]
-    measure_departure(world, case)
+    if world.plan.run[0].of_visits > 0:
+        measure_departure(world, case)

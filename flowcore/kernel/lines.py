@@ -4,7 +4,7 @@ import numpy as np
 
 from flowcore.kernel.accounts import change_level, room_level, turn_to
 from flowcore.kernel.causes import touch, touch_teams_of
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.draws import key_for, uniform
 from flowcore.kernel.events import do_next, schedule
 from flowcore.kernel.kinds import (
@@ -126,7 +126,7 @@ def last_come_before(world: World, line: np.record, order: int) -> int:
     return case
 
 
-@part
+@rare
 def last_come_after(world: World, line: np.record, order: int) -> int:
     """Return the last who goes before a case where the last is first: put there with its work begun, or come later."""
     last = NONE
@@ -199,7 +199,7 @@ def ask_pool_no_more(world: World, pool: int) -> None:
             world.asks[node.next].prev = node.prev
 
 
-@part
+@rare
 def wait_for_person(world: World, case: int, person: int) -> None:
     """Let a case stand with the one member it waits for, or, if it lacks only others (NONE), among the stalled."""
     who = world.cases[case]
@@ -228,7 +228,7 @@ def wait_for(world: World, case: int, state: int) -> None:
         turn_to(world, case, state, PERSON if state == WAITING else NONE)
 
 
-@part
+@rare
 def leave_person(world: World, case: int) -> None:
     """Take a case from the member it waits for, or from among the stalled."""
     who = world.cases[case]
@@ -337,7 +337,7 @@ def take_a_stand(world: World, case: int) -> None:
     wait_for_person(world, case, person)
 
 
-@part
+@rare
 def stand_anew(world: World, pool: int) -> None:
     """Let those who ask for particular people stand where they belong now that a pool has opened or shut."""
     for case in range(len(world.cases) if world.plan.run[0].names > 0 else 0):
@@ -363,9 +363,14 @@ def leave_stand(world: World, case: int) -> None:
 def line_for(world: World, case: int, at: int) -> int:
     """Return the line of a case at a step, by how much of each need its own people meet."""
     step = world.plan.steps[at]
+    return step.line if step.coverable == 0 else line_beside_own_people(world, case, at)
+
+
+@rare
+def line_beside_own_people(world: World, case: int, at: int) -> int:
+    """Return the line of a case at a step whose needs its own people may meet."""
+    step = world.plan.steps[at]
     line = step.line
-    if step.coverable == 0:
-        return line
     let_nobody_cover(world, case)
     stride = 1
     for number in range(step.needs):
@@ -376,7 +381,7 @@ def line_for(world: World, case: int, at: int) -> int:
     return line
 
 
-@part
+@rare
 def let_nobody_cover(world: World, case: int) -> None:
     """Let none of a case's people meet any need yet; those that are asked for by name are left for that."""
     member = world.cases[case].first_held
@@ -459,8 +464,14 @@ def person_for(world: World, case: int, need: int) -> int:
 @part
 def first_person(world: World, case: int, at: int) -> int:
     """Return the first particular person for whom a case asks at a step, or NONE."""
+    return first_person_asked_for(world, case, at) if world.plan.steps[at].coverable else NONE
+
+
+@rare
+def first_person_asked_for(world: World, case: int, at: int) -> int:
+    """Return the first particular person for whom a case asks at a step whose needs it may meet by its own, or NONE."""
     step = world.plan.steps[at]
-    for need in range(step.first_need, step.first_need + step.needs if step.coverable else step.first_need):
+    for need in range(step.first_need, step.first_need + step.needs):
         person = person_for(world, case, need)
         if person != NONE:
             return person
@@ -484,9 +495,14 @@ def is_open(world: World, line: int) -> bool:
 @part
 def busy_person(world: World, case: int, line: int) -> int:
     """Return the first particular member whom a case asks for and who is not free to serve there, or NONE."""
+    coverable = world.plan.steps[world.plan.lines[line].step].coverable
+    return first_busy_person(world, case, line) if coverable else NONE
+
+
+@rare
+def first_busy_person(world: World, case: int, line: int) -> int:
+    """Return the first particular member whom a case asks for at such a step and who is not free to serve there."""
     step = world.plan.steps[world.plan.lines[line].step]
-    if step.coverable == 0:
-        return NONE
     pool = world.plan.lines[line].pool
     for need in range(step.first_need, step.first_need + step.needs):
         member = person_for(world, case, need)
@@ -498,7 +514,7 @@ def busy_person(world: World, case: int, line: int) -> int:
     return NONE
 
 
-@part
+@rare
 def asks_for_one_of(world: World, case: int, line: int, row: int) -> bool:
     """Say whether a case that waits in a line asks for a particular member of a row."""
     step = world.plan.steps[world.plan.lines[line].step]
@@ -509,7 +525,7 @@ def asks_for_one_of(world: World, case: int, line: int, row: int) -> bool:
     return False
 
 
-@part
+@rare
 def asks_for_one_who_is_off(world: World, case: int, line: int) -> bool:
     """Say whether a case that waits in a line asks for a particular member who is not there."""
     step = world.plan.steps[world.plan.lines[line].step]
@@ -520,7 +536,7 @@ def asks_for_one_who_is_off(world: World, case: int, line: int) -> bool:
     return False
 
 
-@part
+@rare
 def mark(world: World, case: int, slot: int, is_awaited: bool) -> None:
     """Note whether a row stays for a case: one bit of the case's memory for each row that may."""
     run = world.plan.run[0]
@@ -530,7 +546,7 @@ def mark(world: World, case: int, slot: int, is_awaited: bool) -> None:
     world.memory[case, column] = (marks | bit) if is_awaited else (marks & ~bit)
 
 
-@part
+@rare
 def be_awaited_no_more(world: World, case: int) -> None:
     """Let the rows that stay for a case know that it is done, or gone."""
     run = world.plan.run[0]
@@ -565,7 +581,7 @@ def leave_line(world: World, case: int) -> None:
     turn_to(world, case, MOVING, NONE)
 
 
-@part
+@rare
 def stand_blocked(world: World, case: int, line: int) -> None:
     """Let a case wait where it is until there is room in the line that it goes to."""
     who = world.cases[case]

@@ -4,7 +4,7 @@ import numpy as np
 
 from flowcore.kernel.accounts import book_all_levels, book_pool, turn_to
 from flowcore.kernel.arrivals import arrive, occasion_comes, open_streams, plan_day
-from flowcore.kernel.compiled import entry, part
+from flowcore.kernel.compiled import entry, part, rare
 from flowcore.kernel.draws import chain
 from flowcore.kernel.events import do_next, drop_first, moves_cases, roster_goes_on, schedule
 from flowcore.kernel.intervals import collect_interval, end_interval, schedule_interval
@@ -124,7 +124,7 @@ def schedule_entry(world: World) -> None:
         clock.next_entry += 1
 
 
-@part
+@rare
 def follow_timeline(world: World, number: int) -> None:
     """Let something happen that was known to come; signals that open at one time are all open before anyone goes on."""
     clock = world.clock[0]
@@ -139,7 +139,7 @@ def follow_timeline(world: World, number: int) -> None:
     schedule_entry(world)
 
 
-@part
+@rare
 def follow_entry(world: World, number: int) -> None:
     """Let an entry of the timeline happen: a shift, an opening, a signal by timetable."""
     here = world.plan.timeline[number]
@@ -162,7 +162,7 @@ def follow_entry(world: World, number: int) -> None:
         world.clock[0].has_closed |= int(here.kind == DOORS_SHUT)
 
 
-@part
+@rare
 def happen_rarely(world: World, kind: int, subject: int, token: int) -> None:
     """Let an event happen that is not one of the commonest."""
     if kind == TIMELINE_ENTRY:
@@ -251,7 +251,7 @@ def do(world: World) -> None:
         do_rarely(world, kind, subject)
 
 
-@part
+@rare
 def do_rarely(world: World, kind: int, subject: int) -> None:
     """Do something that is not one of the commonest."""
     if kind == GO_THROUGH:
@@ -311,7 +311,7 @@ def goes_round(world: World, things: int) -> bool:
     return clock.things_at_once > MOST_AT_ONCE + by_whom
 
 
-@part
+@rare
 def is_over(world: World) -> bool:
     """Say whether the run's stop rule has come true."""
     run = world.plan.run[0]
@@ -324,7 +324,7 @@ def is_over(world: World) -> bool:
     return shut or clock.coming == 0
 
 
-@part
+@rare
 def stands_still(world: World) -> bool:
     """Say whether cases are inside and wait only for each other, with no event left that could move them."""
     clock = world.clock[0]
@@ -336,7 +336,7 @@ def stands_still(world: World) -> bool:
     return all_wait_for_each_other(world)
 
 
-@part
+@rare
 def all_wait_for_each_other(world: World) -> bool:
     """Say whether some case waits, and none for something that comes by itself: a shift, an opening, a signal."""
     some = False

@@ -3,7 +3,7 @@
 import math
 
 from flowcore.kernel.accounts import next_aboard
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.kinds import (
     ABSENT,
     NONE,
@@ -24,14 +24,14 @@ from flowcore.kernel.state import World
 SAME_INSTANT = 1e-9
 
 
-@part
+@rare
 def measure_departure(world: World, case: int) -> None:
     """Ask the measures of cases about one that leaves."""
     for number in range(world.plan.run[0].of_visits):
         ask(world, number, case)
 
 
-@part
+@rare
 def measure_visit(world: World, leader: int) -> None:
     """Ask the measures of visits about a visit that ends, of a case and of each that travels with it."""
     run = world.plan.run[0]
@@ -59,7 +59,7 @@ def ask(world: World, number: int, case: int) -> None:
         here.held += 1.0
 
 
-@part
+@rare
 def measure_time(world: World, until: float) -> None:
     """Ask the measures of the time about the stretch since the last look, in which nothing has happened."""
     clock = world.clock[0]

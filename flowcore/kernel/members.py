@@ -4,7 +4,7 @@ import math
 
 from flowcore.kernel.accounts import next_aboard
 from flowcore.kernel.causes import available, idle_for, touch
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.draws import key_for, uniform
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
@@ -83,7 +83,7 @@ def rounded(time: float) -> float:
     return math.floor(time * 1e6 + 0.5)
 
 
-@part
+@rare
 def attend(world: World, member: int) -> None:
     """Let those who wait for this very member be looked at when its team looks whom it can serve."""
     who = world.members[member]
@@ -193,7 +193,7 @@ def pay_all(world: World, case: int) -> None:
         member = world.members[member].next_held
 
 
-@part
+@rare
 def bring_people(world: World, case: int, place: int) -> None:
     """Let the members whom a case holds be where it comes to."""
     member = world.cases[case].first_held
@@ -252,7 +252,7 @@ def walk_on(world: World, member: int) -> None:
         schedule(world, who.walk_ends, RANK_WORK, MEMBER_ARRIVES, member, who.walk_token)
 
 
-@part
+@rare
 def stop_walking(world: World, member: int) -> None:
     """Let a member who is called away on its way to a case keep what is left of the way."""
     who = world.members[member]
@@ -277,6 +277,15 @@ def serves_in(world: World, member: int, overtime: int) -> bool:
 @part
 def first_idle(world: World, case: int, team: int, overtime: int) -> int:
     """Return the idle member of a team who is picked next of those who may do what is asked."""
+    all_may = idle_for(world, team, overtime) == world.teams[team].idle
+    if all_may and world.plan.teams[team].picks != PICKED_AT_RANDOM:
+        return world.teams[team].first
+    return first_who_may(world, case, team, overtime)
+
+
+@rare
+def first_who_may(world: World, case: int, team: int, overtime: int) -> int:
+    """Return the idle member of a team who is picked next where some may not, or one is picked at random."""
     picks = world.plan.teams[team].picks
     skip = 0
     if picks == PICKED_AT_RANDOM:
@@ -292,7 +301,7 @@ def first_idle(world: World, case: int, team: int, overtime: int) -> int:
     return member
 
 
-@part
+@rare
 def first_of_team(world: World, team: int, overtime: int) -> int:
     """Return the first by rank of a team's idle members who may do what is asked, looking at all."""
     plan = world.plan.teams[team]
@@ -319,7 +328,7 @@ def choose_team(world: World, pool: int, position: int) -> int:
     return NONE
 
 
-@part
+@rare
 def leaves_enough(world: World, pool: int, position: int, team: int) -> bool:
     """Say whether what is still to be taken can be had once a team has given one for a need.
 

@@ -1,6 +1,6 @@
 """Notes for the log, where one is kept."""
 
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.kinds import NONE
 from flowcore.kernel.state import World
 
@@ -8,8 +8,15 @@ from flowcore.kernel.state import World
 @part
 def note(world: World, kind: int, case: int, step: int, member: int) -> None:
     """Write a line of the log, where one is kept and the case and the time are asked for."""
+    if world.clock[0].tracing:
+        write_note(world, kind, case, step, member)
+
+
+@rare
+def write_note(world: World, kind: int, case: int, step: int, member: int) -> None:
+    """Write a line of the log if the case and the time are asked for."""
     clock = world.clock[0]
-    if clock.tracing == 0 or clock.now < clock.trace_from or clock.now > clock.trace_until:
+    if clock.now < clock.trace_from or clock.now > clock.trace_until:
         return
     number = world.cases[case].number if case != NONE else 0
     if clock.trace_case > 0 and number != clock.trace_case:

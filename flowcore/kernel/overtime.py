@@ -3,11 +3,11 @@
 import numpy as np
 
 from flowcore.kernel.accounts import book_all_levels
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.state import World
 
 
-@part
+@rare
 def change_overtime(world: World, change: int) -> None:
     """Let one more member, or one less, be in overtime; the service is while anyone is, to the end of that instant."""
     clock = world.clock[0]
@@ -19,7 +19,7 @@ def change_overtime(world: World, change: int) -> None:
         count_in_overtime(world, -1)
 
 
-@part
+@rare
 def end_overtime(world: World) -> None:
     """Let the service be in overtime no more: nobody is, and the instant at which the last was is over."""
     clock = world.clock[0]

@@ -3,7 +3,7 @@
 import numpy as np
 
 from flowcore.kernel.accounts import book_minutes, change_inside_step, turn_to
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.draws import chain, key_for
 from flowcore.kernel.events import do_next, schedule
 from flowcore.kernel.kinds import (
@@ -37,7 +37,7 @@ from flowcore.kernel.tokens import companion_of, free_party, free_token, leave_p
 from flowcore.kernel.work import let_go_of
 
 
-@part
+@rare
 def fork(world: World, case: int) -> None:
     """Send a case along all the ways that it takes: itself on the first, a branch on each other.
 
@@ -83,7 +83,7 @@ def send_branch(world: World, case: int, party: int, link: int) -> None:
     do_next(world, GO_ON, branch)
 
 
-@part
+@rare
 def reach_join(world: World, case: int) -> None:
     """Let a branch end at its join, or a case go on there once all its branches are back."""
     while case != NONE:
@@ -129,7 +129,7 @@ def end_party(world: World, case: int) -> None:
     free_party(world, party)
 
 
-@part
+@rare
 def end_branch(world: World, case: int) -> int:
     """End a branch, and return the case that waits for it where it was the last one, or NONE."""
     who = world.cases[case]
@@ -154,7 +154,7 @@ def end_branch(world: World, case: int) -> int:
     return here.owner if is_waiting else NONE
 
 
-@part
+@rare
 def wait_for_batch(world: World, case: int) -> None:
     """Let a case wait until so many are there, or its batch's time has passed."""
     who = world.cases[case]
@@ -173,7 +173,7 @@ def wait_for_batch(world: World, case: int) -> None:
         schedule(world, world.clock[0].now + step.every, RANK_SIGNAL, BATCH_DUE, who.step, here.token)
 
 
-@part
+@rare
 def end_wait_for_batch(world: World, step: int) -> None:
     """Send those who wait at a step on once its time has passed for the first of them; others may have left."""
     here = world.steps[step]
@@ -187,7 +187,7 @@ def end_wait_for_batch(world: World, step: int) -> None:
         form_batch(world, step)
 
 
-@part
+@rare
 def form_batch(world: World, step: int) -> None:
     """Send those who wait at a step on as one; each of them keeps its own times, and ends its own visit here."""
     line = world.lines[world.plan.steps[step].line]
@@ -230,7 +230,7 @@ def end_wait(world: World, case: int) -> None:
     end_visit(world, case)
 
 
-@part
+@rare
 def take_along(world: World, leader: int, rider: int, party: int) -> None:
     """Let a rider, with all who travel with it, share the leader's minutes from now on."""
     who = world.cases[rider]
@@ -259,7 +259,7 @@ def share_minutes(world: World, leader: int, rider: int, sign: float) -> None:
         world.minutes[rider, value] += sign * world.minutes[leader, value]
 
 
-@part
+@rare
 def comes_apart(world: World, case: int) -> bool:
     """Say whether a batch ends here: where it is scattered, at an exit, at the join of a fork that its cases passed.
 
@@ -274,7 +274,7 @@ def comes_apart(world: World, case: int) -> bool:
     return not (forked and world.parties[party].serial > world.parties[who.batch].serial)
 
 
-@part
+@rare
 def unpack(world: World, leader: int) -> None:
     """Undo the last gathering of a case: all go on, in the order in which they had come."""
     book_minutes(world, leader)
@@ -299,7 +299,7 @@ def unpack(world: World, leader: int) -> None:
     head.batch = outer
 
 
-@part
+@rare
 def let_off(world: World, leader: int, rider: int) -> None:
     """Let a rider, with those who travel with it, be where its leader is, with its part of what the batch has cost."""
     head, who = world.cases[leader], world.cases[rider]

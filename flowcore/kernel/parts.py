@@ -87,6 +87,34 @@ class PartCompiler(CompilerBase):
         return [pipeline]
 
 
+@register_pass(mutates_CFG=True, analysis_only=False)
+class _KeepApart(LoweringPass):
+    """Keep a part's body out of its callers, and far from what is hot."""
+
+    _name = "keep_part_apart"
+
+    def __init__(self) -> None:
+        LoweringPass.__init__(self)
+
+    def run_pass(self, state: Any) -> bool:
+        function = state.library.get_function(state["cr"].fndesc.llvm_func_name)
+        for attribute in ("noinline", "cold"):
+            function.add_function_attribute(attribute)
+        return True
+
+
+class RareCompiler(PartCompiler):
+    """Compiles a part that most cases skip."""
+
+    def define_pipelines(self) -> list[Any]:
+        """Return the passes of a part, and what keeps it apart."""
+        (pipeline,) = super().define_pipelines()
+        pipeline._finalized = False
+        pipeline.add_pass_after(_KeepApart, NativeLowering)
+        pipeline.finalize()
+        return [pipeline]
+
+
 class EntryCompiler(CompilerBase):
     """Compiles a function that Python calls."""
 

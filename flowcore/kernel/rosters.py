@@ -17,7 +17,7 @@ from flowcore.kernel.absence import (
 )
 from flowcore.kernel.accounts import turn_to
 from flowcore.kernel.causes import settle_cause, touch, touch_teams_of
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.draws import chain, uniform
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
@@ -301,7 +301,7 @@ def end_stay(world: World, row: int) -> None:
         world.teams[world.plan.rows[row].team].staying -= 1
 
 
-@part
+@rare
 def look_at_stays(world: World, team: int) -> bool:
     """Let those rows of a team leave that stayed for cases of which none is left; say whether one did."""
     has_left = False

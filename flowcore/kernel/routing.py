@@ -3,7 +3,7 @@
 import numpy as np
 
 from flowcore.kernel.accounts import change_inside_step, turn_to
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.deadlines import pass_point
 from flowcore.kernel.draws import key_for, uniform
 from flowcore.kernel.events import do_first, do_next, schedule
@@ -109,7 +109,7 @@ def link_by_share(world: World, case: int) -> int:
     )
 
 
-@part
+@rare
 def choose_otherwise(world: World, case: int) -> int:
     """Return the way on by the shortest line, in turn, or by the first rule that holds."""
     at = world.cases[case].step
@@ -139,7 +139,7 @@ def at_one_place(world: World, case: int, step: int) -> int:
     return world.plan.lists[here.first_place + pick_place(world, case, end_of_way(world, step))]
 
 
-@part
+@rare
 def pick_place(world: World, case: int, step: int) -> int:
     """Return which of the places of a step a case picks."""
     here = world.plan.steps[step]
@@ -216,7 +216,7 @@ def first_way_column(world: World) -> int:
     return run.names + run.counters + run.awaiting
 
 
-@part
+@rare
 def choose_ahead(world: World, case: int) -> None:
     """Choose a case's ways through all that takes no time, as far as the nearest step where it may wait.
 
@@ -293,7 +293,7 @@ def pass_in_no_time(world: World, case: int) -> None:
         set_traits(world, case, step.first_start, step.starts)
 
 
-@part
+@rare
 def set_traits(world: World, case: int, first: int, count: int) -> None:
     """Write traits of a case, as a list of STARTs says."""
     for number in range(first, first + count):
@@ -340,7 +340,7 @@ def go_on(world: World, case: int) -> None:
     go_through(world, case)
 
 
-@part
+@rare
 def would_ask_back(world: World, case: int, line: int) -> bool:
     """Say whether a case comes to a line without room for one whom it lets go as it leaves its step."""
     rules = world.plan.lines[line]
@@ -357,7 +357,7 @@ def would_ask_back(world: World, case: int, line: int) -> bool:
     return False
 
 
-@part
+@rare
 def block(world: World, case: int, line: int) -> None:
     """Let a case stay where it is, with its places, and with its people only if the step says so."""
     who = world.cases[case]
@@ -374,7 +374,7 @@ def most_at_goal(world: World, case: int) -> int:
     return world.plan.lines[line_for(world, case, world.cases[case].goal)].most
 
 
-@part
+@rare
 def let_in_blocked(world: World, room: int) -> None:
     """Let the first of those who are blocked before a waiting room go on, where a place is free."""
     here = world.rooms[room]
@@ -393,7 +393,7 @@ def let_in_blocked(world: World, room: int) -> None:
     leave_blocked(world, case)
 
 
-@part
+@rare
 def leave_blocked(world: World, case: int) -> None:
     """Let a case that was blocked go on its way: from its step, or from outside the doors."""
     who = world.cases[case]
@@ -451,14 +451,14 @@ def end_step(world: World, case: int) -> None:
         pass_point(world, case, 1)
 
 
-@part
+@rare
 def clear_signal(world: World, step: int) -> None:
     """Let the cases at a signal go, all or as many as it lets go, before anything else happens."""
     if set_quota(world, step) > 0:
         do_first(world, LET_GO, step)
 
 
-@part
+@rare
 def set_quota(world: World, step: int) -> int:
     """Say how many of those at a signal go now: this one, and those just before it."""
     here = world.steps[step]

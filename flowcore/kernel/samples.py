@@ -9,7 +9,7 @@ import math
 
 import numpy as np
 
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.draws import chain, standard_normal_quantile, uniform
 from flowcore.kernel.kinds import (
     BETA,
@@ -90,7 +90,7 @@ def erlang(key: np.uint64, stages: int) -> float:
     return total
 
 
-@part
+@rare
 def gamma(key: np.uint64, shape: float) -> float:
     """Return a gamma value with scale one; a shape below one is raised by one and scaled back."""
     boosted = shape + 1.0 if shape < 1.0 else shape
@@ -111,7 +111,7 @@ def gamma(key: np.uint64, shape: float) -> float:
     return value
 
 
-@part
+@rare
 def beta(numbers: np.ndarray, d: np.record, key: np.uint64) -> float:
     """Return a value between two bounds: the share of one gamma value in the sum of two."""
     one = gamma(chain(key, np.uint64(1)), d.a)
@@ -144,7 +144,7 @@ def empirical(numbers: np.ndarray, d: np.record, u: float) -> float:
     return low + (position - below) * (numbers[d.first + below + 1] - low)
 
 
-@part
+@rare
 def poisson(key: np.uint64, mean: float) -> float:
     """Return a count; large means are counted in pieces, each by inversion."""
     total = 0.0

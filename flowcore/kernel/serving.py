@@ -1,7 +1,7 @@
 """Who is next: of all who wait for a team, the first whose needs can all be met."""
 
 from flowcore.kernel.causes import available, condition_holds, idle_for, needs_can_be_met, settle_cause, touch
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.events import do_first
 from flowcore.kernel.kinds import (
     AT_WORK,
@@ -44,9 +44,15 @@ def is_before(world: World, case: int, other: int) -> bool:
 @part
 def can_be_served(world: World, case: int, pool: int) -> bool:
     """Say whether a case's needs are met by what nobody before it holds back, or would be by displacing others."""
+    if world.plan.pools[pool].preempts:
+        return can_be_served_or_displace(world, case, pool)
+    return can_begin_with_what_is_left(world, case, world.cases[case].line)
+
+
+@rare
+def can_be_served_or_displace(world: World, case: int, pool: int) -> bool:
+    """Say whether a case's needs are met by what nobody before it holds back, or would be by displacing others."""
     line = world.cases[case].line
-    if not world.plan.pools[pool].preempts:
-        return can_begin_with_what_is_left(world, case, line)
     hold_back_for_those_before(world, case)
     met = all_is_there(world, case, line)
     if not met:
@@ -63,12 +69,19 @@ def all_is_there(world: World, case: int, line: int) -> bool:
     pool = world.plan.lines[line].pool
     if world.plan.steps[world.plan.lines[line].step].coverable == 0:
         return needs_can_be_met(world, pool)
+    return all_is_there_beside_persons(world, case, line)
+
+
+@rare
+def all_is_there_beside_persons(world: World, case: int, line: int) -> bool:
+    """Say whether a case's needs are met when its particular people are held back for it."""
+    pool = world.plan.lines[line].pool
     met = keep_persons(world, case, line, 1) and needs_can_be_met(world, pool)
     keep_persons(world, case, line, -1)
     return met
 
 
-@part
+@rare
 def keep_persons(world: World, case: int, line: int, change: int) -> bool:
     """Count a case's particular people among those held back, or no longer; say whether nobody else holds them back."""
     step = world.plan.steps[world.plan.lines[line].step]
@@ -82,14 +95,14 @@ def keep_persons(world: World, case: int, line: int, change: int) -> bool:
     return are_there
 
 
-@part
+@rare
 def hold_nothing_back(world: World) -> None:
     """Let all idle members be there for anyone again."""
     for team in range(len(world.teams)):
         world.teams[team].held_back = 0
 
 
-@part
+@rare
 def hold_back_for_those_before(world: World, case: int) -> None:
     """Keep from a case what is idle and asked for by those before it who hold back, in their order.
 
@@ -168,7 +181,7 @@ def next_for(world: World, team: int) -> int:
     return chosen
 
 
-@part
+@rare
 def next_stalled(world: World, pool: int, chosen: int) -> int:
     """Return the case to serve, be it `chosen` or one whose person is free and whose pool's needs are met now.
 
@@ -186,7 +199,7 @@ def next_stalled(world: World, pool: int, chosen: int) -> int:
     return chosen
 
 
-@part
+@rare
 def next_of_all_stalled(world: World, chosen: int) -> int:
     """Return the case to serve, be it `chosen` or one whose person was free, but held back from it until now."""
     for pool in range(len(world.pools)):
@@ -195,14 +208,14 @@ def next_of_all_stalled(world: World, chosen: int) -> int:
     return chosen
 
 
-@part
+@rare
 def move_to_person(world: World, case: int, person: int) -> None:
     """Let a case that was stalled stand with a member again."""
     leave_person(world, case)
     wait_for_person(world, case, person)
 
 
-@part
+@rare
 def next_attended(world: World, team: int, chosen: int) -> int:
     """Return the case to serve, be it `chosen` or one that waits for a member of the team who is free now."""
     here = world.teams[team]
@@ -247,7 +260,7 @@ def next_with(world: World, member: int, chosen: int) -> int:
     return chosen
 
 
-@part
+@rare
 def touch_held_back(world: World) -> None:
     """Mark all teams of whom someone may be held back: where one has changed, others may be held back instead."""
     pool = world.clock[0].first_reserving
@@ -262,7 +275,8 @@ def touch_held_back(world: World) -> None:
 def serve_touched(world: World) -> None:
     """Let the teams that were touched serve the first whom they can; of those that can serve none, note why."""
     clock = world.clock[0]
-    touch_held_back(world)
+    if clock.first_reserving != NONE:
+        touch_held_back(world)
     team = clock.first_touched
     while team != NONE:
         if world.teams[team].staying > 0 and look_at_stays(world, team):
@@ -319,10 +333,7 @@ def serve_waiting(world: World, case: int) -> None:
     if others_hold_back:
         hold_back_for_those_before(world, case)
     if world.plan.pools[pool].preempts:
-        keep_persons(world, case, world.cases[case].line, 1)
-        if not needs_can_be_met(world, pool):
-            pre_empt(world, case, pool)
-        keep_persons(world, case, world.cases[case].line, -1)
+        pre_empt(world, case, pool)
     was_blocked = world.cases[case].state == STUCK
     leave_line(world, case)
     world.clock[0].serve_first = 0
@@ -350,13 +361,19 @@ def can_begin_with_what_is_left(world: World, case: int, line: int) -> bool:
     """Say whether a case's needs are met by whom nobody before it holds back."""
     if world.clock[0].first_reserving == NONE:
         return all_is_there(world, case, line)
+    return can_begin_beside_those_before(world, case, line)
+
+
+@rare
+def can_begin_beside_those_before(world: World, case: int, line: int) -> bool:
+    """Say whether a case's needs are met by what those before it do not hold back."""
     hold_back_for_those_before(world, case)
     is_there = all_is_there(world, case, line)
     hold_nothing_back(world)
     return is_there
 
 
-@part
+@rare
 def serve_pool(world: World, pool: int) -> None:
     """Let the first of a pool that asks nobody begin."""
     case = first_of_pool(world, pool)
@@ -365,16 +382,19 @@ def serve_pool(world: World, pool: int) -> None:
         serve_waiting(world, case)
 
 
-@part
+@rare
 def pre_empt(world: World, case: int, pool: int) -> None:
     """Take members from work on less urgent cases until this one's needs are met; see `could_pre_empt`."""
     asks = world.plan.pools[pool]
-    for number in range(asks.first_condition, asks.first_condition + asks.conditions):
-        while not condition_holds(world, number, asks.overtime):
-            hand_back(world, victim_of(world, case, number, asks.overtime))
+    keep_persons(world, case, world.cases[case].line, 1)
+    if not needs_can_be_met(world, pool):
+        for number in range(asks.first_condition, asks.first_condition + asks.conditions):
+            while not condition_holds(world, number, asks.overtime):
+                hand_back(world, victim_of(world, case, number, asks.overtime))
+    keep_persons(world, case, world.cases[case].line, -1)
 
 
-@part
+@rare
 def could_pre_empt(world: World, case: int, pool: int) -> bool:
     """Say whether all needs would be met if less urgent work were put down."""
     if world.pools[pool].closed != OPEN:
@@ -405,7 +425,7 @@ def can_be_taken_from(world: World, member: int, case: int, overtime: int) -> bo
     return here and world.cases[other].priority < world.cases[case].priority
 
 
-@part
+@rare
 def victim_of(world: World, case: int, number: int, overtime: int) -> int:
     """Return the least urgent case, of those the one begun last, that holds a member of a condition's teams."""
     condition = world.plan.conditions[number]

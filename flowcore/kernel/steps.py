@@ -3,7 +3,7 @@
 import numpy as np
 
 from flowcore.kernel.accounts import book_minutes, change_inside_step, next_aboard, turn_to, wait_of
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.deadlines import meet_deadlines, pass_point, start_deadlines
 from flowcore.kernel.draws import chain
 from flowcore.kernel.events import do_first, do_next, schedule
@@ -111,7 +111,7 @@ def enter(world: World, case: int) -> None:
         wait_for_batch(world, case)
 
 
-@part
+@rare
 def set_traits_of_all(world: World, case: int) -> None:
     """Write the traits of a case, and of all who travel with it."""
     step = world.plan.steps[world.cases[case].step]
@@ -204,7 +204,7 @@ def ask_for_work(world: World, case: int, line: int) -> None:
         join_line(world, case, False)
 
 
-@part
+@rare
 def wait_outside(world: World, case: int, line: int) -> None:
     """Let a case that comes to a full line wait before it, outside of all steps."""
     who = world.cases[case]
@@ -216,7 +216,7 @@ def wait_outside(world: World, case: int, line: int) -> None:
     stand_blocked(world, case, line)
 
 
-@part
+@rare
 def leave_uncounted(world: World, case: int) -> None:
     """Let a case leave a step at which it was not served; its minutes stay on its account."""
     book_minutes(world, case)
@@ -236,7 +236,7 @@ def leave_uncounted(world: World, case: int) -> None:
     world.steps[who.step].here -= 1
 
 
-@part
+@rare
 def give_up(world: World, case: int, to: int, why: int) -> None:
     """Send a case that was not served to another step: it lost patience, balked, or was turned away."""
     who = world.cases[case]
@@ -267,7 +267,7 @@ def come_by_side_way(world: World, case: int, to: int) -> None:
         who.laps += 1
 
 
-@part
+@rare
 def lose_patience(world: World, case: int, token: int) -> None:
     """Let a case that still waits in the same line give up."""
     who = world.cases[case]
@@ -277,7 +277,7 @@ def lose_patience(world: World, case: int, token: int) -> None:
         give_up(world, case, to, GAVE_UP)
 
 
-@part
+@rare
 def ripen(world: World, case: int, token: int) -> None:
     """Let a case whose minimum time in the line is over be called."""
     if world.cases[case].token == token:
@@ -297,7 +297,7 @@ def leave_by(world: World, case: int) -> None:
         free_token(world, case)
 
 
-@part
+@rare
 def wait_for_signal(world: World, case: int) -> None:
     """Let a case wait until a signal clears, or go on at once through one that is open."""
     who = world.cases[case]
@@ -316,7 +316,7 @@ def wait_for_signal(world: World, case: int) -> None:
         clear_signal(world, who.step)
 
 
-@part
+@rare
 def let_go(world: World, step: int) -> None:
     """Let the first of those at a signal go, and the next ones as far as it clears."""
     line = world.lines[world.plan.steps[step].line]
@@ -332,7 +332,7 @@ def let_go(world: World, step: int) -> None:
         do_first(world, LET_GO, step)
 
 
-@part
+@rare
 def miss_deadline(world: World, timer: int, token: int) -> None:
     """Let a deadline that has run out send its errand, or divert the case if it still waits."""
     here = world.timers[timer]

@@ -4,7 +4,7 @@ import numpy as np
 
 from flowcore.kernel.accounts import change_inside
 from flowcore.kernel.causes import touch
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.deadlines import stop_all_timers
 from flowcore.kernel.kinds import (
     DEPARTED,
@@ -93,7 +93,7 @@ def free_token(world: World, case: int) -> None:
     clock.tokens -= 1
 
 
-@part
+@rare
 def companion_of(world: World, case: int, luck: np.uint64, kind: int) -> int:
     """Return a branch or an errand of a case: of its type and traits, with luck of its own."""
     child = new_token(world)
@@ -142,12 +142,14 @@ def depart(world: World, case: int) -> None:
     clock.inside -= 1
     if clock.inside == 0:
         touch_staying(world)
-    stop_all_timers(world, case)
-    leave_party(world, case)
+    if who.timers != NONE:
+        stop_all_timers(world, case)
+    if who.party != NONE:
+        leave_party(world, case)
     free_token(world, case)
 
 
-@part
+@rare
 def touch_staying(world: World) -> None:
     """Look again at the teams that stay until nobody is inside."""
     for team in range(len(world.teams)):
@@ -155,7 +157,7 @@ def touch_staying(world: World) -> None:
             touch(world, team)
 
 
-@part
+@rare
 def leave_party(world: World, case: int) -> None:
     """Let the branches of a case that has left go on without it."""
     party = world.cases[case].party
@@ -167,7 +169,7 @@ def leave_party(world: World, case: int) -> None:
         party = outer
 
 
-@part
+@rare
 def new_party(world: World, owner: int) -> int:
     """Return a new party of a case."""
     clock = world.clock[0]
@@ -187,7 +189,7 @@ def new_party(world: World, owner: int) -> int:
     return party
 
 
-@part
+@rare
 def free_party(world: World, party: int) -> None:
     """Give a party back."""
     world.parties[party].next_free = world.clock[0].free_party

@@ -1,6 +1,6 @@
 """The clocks that count down to a member's next interruption: by the clock, by working time, by cases."""
 
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.draws import wear_key
 from flowcore.kernel.events import do_first, schedule
 from flowcore.kernel.kinds import (
@@ -20,7 +20,7 @@ from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
 
 
-@part
+@rare
 def wind_up(world: World, wear: int, pause: float) -> None:
     """Let a clock start anew, after a pause: so long, or so many cases, until the next interruption."""
     clock = world.wear[wear]
@@ -57,7 +57,7 @@ def wear_of(world: World, member: int, interrupt: int) -> int:
     return plan.first_wear + (member - first if plan.strikes == EACH else 0)
 
 
-@part
+@rare
 def change_working_clocks(world: World, member: int, before: int) -> None:
     """Let the clocks of working time run on: `before` of the team worked until now, and this member begins or ends."""
     team = world.plan.teams[world.members[member].team]
@@ -75,7 +75,7 @@ def change_working_clocks(world: World, member: int, before: int) -> None:
         run_on(world, wear)
 
 
-@part
+@rare
 def count_case(world: World, member: int) -> None:
     """Count a case that a member has served; interruptions that come after so many cases come due."""
     team = world.plan.teams[world.members[member].team]
@@ -99,7 +99,7 @@ def length_of(world: World, wear: int) -> float:
     return max(0.0, sample(world.plan.numbers, world.plan.distributions[interrupt.length], wear_key(world, wear)))
 
 
-@part
+@rare
 def owe_interruption(world: World, member: int, wear: int, length: float) -> None:
     """Let a member owe an interruption from now on: of its full length, or until it would have ended."""
     who = world.members[member]
@@ -110,14 +110,14 @@ def owe_interruption(world: World, member: int, wear: int, length: float) -> Non
         who.stop_until = max(who.stop_until, world.clock[0].now + length)
 
 
-@part
+@rare
 def wind_all_up(world: World) -> None:
     """Start every clock of every team."""
     for wear in range(len(world.wear)):
         wind_up(world, wear, 0.0)
 
 
-@part
+@rare
 def wind_up_again(world: World, member: int) -> None:
     """Start anew those of a member's own clocks by the clock that wait for the end of an interruption."""
     team = world.plan.teams[world.members[member].team]

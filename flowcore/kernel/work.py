@@ -3,7 +3,7 @@
 from flowcore.kernel.absence import be_let_go, cause_of_absence
 from flowcore.kernel.accounts import turn_to
 from flowcore.kernel.causes import touch
-from flowcore.kernel.compiled import part
+from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.deadlines import meet_deadlines
 from flowcore.kernel.draws import key_for
 from flowcore.kernel.events import schedule
@@ -54,7 +54,7 @@ def begin(world: World, case: int) -> None:
     start_work(world, case)
 
 
-@part
+@rare
 def take_persons(world: World, case: int) -> None:
     """Give a case the particular members whom it asks for and does not have."""
     step = world.plan.steps[world.cases[case].step]
@@ -67,7 +67,7 @@ def take_persons(world: World, case: int) -> None:
             take_member(world, case, member, number)
 
 
-@part
+@rare
 def let_kept_cover(world: World, case: int) -> None:
     """Let the people whom a case has kept be known by the names of the needs that they meet, and kept as those say."""
     line_for(world, case, world.cases[case].step)
@@ -104,7 +104,7 @@ def start_work(world: World, case: int) -> None:
     schedule(world, who.ends_at, RANK_WORK, END_OF_WORK, case, who.token)
 
 
-@part
+@rare
 def touch_teams_of_people(world: World, case: int) -> None:
     """Look again at the teams of a case's people: one who waits may displace it."""
     member = world.cases[case].first_held
@@ -153,7 +153,7 @@ def walk_minutes(world: World, start: int, end: int) -> float:
     return world.plan.numbers[run.walks + start * run.places + end]
 
 
-@part
+@rare
 def comes_after_another_type(world: World, case: int) -> bool:
     """Say whether someone who works on a case had a case of another type before."""
     member = world.cases[case].first_held
@@ -173,7 +173,7 @@ def stop_work(world: World, case: int) -> None:
     who.token += 1
 
 
-@part
+@rare
 def arrive_at_case(world: World, member: int) -> None:
     """Let a member who walked to its case be there; the last one lets the work begin."""
     who = world.members[member]
@@ -186,7 +186,7 @@ def arrive_at_case(world: World, member: int) -> None:
         start_work(world, case)
 
 
-@part
+@rare
 def pause_work(world: World, case: int) -> None:
     """Stop the work on a case that one of its members leaves for a while; it keeps the others."""
     who = world.cases[case]
@@ -197,7 +197,7 @@ def pause_work(world: World, case: int) -> None:
         turn_to(world, case, WAITING, cause_of_absence(world, case))
 
 
-@part
+@rare
 def hand_back(world: World, case: int) -> None:
     """Stop the work on a case and put it back at the head of its line with what is left.
 
