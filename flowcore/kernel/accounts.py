@@ -10,6 +10,7 @@ from flowcore.kernel.kinds import (
     BUSY,
     FIRST_CAUSE,
     IN_LINE,
+    NEXT_LINE,
     NONE,
     ON_THE_WAY,
     POOL_CAUSES,
@@ -138,16 +139,42 @@ def book_minutes(world: World, case: int) -> None:
         world.minutes[case, TRAVEL] += elapsed
         who.visit_travel += elapsed
     elif who.state == IN_LINE:
-        pool = world.plan.lines[who.line].pool
-        book_pool(world, pool)
-        for cause in range(POOL_CAUSES):
-            spent = world.pool_minutes[pool, cause] - world.minutes[case, SNAPSHOT + cause]
-            world.minutes[case, VISIT_MINUTES + FIRST_CAUSE + cause] += spent
-            world.minutes[case, SNAPSHOT + cause] = world.pool_minutes[pool, cause]
-        who.waited = 1
+        book_wait_in_line(world, case)
     elif who.state == WAITING or who.state == STUCK:
         world.minutes[case, VISIT_MINUTES + who.cause] += elapsed
-        who.waited = 1
+        note_cause(world, case, who.cause)
+
+
+@part
+def note_cause(world: World, case: int, cause: int) -> None:
+    """Remember that a case waited for a cause at this visit."""
+    who = world.cases[case]
+    who.causes |= 1 << cause
+    who.last_cause = cause
+
+
+@part
+def book_wait_in_line(world: World, case: int) -> None:
+    """Put a case's minutes in a line on the accounts of what its pool has waited for meanwhile."""
+    who = world.cases[case]
+    pool = world.plan.lines[who.line].pool
+    book_pool(world, pool)
+    if who.changes_seen == world.pools[pool].changes:
+        book_cause(world, case, pool, world.pools[pool].cause - FIRST_CAUSE)
+        return
+    for cause in range(POOL_CAUSES):
+        if world.pool_minutes[pool, cause] != world.minutes[case, SNAPSHOT + cause]:
+            book_cause(world, case, pool, cause)
+    who.changes_seen = world.pools[pool].changes
+
+
+@part
+def book_cause(world: World, case: int, pool: int, cause: int) -> None:
+    """Put the minutes that a case's pool has booked on one of its causes on the case's account."""
+    spent = world.pool_minutes[pool, cause] - world.minutes[case, SNAPSHOT + cause]
+    world.minutes[case, VISIT_MINUTES + FIRST_CAUSE + cause] += spent
+    world.minutes[case, SNAPSHOT + cause] = world.pool_minutes[pool, cause]
+    note_cause(world, case, FIRST_CAUSE + cause)
 
 
 @part
@@ -173,6 +200,7 @@ def turn_to(world: World, case: int, state: int, cause: int) -> None:
         book_pool(world, pool)
         if state == IN_LINE:
             world.pools[pool].charged += who.together
+            who.changes_seen = world.pools[pool].changes
             for column in range(POOL_CAUSES):
                 world.minutes[case, SNAPSHOT + column] = world.pool_minutes[pool, column]
         else:
@@ -194,10 +222,21 @@ def wait_of(minutes: np.ndarray, case: int, first: int) -> float:
 
 
 @part
+def visit_wait_of(world: World, case: int) -> float:
+    """Return the minutes waited at this visit, without those of being blocked: mostly all for one cause."""
+    who = world.cases[case]
+    if who.causes == 0:
+        return 0.0
+    if who.causes != 1 << who.last_cause:
+        return wait_of(world.minutes, case, VISIT_MINUTES)
+    return 0.0 if who.last_cause == NEXT_LINE else world.minutes[case, VISIT_MINUTES + who.last_cause]
+
+
+@part
 def waited(world: World, case: int) -> float:
     """Return the minutes that a case has waited on its way, with those of the batches in which it travels."""
     total = 0.0
     while case != NONE:
-        total += wait_of(world.minutes, case, 0) + wait_of(world.minutes, case, VISIT_MINUTES)
+        total += wait_of(world.minutes, case, 0) + visit_wait_of(world, case)
         case = world.cases[case].leader
     return total

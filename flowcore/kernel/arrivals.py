@@ -86,6 +86,7 @@ def after_open_minutes(numbers: np.ndarray, calendar: np.record, minute: float, 
 def open_streams(world: World) -> None:
     """Schedule the first case of every stream."""
     for stream in range(len(world.sources)):
+        world.sources[stream].key = chain(world.clock[0].seed, world.plan.streams[stream].key)
         world.clock[0].coming += 1
         kind = world.plan.streams[stream].kind
         if kind == PROFILE:
@@ -244,7 +245,7 @@ def plan_interval(world: World, stream: int) -> None:
     number = int(minute / source.interval + 1e-9) % source.intervals
     expected = world.plan.numbers[source.profile + number + 1] - world.plan.numbers[source.profile + number]
     begins = clock.now - (minute - number * source.interval)
-    luck = chain(chain(clock.seed, source.key), np.uint64(here.day))
+    luck = chain(here.key, np.uint64(here.day))
     count = math.floor(expected + 1e-9)
     if uniform(luck, 0) < expected - count:
         count += 1
@@ -264,7 +265,7 @@ def plan_interval(world: World, stream: int) -> None:
 def plan_appointments(world: World, stream: int, day: int) -> None:
     """Schedule the arrivals of all slots of one day of the run; the day before it may go on after midnight."""
     run = world.plan.run[0]
-    key = chain(chain(world.clock[0].seed, world.plan.streams[stream].key), np.uint64(day + 1))
+    key = chain(world.sources[stream].key, np.uint64(day + 1))
     source = world.plan.streams[stream]
     midnight = day * DAY - run.start_minute
     weekday = (run.first_weekday + day) % 7

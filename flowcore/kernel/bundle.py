@@ -31,7 +31,7 @@ _WORD = 8
 
 
 class Bundle:
-    """The base of a dataclass whose fields are arrays or other bundles; compiled code never writes into a constant one."""
+    """The base of a dataclass whose fields are arrays or other bundles; nobody writes into a constant one."""
 
     constant: ClassVar[bool] = False
 

@@ -80,6 +80,8 @@ def needs_can_be_met(world: World, pool: int) -> bool:
     if world.pools[pool].closed != OPEN:
         return False
     asks = world.plan.pools[pool]
+    if asks.only_team != NONE:
+        return available(world, asks.only_team, asks.overtime) >= asks.only_count
     for number in range(asks.first_condition, asks.first_condition + asks.conditions):
         if not condition_holds(world, number, asks.overtime):
             return False
@@ -98,35 +100,68 @@ def condition_holds(world: World, number: int, overtime: int) -> bool:
 
 @part
 def settle_cause(world: World, pool: int) -> None:
-    """Find what a pool waits for now: the first need that lacks, and whether the absent would suffice.
+    """Find what a pool waits for now, and whose team that is."""
+    book_pool(world, pool)
+    here = world.pools[pool]
+    asks = world.plan.pools[pool]
+    before = here.cause
+    if here.closed != OPEN:
+        here.team = NONE
+        here.cause = CLOSED if here.closed == SHUT_BY_HOURS else OFF_SHIFT
+    elif asks.only_team != NONE:
+        here.team = asks.only_team
+        here.cause = what_a_team_lacks(world, asks.only_team, asks.overtime, asks.only_count)
+    else:
+        here.cause = what_is_missing(world, pool)
+    here.changes += int(here.cause != before)
+
+
+@part
+def what_a_team_lacks(world: World, team: int, overtime: int, count: int) -> int:
+    """Return what those who ask for so many of one team wait for: see `what_is_missing`."""
+    if idle_for(world, team, overtime) >= count:
+        return BUSY
+    if there_with(world, team, overtime, INTERRUPTED) >= count:
+        return INTERRUPTION
+    if there_with(world, team, overtime, ON_BREAK) >= count:
+        return BREAK
+    if there_with(world, team, overtime, ABSENT) >= count:
+        return ABSENCE
+    if there_with(world, team, overtime, OFF) >= count:
+        return OFF_SHIFT
+    return BUSY if are_people(world, team) else PLACE
+
+
+@part
+def are_people(world: World, team: int) -> bool:
+    """Say whether a team's members are people or equipment, which are busy where places are full."""
+    kind = world.plan.teams[team].kind
+    return kind == PEOPLE or kind == EQUIPMENT
+
+
+@part
+def what_is_missing(world: World, pool: int) -> int:
+    """Return what an open pool waits for, and note whose team: the first need that lacks, if the absent would suffice.
 
     Where those who are interrupted would suffice that is the cause, then those on break as well, then those
     who miss their shift, then those whom the roster has at its fullest; only then that all are busy.
     """
-    book_pool(world, pool)
     here = world.pools[pool]
     asks = world.plan.pools[pool]
-    here.team = NONE
-    if here.closed != OPEN:
-        here.cause = CLOSED if here.closed == SHUT_BY_HOURS else OFF_SHIFT
-        return
     here.team = world.asks[asks.first_ask].team if asks.asks > 0 else NONE
-    here.cause = BUSY
     lacking = first_lacking(world, pool, IDLE, asks.first_condition + asks.conditions)
     if lacking == NONE:
-        return
+        return BUSY
     here.team = world.plan.lists[world.plan.needs[world.plan.conditions[lacking].last].first_team]
-    kind = world.plan.teams[here.team].kind
     if first_lacking(world, pool, INTERRUPTED, lacking) == NONE:
-        here.cause = INTERRUPTION
-    elif first_lacking(world, pool, ON_BREAK, lacking) == NONE:
-        here.cause = BREAK
-    elif first_lacking(world, pool, ABSENT, lacking) == NONE:
-        here.cause = ABSENCE
-    elif first_lacking(world, pool, OFF, lacking) == NONE:
-        here.cause = OFF_SHIFT
-    elif kind != PEOPLE and kind != EQUIPMENT:
-        here.cause = PLACE
+        return INTERRUPTION
+    if first_lacking(world, pool, ON_BREAK, lacking) == NONE:
+        return BREAK
+    if first_lacking(world, pool, ABSENT, lacking) == NONE:
+        return ABSENCE
+    if first_lacking(world, pool, OFF, lacking) == NONE:
+        return OFF_SHIFT
+    return BUSY if are_people(world, here.team) else PLACE
 
 
 @part

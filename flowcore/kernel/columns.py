@@ -1,8 +1,9 @@
 """What the ledger's rows say in all: their columns by subject, and the figures and histograms of each stretch of them.
 
-Nothing long is sorted whole: the values are counted by where they lie between the least and the most, and only those that
-lie where a wanted rank does are put in order. That makes them exact; sums are made in blocks whose sums are added with Neumaier's
-correction (Rundungsfehleranalyse einiger Verfahren zur Summation endlicher Summen, ZAMM 54, 1974).
+Nothing long is sorted whole: the values are counted by where they lie between the least and the most, and only
+those that lie where a wanted rank does are put in order. So percentiles are exact. Sums are made in blocks whose
+sums are added with Neumaier's correction (Rundungsfehleranalyse einiger Verfahren zur Summation endlicher Summen,
+ZAMM 54, 1974).
 """
 
 import math

@@ -44,7 +44,7 @@ def uniform(key: np.uint64, turn: int) -> float:
 @part
 def case_luck(world: World, stream: int, number: int) -> np.uint64:
     """Return what the case of a stream's number-th occasion brings to all of its draws."""
-    return chain(chain(world.clock[0].seed, world.plan.streams[stream].key), np.uint64(number))
+    return chain(world.sources[stream].key, np.uint64(number))
 
 
 @part

@@ -1,6 +1,6 @@
 """What a replication leaves behind: a row per visit and per case that left."""
 
-from flowcore.kernel.accounts import wait_of
+from flowcore.kernel.accounts import visit_wait_of, wait_of
 from flowcore.kernel.compiled import part
 from flowcore.kernel.kinds import ACCOUNTS, NEXT_LINE, NONE, SIGNAL, TRAVEL, VALUE_CLASSES, WORK
 from flowcore.kernel.measures import measure_departure, measure_visit
@@ -48,18 +48,17 @@ def write_visit(world: World, case: int) -> None:
     minutes[case, TRAVEL] += minutes[case, VISIT_MINUTES + TRAVEL]
     minutes[case, VISIT_MINUTES + WORK] = 0.0
     minutes[case, VISIT_MINUTES + TRAVEL] = 0.0
-    if who.waited:
-        visit.wait = wait_of(minutes, case, VISIT_MINUTES)
+    if who.causes:
+        visit.wait = visit_wait_of(world, case)
         visit.blocked = minutes[case, VISIT_MINUTES + NEXT_LINE]
         who.last_wait += visit.wait
-        for account in range(TRAVEL + 1, ACCOUNTS):
-            spent = minutes[case, VISIT_MINUTES + account]
-            world.cause_minutes[step.document, account] += spent * who.together
-            if watched:
-                world.hour_minutes[step.document, account] += spent * who.together
-            minutes[case, account] += spent
-            minutes[case, VISIT_MINUTES + account] = 0.0
-        who.waited = 0
+        if who.causes == 1 << who.last_cause:
+            close_account(world, case, step.document, who.last_cause, watched)
+        else:
+            for account in range(TRAVEL + 1, ACCOUNTS):
+                close_account(world, case, step.document, account, watched)
+        who.causes_before |= who.causes
+        who.causes = 0
     other = who.first_aboard
     while other != NONE:
         world.cases[other].last_wait = who.last_wait
@@ -71,6 +70,17 @@ def write_visit(world: World, case: int) -> None:
         write_rows_of_all(world, case)
         if world.plan.run[0].of_visits < world.plan.run[0].of_time:
             measure_visit(world, case)
+
+
+@part
+def close_account(world: World, case: int, document: int, account: int, watched: bool) -> None:
+    """Add a case's minutes of this visit for a cause to the step's, and to the case's whole way."""
+    spent = world.minutes[case, VISIT_MINUTES + account]
+    world.cause_minutes[document, account] += spent * world.cases[case].together
+    if watched:
+        world.hour_minutes[document, account] += spent * world.cases[case].together
+    world.minutes[case, account] += spent
+    world.minutes[case, VISIT_MINUTES + account] = 0.0
 
 
 @part
@@ -98,7 +108,7 @@ def write_departure(world: World, case: int) -> None:
     row = world.departures[clock.departures]
     clock.departures += 1
     row.left_at = clock.now
-    row.wait = wait_of(world.minutes, case, 0)
+    row.wait = wait_of(world.minutes, case, 0) if who.causes_before else 0.0
     row.work = world.minutes[case, WORK]
     row.blocked = world.minutes[case, NEXT_LINE]
     row.travel = world.minutes[case, TRAVEL]

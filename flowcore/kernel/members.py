@@ -143,9 +143,16 @@ def set_state(world: World, member: int, state: int) -> None:
     before = who.state
     if who.case != NONE and is_absent(state) != is_absent(before):
         pay(world, member)
-    count_state(world, member, -1)
-    who.state = state
-    count_state(world, member, 1)
+    if before == IDLE and state == WORKING:
+        team.working += 1
+        who.state = state
+    elif before == WORKING and state == IDLE:
+        team.working -= 1
+        who.state = state
+    else:
+        count_state(world, member, -1)
+        who.state = state
+        count_state(world, member, 1)
     if world.plan.teams[who.team].interruptions > 0 and (before == WORKING) != (state == WORKING):
         change_working_clocks(world, member, at_work_before)
     if (is_absent(state) or is_absent(before)) and team.first_ask != NONE:
@@ -318,6 +325,8 @@ def first_of_team(world: World, team: int, overtime: int) -> int:
 def choose_team(world: World, pool: int, position: int) -> int:
     """Return the preferred team for one more member of a pool's need that leaves enough for the others."""
     asks = world.plan.pools[pool]
+    if asks.only_team != NONE:
+        return int(asks.only_team)
     asked = world.plan.needs[world.plan.lists[asks.first_need + position]]
     for place in range(asked.first_team, asked.first_team + asked.teams):
         team = world.plan.lists[place]

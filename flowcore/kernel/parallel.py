@@ -255,6 +255,7 @@ def share_minutes(world: World, leader: int, rider: int, sign: float) -> None:
     for account in range(ACCOUNTS):
         visited = world.minutes[leader, account] + world.minutes[leader, VISIT_MINUTES + account]
         world.minutes[rider, account] += sign * visited
+    world.cases[rider].causes_before = -1
     for value in range(VALUES, VALUES + VALUE_CLASSES):
         world.minutes[rider, value] += sign * world.minutes[leader, value]
 

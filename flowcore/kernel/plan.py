@@ -164,10 +164,13 @@ POOL = record(
     ("preempts", "i8"),
     ("overtime", "i8"),
     ("never", "i8"),
+    ("only_team", "i8"),
+    ("only_count", "i8"),
 )
 """Lines that ask for exactly the same under the same conditions; whoever cannot serve the first of
 them can serve none. `needs` are numbers of NEED in `lists`, and so are from `first_team` the teams
-that it asks; `never` says that they are served only in overtime and that nobody has any."""
+that it asks; `never` says that they are served only in overtime and that nobody has any. Most ask
+for `only_count` members of the `only_team`, which is NONE for the others."""
 
 LINE = record(
     ("discipline", "i8"),

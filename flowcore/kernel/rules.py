@@ -1,6 +1,6 @@
 """Rules as byte code: each test sends on to the next one or to the verdict."""
 
-from flowcore.kernel.accounts import wait_of, waited
+from flowcore.kernel.accounts import visit_wait_of, waited
 from flowcore.kernel.compiled import part
 from flowcore.kernel.kinds import (
     AT_LEAST,
@@ -22,7 +22,7 @@ from flowcore.kernel.kinds import (
     UNDER,
 )
 from flowcore.kernel.lines import waiting_at
-from flowcore.kernel.state import VISIT_MINUTES, World
+from flowcore.kernel.state import World
 
 
 @part
@@ -37,7 +37,7 @@ def fact_of(world: World, case: int, fact: int, about: int) -> float:
     if fact == F_IN_SYSTEM:
         return clock.now - who.arrived_at
     if fact == F_WAITED_HERE:
-        return who.last_wait + wait_of(world.minutes, case, VISIT_MINUTES)
+        return who.last_wait + visit_wait_of(world, case)
     if fact == F_WAITED:
         return waited(world, case)
     if fact == F_VISITS:

@@ -67,67 +67,72 @@ that move cases, `coming` the streams with more to come, `in_overtime` members b
 sets `pause`, from any thread, has the loop return after what it is at."""
 
 CASE = record(
-    ("luck", "u8"),
     ("arrived_at", "f8"),
-    ("due", "f8"),
     ("joined_at", "f8"),
     ("since", "f8"),
-    ("ends_at", "f8"),
+    ("due", "f8"),
     ("work_left", "f8"),
-    ("rank", "f8"),
-    ("priority", "f8"),
     ("cost", "f8"),
     ("visit_cost", "f8"),
     ("visit_travel", "f8"),
     ("last_wait", "f8"),
-    ("number", "i8"),
-    ("order", "i8"),
-    ("token", "i8"),
-    ("next", "i8"),
-    ("prev", "i8"),
-    ("child", "i8"),
-    ("type", "i8"),
-    ("stream", "i8"),
-    ("step", "i8"),
     ("state", "i8"),
+    ("ways_chosen", "i8"),
+    ("ways_taken", "i8"),
+    ("laps", "i8"),
+    ("absent", "i8"),
+    ("walking", "i8"),
+    ("causes", "i8"),
+    ("causes_before", "i8"),
+    ("in_work", "i8"),
+    ("expected", "i8"),
+    ("turned_away", "i8"),
+    ("stands", "i8"),
+    ("is_outside", "i8"),
+    ("visit_over", "i8"),
+    ("together", "i8"),
     ("cause", "i8"),
     ("place", "i8"),
     ("link", "i8"),
-    ("laps", "i8"),
+    ("to", "i8"),
+    ("goal", "i8"),
+    ("line", "i8"),
     ("circle", "i8"),
     ("first_held", "i8"),
-    ("absent", "i8"),
-    ("walking", "i8"),
     ("person", "i8"),
-    ("token_kind", "i8"),
     ("party", "i8"),
     ("batch", "i8"),
     ("timers", "i8"),
-    ("waited", "i8"),
-    ("in_work", "i8"),
-    ("begun", "i8"),
-    ("expected", "i8"),
-    ("turned_away", "i8"),
-    ("line", "i8"),
-    ("stands", "i8"),
-    ("to", "i8"),
-    ("goal", "i8"),
-    ("ways_chosen", "i8"),
-    ("ways_taken", "i8"),
-    ("weight", "i8"),
-    ("together", "i8"),
     ("leader", "i8"),
     ("rides_in", "i8"),
     ("first_aboard", "i8"),
     ("last_aboard", "i8"),
     ("next_aboard", "i8"),
-    ("is_outside", "i8"),
-    ("visit_over", "i8"),
+    ("token", "i8"),
+    ("luck", "u8"),
+    ("type", "i8"),
+    ("stream", "i8"),
+    ("step", "i8"),
+    ("number", "i8"),
+    ("priority", "f8"),
+    ("token_kind", "i8"),
+    ("weight", "i8"),
+    ("rank", "f8"),
+    ("order", "i8"),
+    ("next", "i8"),
+    ("prev", "i8"),
+    ("child", "i8"),
+    ("last_cause", "i8"),
+    ("changes_seen", "i8"),
+    ("ends_at", "f8"),
+    ("begun", "i8"),
 )
-"""`luck` is the part of every draw's key that comes from the case; `order` its turn, `rank` its place
-by the discipline; `next`, `prev`, `child` link it to others in a line; `person` is whom it waits for;
-`absent` and `walking` count its members who are away or still coming; `waited` says that this visit
-had to wait, `in_work` that all its needs here are met, `expected` that a place in the line is kept
+"""In the order in which they are written when a case comes, since one who comes meets them all. `luck` is the part of
+every draw's key that comes from the case; `order` its turn, `rank` its place by the discipline; `next`, `prev`, `child`
+link it to others in a line; `person` is whom it waits for; `absent` and `walking` count its members who are away or
+still coming; `causes` are the accounts (bits) on which it waited at this visit, the last of them `last_cause`, and
+`causes_before` those of its visits before; `changes_seen` says how often the cause of its pool had changed when it was
+last charged for it; `in_work` that all its needs here are met, `expected` that a place in the line is kept
 for it; `link` and `to` are the way on, once chosen, and `goal` the step whose line decides whether it is
 blocked; of `ways_chosen` ahead it has taken `ways_taken`; `is_outside` says that it is blocked before its first
 step. `weight` is 1 for a case itself and 0 for branches, companions and records that are free. Of those who
@@ -165,9 +170,10 @@ POOL_STATE = record(
     ("shut", "i8"),
     ("next_reserving", "i8"),
     ("prev_reserving", "i8"),
+    ("changes", "i8"),
 )
 """`first` is the heap of its lines; `waiting` ask for it, `charged` of them pay with their minutes for
-what is missing now: `cause`, of `team`. `shut` says that its hours are over."""
+what is missing now: `cause`, of `team`, after so many `changes` of the cause. `shut` says that its hours are over."""
 
 QUEUE = record(("first", "i8"), ("last", "i8"))
 """Cases whose particular person is free while something else of their pool is missing."""
@@ -297,12 +303,13 @@ SOURCE = record(
     ("pending", "i8"),
     ("all_planned", "i8"),
     ("over", "i8"),
+    ("key", "u8"),
     ("luck", "u8"),
     ("appointed_at", "f8"),
     ("mass", "f8"),
 )
 """A stream's progress: cases made, gaps drawn, cases of the group still to come; `pending` occasions
-are scheduled, `luck` and `appointed_at` are of the one that has just come."""
+are scheduled; `key` is that of its draws, `luck` and `appointed_at` are of the occasion that has just come."""
 
 BOOKING = record(("luck", "u8"), ("appointed_at", "f8"), ("next", "i8"))
 """An appointment that will be kept: whose luck the case brings, and when its slot begins."""

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from flowcore.kernel.accounts import book_minutes, change_inside_step, next_aboard, turn_to, wait_of
+from flowcore.kernel.accounts import book_minutes, change_inside_step, next_aboard, turn_to, visit_wait_of
 from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.deadlines import meet_deadlines, pass_point, start_deadlines
 from flowcore.kernel.draws import chain
@@ -222,13 +222,14 @@ def leave_uncounted(world: World, case: int) -> None:
     book_minutes(world, case)
     who = world.cases[case]
     document = world.plan.steps[who.step].document
-    who.last_wait += wait_of(world.minutes, case, VISIT_MINUTES)
+    who.last_wait += visit_wait_of(world, case)
     for account in range(ACCOUNTS):
         spent = world.minutes[case, VISIT_MINUTES + account]
         world.minutes[case, account] += spent
         world.cause_minutes[document, account] += spent * who.together
         world.minutes[case, VISIT_MINUTES + account] = 0.0
-    who.waited = 0
+    who.causes_before |= who.causes
+    who.causes = 0
     if world.plan.run[0].awaiting > 0:
         be_awaited_no_more(world, case)
     if world.plan.steps[who.step].is_travel == 0:

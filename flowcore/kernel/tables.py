@@ -7,7 +7,6 @@ What lies in a constant table does not change while compiled code runs, so it is
 """
 
 import operator
-from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -27,9 +26,7 @@ class Entry(types.Type):
     """The compiled type of one record: its fields' places in bytes and their types."""
 
     def __init__(self, dtype: np.dtype[Any], constant: bool) -> None:
-        self.fields = {
-            name: (int(place), from_dtype(kind)) for name, (kind, place, *_) in (dtype.fields or {}).items()
-        }
+        self.fields = {name: (int(place), from_dtype(kind)) for name, (kind, place, *_) in (dtype.fields or {}).items()}
         self.size = dtype.itemsize
         self.constant = constant
         self.kind = ",".join(f"{name}:{place}:{kind}" for name, (place, kind) in self.fields.items())

@@ -164,6 +164,8 @@ class NeedCompiler:
                 key.preempts,
                 key.overtime,
                 key.never,
+                teams[0] if len(key.needs) == len(teams) == 1 else k.NONE,
+                key.needs[0].count if key.needs else 0,
             )
         )
         self._asks += len(teams)

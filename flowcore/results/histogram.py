@@ -12,6 +12,8 @@ from flowcore.kernel.columns import FINEST, PER_OCTAVE, histogram
 
 Floats = NDArray[np.float64]
 Counts = NDArray[np.int64]
+
+
 @cache
 def edges(bins: int) -> Floats:
     """Return the edges of so many bins, from zero, in minutes: one more than bins."""

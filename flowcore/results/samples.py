@@ -91,9 +91,7 @@ def figures_of(samples: Samples, wanted: set[str]) -> Figures:
 
 @cache
 def _addresses(subjects: tuple[str, ...], quantities: tuple[str, ...]) -> list[str]:
-    return [
-        f"{subject}/{quantity}/{name}" for subject in subjects for quantity in quantities for name in STATISTICS
-    ]
+    return [f"{subject}/{quantity}/{name}" for subject in subjects for quantity in quantities for name in STATISTICS]
 
 
 def histograms_of(samples: Samples) -> dict[str, Histogram]:
@@ -133,7 +131,7 @@ def _field(rows: Rows, name: str) -> tuple[np.dtype[Any], int]:
 def _grouped(
     rows: Rows, quantities: Sequence[str], key: Field, groups: int, sums: int = 0
 ) -> tuple[Values, NDArray[np.int64]]:
-    """Return quantities of rows in the order of a field, with room for some more, and where each number's rows begin."""
+    """Return quantities of rows in the order of a field, with room for some more, and the edges of its numbers."""
     places = np.array([place_of(rows, quantity) for quantity in quantities], np.int64)
     columns = np.empty((len(places) + sums, len(rows)))
     return columns, grouped(words_of(rows), places, key, max(1, groups), columns)

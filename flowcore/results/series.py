@@ -108,8 +108,10 @@ def _mean_waits(study: StudyDocument, departures: Rows, rows: int, interval: flo
 def sums_of_waits(
     rows: Rows, key: Field, groups: int, grid: tuple[float, float], places: int
 ) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
-    """Return the sums and numbers of the waits of visits or departures by key and by when they came: `sums_by_place`."""
-    names = rows.dtype.names or ()
-    came = (place_of(rows, "joined_at"), -1) if "joined_at" in names else (place_of(rows, "left_at"), place_of(rows, "total"))
+    """Return the sums and numbers of waits, of visits or departures, by key and by when they came: `sums_by_place`."""
+    if "joined_at" in (rows.dtype.names or ()):
+        came = (place_of(rows, "joined_at"), -1)
+    else:
+        came = (place_of(rows, "left_at"), place_of(rows, "total"))
     sums, found = sums_by_place(words_of(rows), came, place_of(rows, "wait"), key, groups, grid, places)
     return sums, found
