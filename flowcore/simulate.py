@@ -14,10 +14,9 @@ from flowcore.kernel.state import World
 from flowcore.kernel.world import (
     Deadlock,
     EndlessInstant,
-    Ledger,
     NoRoom,
+    Worlds,
     go_until,
-    new_ledger,
     new_world,
     settle,
     start_afresh,
@@ -118,7 +117,7 @@ def require_sound(study: StudyDocument) -> None:
 
 
 class Replicator:
-    """Runs replications of one study; each thread hands its ledger on to its next one.
+    """Runs replications of one study; each thread has its own one after another in the same memory.
 
     The minutes of those who come in the `watched_hour` of the week, counted from Monday's midnight, are kept apart.
     """
@@ -143,18 +142,25 @@ class Replicator:
         return summarise(self._study, world, number, max(0.0, over - warm_up), int(days))
 
     def world_of(self, number: int) -> World:
-        """Run one replication and return its world at the end, settled; its ledger is written over by the next one."""
+        """Run one replication and return its world at the end, settled; it is written over by the thread's next one."""
         run = self._study.run
         length, warm_up = minutes(run.length), minutes(run.warm_up)
-        ledger = getattr(self._of_thread, "ledger", None) or new_ledger()
-        world = new_world(self._plan, run.seed, number, ledger)
+        world = self._worlds.begin(run.seed, number)
         if warm_up > 0:
             world = self._go(world, warm_up)
             start_afresh(world)
         world = self._go(world, length)
         settle(world)
-        self._of_thread.ledger = Ledger(world.visits, world.departures, world.spans, world.notes)
+        self._worlds.keep(world)
         return world
+
+    @property
+    def _worlds(self) -> Worlds:
+        """The worlds of this thread."""
+        if not hasattr(self._of_thread, "worlds"):
+            self._of_thread.worlds = Worlds(self._plan)
+        worlds: Worlds = self._of_thread.worlds
+        return worlds
 
     def trace(self, number: int, *, case: int = 0, begin: float = 0.0, end: float = float("inf")) -> World:
         """Run one replication again and return its world with the notes of what happened.
@@ -162,7 +168,7 @@ class Replicator:
         `case` is the number of the only case to follow (0 for all), `begin` and `end` are minutes.
         """
         run = self._study.run
-        world = new_world(self._plan, run.seed, number, new_ledger())
+        world = new_world(self._plan, run.seed, number)
         clock = world.clock[0]
         clock.tracing, clock.trace_case, clock.trace_from, clock.trace_until = 1, case, begin, end
         return self._go(world, min(minutes(run.length), end))

@@ -34,6 +34,8 @@ class Bundle:
     """The base of a dataclass whose fields are arrays or other bundles; nobody writes into a constant one."""
 
     constant: ClassVar[bool] = False
+    form: "Form | None"
+    address: int
 
     def __post_init__(self) -> None:
         words: list[int] = []
@@ -41,6 +43,7 @@ class Bundle:
             value = getattr(self, field.name)
             words += [value.address] if isinstance(value, Bundle) else _words_of(value)
         block = np.array(words, np.int64)
+        object.__setattr__(self, "form", None)
         object.__setattr__(self, "block", block)
         object.__setattr__(self, "address", block.ctypes.data)
 
@@ -79,9 +82,12 @@ def _type_of_bundle(value: Bundle, _context: Any) -> BundleType:
 
 
 def _form_of(value: Bundle) -> Form:
-    """Return what a bundle's type depends on, quick to make and to look up: asked at every call of compiled code."""
-    members = ((field.name, getattr(value, field.name)) for field in fields(value))  # type: ignore[arg-type]
-    return (type(value).__name__, value.constant, *((name, _form_of_member(member)) for name, member in members))
+    """Return what a bundle's type depends on; it is asked for at every call of compiled code."""
+    if value.form is None:
+        members = ((field.name, getattr(value, field.name)) for field in fields(value))  # type: ignore[arg-type]
+        form = (type(value).__name__, value.constant, *((name, _form_of_member(member)) for name, member in members))
+        object.__setattr__(value, "form", form)
+    return value.form
 
 
 def _form_of_member(member: Any) -> Form:

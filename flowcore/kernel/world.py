@@ -1,7 +1,7 @@
 """The making of a world, its growth, and the settling of its accounts."""
 
+import math
 from dataclasses import replace
-from typing import NamedTuple
 
 import numpy as np
 
@@ -20,13 +20,7 @@ _MANY_BYTES = 50_000_000
 _BYTES_OF_A_CASE = s.CASE.itemsize + 8 * s.MINUTE_COLUMNS
 
 
-class Ledger(NamedTuple):
-    """Room for what a replication writes down; handed from one to the next to save making it anew."""
-
-    visits: np.recarray  # VISIT
-    departures: np.recarray  # DEPARTURE
-    spans: np.recarray  # SPAN_ROW
-    notes: np.recarray  # NOTE
+_LEDGER = ("visits", "departures", "spans", "notes")
 
 
 class Deadlock(Exception):
@@ -53,11 +47,49 @@ class EndlessInstant(Exception):
         self.world = world
 
 
-def new_ledger() -> Ledger:
-    """Return a ledger with little room; it grows as it is used."""
-    return Ledger(
-        _blank(_FIRST_ROWS, s.VISIT), _blank(_FIRST_ROWS, s.DEPARTURE), _blank(0, s.SPAN_ROW), _blank(0, s.NOTE)
-    )
+class Worlds:
+    """The replications of a plan, one after another in the same memory; each is as if it were the first."""
+
+    def __init__(self, plan: p.Plan) -> None:
+        self._first = _first_world(plan)
+        self._states = [(state, state.copy()) for state in self._bytes_of_state()]
+
+    def begin(self, seed: int, replication: int) -> s.World:
+        """Return a replication at its first instant: nobody inside, everyone idle, streams open.
+
+        `seed` and `replication` are whole numbers from zero; together they decide everything. The one before, and
+        its ledger, are written over.
+        """
+        for state, first in self._states:
+            state[:] = first
+        with np.errstate(over="ignore"):
+            open_up(self._first, np.uint64(seed), np.uint64(replication))
+        return self._first
+
+    def keep(self, world: s.World) -> None:
+        """Have the next replications use the memory to which one has grown."""
+        grown = {}
+        for name, value in _arrays_of(world):
+            before = getattr(self._first, name)
+            if _memory_of(value) is not _memory_of(before):
+                grown[name] = value if name in _LEDGER else value[: len(before)]
+        if grown:
+            self._first = replace(self._first, **grown)
+            first = [copy for _, copy in self._states]
+            self._states = list(zip(self._bytes_of_state(), first, strict=True))
+
+    def _bytes_of_state(self) -> list[np.ndarray]:
+        """Return the memory of all of the world but its ledger, as bytes."""
+        return [
+            value.reshape(-1).view(np.ndarray).view(np.uint8)
+            for name, value in _arrays_of(self._first)
+            if name not in _LEDGER and value.size
+        ]
+
+
+def new_world(plan: p.Plan, seed: int, replication: int) -> s.World:
+    """Return a replication in memory of its own: see `Worlds`."""
+    return Worlds(plan).begin(seed, replication)
 
 
 def series_columns(plan: p.Plan) -> int:
@@ -72,12 +104,8 @@ def series_rows(plan: p.Plan) -> int:
     return int((run.start_minute % run.interval + run.length) // run.interval) + 1
 
 
-def new_world(plan: p.Plan, seed: int, replication: int, ledger: Ledger) -> s.World:
-    """Return a replication at its first instant: nobody inside, everyone idle, streams open.
-
-    `seed` and `replication` are whole numbers from zero; together they decide everything. What
-    stands in the ledger is written over.
-    """
+def _first_world(plan: p.Plan) -> s.World:
+    """Return a world in which nothing has happened yet, and in which the clocks are still to be started."""
     run = plan.run[0]
     steps, types, teams = int(run.document_steps), int(run.types), len(plan.teams)
     members = int(plan.teams.members.sum())
@@ -131,15 +159,14 @@ def new_world(plan: p.Plan, seed: int, replication: int, ledger: Ledger) -> s.Wo
         value_minutes=np.zeros((types, k.VALUE_CLASSES)),
         marks=np.zeros(columns),
         series=np.zeros((rows, columns)),
-        visits=ledger.visits,
-        departures=ledger.departures,
-        spans=ledger.spans,
-        notes=ledger.notes,
+        visits=_blank(_FIRST_ROWS, s.VISIT),
+        departures=_blank(_FIRST_ROWS, s.DEPARTURE),
+        spans=_blank(0, s.SPAN_ROW),
+        notes=_blank(0, s.NOTE),
     )
     _set_up(world)
-    world = _with_more_bookings(_with_more_timers(_with_more_parties(_with_more_cases(world))))
-    with np.errstate(over="ignore"):
-        open_up(world, np.uint64(seed), np.uint64(replication))
+    for more in (_with_more_cases, _with_more_parties, _with_more_timers, _with_more_bookings, _with_more_doings):
+        world = more(world)
     return world
 
 
@@ -248,25 +275,36 @@ def start_afresh(world: s.World) -> None:
     clock.visits = clock.departures = clock.span_rows = 0
 
 
-def _blank(shape: int | tuple[int, ...], dtype: np.dtype[np.void]) -> np.recarray:
-    return np.zeros(shape, dtype).view(np.recarray)
+def _blank(count: int, dtype: np.dtype[np.void]) -> np.recarray:
+    return np.zeros(count, dtype).view(np.recarray)
 
 
-def _grown(records: np.recarray, size: int) -> np.recarray:
-    larger = _blank(size, records.dtype)
-    larger.view(np.uint8)[: records.nbytes] = records.view(np.uint8)
-    return larger
+def _memory_of(array: np.ndarray) -> np.ndarray:
+    """Return the array that owns the memory in which an array lies."""
+    while isinstance(array.base, np.ndarray):
+        array = array.base
+    return array
 
 
-def _taller(numbers: np.ndarray, rows: int) -> np.ndarray:
-    taller = np.zeros((rows, numbers.shape[1]), numbers.dtype)
-    taller[: len(numbers)] = numbers
-    return taller
+def _grown(array: np.ndarray, rows: int) -> np.ndarray:
+    """Return an array of so many rows, the first as they are, the others blank; where it can, in the same memory."""
+    whole = _memory_of(array)
+    if whole.nbytes < rows * array.itemsize * math.prod(array.shape[1:]):
+        grown = np.zeros((rows, *array.shape[1:]), array.dtype).view(type(array))
+        grown[: len(array)] = array
+        return grown
+    grown = np.ndarray((rows, *array.shape[1:]), array.dtype, whole).view(type(array))
+    grown[len(array) :] = np.zeros((), array.dtype)
+    return grown
+
+
+def _arrays_of(world: s.World) -> list[tuple[str, np.ndarray]]:
+    return [(name, value) for name, value in vars(world).items() if isinstance(value, np.ndarray) and name != "block"]
 
 
 def _bytes_of(world: s.World) -> int:
     """Return how much memory the records of a world take."""
-    return sum(value.nbytes for value in vars(world).values() if isinstance(value, np.ndarray))
+    return sum(value.nbytes for _, value in _arrays_of(world))
 
 
 def _margin(world: s.World) -> int:
@@ -295,9 +333,9 @@ def _with_more_cases(world: s.World) -> s.World:
     return replace(
         world,
         cases=cases,
-        minutes=_taller(world.minutes, size),
-        extras=_taller(world.extras, size),
-        memory=_taller(world.memory, size),
+        minutes=_grown(world.minutes, size),
+        extras=_grown(world.extras, size),
+        memory=_grown(world.memory, size),
     )
 
 
@@ -333,8 +371,7 @@ def _with_more_doings(world: s.World) -> s.World:
     size = len(world.agenda)
     while size < clock.doings + _margin(world):
         size *= 2
-    agenda = _blank(2 * size, s.DOING)
-    agenda[: len(world.agenda)] = np.roll(world.agenda, -int(clock.first_doing))
+    agenda = _grown(np.roll(world.agenda, -int(clock.first_doing)).view(np.recarray), 2 * size)
     clock.first_doing = 0
     return replace(world, agenda=agenda)
 

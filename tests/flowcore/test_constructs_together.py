@@ -4,7 +4,7 @@ from typing import Any
 
 import pytest
 
-from flowcore.kernel.world import new_ledger, new_world
+from flowcore.kernel.world import new_world
 from flowcore.plan import compile_study
 from flowcore.problems import StudyError
 from flowcore.simulate import simulate
@@ -630,6 +630,6 @@ def test_the_interruptions_of_thousands_of_members_have_room_from_the_start() ->
     """All their clocks are wound up before the first event; there was room for 4,096 of them."""
     calls = {"name": "Call", "after": {"clock": "50 min"}, "length": "5 min", "strikes": "each"}
     study = day([cases_at([0])], [desk()], [team(3000, interruptions=[calls, calls])], length="1 h")
-    world = new_world(compile_study(study), 1, 0, new_ledger())
+    world = new_world(compile_study(study), 1, 0)
     assert 6000 < world.clock[0].events <= len(world.events)
     assert figures(study)["team/clerks/state:interrupted"] == pytest.approx(5 / 60)

@@ -7,7 +7,7 @@ import pytest
 from numpy.typing import NDArray
 from scipy import stats
 
-from flowcore.kernel.world import go_until, new_ledger, new_world
+from flowcore.kernel.world import go_until, new_world
 from flowcore.plan import compile_study
 from flowcore.plan.keys import stable_key
 from flowcore.plan.loops import find_loops
@@ -19,7 +19,7 @@ SURE = 1e-4
 def sample(work: Any) -> NDArray[np.float64]:
     """Draw 20,000 working times through the kernel itself."""
     of = study([serve("only", work, None, {"out": 1}), exit_step()], {}, "1 min", length="14 d", warm_up="0 min")
-    world, _ = go_until(new_world(compile_study(of), 3, 0, new_ledger()), 20_160.0)
+    world, _ = go_until(new_world(compile_study(of), 3, 0), 20_160.0)
     return np.array(world.visits.work[: world.clock[0].visits])
 
 

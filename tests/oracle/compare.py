@@ -7,7 +7,7 @@ import numpy as np
 
 from flowcore.kernel import kinds as k
 from flowcore.kernel.plan import Plan
-from flowcore.kernel.world import Deadlock, EndlessInstant, go_until, new_ledger, new_world, settle, start_afresh
+from flowcore.kernel.world import Deadlock, EndlessInstant, go_until, new_world, settle, start_afresh
 from flowcore.results.counts import CAUSES
 from flowcore.simulate import Replicator
 from flowcore.study import StudyDocument, minutes
@@ -74,7 +74,7 @@ def traced(plan: Plan, study: StudyDocument) -> tuple[Any, bool]:
 
     The world is None where a replication goes round at one instant.
     """
-    world = new_world(plan, study.run.seed, 0, new_ledger())
+    world = new_world(plan, study.run.seed, 0)
     clock = world.clock[0]
     clock.tracing, clock.trace_until = 1, INF
     warm_up = minutes(study.run.warm_up)
