@@ -123,18 +123,15 @@ def bin_of_value(value: float, bits: int, powers: np.ndarray) -> int:
 
 
 @entry
-def statistics(columns: np.ndarray, edges: np.ndarray) -> np.ndarray:
+def statistics(columns: np.ndarray, edges: np.ndarray, room: np.ndarray) -> np.ndarray:
     """Return the STATISTICS of every stretch of every column, shape (columns, stretches, STATISTICS).
 
     `columns` has shape (columns, rows); stretch n is from edges[n] to edges[n + 1]. Not-a-number where it is empty.
+    `room`, of as many numbers as the longest stretch has, is written over.
     Percentiles are exact, linear between the ordered values: definition 7 of Hyndman and Fan, Sample quantiles in
     statistical packages, The American Statistician 50 (1996).
     """
     figures = np.empty((len(columns), len(edges) - 1, STATISTICS))
-    longest = 0
-    for stretch in range(len(edges) - 1):
-        longest = max(longest, edges[stretch + 1] - edges[stretch])
-    room = np.empty(longest)
     counts = np.empty(_BINS, np.int64)
     for column in range(len(columns)):
         for stretch in range(len(edges) - 1):

@@ -21,6 +21,8 @@ _BYTES_OF_A_CASE = s.CASE.itemsize + 8 * s.MINUTE_COLUMNS
 
 
 _LEDGER = ("visits", "departures", "spans", "notes")
+_GROWING = ("cases", "minutes", "extras", "memory", "events", "agenda", "parties", "timers", "bookings", *_LEDGER)
+_CACHE_LINE = 64
 
 
 class Deadlock(Exception):
@@ -51,7 +53,7 @@ class Worlds:
     """The replications of a plan, one after another in the same memory; each is as if it were the first."""
 
     def __init__(self, plan: p.Plan) -> None:
-        self._first = _first_world(plan)
+        self._first = _together(_first_world(plan))
         self._states = [(state, state.copy()) for state in self._bytes_of_state()]
 
     def begin(self, seed: int, replication: int) -> s.World:
@@ -80,11 +82,7 @@ class Worlds:
 
     def _bytes_of_state(self) -> list[np.ndarray]:
         """Return the memory of all of the world but its ledger, as bytes."""
-        return [
-            value.reshape(-1).view(np.ndarray).view(np.uint8)
-            for name, value in _arrays_of(self._first)
-            if name not in _LEDGER and value.size
-        ]
+        return [_as_bytes(value) for name, value in _arrays_of(self._first) if name not in _LEDGER and value.size]
 
 
 def new_world(plan: p.Plan, seed: int, replication: int) -> s.World:
@@ -288,14 +286,34 @@ def _memory_of(array: np.ndarray) -> np.ndarray:
 
 def _grown(array: np.ndarray, rows: int) -> np.ndarray:
     """Return an array of so many rows, the first as they are, the others blank; where it can, in the same memory."""
+    shape = (rows, *array.shape[1:])
     whole = _memory_of(array)
-    if whole.nbytes < rows * array.itemsize * math.prod(array.shape[1:]):
-        grown = np.zeros((rows, *array.shape[1:]), array.dtype).view(type(array))
-        grown[: len(array)] = array
+    if whole.nbytes < math.prod(shape) * array.itemsize:
+        grown = np.zeros(shape, array.dtype).view(type(array))
+        _as_bytes(grown)[: array.nbytes] = _as_bytes(array)
         return grown
-    grown = np.ndarray((rows, *array.shape[1:]), array.dtype, whole).view(type(array))
-    grown[len(array) :] = np.zeros((), array.dtype)
+    grown = np.ndarray(shape, array.dtype, whole).view(type(array))
+    _as_bytes(grown)[array.nbytes :] = 0
     return grown
+
+
+def _together(world: s.World) -> s.World:
+    """Return a world whose arrays that do not grow lie in one piece of memory: what a thread writes, no other touches."""
+    fixed = [(name, array) for name, array in _arrays_of(world) if name not in _GROWING and array.size]
+    lines = [1 + array.nbytes // _CACHE_LINE for _, array in fixed]
+    memory = np.zeros((sum(lines) + 2) * _CACHE_LINE, np.uint8)
+    place = -memory.ctypes.data % _CACHE_LINE
+    moved = {}
+    for (name, array), many in zip(fixed, lines, strict=True):
+        moved[name] = np.ndarray(array.shape, array.dtype, memory, place).view(type(array))
+        _as_bytes(moved[name])[:] = _as_bytes(array)
+        place += many * _CACHE_LINE
+    return replace(world, **moved)
+
+
+def _as_bytes(array: np.ndarray) -> np.ndarray:
+    """Return the memory of an array as bytes, which are copied at once, not field by field."""
+    return array.reshape(-1).view(np.ndarray).view(np.uint8)
 
 
 def _arrays_of(world: s.World) -> list[tuple[str, np.ndarray]]:

@@ -1,5 +1,6 @@
 """Figures per case and visit, from the rows of the ledger."""
 
+import threading
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property
@@ -25,6 +26,7 @@ POOLED = ("wait", "total", OWN_TIME)
 POOLED_OF_TYPES = (*POOLED, "cost")
 INSTANT = ("choose", "fork", "scatter", "set", "exit")
 _WORD = 8
+_of_thread = threading.local()
 
 
 def ratio(part: float, whole: float) -> float:
@@ -55,11 +57,12 @@ class Samples:
     def statistics(self) -> Values:
         """The STATISTICS of every quantity and stretch, those of all rows last: (quantities, stretches, STATISTICS)."""
         rows = self.columns.shape[1]
+        room = _room(1, rows, "order")[0]
         if rows in np.diff(self.edges):
-            each = statistics(self.columns, self.edges)
+            each = statistics(self.columns, self.edges, room)
             return np.concatenate([each, each[:, np.argmax(np.diff(self.edges))][:, None]], axis=1)
-        whole = statistics(self.columns, np.array([0, rows]))
-        return np.concatenate([statistics(self.columns, self.edges), whole], axis=1)
+        whole = statistics(self.columns, np.array([0, rows]), room)
+        return np.concatenate([statistics(self.columns, self.edges, room), whole], axis=1)
 
 
 def samples_of(
@@ -67,7 +70,7 @@ def samples_of(
 ) -> Iterator[Samples]:
     """Yield the samples of all steps, of all case types, of streams, of outcomes, and of all spans.
 
-    One after another, since those of millions of visits take as much room as the visits themselves.
+    Each is written over by the next of its thread: those of millions of visits take as much room as the visits.
     """
     yield _of_visits(visits, study, quantities)
     yield from _of_departures(departures, study, quantities)
@@ -107,6 +110,15 @@ def histograms_of(samples: Samples) -> dict[str, Histogram]:
     return found
 
 
+def _room(columns: int, rows: int, name: str) -> Values:
+    """Return room for so many numbers, shape (columns, rows), the same memory again for each thread's next."""
+    room: Values | None = getattr(_of_thread, name, None)
+    if room is None or len(room) < columns * rows:
+        room = np.empty(columns * rows)
+        setattr(_of_thread, name, room)
+    return room[: columns * rows].reshape(columns, rows)
+
+
 def words_of(rows: Rows) -> Values:
     """Return rows of the ledger as words, shape (rows, words)."""
     return np.ascontiguousarray(rows).view(np.float64).reshape(len(rows), rows.dtype.itemsize // _WORD)
@@ -133,7 +145,7 @@ def _grouped(
 ) -> tuple[Values, NDArray[np.int64]]:
     """Return quantities of rows in the order of a field, with room for some more, and the edges of its numbers."""
     places = np.array([place_of(rows, quantity) for quantity in quantities], np.int64)
-    columns = np.empty((len(places) + sums, len(rows)))
+    columns = _room(len(places) + sums, len(rows), "columns")
     return columns, grouped(words_of(rows), places, key, max(1, groups), columns)
 
 

@@ -21,7 +21,7 @@ def sample_statistics(values: NDArray[np.float64]) -> NDArray[np.float64]:
 
     `none` is the share of values that are zero.
     """
-    of_one: NDArray[np.float64] = statistics(values[None, :], np.array([0, len(values)]))[0, 0]
+    of_one: NDArray[np.float64] = statistics(values[None, :], np.array([0, len(values)]), values.copy())[0, 0]
     return of_one
 
 
