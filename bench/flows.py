@@ -51,10 +51,55 @@ def five_steps_study() -> Document:
     return _study(steps, {f"t{number}": size for number, size in enumerate(FIVE_SIZES)})
 
 
+def constant(minutes: float) -> Draw:
+    """Return a draw that is always the same."""
+    return lambda luck: minutes
+
+
+def uniform(low: float, high: float) -> Draw:
+    """Return a draw of times of which all between two are as likely."""
+    return lambda luck: luck.uniform(low, high)
+
+
+def triangular(low: float, mode: float, high: float) -> Draw:
+    """Return a draw of triangular times."""
+    return lambda luck: luck.triangular(low, high, mode)
+
+
+SHARED_TEAMS = (0, 1, 2, 1, 0)
+SHARED_SIZES = (2, 5, 4)
+
+
+def shared_teams(seed: int) -> Yardstick:
+    """Five steps of which two pairs share their teams, with constant, uniform, triangular times; a tenth goes back."""
+    teams = [Team(size) for size in SHARED_SIZES]
+    works = [constant(0.4), uniform(1.0, 3.0), triangular(1.0, 2.5, 5.5), uniform(0.5, 2.5), constant(0.8)]
+    ways: list[list[tuple[float, int | None]]] = [[(1.0, number + 1)] for number in range(4)]
+    ways.append([(BACK_SHARE, 1), (1.0, None)])
+    steps = [Step(teams[team], work, way) for team, work, way in zip(SHARED_TEAMS, works, ways, strict=True)]
+    return Yardstick(steps, exponential(1.0), seed)
+
+
+def shared_teams_study() -> Document:
+    """The same as a study."""
+    study = five_steps_study()
+    works: list[Any] = [
+        "0.4 min",
+        {"dist": "uniform", "low": "1 min", "high": "3 min"},
+        {"dist": "triangular", "low": "1 min", "mode": "2.5 min", "high": "5.5 min"},
+        {"dist": "uniform", "low": "0.5 min", "high": "2.5 min"},
+        "0.8 min",
+    ]
+    for step, work, team in zip(study["steps"], works, SHARED_TEAMS, strict=False):
+        step |= {"work": work, "needs": [{"team": f"t{team}"}]}
+    study["teams"] = [{"id": f"t{n}", "name": f"t{n}", "size": size} for n, size in enumerate(SHARED_SIZES)]
+    return study
+
+
 def long_row_study(count: int) -> Document:
-    """Return `count` steps in a row, each with two members of its own, at a load of 0.6."""
-    steps = [_step(f"s{n}", 1.2, f"t{n}", [(f"s{n + 1}" if n < count - 1 else "out", 1.0)]) for n in range(count)]
-    return _study(steps, {f"t{n}": 2 for n in range(count)})
+    """Return `count` steps in a row, each two with a team of four, at a load of 0.6."""
+    steps = [_step(f"s{n}", 1.2, f"t{n // 2}", [(f"s{n + 1}" if n < count - 1 else "out", 1.0)]) for n in range(count)]
+    return _study(steps, {f"t{n}": 4 for n in range((count + 1) // 2)})
 
 
 def crowded_study(first_come: int) -> Document:

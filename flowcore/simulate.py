@@ -25,7 +25,7 @@ from flowcore.pauses import pausing_often
 from flowcore.plan import compile_study
 from flowcore.problems import StudyError
 from flowcore.results.deadlock import deadlock, endless_instant, no_room
-from flowcore.results.replication import Replication, summarise
+from flowcore.results.replication import Replication, Summary
 from flowcore.results.run import Results
 from flowcore.study import StudyDocument, minutes, read_study
 from flowcore.study.runs import Precision
@@ -127,6 +127,7 @@ class Replicator:
     ) -> None:
         self._study = with_what_can_be_told(study)
         self._plan = compile_study(self._study)
+        self._summary = Summary(self._study)
         if watched_hour is not None:
             self._plan.run.watched_hour[0] = watched_hour
         self._opening_days = opening_days(study)
@@ -139,7 +140,7 @@ class Replicator:
         warm_up = minutes(self._study.run.warm_up)
         over = float(world.clock[0].now)
         days = np.count_nonzero((self._opening_days > warm_up) & (self._opening_days < over))
-        return summarise(self._study, world, number, max(0.0, over - warm_up), int(days))
+        return self._summary(world, number, max(0.0, over - warm_up), int(days))
 
     def world_of(self, number: int) -> World:
         """Run one replication and return its world at the end, settled; it is written over by the thread's next one."""

@@ -1,16 +1,22 @@
 """How the kernel is compiled, and where the compiled code is kept.
 
 Numba's cache does not notice an edit in another module than the entry's, so the cache lies in
-a folder named by a hash of all of the kernel's sources.
+a folder named by a hash of all of the kernel's sources. `FLOWCORE_PLAIN_NUMBA=1` compiles every function as Numba
+does by itself: slow to compile and half as fast, but with nothing of ours in Numba's insides.
 """
 
 import hashlib
 import os
+import warnings
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any, TypeVar, cast
 
 _Function = TypeVar("_Function", bound=Callable[..., Any])
+CHECKED = os.environ.get("FLOWCORE_CHECKED", "") == "1"
+PLAIN = os.environ.get("FLOWCORE_PLAIN_NUMBA", "") == "1"
+TRIED = ("0.68",)
+"""The versions of Numba with whose insides `parts.py` has been tried."""
 
 
 def _cache_folder() -> Path:
@@ -18,7 +24,7 @@ def _cache_folder() -> Path:
     digest = hashlib.sha256()
     for source in sorted(Path(__file__).parent.glob("*.py")):
         digest.update(source.read_bytes())
-    return root / f"kernel-{digest.hexdigest()[:16]}"
+    return root / f"kernel-{digest.hexdigest()[:16]}{'-plain' * PLAIN}{'-checked' * CHECKED}"
 
 
 os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
@@ -26,14 +32,18 @@ os.environ.setdefault("NUMBA_CACHE_DIR", str(_cache_folder()))
 import numba  # noqa: E402
 from numba.core import types  # noqa: E402
 
-from flowcore.kernel.parts import EntryCompiler, PartCompiler, RareCompiler  # noqa: E402
+if not PLAIN and not numba.__version__.startswith(tuple(f"{version}." for version in TRIED)):
+    warnings.warn(
+        f"Numba {numba.__version__} has not been tried with the engine, Numba {' and '.join(TRIED)} has. If the engine "
+        "does not compile, set FLOWCORE_PLAIN_NUMBA=1: it is slower then.",
+        stacklevel=2,
+    )
 
-_WITHIN: dict[str, Any] = {
-    "error_model": "numpy",
-    "no_cpython_wrapper": True,
-    "no_cfunc_wrapper": True,
-    "pipeline_class": PartCompiler,
-}
+if not PLAIN:
+    from flowcore.kernel.parts import EntryCompiler, PartCompiler, RareCompiler
+
+_WITHIN: dict[str, Any] = {"error_model": "numpy", "no_cpython_wrapper": True, "no_cfunc_wrapper": True}
+_ENTRY: dict[str, Any] = {"error_model": "numpy", "nogil": True, "cache": True}
 
 
 def _plain(kind: types.Type) -> types.Type:
@@ -57,16 +67,20 @@ def _once(function: Any) -> Any:
 
 def part(function: _Function) -> _Function:
     """Compile a function that only compiled functions call."""
-    return cast(_Function, _once(numba.njit(**_WITHIN)(function)))
+    if PLAIN:
+        return cast(_Function, numba.njit(**_WITHIN)(function))
+    return cast(_Function, _once(numba.njit(pipeline_class=PartCompiler, **_WITHIN)(function)))
 
 
 def rare(function: _Function) -> _Function:
     """Compile a part that most cases skip: it stays out of the way of what they do."""
-    return cast(_Function, _once(numba.njit(**(_WITHIN | {"pipeline_class": RareCompiler}))(function)))
+    if PLAIN:
+        return part(function)
+    return cast(_Function, _once(numba.njit(pipeline_class=RareCompiler, **_WITHIN)(function)))
 
 
 def entry(function: _Function) -> _Function:
     """Compile a function that Python calls: kept on disk, and free of Python's lock while it runs."""
-    return cast(
-        _Function, numba.njit(error_model="numpy", nogil=True, cache=True, pipeline_class=EntryCompiler)(function)
-    )
+    if PLAIN:
+        return cast(_Function, numba.njit(**_ENTRY)(function))
+    return cast(_Function, numba.njit(pipeline_class=EntryCompiler, **_ENTRY)(function))

@@ -1,5 +1,7 @@
 """Arrays and records as compiled functions see them: indices from zero up, and what cannot meet is known not to.
 
+`FLOWCORE_CHECKED=1` has compiled code end the process at an index out of bounds; plain Python says which it is.
+
 Numba's own arrays take an index below zero as counted from the end, copy records byte by byte, and let
 every store make all loads be done again. Here an index is at least zero, a record is copied at once, and
 every load and store says of which field of which kind of record it is: one field is never reached as another.
@@ -7,6 +9,7 @@ What lies in a constant table does not change while compiled code runs, so it is
 """
 
 import operator
+import os
 from typing import Any
 
 import numpy as np
@@ -17,6 +20,9 @@ from numba.core.typing.templates import AbstractTemplate, AttributeTemplate, inf
 from numba.extending import infer_getattr, lower_getattr, lower_getattr_generic, lower_setattr_generic, models
 from numba.extending import register_model as register
 from numba.np.numpy_support import from_dtype
+
+CHECKED = os.environ.get("FLOWCORE_CHECKED", "") == "1"
+"""Whether compiled code looks at every index, and ends the process where one is out of bounds."""
 
 _INDEX = ir.IntType(64)
 _BYTE = ir.IntType(8)
@@ -165,14 +171,24 @@ def _owner(kind: Entry, attribute: str) -> str:
 def _address(context: Any, builder: Any, kind: Table, value: Any, index: Any) -> Any:
     """Return where an item lies: the last index counts fastest."""
     table = cgutils.create_struct_proxy(kind)(context, builder, value)
-    place = index
-    if kind.dimensions > 1:
-        place = builder.extract_value(index, 0)
-        for axis in range(1, kind.dimensions):
-            before = builder.mul(place, builder.extract_value(table.shape, axis), flags=["nsw"])
-            place = builder.add(before, builder.extract_value(index, axis), flags=["nsw"])
+    axes = range(kind.dimensions)
+    parts = [index] if kind.dimensions == 1 else [builder.extract_value(index, axis) for axis in axes]
+    if CHECKED:
+        for axis in axes:
+            _look_at_index(builder, parts[axis], builder.extract_value(table.shape, axis))
+    place = parts[0]
+    for axis in axes[1:]:
+        before = builder.mul(place, builder.extract_value(table.shape, axis), flags=["nsw"])
+        place = builder.add(before, parts[axis], flags=["nsw"])
     rows = builder.bitcast(table.data, ir.ArrayType(_BYTE, kind.size).as_pointer())
     return builder.bitcast(builder.gep(rows, [place], inbounds=True), cgutils.voidptr_t)
+
+
+def _look_at_index(builder: Any, index: Any, size: Any) -> None:
+    """Stop the process where an index is below zero or too large: an exception would take minutes to compile."""
+    with builder.if_then(builder.icmp_unsigned(">=", index, size), likely=False):
+        trap = cgutils.get_or_insert_function(builder.module, ir.FunctionType(ir.VoidType(), []), "llvm.trap")
+        builder.call(trap, [])
 
 
 def _load(context: Any, builder: Any, at: Any, kind: types.Type, owner: str, constant: bool) -> Any:

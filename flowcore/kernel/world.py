@@ -298,7 +298,7 @@ def _grown(array: np.ndarray, rows: int) -> np.ndarray:
 
 
 def _together(world: s.World) -> s.World:
-    """Return a world whose arrays that do not grow lie in one piece of memory: what a thread writes, no other touches."""
+    """Return a world whose arrays that do not grow lie in one piece of memory, which no other thread touches."""
     fixed = [(name, array) for name, array in _arrays_of(world) if name not in _GROWING and array.size]
     lines = [1 + array.nbytes // _CACHE_LINE for _, array in fixed]
     memory = np.zeros((sum(lines) + 2) * _CACHE_LINE, np.uint8)

@@ -77,7 +77,7 @@ def distributions(first: Results, other: Results, address: str) -> Distributions
     """Return how the cases spread where the figure is one of cases, else how its replications do."""
     quantity, _, _ = address.rpartition("/")
     cases = [each.histogram(quantity) for each in (first, other)]
-    if cases[0] is not None and cases[1] is not None and all(sum(each.counts) for each in cases if each):
+    if cases[0] is not None and cases[1] is not None and all(each.total for each in cases if each is not None):
         return _of_cases(cases[0], cases[1])
     if not (first.has(address) and other.has(address)):
         return None
@@ -89,7 +89,7 @@ def _of_cases(first: Histogram, other: Histogram) -> Distributions:
     end = max(each.end_of(SHOWN) for each in (first, other))
     width = width_of_bars(end, MOST_BINS)
     many = int(np.ceil(end / width))
-    shares = [each.in_bars(width, many) / sum(each.counts) for each in (first, other)]
+    shares = [each.in_bars(width, many) / each.total for each in (first, other)]
     return _spread(Spread.CASES, 0.0, width, shares)
 
 

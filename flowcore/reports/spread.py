@@ -49,7 +49,7 @@ def spread_of(
     `figures` are those of the results, by their addresses.
     """
     histogram, title = results.histogram(quantity), titled(f"{quantity}/mean", study)
-    if histogram is None or title is None or not sum(histogram.counts):
+    if histogram is None or title is None or not histogram.total:
         return None
     target = next((each for each in study.targets if _is_of(each, quantity)), None)
     limit = limit_of(target, title.unit) if target else None
@@ -70,7 +70,7 @@ def spread_out(
     currency: str = "",
 ) -> CaseSpread:
     """Return how cases spread that are counted in a histogram, `zeros` of them exactly zero, as a picture has it."""
-    many = sum(histogram.counts)
+    many = histogram.total
     end = max(_end(histogram, zeros), BEHIND_A_LIMIT * (_marked(limit) or 0.0))
     width = width_of_bars(end, MOST_BARS)
     counts = histogram.in_bars(width, int(np.ceil(end / width)))
@@ -103,10 +103,10 @@ def _marked(limit: Limit | None) -> float | None:
 
 def _end(histogram: Histogram, zeros: int) -> float:
     """Return where the axis ends so that the bulk of those who are above zero fills it."""
-    some = sum(histogram.counts) - zeros
+    some = histogram.total - zeros
     if some <= 0:
         return 1.0
-    most, nearly_all = (histogram.end_of((zeros + share * some) / sum(histogram.counts)) for share in (0.75, 0.99))
+    most, nearly_all = (histogram.end_of((zeros + share * some) / histogram.total) for share in (0.75, 0.99))
     return min(nearly_all, FAR * most)
 
 

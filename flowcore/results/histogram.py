@@ -30,22 +30,31 @@ def bin_cut_by(limit: float) -> float | None:
     return float(end - begin) if begin < limit < end else None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Histogram:
-    """Counts in bins from zero, as far as there are any."""
+    """Counts in bins from zero, shape (bins,), as far as there are any."""
 
-    counts: tuple[int, ...]
+    counts: Counts
 
     @classmethod
     def of(cls, values: Floats) -> "Histogram":
         """Return the histogram of non-negative values."""
-        return cls(tuple(histogram(np.ascontiguousarray(values, np.float64)).tolist()))
+        return cls(histogram(np.ascontiguousarray(values, np.float64)))
+
+    @property
+    def total(self) -> int:
+        """How many values there are."""
+        return int(self.counts.sum())
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Histogram) and np.array_equal(self.counts, other.counts)
+
+    __hash__ = None  # type: ignore[assignment]  # equal by what is in an array
 
     def __add__(self, other: "Histogram") -> "Histogram":
         length = max(len(self.counts), len(other.counts))
-        mine, theirs = (np.array(each.counts, np.int64) for each in (self, other))
-        total = np.pad(mine, (0, length - len(mine))) + np.pad(theirs, (0, length - len(theirs)))
-        return Histogram(tuple(total.tolist()))
+        mine, theirs = (np.pad(each.counts, (0, length - len(each.counts))) for each in (self, other))
+        return Histogram(mine + theirs)
 
     def percentiles(self, shares: Floats, zeros: int) -> Floats:
         """Return the percentiles at these shares; see `Table`."""
@@ -62,8 +71,7 @@ class Histogram:
         ends = edges(len(self.counts))[1:]
         bars = np.ceil(ends / width).astype(np.int64) - 1
         shown = bars < many
-        counts = np.array(self.counts, np.int64)
-        return np.bincount(bars[shown], counts[shown], many).astype(np.int64)
+        return np.bincount(bars[shown], self.counts[shown], many).astype(np.int64)
 
 
 def width_of_bars(end: float, most: int) -> float:

@@ -29,12 +29,12 @@ class Pool:
     @cached_property
     def counts(self) -> Counts:
         """How many cases each replication has."""
-        return np.array([sum(each.counts) for each in self.histograms], np.int64)
+        return np.array([each.total for each in self.histograms], np.int64)
 
     @cached_property
     def whole(self) -> Histogram:
         """The cases of all replications together."""
-        return Histogram(tuple(self._table.counts.sum(axis=0).tolist()))
+        return Histogram(self._table.counts.sum(axis=0))
 
     @cached_property
     def percentiles(self) -> Floats:

@@ -1,7 +1,7 @@
 """The figures of one replication, each at its address."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,9 +18,9 @@ from flowcore.results.week import week_of
 from flowcore.study import StudyDocument
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Row(Mapping[str, float]):
-    """The figures of one replication of very many: numbers in the order of addresses that all of them share."""
+    """The figures of one replication of many: numbers in the order of addresses that all of them share."""
 
     places: Mapping[str, int]
     numbers: NDArray[np.float64]
@@ -55,15 +55,35 @@ def wanted_shares(study: StudyDocument) -> set[str]:
     return {address for address in addresses if "/within:" in address}
 
 
-def summarise(study: StudyDocument, world: World, number: int, minutes: float, days_open: int) -> Replication:
-    """Return the figures of a settled world that collected for `minutes`, on so many days of opening."""
+class Summary:
+    """Makes the replications of a study of what its settled worlds have collected."""
+
+    def __init__(self, study: StudyDocument) -> None:
+        self._study = study
+        self._wanted = wanted_shares(study)
+        self._places: dict[str, int] = {}
+
+    def __call__(self, world: World, number: int, minutes: float, days_open: int) -> Replication:
+        """Return the figures of a settled world that collected for `minutes`, on so many days of opening."""
+        found = summarise(self._study, self._wanted, world, number, minutes, days_open)
+        places = self._places
+        if places.keys() != found.figures.keys():
+            self._places = places = {address: place for place, address in enumerate(found.figures)}
+        numbers = np.fromiter((found.figures[address] for address in places), np.float64, len(places))
+        return replace(found, figures=Row(places, numbers))
+
+
+def summarise(
+    study: StudyDocument, wanted: set[str], world: World, number: int, minutes: float, days_open: int
+) -> Replication:
+    """Return the figures of a settled world; of shares within a time those that are wanted. See `Summary`."""
     clock = world.clock[0]
     visits = world.visits[: clock.visits]
     departures = world.departures[: clock.departures]
     figures: Figures = {}
     histograms: dict[str, Histogram] = {}
     for samples in samples_of(study, visits, departures, world.spans[: clock.span_rows]):
-        figures |= figures_of(samples, wanted_shares(study))
+        figures |= figures_of(samples, wanted)
         histograms |= histograms_of(samples)
     figures |= outcomes(study, world)
     figures |= counts(study, world)

@@ -140,7 +140,7 @@ class Results:
     def _pool(self, address: str) -> Pool:
         histograms = [each.histograms[address] for each in self.replications]
         none = np.nan_to_num(self.values[f"{address}/none"])
-        zeros = [round(share * sum(each.counts)) for share, each in zip(none, histograms, strict=True)]
+        zeros = [round(share * each.total) for share, each in zip(none, histograms, strict=True)]
         exact = np.array([self.values[f"{address}/{name}"] for name in PERCENTILE_NAMES])
         return Pool(histograms, zeros, exact, self.confidence)
 

@@ -36,7 +36,7 @@ def packed(sample: Sample, replication: Replication) -> ReplicationRow:
 
 
 def _squeezed(histogram: Histogram) -> bytes:
-    return zlib.compress(np.array(histogram.counts, np.uint32).tobytes(), FAST)
+    return zlib.compress(histogram.counts.astype(np.uint32).tobytes(), FAST)
 
 
 def _joined(parts: list[bytes]) -> bytes:
@@ -97,7 +97,7 @@ class Unpacking:
         for place in self._histograms:
             part = joined[head + (ends[place - 1] if place else 0) : head + ends[place]]
             counts = np.frombuffer(zlib.decompress(part), np.uint32)
-            yield self._quantities[place], Histogram(tuple(counts.tolist()))
+            yield self._quantities[place], Histogram(counts.astype(np.int64))
 
     def _week_of(self, numbers: bytes) -> Mapping[str, NDArray[np.float64]]:
         if not numbers:

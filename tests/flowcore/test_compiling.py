@@ -1,0 +1,82 @@
+"""The engine is compiled in its own way, and where that cannot be, in Numba's; none of its indices is out of bounds."""
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+CACHE = Path.home() / ".cache" / "flowcore"
+OF_EVERY_CONSTRUCT = """
+from flowcore.problems import StudyError
+from flowcore.simulate import simulate
+from flowcore.study import read_study
+from tests.oracle.studies import study
+
+for seed in range(1000):
+    try:
+        simulate(read_study(study(seed)))
+    except StudyError as error:
+        assert "stands still" in str(error), error
+"""
+ONE_INDEX = """
+import sys
+from dataclasses import dataclass
+
+import numpy as np
+
+from flowcore.kernel.bundle import Bundle
+from flowcore.kernel.compiled import entry
+
+@dataclass(frozen=True, eq=False)
+class Some(Bundle):
+    numbers: np.ndarray
+
+@entry
+def number(some, index):
+    return some.numbers[index]
+
+assert number(Some(np.arange(3.0)), int(sys.argv[1])) == 2.0
+"""
+
+
+def python(*arguments: str, **variables: str) -> subprocess.CompletedProcess[str]:
+    """Run Python with some environment variables, and a cache of machine code for them alone."""
+    mine = {name: value for name, value in os.environ.items() if name != "NUMBA_CACHE_DIR"}
+    return subprocess.run(
+        [sys.executable, *arguments], env=mine | variables, capture_output=True, text=True, check=False
+    )
+
+
+def test_numba_by_itself_compiles_the_engine() -> None:
+    """The engine's quick tests; little is optimised, to compile faster."""
+    quick = ["tests/flowcore/test_by_hand.py", "tests/flowcore/test_flow_by_hand.py"]
+    done = python(
+        *["-m", "pytest", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", "-p", "no:django", *quick],
+        FLOWCORE_PLAIN_NUMBA="1",
+        NUMBA_OPT="0",
+        FLOWCORE_CACHE=str(CACHE / "unoptimised"),
+    )
+    assert done.returncode == 0, done.stdout[-3000:] + done.stderr[-2000:]
+
+
+def test_no_index_is_out_of_bounds_in_a_thousand_studies_of_every_construct() -> None:
+    done = python("-c", OF_EVERY_CONSTRUCT, FLOWCORE_CHECKED="1")
+    assert done.returncode == 0, done.stderr[-2000:]
+
+
+@pytest.mark.parametrize(("index", "is_there"), [(2, True), (-1, False), (3, False)])
+def test_an_index_out_of_bounds_ends_the_process(tmp_path: Path, index: int, is_there: bool) -> None:
+    script = tmp_path / "some.py"
+    script.write_text(ONE_INDEX)
+    how = {"FLOWCORE_CHECKED": "1", "FLOWCORE_CACHE": str(tmp_path), "PYTHONPATH": os.getcwd()}
+    assert (python(str(script), str(index), **how).returncode == 0) == is_there
+
+
+@pytest.mark.parametrize(("version", "is_told"), [("9.1.0", True), ("0.68.7", False)])
+def test_a_version_of_numba_that_was_not_tried_is_told_with_what_to_do(version: str, is_told: bool) -> None:
+    done = python("-c", f"import numba; numba.__version__ = '{version}'; import flowcore.kernel")
+    assert done.returncode == 0
+    assert (f"Numba {version} has not been tried with the engine" in done.stderr) == is_told
+    assert ("FLOWCORE_PLAIN_NUMBA=1" in done.stderr) == is_told
