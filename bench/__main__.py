@@ -1,8 +1,11 @@
 """`python -m bench`: measure, print the ratios, and exit 1 where one misses its bar."""
 
+import json
 import sys
 import time
 from collections.abc import Callable
+from functools import partial
+from pathlib import Path
 from statistics import median
 from typing import Any
 
@@ -115,6 +118,19 @@ def crowd_gain() -> bool:
     return verdict(name, median(one / other for one, other in pairs), LEAST_OF_SMALL_FLOW)
 
 
+def short_ones() -> bool:
+    """Measure a day of one step with some 120 cases, and a week of the clinic."""
+    day = {**flows.three_servers_study(), "start": "2027-03-01T08:00"}
+    day["streams"][0]["gap"] = {"dist": "exponential", "mean": "4 min"}
+    clinic = json.loads(Path("demo/animal-clinic.json").read_text())
+    for name, document, length in (("a day of one step", day, "8 h"), ("a week of the animal clinic", clinic, "1 wk")):
+        replicate = Replicator(read_study(document | {"run": document.get("run", {}) | {"length": length}}))
+        replicate(0)
+        took = median(seconds(partial(replicate, number)) for number in range(1, 31))
+        print(f"{name}: {1000 * took:.2f} ms a replication", flush=True)
+    return True
+
+
 def a_months_service() -> bool:
     """Measure 30 replications of four weeks of a service of 60 people."""
     study = read_study({**flows.service_study(), "run": {"length": "4 wk", "replications": 30}})
@@ -140,6 +156,7 @@ def main() -> int:
         thread_gain(),
         size_gain(),
         crowd_gain(),
+        short_ones(),
         a_months_service(),
     ]
     return 0 if all(reached) else 1

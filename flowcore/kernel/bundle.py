@@ -83,11 +83,12 @@ def _type_of_bundle(value: Bundle, _context: Any) -> BundleType:
 
 def _form_of(value: Bundle) -> Form:
     """Return what a bundle's type depends on; it is asked for at every call of compiled code."""
-    if value.form is None:
+    form = value.form
+    if form is None:
         members = ((field.name, getattr(value, field.name)) for field in fields(value))  # type: ignore[arg-type]
         form = (type(value).__name__, value.constant, *((name, _form_of_member(member)) for name, member in members))
         object.__setattr__(value, "form", form)
-    return value.form
+    return form
 
 
 def _form_of_member(member: Any) -> Form:
@@ -103,7 +104,10 @@ def _type_of_form(form: Form) -> BundleType:
 
 
 def _type_of_member(form: Form, owner: str, constant: bool) -> types.Type:
-    return _type_of_form(form) if isinstance(form[0], str) else Table(*form, owner, constant)
+    if isinstance(form[0], str):
+        return _type_of_form(form)
+    dtype, dimensions = form
+    return Table(dtype, dimensions, owner, constant)
 
 
 @register_model(BundleType)

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
@@ -70,7 +71,7 @@ class Worlds:
 
     def keep(self, world: s.World) -> None:
         """Have the next replications use the memory to which one has grown."""
-        grown = {}
+        grown: dict[str, Any] = {}
         for name, value in _arrays_of(world):
             before = getattr(self._first, name)
             if _memory_of(value) is not _memory_of(before):
@@ -284,7 +285,7 @@ def _memory_of(array: np.ndarray) -> np.ndarray:
     return array
 
 
-def _grown(array: np.ndarray, rows: int) -> np.ndarray:
+def _grown(array: Any, rows: int) -> Any:
     """Return an array of so many rows, the first as they are, the others blank; where it can, in the same memory."""
     shape = (rows, *array.shape[1:])
     whole = _memory_of(array)
@@ -303,7 +304,7 @@ def _together(world: s.World) -> s.World:
     lines = [1 + array.nbytes // _CACHE_LINE for _, array in fixed]
     memory = np.zeros((sum(lines) + 2) * _CACHE_LINE, np.uint8)
     place = -memory.ctypes.data % _CACHE_LINE
-    moved = {}
+    moved: dict[str, Any] = {}
     for (name, array), many in zip(fixed, lines, strict=True):
         moved[name] = np.ndarray(array.shape, array.dtype, memory, place).view(type(array))
         _as_bytes(moved[name])[:] = _as_bytes(array)
@@ -316,7 +317,7 @@ def _as_bytes(array: np.ndarray) -> np.ndarray:
     return array.reshape(-1).view(np.ndarray).view(np.uint8)
 
 
-def _arrays_of(world: s.World) -> list[tuple[str, np.ndarray]]:
+def _arrays_of(world: s.World) -> list[tuple[str, Any]]:
     return [(name, value) for name, value in vars(world).items() if isinstance(value, np.ndarray) and name != "block"]
 
 

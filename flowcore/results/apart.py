@@ -106,7 +106,7 @@ def _of_half(world: World, in_overtime: int) -> np.ndarray:
 def _waits(study: StudyDocument, world: World) -> Figures:
     figures: Figures = {}
     for samples in samples_of(study, world.visits, world.departures, world.spans, ("wait",)):
-        for address, value in figures_of(samples, set()).items():
+        for address, value in figures_of(samples, ()).items():
             if address.rpartition("/")[2] in OF_WAITS:
                 figures[address] = value
     return figures

@@ -7,8 +7,8 @@ from functools import cached_property
 import numpy as np
 from scipy.special import stdtrit
 
+from flowcore.kernel.columns import PERCENTILES
 from flowcore.results.histogram import Counts, Floats, Histogram, Table
-from flowcore.results.statistics import PERCENTILES
 
 SHARES = np.array(PERCENTILES) / 100
 

@@ -47,12 +47,12 @@ class Replication:
     levels: Series = field(default_factory=dict, compare=False)
 
 
-def wanted_shares(study: StudyDocument) -> set[str]:
+def wanted_shares(study: StudyDocument) -> tuple[str, ...]:
     """Return the addresses of shares within a time that the study's targets and precision ask for."""
     addresses = [target.figure for target in study.targets]
     if study.run.precision is not None:
         addresses += study.run.precision.figures
-    return {address for address in addresses if "/within:" in address}
+    return tuple(dict.fromkeys(address for address in addresses if "/within:" in address))
 
 
 class Summary:
@@ -74,7 +74,7 @@ class Summary:
 
 
 def summarise(
-    study: StudyDocument, wanted: set[str], world: World, number: int, minutes: float, days_open: int
+    study: StudyDocument, wanted: tuple[str, ...], world: World, number: int, minutes: float, days_open: int
 ) -> Replication:
     """Return the figures of a settled world; of shares within a time those that are wanted. See `Summary`."""
     clock = world.clock[0]

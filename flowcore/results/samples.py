@@ -2,7 +2,7 @@
 
 import threading
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cache, cached_property
 from typing import Any
 
@@ -25,6 +25,7 @@ OWN_TIME = "time"
 POOLED = ("wait", "total", OWN_TIME)
 POOLED_OF_TYPES = (*POOLED, "cost")
 INSTANT = ("choose", "fork", "scatter", "set", "exit")
+ALL = -1
 _WORD = 8
 _of_thread = threading.local()
 
@@ -38,31 +39,64 @@ def ratio(part: float, whole: float) -> float:
 class Samples:
     """Values of some quantities, shape (quantities, rows), and which stretch of the rows each subject has.
 
-    Stretch n begins at edges[n]; the last of them, number -1, is all rows.
+    Stretch n begins at edges[n]; ALL is all rows. `known` are the same rows in another order, of which the figures of
+    all may be known.
     """
 
     quantities: tuple[str, ...]
     columns: Values
     edges: NDArray[np.int64]
     subjects: dict[str, int]
+    known: "Samples | None" = None
+    _histograms: dict[tuple[int, str], Histogram] = field(default_factory=dict)
 
     def of(self, subject: str, quantity: str) -> Values:
         """Return a subject's values of a quantity."""
-        return self._stretch(self.subjects[subject])[self.quantities.index(quantity)]
+        return self._stretch(self.subjects[subject], quantity)
 
-    def _stretch(self, number: int) -> Values:
-        return self.columns if number < 0 else self.columns[:, self.edges[number] : self.edges[number + 1]]
+    def _stretch(self, number: int, quantity: str) -> Values:
+        column: Values = self.columns[self.quantities.index(quantity)]
+        return column if number == ALL else column[self.edges[number] : self.edges[number + 1]]
 
     @cached_property
     def statistics(self) -> Values:
         """The STATISTICS of every quantity and stretch, those of all rows last: (quantities, stretches, STATISTICS)."""
-        rows = self.columns.shape[1]
-        room = _room(1, rows, "order")[0]
-        if rows in np.diff(self.edges):
-            each = statistics(self.columns, self.edges, room)
-            return np.concatenate([each, each[:, np.argmax(np.diff(self.edges))][:, None]], axis=1)
-        whole = statistics(self.columns, np.array([0, rows]), room)
-        return np.concatenate([statistics(self.columns, self.edges, room), whole], axis=1)
+        of_all = self._of_all[:, None]
+        if self._has_all is not None:
+            each = np.full((len(self.quantities), len(self.edges) - 1, len(STATISTICS)), np.nan)
+            each[:, self._has_all] = self._of_all
+        else:
+            each = statistics(self.columns, self.edges, self._spare)
+        return np.concatenate([each, of_all], axis=1)
+
+    @cached_property
+    def _of_all(self) -> Values:
+        """The STATISTICS of all rows."""
+        if self.known is not None:
+            return self.known._of_all
+        found: Values = statistics(self.columns, np.array([0, self.columns.shape[1]]), self._spare)[:, 0]
+        return found
+
+    @property
+    def _spare(self) -> Values:
+        room: Values = _room(1, self.columns.shape[1], "order")[0]
+        return room
+
+    @cached_property
+    def _has_all(self) -> int | None:
+        """The stretch in which all rows are, if one has them all."""
+        found = np.flatnonzero(np.diff(self.edges) == self.columns.shape[1])
+        return int(found[0]) if len(found) and self.columns.shape[1] else None
+
+    def histogram(self, subject: str, quantity: str) -> Histogram:
+        """Return the histogram of a subject's values of a quantity; those that subjects share are read once."""
+        number = self.subjects[subject]
+        if number == self._has_all:
+            number = ALL
+        owner = self.known if number == ALL and self.known is not None else self
+        if (number, quantity) not in owner._histograms:
+            owner._histograms[number, quantity] = Histogram.of(owner._stretch(number, quantity))
+        return owner._histograms[number, quantity]
 
 
 def samples_of(
@@ -77,7 +111,7 @@ def samples_of(
     yield from _of_spans(spans, study, quantities)
 
 
-def figures_of(samples: Samples, wanted: set[str]) -> Figures:
+def figures_of(samples: Samples, wanted: tuple[str, ...]) -> Figures:
     """Return the statistics of every subject's samples, and the shares within a time that are wanted."""
     numbers = list(samples.subjects.values())
     values = samples.statistics[:, numbers].transpose(1, 0, 2).ravel().tolist()
@@ -86,9 +120,9 @@ def figures_of(samples: Samples, wanted: set[str]) -> Figures:
         subject, _, statistic = address.rpartition("/")
         owner, _, quantity = subject.rpartition("/")
         if statistic.startswith("within:") and owner in samples.subjects and quantity in samples.quantities:
-            values = samples.of(owner, quantity)
+            sample = samples.of(owner, quantity)
             limit = minutes(statistic.removeprefix("within:"))
-            figures[address] = float(np.mean(values <= limit)) if len(values) else float("nan")
+            figures[address] = float(np.mean(sample <= limit)) if len(sample) else float("nan")
     return figures
 
 
@@ -98,16 +132,13 @@ def _addresses(subjects: tuple[str, ...], quantities: tuple[str, ...]) -> list[s
 
 
 def histograms_of(samples: Samples) -> dict[str, Histogram]:
-    """Return the histograms of the POOLED quantities of every subject; samples that subjects share are read once."""
-    known: dict[tuple[int, str], Histogram] = {}
-    found: dict[str, Histogram] = {}
-    for subject, number in samples.subjects.items():
-        for quantity in POOLED_OF_TYPES if subject.startswith("type/") else POOLED:
-            if quantity in samples.quantities:
-                if (number, quantity) not in known:
-                    known[number, quantity] = Histogram.of(samples.of(subject, quantity))
-                found[f"{subject}/{quantity}"] = known[number, quantity]
-    return found
+    """Return the histograms of the POOLED quantities of every subject."""
+    return {
+        f"{subject}/{quantity}": samples.histogram(subject, quantity)
+        for subject in samples.subjects
+        for quantity in (POOLED_OF_TYPES if subject.startswith("type/") else POOLED)
+        if quantity in samples.quantities
+    }
 
 
 def _room(columns: int, rows: int, name: str) -> Values:
@@ -136,16 +167,17 @@ def whole_in(rows: Rows, field: str) -> Field:
 
 
 def _field(rows: Rows, name: str) -> tuple[np.dtype[Any], int]:
-    kind, place, *_ = (rows.dtype.fields or {})[name]
+    fields: dict[str, Any] = dict(rows.dtype.fields or {})
+    kind, place, *_ = fields[name]
     return kind, int(place)
 
 
 def _grouped(
-    rows: Rows, quantities: Sequence[str], key: Field, groups: int, sums: int = 0
+    rows: Rows, quantities: Sequence[str], key: Field, groups: int, sums: int = 0, room: str = "columns"
 ) -> tuple[Values, NDArray[np.int64]]:
     """Return quantities of rows in the order of a field, with room for some more, and the edges of its numbers."""
     places = np.array([place_of(rows, quantity) for quantity in quantities], np.int64)
-    columns = _room(len(places) + sums, len(rows), "columns")
+    columns = _room(len(places) + sums, len(rows), room)
     return columns, grouped(words_of(rows), places, key, max(1, groups), columns)
 
 
@@ -159,28 +191,28 @@ def _of_visits(visits: Rows, study: StudyDocument, quantities: tuple[str, ...]) 
         np.add(np.add(wait, work, out=columns[-1]), blocked, out=columns[-1])
         kept = (*kept, "total")
     timed = {f"step/{step.id}": n for n, step in enumerate(study.steps) if step.kind not in INSTANT}
-    return Samples(kept, columns, edges, {"step/all": -1} | timed)
+    return Samples(kept, columns, edges, {"step/all": ALL} | timed)
 
 
 def _of_departures(departures: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> Iterator[Samples]:
-    """Yield the samples of case types, streams and outcomes: at once of those fields that are one in all rows."""
+    """Yield the samples of case types, of streams and of outcomes."""
     fields = {
         "type": [kind.id for kind in study.case_types],
         "stream": [stream.id for stream in study.streams],
         "outcome": [step.id if isinstance(step, Exit) else "" for step in study.steps],
     }
-    alike = {f"{subject}/all": -1 for subject in fields}
+    many = len(departures)
+    whole = Samples(quantities, *_grouped(departures, quantities, NOTHING, 1, room="whole"), {})
     for subject, ids in fields.items():
-        field = "step" if subject == "outcome" else subject
-        numbers = {f"{subject}/{each}": number for number, each in enumerate(ids) if each}
-        if len(departures) == 0 or (departures[field] == departures[field][0]).all():
-            here = departures[field][0] if len(departures) else 0
-            alike |= {each: -1 if number == here else 0 for each, number in numbers.items()}
+        name = "step" if subject == "outcome" else subject
+        subjects = {f"{subject}/all": ALL} | {f"{subject}/{each}": n for n, each in enumerate(ids) if each}
+        if many == 0 or (departures[name] == departures[name][0]).all():
+            first = departures[name][0] if many else 0
+            edges = np.where(np.arange(len(ids) + 1) > first, many, 0)
+            yield Samples(quantities, whole.columns, edges, subjects, whole)
         else:
-            key = whole_in(departures, field)
-            yield Samples(quantities, *_grouped(departures, quantities, key, len(ids)), numbers)
-    columns, _ = _grouped(departures, quantities, NOTHING, 1)
-    yield Samples(quantities, columns, np.zeros(2, np.int64), alike)
+            columns, edges = _grouped(departures, quantities, whole_in(departures, name), len(ids))
+            yield Samples(quantities, columns, edges, subjects, whole)
 
 
 def _of_spans(spans: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> Iterator[Samples]:
