@@ -124,57 +124,109 @@ def bin_of_value(value: float, bits: int, powers: np.ndarray) -> int:
 
 @entry
 def statistics(columns: np.ndarray, edges: np.ndarray, room: np.ndarray) -> np.ndarray:
-    """Return the STATISTICS of every stretch of every column, shape (columns, stretches, STATISTICS).
+    """Return the STATISTICS of every stretch of columns and of each whole one, (columns, stretches + 1, STATISTICS).
 
     `columns` has shape (columns, rows); stretch n is from edges[n] to edges[n + 1]. Not-a-number where it is empty.
-    `room`, of as many numbers as the longest stretch has, is written over.
+    `room`, of as many numbers as there are rows, is written over.
     Percentiles are exact, linear between the ordered values: definition 7 of Hyndman and Fan, Sample quantiles in
     statistical packages, The American Statistician 50 (1996).
     """
-    figures = np.empty((len(columns), len(edges) - 1, STATISTICS))
+    stretches = len(edges) - 1
+    figures = np.empty((len(columns), stretches + 1, STATISTICS))
+    moments = np.empty((stretches + 1, MOMENTS))
     counts = np.empty(_BINS, np.int64)
     for column in range(len(columns)):
-        for stretch in range(len(edges) - 1):
+        for stretch in range(stretches):
             values = columns[column, edges[stretch] : edges[stretch + 1]]
-            describe(values, room, counts, figures[column, stretch])
+            measure(values, moments[stretch])
+            describe(values, moments[stretch], room, counts, figures[column, stretch])
+        put_together(moments[:stretches], moments[stretches])
+        describe(columns[column], moments[stretches], room, counts, figures[column, stretches])
     return figures
 
 
+MANY, SUM, SQUARES, BOTTOM, TOP, ABOVE_ZERO, ZEROS = range(7)
+MOMENTS = 7
+"""How many values, their sum, the squares of their distances from the mean, the least, the most, the least above zero,
+and how many are not above it."""
+
+
 @part
-def describe(values: np.ndarray, room: np.ndarray, counts: np.ndarray, figures: np.ndarray) -> None:
-    """Write the STATISTICS of some values into `figures`; `room` is for as many values, `counts` for _BINS."""
-    many = len(values)
-    if many == 0:
-        figures[:] = math.nan
-        return
+def measure(values: np.ndarray, moments: np.ndarray) -> None:
+    """Write the MOMENTS of some values."""
     least, most, least_above, zeros = math.inf, -math.inf, math.inf, 0
-    for row in range(many):
+    for row in range(len(values)):
         value = values[row]
         least = min(least, value)
         most = max(most, value)
         least_above = min(least_above, value if value > 0.0 else math.inf)
         zeros += int(value <= 0.0)
-    figures[LEAST], figures[MOST] = least, most
-    figures[NONE_AT_ALL] = zeros / many
-    if least == most:
-        figures[MEAN] = most
-        figures[SD] = 0.0 if many > 1 else math.nan
-        figures[FIRST_PERCENTILE:NONE_AT_ALL] = most
-        return
-    mean = sum_of(values, 0.0, False) / many
-    figures[MEAN] = mean
-    figures[SD] = math.sqrt(sum_of(values, mean, True) / (many - 1)) if many > 1 else math.nan
-    if many <= _FEW or least < 0.0:
-        room[:many] = values
-        ordered = room[:many]
-        ordered.sort()
-        for number in range(len(PERCENTILES)):
-            position = (many - 1) * PERCENTILES[number] / 100
-            below = int(position)
-            low, high = ordered[below], ordered[min(below + 1, many - 1)]
-            figures[FIRST_PERCENTILE + number] = low + (position - below) * (high - low)
+    moments[MANY], moments[BOTTOM], moments[TOP], moments[ABOVE_ZERO] = len(values), least, most, least_above
+    moments[ZEROS] = zeros
+    if least >= most:
+        moments[SUM] = len(values) * most if len(values) > 0 else 0.0
+        moments[SQUARES] = 0.0
     else:
-        percentiles_by_counting(values, room, counts, figures, least_above, most)
+        moments[SUM] = sum_of(values, 0.0, False)
+        moments[SQUARES] = sum_of(values, moments[SUM] / len(values), True)
+
+
+@part
+def put_together(parts: np.ndarray, moments: np.ndarray) -> None:
+    """Write the MOMENTS of all values of which those of the parts are known.
+
+    Source: Chan, Golub and LeVeque, Updating formulae and a pairwise algorithm for computing sample variances (1979).
+    """
+    for number in range(MOMENTS):
+        moments[number] = 0.0
+    moments[BOTTOM], moments[TOP], moments[ABOVE_ZERO] = math.inf, -math.inf, math.inf
+    for part_ in range(len(parts)):
+        moments[MANY] += parts[part_, MANY]
+        moments[SUM] += parts[part_, SUM]
+        moments[ZEROS] += parts[part_, ZEROS]
+        moments[BOTTOM] = min(moments[BOTTOM], parts[part_, BOTTOM])
+        moments[TOP] = max(moments[TOP], parts[part_, TOP])
+        moments[ABOVE_ZERO] = min(moments[ABOVE_ZERO], parts[part_, ABOVE_ZERO])
+    for part_ in range(len(parts)):
+        if parts[part_, MANY] > 0.0:
+            apart = parts[part_, SUM] / parts[part_, MANY] - moments[SUM] / moments[MANY]
+            moments[SQUARES] += parts[part_, SQUARES] + parts[part_, MANY] * apart * apart
+
+
+@part
+def describe(
+    values: np.ndarray, moments: np.ndarray, room: np.ndarray, counts: np.ndarray, figures: np.ndarray
+) -> None:
+    """Write the STATISTICS of values with known moments; `room` is for as many values, `counts` for _BINS."""
+    many = len(values)
+    if many == 0:
+        figures[:] = math.nan
+        return
+    least, most = moments[BOTTOM], moments[TOP]
+    figures[MEAN] = most if least == most else moments[SUM] / many
+    figures[SD] = math.sqrt(moments[SQUARES] / (many - 1)) if many > 1 else math.nan
+    figures[LEAST], figures[MOST] = least, most
+    figures[NONE_AT_ALL] = moments[ZEROS] / many
+    if least == most:
+        figures[FIRST_PERCENTILE:NONE_AT_ALL] = most
+    elif many <= _FEW or least < 0.0:
+        percentiles_by_order(values, room, figures)
+    else:
+        percentiles_by_counting(values, room, counts, figures, moments[ABOVE_ZERO], most)
+
+
+@part
+def percentiles_by_order(values: np.ndarray, room: np.ndarray, figures: np.ndarray) -> None:
+    """Write the percentiles of few values."""
+    many = len(values)
+    ordered = room[:many]
+    ordered[:] = values
+    ordered.sort()
+    for number in range(len(PERCENTILES)):
+        position = (many - 1) * PERCENTILES[number] / 100
+        below = int(position)
+        low, high = ordered[below], ordered[min(below + 1, many - 1)]
+        figures[FIRST_PERCENTILE + number] = low + (position - below) * (high - low)
 
 
 @part

@@ -1,7 +1,7 @@
 """A histogram that can be added to others exactly: all have the same bins, fine near zero and ever wider."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cache
 
@@ -51,10 +51,17 @@ class Histogram:
 
     __hash__ = None  # type: ignore[assignment]  # equal by what is in an array
 
+    @classmethod
+    def sum(cls, parts: Iterable["Histogram"]) -> "Histogram":
+        """Return the histogram of the values of all parts together."""
+        known = [each.counts for each in parts]
+        counts = np.zeros(max((len(each) for each in known), default=0), np.int64)
+        for each in known:
+            counts[: len(each)] += each
+        return cls(counts)
+
     def __add__(self, other: "Histogram") -> "Histogram":
-        length = max(len(self.counts), len(other.counts))
-        mine, theirs = (np.pad(each.counts, (0, length - len(each.counts))) for each in (self, other))
-        return Histogram(mine + theirs)
+        return Histogram.sum([self, other])
 
     def percentiles(self, shares: Floats, zeros: int) -> Floats:
         """Return the percentiles at these shares; see `Table`."""

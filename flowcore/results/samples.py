@@ -61,26 +61,15 @@ class Samples:
     @cached_property
     def statistics(self) -> Values:
         """The STATISTICS of every quantity and stretch, those of all rows last: (quantities, stretches, STATISTICS)."""
-        of_all = self._of_all[:, None]
+        are_many = self._has_all is None and len(self.edges) > 1
+        if self.known is None or are_many:
+            found: Values = statistics(self.columns, self.edges, _room(1, self.columns.shape[1], "order")[0])
+            return found
+        each = np.full((len(self.quantities), len(self.edges), len(STATISTICS)), np.nan)
+        each[:, ALL] = self.known.statistics[:, ALL]
         if self._has_all is not None:
-            each = np.full((len(self.quantities), len(self.edges) - 1, len(STATISTICS)), np.nan)
-            each[:, self._has_all] = self._of_all
-        else:
-            each = statistics(self.columns, self.edges, self._spare)
-        return np.concatenate([each, of_all], axis=1)
-
-    @cached_property
-    def _of_all(self) -> Values:
-        """The STATISTICS of all rows."""
-        if self.known is not None:
-            return self.known._of_all
-        found: Values = statistics(self.columns, np.array([0, self.columns.shape[1]]), self._spare)[:, 0]
-        return found
-
-    @property
-    def _spare(self) -> Values:
-        room: Values = _room(1, self.columns.shape[1], "order")[0]
-        return room
+            each[:, self._has_all] = each[:, ALL]
+        return each
 
     @cached_property
     def _has_all(self) -> int | None:
@@ -91,12 +80,19 @@ class Samples:
     def histogram(self, subject: str, quantity: str) -> Histogram:
         """Return the histogram of a subject's values of a quantity; those that subjects share are read once."""
         number = self.subjects[subject]
-        if number == self._has_all:
-            number = ALL
-        owner = self.known if number == ALL and self.known is not None else self
-        if (number, quantity) not in owner._histograms:
-            owner._histograms[number, quantity] = Histogram.of(owner._stretch(number, quantity))
-        return owner._histograms[number, quantity]
+        is_whole = number in (ALL, self._has_all)
+        owner = self.known if is_whole and self.known is not None else self
+        return owner._histogram(ALL if is_whole else number, quantity)
+
+    def _histogram(self, number: int, quantity: str) -> Histogram:
+        key = number, quantity
+        if key not in self._histograms:
+            stretches = len(self.edges) - 1
+            if number == ALL and stretches > 1:
+                self._histograms[key] = Histogram.sum(self._histogram(each, quantity) for each in range(stretches))
+            else:
+                self._histograms[key] = Histogram.of(self._stretch(number, quantity))
+        return self._histograms[key]
 
 
 def samples_of(
