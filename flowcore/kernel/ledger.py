@@ -33,7 +33,9 @@ def write_visit(world: World, case: int) -> None:
     visit.blocked = 0.0
     visit.work = minutes[case, VISIT_MINUTES + WORK] + minutes[case, VISIT_MINUTES + TRAVEL]
     visit.travel = who.visit_travel
-    visit.cost = (who.cost - who.visit_cost) / who.together
+    visit.cost = who.cost - who.visit_cost
+    if who.together > 1:
+        visit.cost /= who.together
     visit.in_overtime = clock.is_overtime
     visit.step = step.document
     visit.type = who.type

@@ -89,6 +89,9 @@ def settle_line(world: World, line: int, before: int) -> None:
     if here.first == before:
         return
     pool = world.pools[world.plan.lines[line].pool]
+    if world.plan.lines[line].is_only:
+        pool.first = line if here.first != NONE else NONE
+        return
     if before != NONE:
         take_out(world.lines, pool, line)
     if here.first != NONE:

@@ -183,8 +183,8 @@ def set_overtime(world: World, member: int, overtime: int) -> None:
 def pay(world: World, member: int) -> None:
     """Charge the time that a case has held a member, who was there, to the case, and start counting anew."""
     who = world.members[member]
-    rate = world.plan.teams[who.team].rate / 60.0
-    if rate > 0.0 and not is_absent(who.state):
+    if world.plan.teams[who.team].rate > 0.0 and not is_absent(who.state):
+        rate = world.plan.teams[who.team].rate / 60.0
         if who.in_overtime:
             rate *= world.plan.teams[who.team].overtime
         world.cases[who.case].cost += (world.clock[0].now - who.charged_at) * rate

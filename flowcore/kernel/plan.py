@@ -185,10 +185,11 @@ LINE = record(
     ("step", "i8"),
     ("pool", "i8"),
     ("min_wait", "f8"),
+    ("is_only", "i8"),
 )
 """How cases wait at a step, for each set of needs that they may still have there.
 
-`room` is the waiting room whose length counts, shared or its own."""
+`room` is the waiting room whose length counts, shared or its own; `is_only` says that its pool has no other line."""
 
 TEAM = record(
     ("key", "u8"),

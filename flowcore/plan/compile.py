@@ -144,7 +144,7 @@ class _StudyCompiler:
             needs=records(self.needs.rows, p.NEED),
             conditions=records(self.needs.conditions, p.CONDITION),
             pools=records(self.needs.pools, p.POOL),
-            lines=records(self.lines.rows, p.LINE),
+            lines=self.lines.records(),
             teams=records(self.staff.teams, p.TEAM),
             rows=records(self.staff.rows, p.ROW),
             rests=records(self.staff.rests, p.REST),

@@ -1,10 +1,14 @@
 """How cases wait at each step of the plan: one line for each pool that they may ask there."""
 
+from collections import Counter
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from flowcore.kernel import kinds as k
+from flowcore.kernel import plan as p
 from flowcore.plan.layout import Layout
-from flowcore.plan.store import Store
+from flowcore.plan.store import Store, records
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.steps import Line, Serve
 
@@ -16,6 +20,9 @@ _DISCIPLINE = {
     "shortest-work": k.SHORTEST_WORK,
     "random": k.AT_RANDOM,
 }
+
+
+_POOL = (p.LINE.names or ()).index("pool")
 
 
 @dataclass
@@ -60,6 +67,11 @@ class LineCompiler:
     def add_plain(self, number: int) -> int:
         """Add the line of a step whose cases wait for nobody, and return where it is."""
         return self.add(number, None, [k.NONE])
+
+    def records(self) -> np.recarray:
+        """Return the lines."""
+        pools = Counter(row[_POOL] for row in self.rows)
+        return records(((*row, pools[row[_POOL]] == 1) for row in self.rows), p.LINE)
 
     def _step(self, step_id: str | None) -> int:
         return k.NONE if step_id is None else self.layout.first[step_id]
