@@ -5,7 +5,8 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-import numpy as np
+from flowcore.kernel.records import Table
+from flowcore.kernel.state import Clock
 
 SECONDS_BETWEEN_PAUSES = 0.03
 
@@ -14,12 +15,12 @@ class _Metronome:
     """Sets the `pause` of every clock that it is given, again and again; its thread rests while there is none."""
 
     def __init__(self) -> None:
-        self._clocks: dict[int, np.recarray] = {}
+        self._clocks: dict[int, Table[Clock]] = {}
         self._changed = threading.Condition()
         self._thread: threading.Thread | None = None
 
     @contextmanager
-    def beating(self, clock: np.recarray) -> Iterator[None]:
+    def beating(self, clock: Table[Clock]) -> Iterator[None]:
         """Let a clock's world pause often, while the context lasts."""
         with self._changed:
             self._clocks[id(clock)] = clock

@@ -2,27 +2,7 @@
 
 from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.events import schedule
-from flowcore.kernel.kinds import (
-    ABSENCE,
-    ABSENT,
-    BREAK,
-    BREAK_BEGAN,
-    BREAK_DUE,
-    FINISH,
-    IDLE,
-    INTERRUPTED,
-    INTERRUPTION,
-    MEMBER_BACK,
-    NONE,
-    OFF,
-    OFF_SHIFT,
-    ON_BREAK,
-    ON_UNPAID_BREAK,
-    RANK_ROSTER,
-    SHIFT_ENDED,
-    TAKEN_IN_TURN,
-    WAS_INTERRUPTED,
-)
+from flowcore.kernel.kinds import NONE, Account, BreakTaken, EventKind, HandOver, MemberState, Note, Rank
 from flowcore.kernel.members import is_absent, set_overtime, set_state
 from flowcore.kernel.notes import note
 from flowcore.kernel.state import World
@@ -32,18 +12,18 @@ from flowcore.kernel.wear import wind_up_again
 @rare
 def cause_of_absence(world: World, case: int) -> int:
     """Return why the work on a case is paused, by the first taken of its members who is away."""
-    cause = OFF_SHIFT
+    cause = Account.OFF_SHIFT
     member = world.cases[case].first_held
     while member != NONE:
         state = world.members[member].state
-        if state == OFF:
-            cause = OFF_SHIFT
-        elif state == ABSENT:
-            cause = ABSENCE
-        elif state == INTERRUPTED:
-            cause = INTERRUPTION
+        if state == MemberState.OFF:
+            cause = Account.OFF_SHIFT
+        elif state == MemberState.ABSENT:
+            cause = Account.ABSENCE
+        elif state == MemberState.INTERRUPTED:
+            cause = Account.INTERRUPTION
         elif is_absent(state):
-            cause = BREAK
+            cause = Account.BREAK
         member = world.members[member].next_held
     return cause
 
@@ -59,8 +39,8 @@ def become_free(world: World, member: int) -> None:
         return
     if who.owes_interruption and begin_interruption(world, member):
         return
-    if who.state != IDLE:
-        set_state(world, member, IDLE)
+    if who.state != MemberState.IDLE:
+        set_state(world, member, MemberState.IDLE)
 
 
 @part
@@ -75,11 +55,11 @@ def be_let_go(world: World, member: int) -> None:
 def go_off(world: World, member: int) -> None:
     """End a member's shift; what it owed and what it was away for is over."""
     who = world.members[member]
-    note(world, SHIFT_ENDED, NONE, NONE, member)
+    note(world, Note.SHIFT_ENDED, NONE, NONE, member)
     who.shift_over = 0
     forget_what_is_owed(world, member)
     who.token += 1
-    set_state(world, member, ABSENT if who.misses else OFF)
+    set_state(world, member, MemberState.ABSENT if who.misses else MemberState.OFF)
     set_overtime(world, member, 0)
     wind_up_again(world, member)
 
@@ -101,14 +81,14 @@ def forget_what_is_owed(world: World, member: int) -> None:
 def owe_break(world: World, member: int, rest: int) -> None:
     """Let a member owe a break that is due now: of its full length, or until it would have ended."""
     who = world.members[member]
-    owes_in_turn = who.owes_break and world.plan.rests[who.owed_rest].taken == TAKEN_IN_TURN
-    if not owes_in_turn or world.plan.rests[rest].taken == TAKEN_IN_TURN:
+    owes_in_turn = who.owes_break and world.plan.rests[who.owed_rest].taken == BreakTaken.IN_TURN
+    if not owes_in_turn or world.plan.rests[rest].taken == BreakTaken.IN_TURN:
         if owes_in_turn:
             call_next_to_break(world, member, who.owed_rest)
         who.owed_rest = rest
     who.owes_break = 1
     length = world.plan.rests[rest].length
-    if world.plan.teams[who.team].at_break == FINISH:
+    if world.plan.teams[who.team].at_break == HandOver.FINISH:
         who.break_length += length
     else:
         who.break_until = max(who.break_until, world.clock[0].now + length)
@@ -136,9 +116,9 @@ def leave_for_break(world: World, member: int, ends: float) -> None:
     """Let a member be on break until it ends."""
     who = world.members[member]
     who.token += 1
-    set_state(world, member, ON_BREAK if world.plan.rests[who.rest].paid else ON_UNPAID_BREAK)
-    note(world, BREAK_BEGAN, NONE, NONE, member)
-    schedule(world, ends, RANK_ROSTER, MEMBER_BACK, member, who.token)
+    set_state(world, member, MemberState.ON_BREAK if world.plan.rests[who.rest].paid else MemberState.ON_UNPAID_BREAK)
+    note(world, Note.BREAK_BEGAN, NONE, NONE, member)
+    schedule(world, ends, Rank.ROSTER, EventKind.MEMBER_BACK, member, who.token)
 
 
 @rare
@@ -149,10 +129,10 @@ def call_next_to_break(world: World, member: int, rest: int) -> None:
     follower = member + 1
     while follower < row.first_member + row.members and world.members[follower].misses:
         follower += 1
-    if plan.taken == TAKEN_IN_TURN and follower < row.first_member + row.members:
+    if plan.taken == BreakTaken.IN_TURN and follower < row.first_member + row.members:
         now = world.clock[0].now
         if now < world.rows[plan.row].until:
-            schedule(world, now, RANK_ROSTER, BREAK_DUE, rest, follower)
+            schedule(world, now, Rank.ROSTER, EventKind.BREAK_DUE, rest, follower)
 
 
 @rare
@@ -176,6 +156,6 @@ def be_interrupted(world: World, member: int, ends: float) -> None:
     """Let a member be interrupted until a time."""
     who = world.members[member]
     who.token += 1
-    set_state(world, member, INTERRUPTED)
-    note(world, WAS_INTERRUPTED, NONE, NONE, member)
-    schedule(world, ends, RANK_ROSTER, MEMBER_BACK, member, who.token)
+    set_state(world, member, MemberState.INTERRUPTED)
+    note(world, Note.WAS_INTERRUPTED, NONE, NONE, member)
+    schedule(world, ends, Rank.ROSTER, EventKind.MEMBER_BACK, member, who.token)

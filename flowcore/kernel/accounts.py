@@ -5,20 +5,7 @@ import math
 import numpy as np
 
 from flowcore.kernel.compiled import part, rare
-from flowcore.kernel.kinds import (
-    AT_WORK,
-    BUSY,
-    FIRST_CAUSE,
-    IN_LINE,
-    NEXT_LINE,
-    NONE,
-    ON_THE_WAY,
-    POOL_CAUSES,
-    STUCK,
-    TRAVEL,
-    WAITING,
-    WORK,
-)
+from flowcore.kernel.kinds import FIRST_CAUSE, NONE, POOL_CAUSES, Account, CaseState
 from flowcore.kernel.state import (
     EXACT_BINS,
     INSIDE_LEVEL,
@@ -132,15 +119,15 @@ def book_minutes(world: World, case: int) -> None:
     if elapsed <= 0.0:
         return
     who.since = world.clock[0].now
-    if who.state == AT_WORK:
-        account = TRAVEL if world.plan.steps[who.step].is_travel > 0 else WORK
+    if who.state == CaseState.AT_WORK:
+        account = Account.TRAVEL if world.plan.steps[who.step].is_travel > 0 else Account.WORK
         world.minutes[case, VISIT_MINUTES + account] += elapsed
-    elif who.state == ON_THE_WAY:
-        world.minutes[case, TRAVEL] += elapsed
+    elif who.state == CaseState.ON_THE_WAY:
+        world.minutes[case, Account.TRAVEL] += elapsed
         who.visit_travel += elapsed
-    elif who.state == IN_LINE:
+    elif who.state == CaseState.IN_LINE:
         book_wait_in_line(world, case)
-    elif who.state == WAITING or who.state == STUCK:
+    elif who.state == CaseState.WAITING or who.state == CaseState.BLOCKED:
         world.minutes[case, VISIT_MINUTES + who.cause] += elapsed
         note_cause(world, case, who.cause)
 
@@ -180,7 +167,7 @@ def book_cause(world: World, case: int, pool: int, cause: int) -> None:
 @part
 def is_waiting(state: int) -> bool:
     """Say whether a case in this state counts as waiting."""
-    return state == IN_LINE or state == WAITING
+    return state == CaseState.IN_LINE or state == CaseState.WAITING
 
 
 @part
@@ -195,10 +182,10 @@ def turn_to(world: World, case: int, state: int, cause: int) -> None:
         while other != NONE:
             change_level(world, type_level(world, other, LINE_LEVEL), change * world.cases[other].weight)
             other = next_aboard(world, case, other)
-    if (who.state == IN_LINE) != (state == IN_LINE):
+    if (who.state == CaseState.IN_LINE) != (state == CaseState.IN_LINE):
         pool = world.plan.lines[who.line].pool
         book_pool(world, pool)
-        if state == IN_LINE:
+        if state == CaseState.IN_LINE:
             world.pools[pool].charged += who.together
             who.changes_seen = world.pools[pool].changes
             for column in range(POOL_CAUSES):
@@ -214,7 +201,7 @@ def turn_to(world: World, case: int, state: int, cause: int) -> None:
 def wait_of(minutes: np.ndarray, case: int, first: int) -> float:
     """Return the minutes waited, from column `first` on, without those of being blocked."""
     total = 0.0
-    for account in range(BUSY, FIRST_CAUSE + POOL_CAUSES):
+    for account in range(Account.BUSY, FIRST_CAUSE + POOL_CAUSES):
         total += minutes[case, first + account]
     for account in range(FIRST_CAUSE + POOL_CAUSES + 1, VISIT_MINUTES):
         total += minutes[case, first + account]
@@ -229,7 +216,7 @@ def visit_wait_of(world: World, case: int) -> float:
         return 0.0
     if who.causes != 1 << who.last_cause:
         return wait_of(world.minutes, case, VISIT_MINUTES)
-    return 0.0 if who.last_cause == NEXT_LINE else world.minutes[case, VISIT_MINUTES + who.last_cause]
+    return 0.0 if who.last_cause == Account.NEXT_LINE else world.minutes[case, VISIT_MINUTES + who.last_cause]
 
 
 @part

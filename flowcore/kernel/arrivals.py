@@ -9,28 +9,9 @@ from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.deadlines import start_checkpoints
 from flowcore.kernel.draws import case_luck, chain, uniform
 from flowcore.kernel.events import do_next, schedule
-from flowcore.kernel.kinds import (
-    APPOINTMENTS,
-    ARRIVAL,
-    ARRIVE,
-    ARRIVED,
-    CASE_ITSELF,
-    CHANCE,
-    DATES,
-    ENTER,
-    EXACT_PROFILE,
-    FOR_GAP,
-    FOR_GROUP,
-    FOR_PUNCTUALITY,
-    FOR_TYPE,
-    NEVER,
-    NEW_DAY,
-    NONE,
-    PROFILE,
-    RANDOM,
-    RANK_ARRIVAL,
-)
+from flowcore.kernel.kinds import NEVER, NONE, Agenda, DrawFor, EventKind, Note, Rank, StreamKind, TokenKind
 from flowcore.kernel.notes import note
+from flowcore.kernel.plan import Calendar
 from flowcore.kernel.routing import at_one_place, first_share_above, set_traits
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
@@ -41,7 +22,7 @@ WEEK = 10080.0
 
 
 @part
-def period_before(numbers: np.ndarray, calendar: np.record, minute: float) -> int:
+def period_before(numbers: np.ndarray, calendar: Calendar, minute: float) -> int:
     """Return the last open period of a calendar that has begun by a time, or -1."""
     below, above = -1, calendar.periods - 1
     while below < above:
@@ -54,14 +35,14 @@ def period_before(numbers: np.ndarray, calendar: np.record, minute: float) -> in
 
 
 @part
-def is_open(numbers: np.ndarray, calendar: np.record, minute: float) -> bool:
+def is_open(numbers: np.ndarray, calendar: Calendar, minute: float) -> bool:
     """Say whether a calendar is open at a time; at its closing it is not."""
     period = period_before(numbers, calendar, minute)
     return period >= 0 and minute < numbers[calendar.first + 3 * period + 1]
 
 
 @rare
-def after_open_minutes(numbers: np.ndarray, calendar: np.record, minute: float, gap: float) -> float:
+def after_open_minutes(numbers: np.ndarray, calendar: Calendar, minute: float, gap: float) -> float:
     """Return the time when a calendar has been open for `gap` minutes more; NEVER beyond its last period."""
     period = period_before(numbers, calendar, minute)
     done = 0.0
@@ -89,11 +70,11 @@ def open_streams(world: World) -> None:
         world.sources[stream].key = chain(world.clock[0].seed, world.plan.streams[stream].key)
         world.clock[0].coming += 1
         kind = world.plan.streams[stream].kind
-        if kind == PROFILE:
+        if kind == StreamKind.PROFILE:
             offset = week_minute(world, 0.0)
             world.sources[stream].mass = mass_before(world, stream, offset)
         if is_planned_ahead(kind):
-            schedule(world, 0.0, RANK_ARRIVAL, NEW_DAY, stream, 0)
+            schedule(world, 0.0, Rank.ARRIVAL, EventKind.NEXT_PERIOD, stream, 0)
         else:
             schedule_arrival(world, stream)
 
@@ -101,7 +82,7 @@ def open_streams(world: World) -> None:
 @part
 def is_planned_ahead(kind: int) -> bool:
     """Say whether a stream's occasions are planned for a day or an interval, not one after another."""
-    return kind == EXACT_PROFILE or kind == APPOINTMENTS
+    return kind == StreamKind.EXACT_PROFILE or kind == StreamKind.APPOINTMENTS
 
 
 @part
@@ -135,7 +116,7 @@ def profile_arrival(world: World, stream: int, luck: np.uint64) -> float:
     week = numbers[source.profile + source.intervals]
     if week <= 0.0:
         return NEVER
-    here.mass -= math.log(uniform(chain(luck, np.uint64(FOR_GAP)), 0))
+    here.mass -= math.log(uniform(chain(luck, np.uint64(DrawFor.GAP)), 0))
     weeks = math.floor(here.mass / week)
     rest = here.mass - weeks * week
     below, above = 0, source.intervals - 1
@@ -162,24 +143,24 @@ def schedule_arrival(world: World, stream: int) -> None:
     here.drawn += 1
     luck = case_luck(world, stream, occasion)
     time = NEVER
-    if source.kind == DATES:
+    if source.kind == StreamKind.DATES:
         if here.date < source.dates:
             time = world.plan.dates[source.first_date + here.date].at
             here.date += 1
-    elif source.kind == PROFILE:
+    elif source.kind == StreamKind.PROFILE:
         time = profile_arrival(world, stream, luck)
     else:
         gap = 0.0
-        if source.kind == CHANCE:
+        if source.kind == StreamKind.CHANCE:
             tries = 1.0
             if source.chance < 1.0:
                 tries += math.floor(
-                    math.log(uniform(chain(luck, np.uint64(FOR_GAP)), 0)) / math.log(1.0 - source.chance)
+                    math.log(uniform(chain(luck, np.uint64(DrawFor.GAP)), 0)) / math.log(1.0 - source.chance)
                 )
             gap = tries * source.every
         else:
             distribution = world.plan.distributions[source.gap]
-            gap = max(0.0, sample(world.plan.numbers, distribution, chain(luck, np.uint64(FOR_GAP))))
+            gap = max(0.0, sample(world.plan.numbers, distribution, chain(luck, np.uint64(DrawFor.GAP))))
         start = max(now, source.opens_at) if occasion == 0 else now
         time = start + gap
         if source.calendar != NONE:
@@ -194,7 +175,7 @@ def schedule_arrival(world: World, stream: int) -> None:
 def schedule_occasion(world: World, stream: int, time: float, occasion: int) -> None:
     """Schedule an occasion on which cases of a stream come: its number, or its booking."""
     world.sources[stream].pending += 1
-    schedule(world, time, RANK_ARRIVAL, ARRIVAL, stream, occasion)
+    schedule(world, time, Rank.ARRIVAL, EventKind.ARRIVAL, stream, occasion)
 
 
 @rare
@@ -218,7 +199,7 @@ def close_if_over(world: World, stream: int) -> None:
 @rare
 def plan_day(world: World, stream: int) -> None:
     """Schedule what a stream brings next: an interval's exact count, or a day's appointments."""
-    if world.plan.streams[stream].kind == EXACT_PROFILE:
+    if world.plan.streams[stream].kind == StreamKind.EXACT_PROFILE:
         plan_interval(world, stream)
         return
     run = world.plan.run[0]
@@ -230,7 +211,7 @@ def plan_day(world: World, stream: int) -> None:
     plan_appointments(world, stream, here.day)
     at = here.day * DAY - run.start_minute
     if at < run.length:
-        schedule(world, max(world.clock[0].now, at), RANK_ARRIVAL, NEW_DAY, stream, 0)
+        schedule(world, max(world.clock[0].now, at), Rank.ARRIVAL, EventKind.NEXT_PERIOD, stream, 0)
     else:
         plan_no_more(world, stream)
 
@@ -256,7 +237,7 @@ def plan_interval(world: World, stream: int) -> None:
         here.drawn += 1
     here.day += 1
     if begins + source.interval < min(source.shuts_at, world.plan.run[0].length):
-        schedule(world, begins + source.interval, RANK_ARRIVAL, NEW_DAY, stream, 0)
+        schedule(world, begins + source.interval, Rank.ARRIVAL, EventKind.NEXT_PERIOD, stream, 0)
     else:
         plan_no_more(world, stream)
 
@@ -286,7 +267,7 @@ def keep_appointment(world: World, stream: int, at: float, luck: np.uint64) -> N
     """Schedule one booked case, unless the place is not booked or the case does not come."""
     source = world.plan.streams[stream]
     clock = world.clock[0]
-    key = chain(luck, np.uint64(FOR_PUNCTUALITY))
+    key = chain(luck, np.uint64(DrawFor.PUNCTUALITY))
     if uniform(key, 1) >= source.filled or uniform(key, 2) < source.no_show:
         return
     if at > source.shuts_at or at < source.opens_at:
@@ -308,7 +289,7 @@ def call_up(world: World, stream: int, occasion: int) -> None:
     here = world.sources[stream]
     here.pending -= 1
     here.occasion = occasion
-    if world.plan.streams[stream].kind != APPOINTMENTS:
+    if world.plan.streams[stream].kind != StreamKind.APPOINTMENTS:
         here.luck = case_luck(world, stream, occasion)
         return
     booking = world.bookings[occasion]
@@ -326,20 +307,20 @@ def occasion_comes(world: World, stream: int, occasion: int) -> None:
     here = world.sources[stream]
     clock = world.clock[0]
     call_up(world, stream, occasion)
-    in_time = source.kind == APPOINTMENTS or source.opens_at <= clock.now <= source.shuts_at
+    in_time = source.kind == StreamKind.APPOINTMENTS or source.opens_at <= clock.now <= source.shuts_at
     welcome = clock.doors_open == 1 and in_time
-    if source.calendar != NONE and source.kind != RANDOM and source.kind != CHANCE:
+    if source.calendar != NONE and source.kind != StreamKind.RANDOM and source.kind != StreamKind.CHANCE:
         welcome = welcome and is_open(world.plan.numbers, world.plan.calendars[source.calendar], clock.now)
     count = 1
     if source.group != NONE:
-        key = chain(here.luck, np.uint64(FOR_GROUP))
+        key = chain(here.luck, np.uint64(DrawFor.GROUP))
         count = int(max(0.0, round(sample(world.plan.numbers, world.plan.distributions[source.group], key))))
     if source.limit > 0:
         count = min(count, source.limit - here.created)
     if welcome and count > 0:
         here.group = count
         here.created += count
-        do_next(world, ARRIVE, stream)
+        do_next(world, Agenda.ARRIVE, stream)
     close_if_over(world, stream)
     if not is_planned_ahead(source.kind) and here.over == 0:
         schedule_arrival(world, stream)
@@ -351,7 +332,7 @@ def arrive(world: World, stream: int) -> None:
     here = world.sources[stream]
     here.group -= 1
     if here.group > 0:
-        do_next(world, ARRIVE, stream)
+        do_next(world, Agenda.ARRIVE, stream)
     clock = world.clock[0]
     case = new_token(world)
     who = world.cases[case]
@@ -359,7 +340,7 @@ def arrive(world: World, stream: int) -> None:
     clock.inside += 1
     who.number = clock.cases
     who.stream = stream
-    who.token_kind = CASE_ITSELF
+    who.token_kind = TokenKind.CASE
     who.weight = 1
     who.luck = here.luck
     if here.group > 0:
@@ -369,10 +350,10 @@ def arrive(world: World, stream: int) -> None:
         start_checkpoints(world, case)
     world.stream_tally[stream].arrived += 1
     world.type_tally[who.type].arrived += 1
-    note(world, ARRIVED, case, NONE, NONE)
+    note(world, Note.ARRIVED, case, NONE, NONE)
     change_inside(world, case, 1)
     who.step = at_one_place(world, case, world.plan.streams[stream].to)
-    do_next(world, ENTER, case)
+    do_next(world, Agenda.ENTER, case)
 
 
 @part
@@ -384,21 +365,21 @@ def give_type(world: World, case: int) -> None:
     here = world.sources[who.stream]
     who.type = NONE
     date = source.first_date + here.occasion
-    if source.kind == DATES:
+    if source.kind == StreamKind.DATES:
         who.type = world.plan.dates[date].type
     if who.type == NONE:
-        draw = uniform(chain(who.luck, np.uint64(FOR_TYPE)), 0)
+        draw = uniform(chain(who.luck, np.uint64(DrawFor.TYPE)), 0)
         who.type = first_share_above(world.plan.numbers, mix_at(world, who.stream), world.plan.run[0].types, draw)
     kind = world.plan.types[who.type]
     who.priority = kind.priority
     who.due = clock.now + kind.due
-    if source.kind == APPOINTMENTS:
+    if source.kind == StreamKind.APPOINTMENTS:
         who.due = here.appointed_at + (kind.due if kind.due < NEVER else 0.0)
     if kind.starts > 0:
         set_traits(world, case, kind.first_start, kind.starts)
     if source.starts > 0:
         set_traits(world, case, source.first_start, source.starts)
-    if source.kind == DATES:
+    if source.kind == StreamKind.DATES:
         set_traits(world, case, world.plan.dates[date].first_start, world.plan.dates[date].starts)
 
 

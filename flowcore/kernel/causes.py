@@ -3,29 +3,7 @@
 from flowcore.kernel.accounts import book_pool
 from flowcore.kernel.compiled import part
 from flowcore.kernel.events import do_next
-from flowcore.kernel.kinds import (
-    ABSENCE,
-    ABSENT,
-    ALWAYS,
-    BREAK,
-    BUSY,
-    CLOSED,
-    EQUIPMENT,
-    IDLE,
-    INTERRUPTED,
-    INTERRUPTION,
-    NONE,
-    NOT_IN_OVERTIME,
-    OFF,
-    OFF_SHIFT,
-    ON_BREAK,
-    OPEN,
-    PEOPLE,
-    PLACE,
-    SERVE_POOL,
-    SHUT_BY_HOURS,
-    TOUCHED,
-)
+from flowcore.kernel.kinds import NONE, Account, Agenda, Closed, Look, MemberState, TeamKind, WhenDone
 from flowcore.kernel.state import World
 
 
@@ -36,7 +14,7 @@ def touch(world: World, team: int) -> None:
     if here.touched == 0:
         here.next_touched = world.clock[0].first_touched
         world.clock[0].first_touched = team
-    here.touched = TOUCHED
+    here.touched = Look.TOUCHED
 
 
 @part
@@ -44,7 +22,7 @@ def touch_teams_of(world: World, pool: int) -> None:
     """Mark every team that a pool asks; one that asks nobody is looked at by itself."""
     asks = world.plan.pools[pool]
     if asks.asks == 0:
-        do_next(world, SERVE_POOL, pool)
+        do_next(world, Agenda.SERVE_POOL, pool)
     for ask in range(asks.first_ask, asks.first_ask + asks.asks):
         touch(world, world.asks[ask].team)
 
@@ -55,9 +33,9 @@ def of_overtime(world: World, team: int, overtime: int, all_: int, beyond: int) 
 
     `all_` are so many in some state, and `beyond` of them in overtime. Teams without shifts have none.
     """
-    if overtime == ALWAYS or world.plan.teams[team].rows == 0:
+    if overtime == WhenDone.ALWAYS or world.plan.teams[team].rows == 0:
         return all_
-    return all_ - beyond if overtime == NOT_IN_OVERTIME else beyond
+    return all_ - beyond if overtime == WhenDone.NOT_IN_OVERTIME else beyond
 
 
 @part
@@ -77,7 +55,7 @@ def available(world: World, team: int, overtime: int) -> int:
 @part
 def needs_can_be_met(world: World, pool: int) -> bool:
     """Say whether everything that a pool asks for is there at once."""
-    if world.pools[pool].closed != OPEN:
+    if world.pools[pool].closed != Closed.OPEN:
         return False
     asks = world.plan.pools[pool]
     if asks.only_team != NONE:
@@ -105,9 +83,9 @@ def settle_cause(world: World, pool: int) -> None:
     here = world.pools[pool]
     asks = world.plan.pools[pool]
     before = here.cause
-    if here.closed != OPEN:
+    if here.closed != Closed.OPEN:
         here.team = NONE
-        here.cause = CLOSED if here.closed == SHUT_BY_HOURS else OFF_SHIFT
+        here.cause = Account.CLOSED if here.closed == Closed.BY_HOURS else Account.OFF_SHIFT
     elif asks.only_team != NONE:
         here.team = asks.only_team
         here.cause = what_a_team_lacks(world, asks.only_team, asks.overtime, asks.only_count)
@@ -120,23 +98,23 @@ def settle_cause(world: World, pool: int) -> None:
 def what_a_team_lacks(world: World, team: int, overtime: int, count: int) -> int:
     """Return what those who ask for so many of one team wait for: see `what_is_missing`."""
     if idle_for(world, team, overtime) >= count:
-        return BUSY
-    if there_with(world, team, overtime, INTERRUPTED) >= count:
-        return INTERRUPTION
-    if there_with(world, team, overtime, ON_BREAK) >= count:
-        return BREAK
-    if there_with(world, team, overtime, ABSENT) >= count:
-        return ABSENCE
-    if there_with(world, team, overtime, OFF) >= count:
-        return OFF_SHIFT
-    return BUSY if are_people(world, team) else PLACE
+        return Account.BUSY
+    if there_with(world, team, overtime, MemberState.INTERRUPTED) >= count:
+        return Account.INTERRUPTION
+    if there_with(world, team, overtime, MemberState.ON_BREAK) >= count:
+        return Account.BREAK
+    if there_with(world, team, overtime, MemberState.ABSENT) >= count:
+        return Account.ABSENCE
+    if there_with(world, team, overtime, MemberState.OFF) >= count:
+        return Account.OFF_SHIFT
+    return Account.BUSY if are_people(world, team) else Account.PLACE
 
 
 @part
 def are_people(world: World, team: int) -> bool:
     """Say whether a team's members are people or equipment, which are busy where places are full."""
     kind = world.plan.teams[team].kind
-    return kind == PEOPLE or kind == EQUIPMENT
+    return kind == TeamKind.PEOPLE or kind == TeamKind.EQUIPMENT
 
 
 @part
@@ -149,19 +127,19 @@ def what_is_missing(world: World, pool: int) -> int:
     here = world.pools[pool]
     asks = world.plan.pools[pool]
     here.team = world.asks[asks.first_ask].team if asks.asks > 0 else NONE
-    lacking = first_lacking(world, pool, IDLE, asks.first_condition + asks.conditions)
+    lacking = first_lacking(world, pool, MemberState.IDLE, asks.first_condition + asks.conditions)
     if lacking == NONE:
-        return BUSY
+        return Account.BUSY
     here.team = world.plan.lists[world.plan.needs[world.plan.conditions[lacking].last].first_team]
-    if first_lacking(world, pool, INTERRUPTED, lacking) == NONE:
-        return INTERRUPTION
-    if first_lacking(world, pool, ON_BREAK, lacking) == NONE:
-        return BREAK
-    if first_lacking(world, pool, ABSENT, lacking) == NONE:
-        return ABSENCE
-    if first_lacking(world, pool, OFF, lacking) == NONE:
-        return OFF_SHIFT
-    return BUSY if are_people(world, here.team) else PLACE
+    if first_lacking(world, pool, MemberState.INTERRUPTED, lacking) == NONE:
+        return Account.INTERRUPTION
+    if first_lacking(world, pool, MemberState.ON_BREAK, lacking) == NONE:
+        return Account.BREAK
+    if first_lacking(world, pool, MemberState.ABSENT, lacking) == NONE:
+        return Account.ABSENCE
+    if first_lacking(world, pool, MemberState.OFF, lacking) == NONE:
+        return Account.OFF_SHIFT
+    return Account.BUSY if are_people(world, here.team) else Account.PLACE
 
 
 @part
@@ -189,16 +167,16 @@ def there_with(world: World, team: int, overtime: int, state: int) -> int:
     """Return how many of a team are idle, or would be with who is away for a reason; see `first_lacking`."""
     here = world.teams[team]
     there = idle_for(world, team, overtime)
-    if state == IDLE:
+    if state == MemberState.IDLE:
         return there
     there += of_overtime(world, team, overtime, here.interrupted, here.interrupted_in_overtime)
-    if state == INTERRUPTED:
+    if state == MemberState.INTERRUPTED:
         return there
     there += of_overtime(world, team, overtime, here.on_break, here.on_break_in_overtime)
-    if state == ON_BREAK:
+    if state == MemberState.ON_BREAK:
         return there
     absent = of_overtime(world, team, overtime, here.absent, 0)
-    if state == ABSENT:
+    if state == MemberState.ABSENT:
         return there + absent
     rostered = of_overtime(world, team, overtime, here.rostered, here.rostered_in_overtime)
     return there + max(absent, world.plan.teams[team].peak - rostered)

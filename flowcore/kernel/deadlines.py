@@ -3,7 +3,7 @@
 from flowcore.kernel.accounts import book_minutes, next_aboard, waited
 from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.events import schedule
-from flowcore.kernel.kinds import BRANCH, CASE_ITSELF, DEADLINE_DUE, NEXT_LINE, NONE, RANK_SIGNAL, TRAVEL, WORK
+from flowcore.kernel.kinds import NONE, Account, EventKind, Rank, TokenKind
 from flowcore.kernel.state import SPAN_MARKS, VISIT_MINUTES, World
 
 
@@ -13,12 +13,12 @@ def case_of(world: World, token: int) -> int:
 
     NONE for an errand.
     """
-    while token != NONE and world.cases[token].token_kind == BRANCH:
+    while token != NONE and world.cases[token].token_kind == TokenKind.BRANCH:
         party = world.cases[token].party
         while party != NONE and world.parties[party].owner == token:
             party = world.parties[party].outer
         token = NONE if party == NONE else world.parties[party].owner
-    return token if token != NONE and world.cases[token].token_kind == CASE_ITSELF else NONE
+    return token if token != NONE and world.cases[token].token_kind == TokenKind.CASE else NONE
 
 
 @rare
@@ -46,7 +46,7 @@ def start_deadlines(world: World, token: int, first: int, count: int) -> None:
         who.timers = timer
         world.deadlines[deadline].started += 1
         within = world.plan.deadlines[deadline].within
-        schedule(world, clock.now + within, RANK_SIGNAL, DEADLINE_DUE, timer, here.token)
+        schedule(world, clock.now + within, Rank.SIGNAL, EventKind.DEADLINE_DUE, timer, here.token)
 
 
 @rare
@@ -152,11 +152,11 @@ def mark_of(world: World, case: int, number: int) -> float:
     total = 0.0
     while case != NONE:
         if number == 2:
-            total += minutes[case, WORK] + minutes[case, VISIT_MINUTES + WORK]
+            total += minutes[case, Account.WORK] + minutes[case, VISIT_MINUTES + Account.WORK]
         elif number == 3:
-            total += minutes[case, NEXT_LINE] + minutes[case, VISIT_MINUTES + NEXT_LINE]
+            total += minutes[case, Account.NEXT_LINE] + minutes[case, VISIT_MINUTES + Account.NEXT_LINE]
         else:
-            total += minutes[case, TRAVEL] + minutes[case, VISIT_MINUTES + TRAVEL]
+            total += minutes[case, Account.TRAVEL] + minutes[case, VISIT_MINUTES + Account.TRAVEL]
         case = world.cases[case].leader
     return total
 

@@ -9,7 +9,7 @@ import math
 import numpy as np
 
 from flowcore.kernel.compiled import part
-from flowcore.kernel.kinds import FOR_MEMBER, NONE
+from flowcore.kernel.kinds import NONE, DrawFor
 from flowcore.kernel.state import World
 
 _GOLDEN = np.uint64(0x9E3779B97F4A7C15)
@@ -62,7 +62,7 @@ def wear_key(world: World, wear: int) -> np.uint64:
     team = world.plan.teams[world.plan.interrupts[clock.interrupt].team]
     who = NONE if clock.member == NONE else clock.member - team.first_member
     key = chain(chain(world.clock[0].seed, team.key), np.uint64(clock.interrupt - team.first_interruption))
-    return chain(chain(key, np.uint64(who + 1)), (np.uint64(clock.draws) << _LAP) | np.uint64(FOR_MEMBER))
+    return chain(chain(key, np.uint64(who + 1)), (np.uint64(clock.draws) << _LAP) | np.uint64(DrawFor.MEMBER))
 
 
 @part

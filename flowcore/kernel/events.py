@@ -1,15 +1,7 @@
 """The event list: a binary heap by time, then by rank, then first scheduled first."""
 
 from flowcore.kernel.compiled import part
-from flowcore.kernel.kinds import (
-    DEADLINE_DUE,
-    END_OF_TRAVEL,
-    END_OF_WORK,
-    MEMBER_ARRIVES,
-    MINIMUM_OVER,
-    PATIENCE_OVER,
-    RANK_ROSTER,
-)
+from flowcore.kernel.kinds import EventKind, Rank
 from flowcore.kernel.state import World
 
 _RANK_SHIFT = 56
@@ -19,12 +11,12 @@ _RANK_SHIFT = 56
 def moves_cases(kind: int) -> bool:
     """Say whether an event of this kind is a sign that the cases inside still move."""
     return (
-        kind == END_OF_WORK
-        or kind == END_OF_TRAVEL
-        or kind == MEMBER_ARRIVES
-        or kind == PATIENCE_OVER
-        or kind == MINIMUM_OVER
-        or kind == DEADLINE_DUE
+        kind == EventKind.END_OF_WORK
+        or kind == EventKind.END_OF_TRAVEL
+        or kind == EventKind.MEMBER_ARRIVES
+        or kind == EventKind.PATIENCE_OVER
+        or kind == EventKind.MINIMUM_OVER
+        or kind == EventKind.DEADLINE_DUE
     )
 
 
@@ -59,7 +51,7 @@ def roster_goes_on(world: World) -> bool:
     if clock.events == 0:
         return False
     first = world.events[0]
-    return first.time <= clock.now and first.order >> _RANK_SHIFT <= RANK_ROSTER
+    return first.time <= clock.now and first.order >> _RANK_SHIFT <= Rank.ROSTER
 
 
 @part

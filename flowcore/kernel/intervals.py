@@ -3,7 +3,7 @@
 from flowcore.kernel.accounts import book_level
 from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.events import schedule
-from flowcore.kernel.kinds import INTERVAL_OVER, MEMBER_STATES, NONE, RANK_FIRST, RANK_LAST
+from flowcore.kernel.kinds import MEMBER_STATES, NONE, EventKind, Rank
 from flowcore.kernel.members import book_member
 from flowcore.kernel.state import INSIDE_LEVEL, LINE_LEVEL, World
 
@@ -17,7 +17,7 @@ def schedule_interval(world: World) -> None:
     run = world.plan.run[0]
     clock = world.clock[0]
     ends = clock.now + run.interval - (run.start_minute + clock.now) % run.interval
-    schedule(world, ends, RANK_FIRST if ends < run.length else RANK_LAST, INTERVAL_OVER, NONE, 0)
+    schedule(world, ends, Rank.FIRST if ends < run.length else Rank.LAST, EventKind.INTERVAL_OVER, NONE, 0)
 
 
 @part

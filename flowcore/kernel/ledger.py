@@ -2,7 +2,7 @@
 
 from flowcore.kernel.accounts import visit_wait_of, wait_of
 from flowcore.kernel.compiled import part
-from flowcore.kernel.kinds import ACCOUNTS, NEXT_LINE, NONE, SIGNAL, TRAVEL, VALUE_CLASSES, WORK
+from flowcore.kernel.kinds import ACCOUNTS, NONE, VALUE_CLASSES, Account
 from flowcore.kernel.measures import measure_departure, measure_visit
 from flowcore.kernel.state import VALUES, VISIT_MINUTES, World
 
@@ -31,7 +31,7 @@ def write_visit(world: World, case: int) -> None:
     visit.joined_at = who.joined_at
     visit.wait = 0.0
     visit.blocked = 0.0
-    visit.work = minutes[case, VISIT_MINUTES + WORK] + minutes[case, VISIT_MINUTES + TRAVEL]
+    visit.work = minutes[case, VISIT_MINUTES + Account.WORK] + minutes[case, VISIT_MINUTES + Account.TRAVEL]
     visit.travel = who.visit_travel
     visit.cost = who.cost - who.visit_cost
     if who.together > 1:
@@ -41,23 +41,23 @@ def write_visit(world: World, case: int) -> None:
     visit.type = who.type
     visit.stream = who.stream
     if step.value != NONE:
-        held = minutes[case, VISIT_MINUTES + SIGNAL]
-        minutes[case, VALUES + step.value] += minutes[case, VISIT_MINUTES + WORK] + held
+        held = minutes[case, VISIT_MINUTES + Account.SIGNAL]
+        minutes[case, VALUES + step.value] += minutes[case, VISIT_MINUTES + Account.WORK] + held
     watched = is_watched(world, who.joined_at)
     if watched:
-        world.hour_minutes[step.document, WORK] += minutes[case, VISIT_MINUTES + WORK] * who.together
-    minutes[case, WORK] += minutes[case, VISIT_MINUTES + WORK]
-    minutes[case, TRAVEL] += minutes[case, VISIT_MINUTES + TRAVEL]
-    minutes[case, VISIT_MINUTES + WORK] = 0.0
-    minutes[case, VISIT_MINUTES + TRAVEL] = 0.0
+        world.hour_minutes[step.document, Account.WORK] += minutes[case, VISIT_MINUTES + Account.WORK] * who.together
+    minutes[case, Account.WORK] += minutes[case, VISIT_MINUTES + Account.WORK]
+    minutes[case, Account.TRAVEL] += minutes[case, VISIT_MINUTES + Account.TRAVEL]
+    minutes[case, VISIT_MINUTES + Account.WORK] = 0.0
+    minutes[case, VISIT_MINUTES + Account.TRAVEL] = 0.0
     if who.causes:
         visit.wait = visit_wait_of(world, case)
-        visit.blocked = minutes[case, VISIT_MINUTES + NEXT_LINE]
+        visit.blocked = minutes[case, VISIT_MINUTES + Account.NEXT_LINE]
         who.last_wait += visit.wait
         if who.causes == 1 << who.last_cause:
             close_account(world, case, step.document, who.last_cause, watched)
         else:
-            for account in range(TRAVEL + 1, ACCOUNTS):
+            for account in range(Account.TRAVEL + 1, ACCOUNTS):
                 close_account(world, case, step.document, account, watched)
         who.causes_before |= who.causes
         who.causes = 0
@@ -111,9 +111,9 @@ def write_departure(world: World, case: int) -> None:
     clock.departures += 1
     row.left_at = clock.now
     row.wait = wait_of(world.minutes, case, 0) if who.causes_before else 0.0
-    row.work = world.minutes[case, WORK]
-    row.blocked = world.minutes[case, NEXT_LINE]
-    row.travel = world.minutes[case, TRAVEL]
+    row.work = world.minutes[case, Account.WORK]
+    row.blocked = world.minutes[case, Account.NEXT_LINE]
+    row.travel = world.minutes[case, Account.TRAVEL]
     row.total = clock.now - who.arrived_at
     row.cost = who.cost
     row.in_overtime = clock.is_overtime

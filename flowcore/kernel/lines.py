@@ -1,50 +1,31 @@
 """Waiting lines, the rooms they stand in, and the pools of lines that ask for the same."""
 
-import numpy as np
-
 from flowcore.kernel.accounts import change_level, room_level, turn_to
 from flowcore.kernel.causes import touch, touch_teams_of
 from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.draws import key_for, uniform
 from flowcore.kernel.events import do_next, schedule
 from flowcore.kernel.kinds import (
-    AMONG_STALLED,
-    AT_RANDOM,
-    AT_SIGNAL,
-    DUE,
-    FIRST_COME,
-    FOR_PATIENCE,
-    FOR_RANK,
-    IDLE,
-    IN_LINE,
-    IN_THE_LINE,
-    JOINED_LINE,
-    LAST_COME,
-    LET_IN,
-    MINIMUM,
-    MINIMUM_OVER,
-    MOVING,
     NEVER,
-    NEXT_LINE,
     NONE,
-    NOWHERE,
-    OPEN,
-    PATIENCE_OVER,
-    PERSON,
-    PRIORITY,
-    RANK_SIGNAL,
-    RIPENING,
-    SERVE,
-    SHORTEST_WORK,
-    STUCK,
-    WAITING,
-    WITH_PERSON,
+    Account,
+    Agenda,
+    CaseState,
+    Closed,
+    Discipline,
+    DrawFor,
+    EventKind,
+    MemberState,
+    Note,
+    Rank,
+    Stand,
+    StepKind,
 )
 from flowcore.kernel.members import attend, is_kept, is_off, serves_in
 from flowcore.kernel.notes import note
 from flowcore.kernel.queues import append, insert_after, prepend, put_in, take_out, unchain
 from flowcore.kernel.samples import sample
-from flowcore.kernel.state import World
+from flowcore.kernel.state import LineState, World
 
 
 @part
@@ -52,14 +33,14 @@ def rank_of(world: World, case: int) -> float:
     """Return a case's rank in its line by the line's discipline; the lower is served first."""
     who = world.cases[case]
     discipline = world.plan.lines[who.line].discipline
-    if discipline == PRIORITY:
+    if discipline == Discipline.PRIORITY:
         return -who.priority
-    if discipline == DUE:
+    if discipline == Discipline.DUE:
         return who.due
-    if discipline == SHORTEST_WORK:
+    if discipline == Discipline.SHORTEST_WORK:
         return world.plan.distributions[work_distribution(world, case)].expected
-    if discipline == AT_RANDOM:
-        return uniform(key_for(world, case, world.plan.steps[who.step].key, FOR_RANK), 0)
+    if discipline == Discipline.RANDOM:
+        return uniform(key_for(world, case, world.plan.steps[who.step].key, DrawFor.RANK), 0)
     return 0.0
 
 
@@ -79,7 +60,7 @@ def work_distribution(world: World, case: int) -> int:
 @part
 def keeps_order(discipline: int) -> bool:
     """Say whether a line is a chain, in the order of coming or against it."""
-    return discipline == FIRST_COME or discipline == LAST_COME
+    return discipline == Discipline.FIRST_COME or discipline == Discipline.LAST_COME
 
 
 @part
@@ -111,17 +92,17 @@ def stand_in_line(world: World, case: int) -> None:
         put_in(world.cases, line, case)
     elif who.order < 0:
         prepend(world.cases, line, case)
-    elif discipline == LAST_COME and who.state != STUCK:
+    elif discipline == Discipline.LAST_COME and who.state != CaseState.BLOCKED:
         insert_after(world.cases, line, last_come_after(world, line, who.order), case)
     else:
         insert_after(world.cases, line, last_come_before(world, line, who.order), case)
-    who.stands = IN_THE_LINE
+    who.stands = Stand.IN_LINE
     settle_line(world, who.line, before)
     ask_pool(world, world.plan.lines[who.line].pool)
 
 
 @part
-def last_come_before(world: World, line: np.record, order: int) -> int:
+def last_come_before(world: World, line: LineState, order: int) -> int:
     """Return the last in a line whose turn came before another, or NONE; who came later may stand there before."""
     case = line.last
     while case != NONE and world.cases[case].order > order:
@@ -130,11 +111,11 @@ def last_come_before(world: World, line: np.record, order: int) -> int:
 
 
 @rare
-def last_come_after(world: World, line: np.record, order: int) -> int:
+def last_come_after(world: World, line: LineState, order: int) -> int:
     """Return the last who goes before a case where the last is first: put there with its work begun, or come later."""
     last = NONE
     case = line.first
-    while case != NONE and world.cases[case].state != STUCK and not 0 <= world.cases[case].order < order:
+    while case != NONE and world.cases[case].state != CaseState.BLOCKED and not 0 <= world.cases[case].order < order:
         last, case = case, world.cases[case].next
     return last
 
@@ -209,40 +190,40 @@ def wait_for_person(world: World, case: int, person: int) -> None:
     who.person = person
     if who.person != NONE:
         append(world.cases, world.members[who.person], case)
-        who.stands = WITH_PERSON
-        wait_for(world, case, WAITING)
-        if world.members[person].state == IDLE:
+        who.stands = Stand.WITH_PERSON
+        wait_for(world, case, CaseState.WAITING)
+        if world.members[person].state == MemberState.IDLE:
             attend(world, person)
             touch(world, world.members[person].team)
         return
     pool = world.plan.lines[who.line].pool
     append(world.cases, world.stalled[pool], case)
-    who.stands = AMONG_STALLED
+    who.stands = Stand.AMONG_STALLED
     world.clock[0].stalled += 1
     ask_pool(world, pool)
-    wait_for(world, case, IN_LINE)
+    wait_for(world, case, CaseState.IN_LINE)
     touch_teams_of(world, pool)
 
 
 @part
 def wait_for(world: World, case: int, state: int) -> None:
     """Let a case be charged as one that waits in a line, or for its person; who is blocked before it stays so."""
-    if world.cases[case].state != STUCK:
-        turn_to(world, case, state, PERSON if state == WAITING else NONE)
+    if world.cases[case].state != CaseState.BLOCKED:
+        turn_to(world, case, state, Account.PERSON if state == CaseState.WAITING else NONE)
 
 
 @rare
 def leave_person(world: World, case: int) -> None:
     """Take a case from the member it waits for, or from among the stalled."""
     who = world.cases[case]
-    if who.stands == WITH_PERSON:
+    if who.stands == Stand.WITH_PERSON:
         unchain(world.cases, world.members[who.person], case)
     else:
         pool = world.plan.lines[who.line].pool
         unchain(world.cases, world.stalled[pool], case)
         world.clock[0].stalled -= 1
         ask_pool_no_more(world, pool)
-    who.stands = NOWHERE
+    who.stands = Stand.NOWHERE
 
 
 @part
@@ -255,7 +236,7 @@ def enter_room(world: World, case: int, change: int) -> None:
     if index < world.plan.run[0].rooms:
         change_level(world, room_level(world, index), change)
     if change < 0 and room.first != NONE:
-        do_next(world, LET_IN, index)
+        do_next(world, Agenda.LET_IN, index)
 
 
 @part
@@ -268,7 +249,7 @@ def waiting_at(world: World, step: int) -> int:
         if line == NONE:
             continue
         room = world.plan.lines[line].room
-        if here.kind != SERVE:
+        if here.kind != StepKind.SERVE:
             total += world.lines[line].count
         elif room < world.plan.run[0].rooms:
             return world.rooms[room].length
@@ -281,7 +262,7 @@ def waiting_at(world: World, step: int) -> int:
 def waiting_at_place(world: World, step: int) -> int:
     """Return how many wait at one place of a step."""
     here = world.plan.steps[step]
-    if here.kind == SERVE:
+    if here.kind == StepKind.SERVE:
         return world.steps[step].waiting
     return 0 if here.line == NONE else world.lines[here.line].count
 
@@ -293,7 +274,7 @@ def next_turn(world: World, case: int, at_front: bool) -> None:
     if at_front:
         clock.front_turns -= 1
         world.cases[case].order = clock.front_turns
-        by_priority = world.plan.lines[world.cases[case].line].discipline == PRIORITY
+        by_priority = world.plan.lines[world.cases[case].line].discipline == Discipline.PRIORITY
         world.cases[case].rank = rank_of(world, case) if by_priority else -NEVER
     else:
         clock.turns += 1
@@ -309,16 +290,16 @@ def join_line(world: World, case: int, at_front: bool) -> None:
     who.token += 1
     next_turn(world, case, at_front)
     enter_room(world, case, 1)
-    note(world, JOINED_LINE, case, who.step, NONE)
+    note(world, Note.JOINED_LINE, case, who.step, NONE)
     now = world.clock[0].now
     if rules.patience != NONE and not at_front:
-        key = key_for(world, case, world.plan.steps[who.step].key, FOR_PATIENCE)
+        key = key_for(world, case, world.plan.steps[who.step].key, DrawFor.PATIENCE)
         patience = sample(world.plan.numbers, world.plan.distributions[rules.patience], key)
-        schedule(world, now + patience, RANK_SIGNAL, PATIENCE_OVER, case, who.token)
+        schedule(world, now + patience, Rank.SIGNAL, EventKind.PATIENCE_OVER, case, who.token)
     if rules.min_wait > 0.0 and not at_front:
-        who.stands = RIPENING
-        turn_to(world, case, WAITING, MINIMUM)
-        schedule(world, now + rules.min_wait, RANK_SIGNAL, MINIMUM_OVER, case, who.token)
+        who.stands = Stand.IN_MINIMUM_WAIT
+        turn_to(world, case, CaseState.WAITING, Account.MINIMUM)
+        schedule(world, now + rules.min_wait, Rank.SIGNAL, EventKind.MINIMUM_OVER, case, who.token)
     else:
         take_a_stand(world, case)
 
@@ -331,7 +312,7 @@ def take_a_stand(world: World, case: int) -> None:
     first = first_person(world, case, rules.step)
     if first == NONE or not is_open(world, who.line):
         stand_in_line(world, case)
-        wait_for(world, case, IN_LINE)
+        wait_for(world, case, CaseState.IN_LINE)
         touch_teams_of(world, rules.pool)
         return
     person = busy_person(world, case, who.line)
@@ -345,7 +326,7 @@ def stand_anew(world: World, pool: int) -> None:
     """Let those who ask for particular people stand where they belong now that a pool has opened or shut."""
     for case in range(len(world.cases) if world.plan.run[0].names > 0 else 0):
         who = world.cases[case]
-        stands = who.stands == IN_THE_LINE or who.stands == WITH_PERSON or who.stands == AMONG_STALLED
+        stands = who.stands == Stand.IN_LINE or who.stands == Stand.WITH_PERSON or who.stands == Stand.AMONG_STALLED
         if not stands or world.plan.lines[who.line].pool != pool:
             continue
         if first_person(world, case, world.plan.lines[who.line].step) != NONE:
@@ -356,7 +337,7 @@ def stand_anew(world: World, pool: int) -> None:
 @part
 def leave_stand(world: World, case: int) -> None:
     """Take a case from where it can be called from."""
-    if world.cases[case].stands == IN_THE_LINE:
+    if world.cases[case].stands == Stand.IN_LINE:
         step_out_of_line(world, case)
     else:
         leave_person(world, case)
@@ -492,7 +473,7 @@ def asks_someone(world: World, line: int) -> bool:
 def is_open(world: World, line: int) -> bool:
     """Say whether a line's step is served now as far as its hours go."""
     pool = world.plan.lines[line].pool
-    return pool == NONE or world.pools[pool].closed == OPEN
+    return pool == NONE or world.pools[pool].closed == Closed.OPEN
 
 
 @part
@@ -512,7 +493,7 @@ def first_busy_person(world: World, case: int, line: int) -> int:
         if member == NONE:
             continue
         may_serve = pool == NONE or serves_in(world, member, world.plan.pools[pool].overtime)
-        if world.members[member].state != IDLE or not may_serve:
+        if world.members[member].state != MemberState.IDLE or not may_serve:
             return member
     return NONE
 
@@ -569,26 +550,26 @@ def be_awaited_no_more(world: World, case: int) -> None:
 def leave_line(world: World, case: int) -> None:
     """Take a waiting case from wherever it stands."""
     who = world.cases[case]
-    if who.stands == IN_THE_LINE or who.stands == WITH_PERSON or who.stands == AMONG_STALLED:
+    if who.stands == Stand.IN_LINE or who.stands == Stand.WITH_PERSON or who.stands == Stand.AMONG_STALLED:
         if world.clock[0].first_reserving != NONE:
             touch_teams_of(world, world.plan.lines[who.line].pool)
         leave_stand(world, case)
-    elif who.stands == AT_SIGNAL:
+    elif who.stands == Stand.AT_SIGNAL:
         unchain(world.cases, world.lines[who.line], case)
         world.lines[who.line].count -= 1
-    stood_in_room = who.stands != AT_SIGNAL and who.state != STUCK
+    stood_in_room = who.stands != Stand.AT_SIGNAL and who.state != CaseState.BLOCKED
     if stood_in_room:
         enter_room(world, case, -1)
-    who.stands = NOWHERE
+    who.stands = Stand.NOWHERE
     who.token += 1
-    turn_to(world, case, MOVING, NONE)
+    turn_to(world, case, CaseState.MOVING, NONE)
 
 
 @rare
 def stand_blocked(world: World, case: int, line: int) -> None:
     """Let a case wait where it is until there is room in the line that it goes to."""
     who = world.cases[case]
-    turn_to(world, case, STUCK, NEXT_LINE)
+    turn_to(world, case, CaseState.BLOCKED, Account.NEXT_LINE)
     rules = world.plan.lines[line]
     if rules.most == 0 and rules.pool != NONE:
         who.line = line

@@ -9,70 +9,18 @@ from flowcore.kernel.draws import chain
 from flowcore.kernel.events import do_next, drop_first, moves_cases, roster_goes_on, schedule
 from flowcore.kernel.intervals import collect_interval, end_interval, schedule_interval
 from flowcore.kernel.kinds import (
-    ARRIVAL,
-    ARRIVE,
-    BATCH_DUE,
-    BRANCHES,
-    BREAK_DUE,
-    BUSY,
-    CALLED,
-    DEADLINE_DUE,
-    DOORS_OPEN,
-    DOORS_SHUT,
-    END_OF_TRAVEL,
-    END_OF_WORK,
-    ENDED,
-    ENTER,
-    GO_ON,
-    GO_THROUGH,
-    GOES_ROUND,
-    IDLE,
-    IN_LINE,
-    INTERRUPTION_DUE,
-    INTERVAL_OVER,
-    LET_GO,
-    LET_IN,
-    LET_IN_CASE,
-    MEMBER_ARRIVES,
-    MEMBER_BACK,
-    MINIMUM_OVER,
-    MOVING,
-    NEEDS_AGENDA,
-    NEEDS_BOOKINGS,
-    NEEDS_CASES,
-    NEEDS_DEPARTURES,
-    NEEDS_EVENTS,
-    NEEDS_NOTES,
-    NEEDS_PARTIES,
-    NEEDS_SPANS,
-    NEEDS_TIMERS,
-    NEEDS_VISITS,
-    NEW_DAY,
-    NEXT_LINE,
     NONE,
-    OPENING,
-    OVERTIME_OVER,
-    PATIENCE_OVER,
-    PAUSED,
-    PERIODIC,
-    PERSON,
-    PLACE,
-    POOL_OPENS,
-    POOL_SHUTS,
-    RANK_SIGNAL,
-    SERVE_POOL,
-    SHIFT_ENDS,
-    SHIFT_STARTS,
-    SIGNAL_DUE,
-    SIGNAL_OPENS,
-    SIGNAL_SHUTS,
-    SIGNAL_STEP,
-    STANDS_STILL,
-    STRIKE,
-    STUCK,
-    TIMELINE_ENTRY,
-    TIMETABLED_SIGNAL,
-    WAITING,
+    Account,
+    Agenda,
+    CaseState,
+    Code,
+    EventKind,
+    Expected,
+    MemberState,
+    Rank,
+    SignalKind,
+    StepKind,
+    TimelineKind,
 )
 from flowcore.kernel.lines import be_awaited_no_more
 from flowcore.kernel.measures import measure_time
@@ -101,13 +49,13 @@ def open_up(world: World, seed: np.uint64, replication: np.uint64) -> None:
     for member in range(len(world.members)):
         if world.members[member].row == NONE:
             world.members[member].on_shift = 1
-            set_state(world, member, IDLE)
+            set_state(world, member, MemberState.IDLE)
     for pool in range(len(world.pools)):
         settle_pool(world, pool)
     for step in range(len(world.steps)):
         plan = world.plan.steps[step]
-        if plan.kind == SIGNAL_STEP and plan.clears == PERIODIC:
-            schedule(world, plan.clears_first, RANK_SIGNAL, SIGNAL_DUE, step, 0)
+        if plan.kind == StepKind.SIGNAL and plan.clears == SignalKind.PERIODIC:
+            schedule(world, plan.clears_first, Rank.SIGNAL, EventKind.SIGNAL_DUE, step, 0)
     open_streams(world)
     wind_all_up(world)
     schedule_interval(world)
@@ -120,7 +68,7 @@ def schedule_entry(world: World) -> None:
     clock = world.clock[0]
     if clock.next_entry < len(world.plan.timeline):
         entry_ = world.plan.timeline[clock.next_entry]
-        schedule(world, entry_.at, entry_.rank, TIMELINE_ENTRY, clock.next_entry, 0)
+        schedule(world, entry_.at, entry_.rank, EventKind.TIMELINE_ENTRY, clock.next_entry, 0)
         clock.next_entry += 1
 
 
@@ -132,7 +80,11 @@ def follow_timeline(world: World, number: int) -> None:
     follow_entry(world, number)
     while clock.next_entry < len(timeline):
         here, following = timeline[number], timeline[clock.next_entry]
-        if here.kind != SIGNAL_OPENS or following.kind != SIGNAL_OPENS or following.at != here.at:
+        if (
+            here.kind != TimelineKind.SIGNAL_OPENS
+            or following.kind != TimelineKind.SIGNAL_OPENS
+            or following.at != here.at
+        ):
             break
         follow_entry(world, clock.next_entry)
         clock.next_entry += 1
@@ -143,59 +95,61 @@ def follow_timeline(world: World, number: int) -> None:
 def follow_entry(world: World, number: int) -> None:
     """Let an entry of the timeline happen: a shift, an opening, a signal by timetable."""
     here = world.plan.timeline[number]
-    if here.kind == SHIFT_STARTS:
+    if here.kind == TimelineKind.SHIFT_STARTS:
         start_row(world, here.subject, here.since, here.until)
-    elif here.kind == SHIFT_ENDS:
+    elif here.kind == TimelineKind.SHIFT_ENDS:
         end_row(world, here.subject)
-    elif here.kind == POOL_OPENS or here.kind == POOL_SHUTS:
-        world.pools[here.subject].shut = int(here.kind == POOL_SHUTS)
+    elif here.kind == TimelineKind.POOL_OPENS or here.kind == TimelineKind.POOL_SHUTS:
+        world.pools[here.subject].shut = int(here.kind == TimelineKind.POOL_SHUTS)
         settle_pool(world, here.subject)
-    elif here.kind == SIGNAL_OPENS or here.kind == SIGNAL_SHUTS:
-        world.steps[here.subject].shut = int(here.kind == SIGNAL_SHUTS)
-        opens = here.kind == SIGNAL_OPENS and world.plan.steps[here.subject].clears == OPENING
+    elif here.kind == TimelineKind.SIGNAL_OPENS or here.kind == TimelineKind.SIGNAL_SHUTS:
+        world.steps[here.subject].shut = int(here.kind == TimelineKind.SIGNAL_SHUTS)
+        opens = here.kind == TimelineKind.SIGNAL_OPENS and world.plan.steps[here.subject].clears == SignalKind.OPENING
         if opens and set_quota(world, here.subject) > 0:
-            do_next(world, LET_GO, here.subject)
-    elif here.kind == TIMETABLED_SIGNAL:
+            do_next(world, Agenda.LET_GO, here.subject)
+    elif here.kind == TimelineKind.TIMETABLED_SIGNAL:
         clear_signal(world, here.subject)
-    elif here.kind == DOORS_OPEN or here.kind == DOORS_SHUT:
-        world.clock[0].doors_open = int(here.kind == DOORS_OPEN)
-        world.clock[0].has_closed |= int(here.kind == DOORS_SHUT)
+    elif here.kind == TimelineKind.DOORS_OPEN or here.kind == TimelineKind.DOORS_SHUT:
+        world.clock[0].doors_open = int(here.kind == TimelineKind.DOORS_OPEN)
+        world.clock[0].has_closed |= int(here.kind == TimelineKind.DOORS_SHUT)
 
 
 @rare
 def happen_rarely(world: World, kind: int, subject: int, token: int) -> None:
     """Let an event happen that is not one of the commonest."""
-    if kind == TIMELINE_ENTRY:
+    if kind == EventKind.TIMELINE_ENTRY:
         follow_timeline(world, subject)
-    elif kind == BREAK_DUE:
+    elif kind == EventKind.BREAK_DUE:
         take_break(world, subject, token)
-    elif kind == MEMBER_BACK:
+    elif kind == EventKind.MEMBER_BACK:
         if world.members[subject].token == token:
             come_back(world, subject)
-    elif kind == INTERRUPTION_DUE:
+    elif kind == EventKind.INTERRUPTION_DUE:
         if world.wear[subject].token == token:
             strike(world, subject)
-    elif kind == OVERTIME_OVER:
+    elif kind == EventKind.OVERTIME_OVER:
         if world.rows[subject].token == token:
             stop_staying(world, subject)
-    elif kind == MEMBER_ARRIVES:
+    elif kind == EventKind.MEMBER_ARRIVES:
         if world.members[subject].walk_token == token:
             arrive_at_case(world, subject)
-    elif kind == PATIENCE_OVER:
+    elif kind == EventKind.PATIENCE_OVER:
         lose_patience(world, subject, token)
-    elif kind == MINIMUM_OVER:
+    elif kind == EventKind.MINIMUM_OVER:
         ripen(world, subject, token)
-    elif kind == SIGNAL_DUE:
+    elif kind == EventKind.SIGNAL_DUE:
         clear_signal(world, subject)
-        schedule(world, world.clock[0].now + world.plan.steps[subject].every, RANK_SIGNAL, SIGNAL_DUE, subject, 0)
-    elif kind == BATCH_DUE:
+        schedule(
+            world, world.clock[0].now + world.plan.steps[subject].every, Rank.SIGNAL, EventKind.SIGNAL_DUE, subject, 0
+        )
+    elif kind == EventKind.BATCH_DUE:
         if world.steps[subject].token == token:
             end_wait_for_batch(world, subject)
-    elif kind == DEADLINE_DUE:
+    elif kind == EventKind.DEADLINE_DUE:
         miss_deadline(world, subject, token)
-    elif kind == NEW_DAY:
+    elif kind == EventKind.NEXT_PERIOD:
         plan_day(world, subject)
-    elif kind == INTERVAL_OVER:
+    elif kind == EventKind.INTERVAL_OVER:
         end_interval(world)
 
 
@@ -212,7 +166,7 @@ def happen(world: World) -> None:
     kind, subject, token = event.kind, event.subject, event.token
     clock.live -= moves_cases(kind)
     drop_first(world)
-    if kind == END_OF_WORK:
+    if kind == EventKind.END_OF_WORK:
         who = world.cases[subject]
         if who.token == token:
             clock.last_moved = clock.now
@@ -220,13 +174,13 @@ def happen(world: World) -> None:
             who.work_left = -1.0
             if world.plan.run[0].awaiting > 0:
                 be_awaited_no_more(world, subject)
-            turn_to(world, subject, MOVING, NONE)
+            turn_to(world, subject, CaseState.MOVING, NONE)
             go_on(world, subject)
-    elif kind == ARRIVAL:
+    elif kind == EventKind.ARRIVAL:
         occasion_comes(world, subject, token)
-    elif kind == END_OF_TRAVEL:
+    elif kind == EventKind.END_OF_TRAVEL:
         clock.last_moved = clock.now
-        turn_to(world, subject, MOVING, NONE)
+        turn_to(world, subject, CaseState.MOVING, NONE)
         enter(world, subject)
     else:
         happen_rarely(world, kind, subject, token)
@@ -241,11 +195,11 @@ def do(world: World) -> None:
     clock.first_doing = (clock.first_doing + 1) & (len(world.agenda) - 1)
     clock.doings -= 1
     clock.last_moved = clock.now
-    if kind == ENTER:
+    if kind == Agenda.ENTER:
         enter(world, subject)
-    elif kind == GO_ON:
+    elif kind == Agenda.GO_ON:
         go_on(world, subject)
-    elif kind == ARRIVE:
+    elif kind == Agenda.ARRIVE:
         arrive(world, subject)
     else:
         do_rarely(world, kind, subject)
@@ -254,20 +208,20 @@ def do(world: World) -> None:
 @rare
 def do_rarely(world: World, kind: int, subject: int) -> None:
     """Do something that is not one of the commonest."""
-    if kind == GO_THROUGH:
+    if kind == Agenda.GO_THROUGH:
         go_through(world, subject)
-    elif kind == LET_IN:
+    elif kind == Agenda.LET_IN:
         let_in_blocked(world, subject)
-    elif kind == LET_IN_CASE:
+    elif kind == Agenda.LET_IN_CASE:
         line = world.plan.lines[world.cases[subject].line]
         world.rooms[line.room].coming += 1
-        world.cases[subject].expected = CALLED
+        world.cases[subject].expected = Expected.CALLED
         leave_blocked(world, subject)
-    elif kind == LET_GO:
+    elif kind == Agenda.LET_GO:
         let_go(world, subject)
-    elif kind == SERVE_POOL:
+    elif kind == Agenda.SERVE_POOL:
         serve_pool(world, subject)
-    elif kind == STRIKE:
+    elif kind == Agenda.INTERRUPT:
         strike(world, subject)
 
 
@@ -277,26 +231,26 @@ def lacks_room(world: World) -> int:
     clock = world.clock[0]
     margin = world.plan.run[0].margin * clock.most_together
     if clock.tokens + margin > len(world.cases):
-        return NEEDS_CASES
+        return Code.NEEDS_CASES
     if clock.events + margin > len(world.events):
-        return NEEDS_EVENTS
+        return Code.NEEDS_EVENTS
     if clock.visits + margin > len(world.visits):
-        return NEEDS_VISITS
+        return Code.NEEDS_VISITS
     if clock.departures + margin > len(world.departures):
-        return NEEDS_DEPARTURES
+        return Code.NEEDS_DEPARTURES
     if clock.doings + margin > len(world.agenda):
-        return NEEDS_AGENDA
+        return Code.NEEDS_AGENDA
     if clock.span_rows + margin > len(world.spans):
-        return NEEDS_SPANS
+        return Code.NEEDS_SPANS
     if clock.timers + margin > len(world.timers):
-        return NEEDS_TIMERS
+        return Code.NEEDS_TIMERS
     if clock.parties + margin > len(world.parties):
-        return NEEDS_PARTIES
+        return Code.NEEDS_PARTIES
     if clock.bookings + margin > len(world.bookings):
-        return NEEDS_BOOKINGS
+        return Code.NEEDS_BOOKINGS
     if clock.tracing and clock.notes + margin > len(world.notes):
-        return NEEDS_NOTES
-    return ENDED
+        return Code.NEEDS_NOTES
+    return Code.ENDED
 
 
 @part
@@ -343,14 +297,20 @@ def all_wait_for_each_other(world: World) -> bool:
     for case in range(len(world.cases)):
         who = world.cases[case]
         cause = who.cause
-        if who.state == IN_LINE:
+        if who.state == CaseState.IN_LINE:
             cause = world.pools[world.plan.lines[who.line].pool].cause
-        elif who.state != WAITING and who.state != STUCK:
+        elif who.state != CaseState.WAITING and who.state != CaseState.BLOCKED:
             continue
-        if cause == PERSON and is_absent(world.members[who.person].state):
+        if cause == Account.PERSON and is_absent(world.members[who.person].state):
             return False
         some = True
-        if cause != BUSY and cause != PLACE and cause != PERSON and cause != NEXT_LINE and cause != BRANCHES:
+        if (
+            cause != Account.BUSY
+            and cause != Account.PLACE
+            and cause != Account.PERSON
+            and cause != Account.NEXT_LINE
+            and cause != Account.BRANCHES
+        ):
             return False
     return some
 
@@ -383,11 +343,11 @@ def advance(world: World) -> int:
         if sure == 0 or clock.most_together > most_together:
             most_together = clock.most_together
             code = lacks_room(world)
-            if code != ENDED:
+            if code != Code.ENDED:
                 return code
             sure = world.plan.run[0].turns
             if goes_round(world, sure):
-                return GOES_ROUND
+                return Code.GOES_ROUND
         sure -= 1
         if clock.doings > 0 and (clock.serve_first == 0 or clock.first_touched == NONE):
             clock.serve_first = 0
@@ -398,11 +358,11 @@ def advance(world: World) -> int:
             serve_touched(world)
         else:
             if is_over(world):
-                return ENDED
+                return Code.ENDED
             if stands_still(world):
-                return STANDS_STILL
+                return Code.DEADLOCK
             if clock.events == 0 or world.events[0].time > clock.until:
                 clock.now = clock.until
-                return ENDED
+                return Code.ENDED
             happen(world)
-    return PAUSED
+    return Code.PAUSED

@@ -4,20 +4,7 @@ import math
 
 from flowcore.kernel.accounts import next_aboard
 from flowcore.kernel.compiled import part, rare
-from flowcore.kernel.kinds import (
-    ABSENT,
-    NONE,
-    OF_ALL_INSIDE,
-    OF_CASES,
-    OF_MEMBERS_PRESENT,
-    OF_MEMBERS_WORKING,
-    OF_STEP,
-    OF_STREAM,
-    OF_TYPE,
-    OFF,
-    WALKING,
-    WORKING,
-)
+from flowcore.kernel.kinds import NONE, AboutWhom, LevelOf, MemberState
 from flowcore.kernel.rules import rule_holds
 from flowcore.kernel.state import World
 
@@ -47,11 +34,11 @@ def ask(world: World, number: int, case: int) -> None:
     """Ask a measure's rule about a case, if it is of it."""
     measure = world.plan.measures[number]
     who = world.cases[case]
-    if measure.whom == OF_TYPE and who.type != measure.about:
+    if measure.whom == AboutWhom.TYPE and who.type != measure.about:
         return
-    if measure.whom == OF_STREAM and who.stream != measure.about:
+    if measure.whom == AboutWhom.STREAM and who.stream != measure.about:
         return
-    if measure.whom == OF_STEP and world.plan.steps[who.step].document != measure.about:
+    if measure.whom == AboutWhom.STEP and world.plan.steps[who.step].document != measure.about:
         return
     here = world.measured[number]
     here.among += 1.0
@@ -107,18 +94,18 @@ def next_edge(world: World, number: int, at: float) -> float:
 @part
 def level_now(world: World, level_of: int, level: int) -> float:
     """Return a level: cases at a step or of a type, all cases inside, members of a team present or at work."""
-    if level_of == OF_CASES:
+    if level_of == LevelOf.CASES:
         return float(world.levels[level].now)
-    if level_of == OF_ALL_INSIDE:
+    if level_of == LevelOf.ALL_INSIDE:
         return float(world.clock[0].inside)
-    if level_of != OF_MEMBERS_PRESENT and level_of != OF_MEMBERS_WORKING:
+    if level_of != LevelOf.MEMBERS_PRESENT and level_of != LevelOf.MEMBERS_WORKING:
         return 0.0
     team = world.plan.teams[level]
     many = 0
     for member in range(team.first_member, team.first_member + team.members):
         state = world.members[member].state
-        if level_of == OF_MEMBERS_PRESENT:
-            many += int(state != OFF and state != ABSENT)
+        if level_of == LevelOf.MEMBERS_PRESENT:
+            many += int(state != MemberState.OFF and state != MemberState.ABSENT)
         else:
-            many += int(state == WORKING or state == WALKING)
+            many += int(state == MemberState.WORKING or state == MemberState.WALKING)
     return float(many)

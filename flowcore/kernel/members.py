@@ -7,26 +7,7 @@ from flowcore.kernel.causes import available, idle_for, touch
 from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.draws import key_for, uniform
 from flowcore.kernel.events import schedule
-from flowcore.kernel.kinds import (
-    ABSENT,
-    ALWAYS,
-    FOR_MEMBER,
-    IDLE,
-    INTERRUPTED,
-    LEAST_USED,
-    LISTED,
-    MEMBER_ARRIVES,
-    MEMBER_STATES,
-    NONE,
-    NOT_IN_OVERTIME,
-    OFF,
-    ON_BREAK,
-    ON_UNPAID_BREAK,
-    PICKED_AT_RANDOM,
-    RANK_WORK,
-    WALKING,
-    WORKING,
-)
+from flowcore.kernel.kinds import MEMBER_STATES, NONE, DrawFor, EventKind, MemberPick, MemberState, Rank, WhenDone
 from flowcore.kernel.overtime import change_overtime
 from flowcore.kernel.queues import append, put_in, take_out, unchain
 from flowcore.kernel.state import World
@@ -36,13 +17,18 @@ from flowcore.kernel.wear import change_working_clocks
 @part
 def is_off(state: int) -> bool:
     """Say whether a member in this state is not there: it has no shift, or misses it."""
-    return state == OFF or state == ABSENT
+    return state == MemberState.OFF or state == MemberState.ABSENT
 
 
 @part
 def is_absent(state: int) -> bool:
     """Say whether a member in this state cannot work now."""
-    return is_off(state) or state == ON_BREAK or state == ON_UNPAID_BREAK or state == INTERRUPTED
+    return (
+        is_off(state)
+        or state == MemberState.ON_BREAK
+        or state == MemberState.ON_UNPAID_BREAK
+        or state == MemberState.INTERRUPTED
+    )
 
 
 @part
@@ -53,7 +39,7 @@ def book_member(world: World, member: int) -> None:
     elapsed = now - who.since
     if elapsed > 0.0:
         world.member_time[member, who.state + MEMBER_STATES * who.in_overtime] += elapsed
-        if who.state == WORKING or who.state == WALKING:
+        if who.state == MemberState.WORKING or who.state == MemberState.WALKING:
             who.used += elapsed
     who.since = now
 
@@ -64,8 +50,8 @@ def join_idle(world: World, member: int) -> None:
     who = world.members[member]
     team = world.teams[who.team]
     picks = world.plan.teams[who.team].picks
-    if picks == LEAST_USED or picks == LISTED:
-        who.rank = rounded(who.used) if picks == LEAST_USED else float(member)
+    if picks == MemberPick.LEAST_USED or picks == MemberPick.LISTED:
+        who.rank = rounded(who.used) if picks == MemberPick.LEAST_USED else float(member)
         who.order = member
         put_in(world.members, team, member)
     else:
@@ -98,7 +84,7 @@ def leave_idle(world: World, member: int) -> None:
     """Take a member from among the idle of its team."""
     team = world.teams[world.members[member].team]
     picks = world.plan.teams[world.members[member].team].picks
-    if picks == LEAST_USED or picks == LISTED:
+    if picks == MemberPick.LEAST_USED or picks == MemberPick.LISTED:
         take_out(world.members, team, member)
     else:
         unchain(world.members, team, member)
@@ -114,15 +100,15 @@ def count_state(world: World, member: int, change: int) -> None:
     who = world.members[member]
     here = world.teams[who.team]
     beyond = change * who.in_overtime
-    if who.state == ON_BREAK or who.state == ON_UNPAID_BREAK:
+    if who.state == MemberState.ON_BREAK or who.state == MemberState.ON_UNPAID_BREAK:
         here.on_break += change
         here.on_break_in_overtime += beyond
-    elif who.state == INTERRUPTED:
+    elif who.state == MemberState.INTERRUPTED:
         here.interrupted += change
         here.interrupted_in_overtime += beyond
-    elif who.state == WORKING:
+    elif who.state == MemberState.WORKING:
         here.working += change
-    elif who.state == ABSENT:
+    elif who.state == MemberState.ABSENT:
         here.absent += change
     if not is_off(who.state):
         here.rostered += change
@@ -134,30 +120,32 @@ def set_state(world: World, member: int, state: int) -> None:
     """Let a member turn to something else, and book the time of what it did."""
     book_member(world, member)
     who = world.members[member]
-    if who.state == IDLE:
+    if who.state == MemberState.IDLE:
         leave_idle(world, member)
-    elif who.state == WALKING and is_absent(state):
+    elif who.state == MemberState.WALKING and is_absent(state):
         stop_walking(world, member)
     team = world.teams[who.team]
     at_work_before = team.working
     before = who.state
     if who.case != NONE and is_absent(state) != is_absent(before):
         pay(world, member)
-    if before == IDLE and state == WORKING:
+    if before == MemberState.IDLE and state == MemberState.WORKING:
         team.working += 1
         who.state = state
-    elif before == WORKING and state == IDLE:
+    elif before == MemberState.WORKING and state == MemberState.IDLE:
         team.working -= 1
         who.state = state
     else:
         count_state(world, member, -1)
         who.state = state
         count_state(world, member, 1)
-    if world.plan.teams[who.team].interruptions > 0 and (before == WORKING) != (state == WORKING):
+    if world.plan.teams[who.team].interruptions > 0 and (before == MemberState.WORKING) != (
+        state == MemberState.WORKING
+    ):
         change_working_clocks(world, member, at_work_before)
     if (is_absent(state) or is_absent(before)) and team.first_ask != NONE:
         touch(world, who.team)
-    if state == IDLE:
+    if state == MemberState.IDLE:
         join_idle(world, member)
 
 
@@ -171,7 +159,7 @@ def set_overtime(world: World, member: int, overtime: int) -> None:
     if who.case != NONE:
         pay(world, member)
     count_state(world, member, -1)
-    if who.state == IDLE:
+    if who.state == MemberState.IDLE:
         world.teams[who.team].idle_in_overtime += overtime - who.in_overtime
     who.in_overtime = overtime
     count_state(world, member, 1)
@@ -252,11 +240,11 @@ def remember(world: World, case: int, name: int, member: int) -> None:
 def walk_on(world: World, member: int) -> None:
     """Let a member who has a case walk what is left of its way to it, or be at work."""
     who = world.members[member]
-    set_state(world, member, WALKING if who.walk_left > 0.0 else WORKING)
+    set_state(world, member, MemberState.WALKING if who.walk_left > 0.0 else MemberState.WORKING)
     if who.walk_left > 0.0:
         who.walk_token += 1
         who.walk_ends = world.clock[0].now + who.walk_left
-        schedule(world, who.walk_ends, RANK_WORK, MEMBER_ARRIVES, member, who.walk_token)
+        schedule(world, who.walk_ends, Rank.WORK, EventKind.MEMBER_ARRIVES, member, who.walk_token)
 
 
 @rare
@@ -276,16 +264,16 @@ def serves_in(world: World, member: int, overtime: int) -> bool:
     Those of teams without shifts are never in overtime, and may do it all.
     """
     who = world.members[member]
-    if overtime == ALWAYS or world.plan.teams[who.team].rows == 0:
+    if overtime == WhenDone.ALWAYS or world.plan.teams[who.team].rows == 0:
         return True
-    return (who.in_overtime == 0) == (overtime == NOT_IN_OVERTIME)
+    return (who.in_overtime == 0) == (overtime == WhenDone.NOT_IN_OVERTIME)
 
 
 @part
 def first_idle(world: World, case: int, team: int, overtime: int) -> int:
     """Return the idle member of a team who is picked next of those who may do what is asked."""
     all_may = idle_for(world, team, overtime) == world.teams[team].idle
-    if all_may and world.plan.teams[team].picks != PICKED_AT_RANDOM:
+    if all_may and world.plan.teams[team].picks != MemberPick.RANDOM:
         return world.teams[team].first
     return first_who_may(world, case, team, overtime)
 
@@ -295,11 +283,11 @@ def first_who_may(world: World, case: int, team: int, overtime: int) -> int:
     """Return the idle member of a team who is picked next where some may not, or one is picked at random."""
     picks = world.plan.teams[team].picks
     skip = 0
-    if picks == PICKED_AT_RANDOM:
-        key = key_for(world, case, world.plan.steps[world.cases[case].step].key, FOR_MEMBER)
+    if picks == MemberPick.RANDOM:
+        key = key_for(world, case, world.plan.steps[world.cases[case].step].key, DrawFor.MEMBER)
         skip = int(uniform(key, team) * idle_for(world, team, overtime))
     all_may = idle_for(world, team, overtime) == world.teams[team].idle
-    if not all_may and (picks == LEAST_USED or picks == LISTED):
+    if not all_may and (picks == MemberPick.LEAST_USED or picks == MemberPick.LISTED):
         return first_of_team(world, team, overtime)
     member = world.teams[team].first
     while skip > 0 or not serves_in(world, member, overtime):
@@ -315,7 +303,7 @@ def first_of_team(world: World, team: int, overtime: int) -> int:
     chosen = NONE
     for member in range(plan.first_member, plan.first_member + plan.members):
         who = world.members[member]
-        may = who.state == IDLE and serves_in(world, member, overtime)
+        may = who.state == MemberState.IDLE and serves_in(world, member, overtime)
         if may and (chosen == NONE or who.rank < world.members[chosen].rank):
             chosen = member
     return chosen

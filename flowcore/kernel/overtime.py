@@ -1,10 +1,9 @@
 """What is counted while anyone is in overtime: the tallies at its end less those at its beginning."""
 
-import numpy as np
-
 from flowcore.kernel.accounts import book_all_levels
 from flowcore.kernel.compiled import part, rare
-from flowcore.kernel.state import World
+from flowcore.kernel.records import Table
+from flowcore.kernel.state import Tally, World
 
 
 @rare
@@ -43,7 +42,7 @@ def count_in_overtime(world: World, sign: int) -> None:
 
 
 @part
-def add_tallies(sums: np.recarray, tallies: np.recarray, sign: int) -> None:
+def add_tallies(sums: Table[Tally], tallies: Table[Tally], sign: int) -> None:
     """Add tallies to others, or take them away."""
     for row in range(len(tallies)):
         to, tally = sums[row], tallies[row]

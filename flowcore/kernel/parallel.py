@@ -8,24 +8,18 @@ from flowcore.kernel.draws import chain, key_for
 from flowcore.kernel.events import do_next, schedule
 from flowcore.kernel.kinds import (
     ACCOUNTS,
-    AT_SIGNAL,
-    BATCH,
-    BATCH_DUE,
-    BRANCH,
-    BRANCHES,
-    ENTER,
-    EXIT,
-    FOR_WAY,
-    GATHERED,
-    GO_ON,
-    JOIN,
-    MOVING,
     NONE,
-    NOWHERE,
-    RANK_SIGNAL,
-    SCATTER,
     VALUE_CLASSES,
-    WAITING,
+    Account,
+    Agenda,
+    CaseState,
+    DrawFor,
+    EventKind,
+    Note,
+    Rank,
+    Stand,
+    StepKind,
+    TokenKind,
 )
 from flowcore.kernel.ledger import write_visit
 from flowcore.kernel.members import pay_all
@@ -53,7 +47,7 @@ def fork(world: World, case: int) -> None:
         taken += 1
         if taken == 1:
             settle_way(world, case)
-            do_next(world, GO_ON, case)
+            do_next(world, Agenda.GO_ON, case)
             continue
         if party == NONE:
             party = new_party(world, case)
@@ -66,21 +60,21 @@ def fork(world: World, case: int) -> None:
         who.party = party
     if taken == 0:
         who.step = step.join
-        do_next(world, ENTER, case)
+        do_next(world, Agenda.ENTER, case)
 
 
 @part
 def send_branch(world: World, case: int, party: int, link: int) -> None:
     """Send a branch of a case along a way out of the step where it forks."""
-    key = key_for(world, case, world.plan.links[link].key, FOR_WAY)
-    branch = companion_of(world, case, chain(key, np.uint64(BRANCH)), BRANCH)
+    key = key_for(world, case, world.plan.links[link].key, DrawFor.WAY)
+    branch = companion_of(world, case, chain(key, np.uint64(TokenKind.BRANCH)), TokenKind.BRANCH)
     world.cases[branch].step = world.cases[case].step
     world.cases[branch].party = party
     world.parties[party].outstanding += 1
     world.cases[branch].link = link
     world.cases[branch].to = end_of_link(world, branch, link)
     world.cases[branch].goal = world.cases[branch].to
-    do_next(world, GO_ON, branch)
+    do_next(world, Agenda.GO_ON, branch)
 
 
 @rare
@@ -97,17 +91,17 @@ def join_or_wait(world: World, case: int) -> int:
     Several forks may end at one join: those within first.
     """
     who = world.cases[case]
-    if who.state != MOVING:
-        turn_to(world, case, MOVING, NONE)
+    if who.state != CaseState.MOVING:
+        turn_to(world, case, CaseState.MOVING, NONE)
     while is_at_join_of(world, case, who.party) and world.parties[who.party].outstanding == 0:
         end_party(world, case)
     party = who.party
     if is_at_join_of(world, case, party):
-        turn_to(world, case, WAITING, BRANCHES)
+        turn_to(world, case, CaseState.WAITING, Account.BRANCHES)
     elif party != NONE and world.parties[party].owner != case and world.parties[party].join == who.step:
         return end_branch(world, case)
     else:
-        do_next(world, GO_ON, case)
+        do_next(world, Agenda.GO_ON, case)
     return NONE
 
 
@@ -138,7 +132,7 @@ def end_branch(world: World, case: int) -> int:
     here = world.parties[party]
     here.outstanding -= 1
     here.cost += who.cost
-    if world.plan.steps[who.step].kind == JOIN:
+    if world.plan.steps[who.step].kind == StepKind.JOIN:
         write_visit(world, case)
         change_inside_step(world, case, -1)
         world.steps[who.step].here -= 1
@@ -150,7 +144,7 @@ def end_branch(world: World, case: int) -> int:
         free_party(world, party)
         return NONE
     owner = world.cases[here.owner]
-    is_waiting = owner.party == party and owner.state == WAITING and owner.cause == BRANCHES
+    is_waiting = owner.party == party and owner.state == CaseState.WAITING and owner.cause == Account.BRANCHES
     return here.owner if is_waiting else NONE
 
 
@@ -163,14 +157,14 @@ def wait_for_batch(world: World, case: int) -> None:
     line = world.lines[who.line]
     append(world.cases, line, case)
     line.count += 1
-    who.stands = AT_SIGNAL
-    turn_to(world, case, WAITING, BATCH)
+    who.stands = Stand.AT_SIGNAL
+    turn_to(world, case, CaseState.WAITING, Account.BATCH)
     here = world.steps[who.step]
     if line.count >= step.many:
         form_batch(world, who.step)
     elif line.count == 1 and step.every > 0.0:
         here.token += 1
-        schedule(world, world.clock[0].now + step.every, RANK_SIGNAL, BATCH_DUE, who.step, here.token)
+        schedule(world, world.clock[0].now + step.every, Rank.SIGNAL, EventKind.BATCH_DUE, who.step, here.token)
 
 
 @rare
@@ -182,7 +176,7 @@ def end_wait_for_batch(world: World, step: int) -> None:
         return
     ends = world.cases[first].joined_at + world.plan.steps[step].every
     if ends > world.clock[0].now:
-        schedule(world, ends, RANK_SIGNAL, BATCH_DUE, step, here.token)
+        schedule(world, ends, Rank.SIGNAL, EventKind.BATCH_DUE, step, here.token)
     else:
         form_batch(world, step)
 
@@ -215,7 +209,7 @@ def form_batch(world: World, step: int) -> None:
             world.cases[rider].next = NONE
             last = rider
     world.cases[leader].visit_over = 1
-    do_next(world, GO_ON, leader)
+    do_next(world, Agenda.GO_ON, leader)
 
 
 @part
@@ -224,9 +218,9 @@ def end_wait(world: World, case: int) -> None:
     line = world.lines[world.cases[case].line]
     unchain(world.cases, line, case)
     line.count -= 1
-    world.cases[case].stands = NOWHERE
-    turn_to(world, case, MOVING, NONE)
-    note(world, GATHERED, case, world.cases[case].step, NONE)
+    world.cases[case].stands = Stand.NOWHERE
+    turn_to(world, case, CaseState.MOVING, NONE)
+    note(world, Note.GATHERED, case, world.cases[case].step, NONE)
     end_visit(world, case)
 
 
@@ -268,8 +262,8 @@ def comes_apart(world: World, case: int) -> bool:
     """
     who = world.cases[case]
     step = world.plan.steps[who.step]
-    if step.kind != JOIN:
-        return step.kind == EXIT or step.kind == SCATTER
+    if step.kind != StepKind.JOIN:
+        return step.kind == StepKind.EXIT or step.kind == StepKind.SCATTER
     party = who.party
     forked = party != NONE and world.parties[party].owner == case and world.parties[party].join == who.step
     return not (forked and world.parties[party].serial > world.parties[who.batch].serial)
@@ -282,7 +276,7 @@ def unpack(world: World, leader: int) -> None:
     pay_all(world, leader)
     head = world.cases[leader]
     here = world.parties[head.batch]
-    then = GO_ON if world.plan.steps[head.step].kind == SCATTER else ENTER
+    then = Agenda.GO_ON if world.plan.steps[head.step].kind == StepKind.SCATTER else Agenda.ENTER
     do_next(world, then, leader)
     rider = here.first
     while rider != NONE:

@@ -3,6 +3,7 @@
 Lists of numbers of any length lie in `Plan.lists` (whole) and `Plan.numbers` (real); a record says
 where its own begin. A step of the plan is a step of the document at one place: those with several
 places have one each, and a way with an escort is a step of its own. `document` leads back.
+Times are minutes; a time of the run counts from its start. NONE stands where there is none.
 """
 
 from dataclasses import dataclass
@@ -10,288 +11,404 @@ from dataclasses import dataclass
 import numpy as np
 
 from flowcore.kernel.bundle import Bundle
+from flowcore.kernel.records import F8, I8, U8, Table, record
 
 
-def record(*fields: tuple[str, str]) -> np.dtype[np.void]:
-    """Make a record type whose fields read as attributes in plain Python too."""
-    return np.dtype((np.record, list(fields)))
+@record
+class Distribution:
+    """A distribution of times or of plain numbers; what its parameters are depends on its shape.
+
+    Mean; low, high; low, mode, high; mean, sd, Φ(−mean/sd); μ, σ of the log; stage mean; shape and scale; α, β and
+    bounds.
+    """
+
+    a: F8
+    b: F8
+    c: F8
+    kind: I8  # Shape
+    stages: I8  # of an Erlang; or how many values there are
+    expected: F8  # its mean
+    first: I8  # where in `numbers` its values and their cumulative weights begin
 
 
-DISTRIBUTION = record(
-    ("a", "f8"), ("b", "f8"), ("c", "f8"), ("kind", "i8"), ("stages", "i8"), ("expected", "f8"), ("first", "i8")
-)
-"""Parameters by kind: mean; low, high; low, mode, high; mean, sd, Φ(−mean/sd); μ, σ of the log;
-stage mean; shape and scale; α, β and bounds. Values and cumulative weights lie in `Plan.numbers`."""
+@record
+class Stream:
+    """Where cases come from."""
 
-STREAM = record(
-    ("key", "u8"),
-    ("kind", "i8"),
-    ("gap", "i8"),
-    ("to", "i8"),
-    ("mix", "i8"),
-    ("hours", "i8"),
-    ("hour_mixes", "i8"),
-    ("calendar", "i8"),
-    ("group", "i8"),
-    ("first_start", "i8"),
-    ("starts", "i8"),
-    ("profile", "i8"),
-    ("intervals", "i8"),
-    ("first_session", "i8"),
-    ("sessions", "i8"),
-    ("punctuality", "i8"),
-    ("first_date", "i8"),
-    ("dates", "i8"),
-    ("limit", "i8"),
-    ("every", "f8"),
-    ("chance", "f8"),
-    ("opens_at", "f8"),
-    ("shuts_at", "f8"),
-    ("interval", "f8"),
-    ("no_show", "f8"),
-    ("filled", "f8"),
-)
-"""`mix` is where its cumulative shares begin in `numbers`, one per case type; `hours` where its mixes
-by hour lie in `lists`; `profile` where its cumulative arrivals by interval of the week begin."""
+    key: U8  # of its draws
+    kind: I8  # StreamKind
+    gap: I8  # the distribution of the time between two occasions
+    to: I8  # the step to which its cases come
+    mix: I8  # where in `numbers` the cumulative shares of its case types begin, one a type
+    hours: I8  # where in `lists` its mixes by hour begin: from and to in minutes of the day, and where the mix is
+    hour_mixes: I8  # how many there are
+    calendar: I8  # while which it brings cases
+    group: I8  # the distribution of how many come at once
+    first_start: I8  # of the traits that it gives
+    starts: I8  # how many
+    profile: I8  # where in `numbers` its cumulative arrivals by interval of the week begin
+    intervals: I8  # how many intervals the week has
+    first_session: I8  # of appointments
+    sessions: I8  # how many
+    punctuality: I8  # the distribution of how late those with an appointment come
+    first_date: I8  # of the known arrivals
+    dates: I8  # how many
+    limit: I8  # of its cases in all; 0 for none
+    every: F8  # minutes between two chances that a case comes
+    chance: F8  # that it comes
+    opens_at: F8  # time of the run
+    shuts_at: F8  # time of the run
+    interval: F8  # minutes of an interval of its profile
+    no_show: F8  # share of the appointments to which nobody comes
+    filled: F8  # share of the slots that are booked
 
-START = record(("key", "u8"), ("trait", "i8"), ("distribution", "i8"), ("add", "i8"), ("value", "f8"))
-"""A trait and what it becomes: drawn, added to, or set."""
 
-SESSION = record(("day", "i8"), ("places", "i8"), ("begins", "f8"), ("ends", "f8"), ("every", "f8"))
+@record
+class Start:
+    """A trait and what it becomes: drawn, added to, or set."""
 
-DATE = record(("at", "f8"), ("type", "i8"), ("first_start", "i8"), ("starts", "i8"))
+    key: U8  # of its draws
+    trait: I8  # which
+    distribution: I8  # from which it is drawn
+    add: I8  # 1 where the value is added to the trait
+    value: F8  # what it is set to, or what is added
 
-TYPE = record(
-    ("priority", "f8"),
-    ("due", "f8"),
-    ("waiting_cost", "f8"),
-    ("inside_cost", "f8"),
-    ("first_start", "i8"),
-    ("starts", "i8"),
-)
 
-STEP = record(
-    ("key", "u8"),
-    ("kind", "i8"),
-    ("document", "i8"),
-    ("line", "i8"),
-    ("pool", "i8"),
-    ("coverable", "i8"),
-    ("first_need", "i8"),
-    ("needs", "i8"),
-    ("times", "i8"),
-    ("first_trait_time", "i8"),
-    ("trait_times", "i8"),
-    ("first_link", "i8"),
-    ("links", "i8"),
-    ("shares", "i8"),
-    ("pick", "i8"),
-    ("looks_ahead", "i8"),
-    ("circle", "i8"),
-    ("place", "i8"),
-    ("first_place", "i8"),
-    ("places", "i8"),
-    ("place_pick", "i8"),
-    ("place_shares", "i8"),
-    ("changeover", "i8"),
-    ("keeps_people", "i8"),
-    ("is_travel", "i8"),
-    ("clears", "i8"),
-    ("lets_go", "i8"),
-    ("many", "i8"),
-    ("first_raised", "i8"),
-    ("raised", "i8"),
-    ("join", "i8"),
-    ("first_start", "i8"),
-    ("starts", "i8"),
-    ("first_begun", "i8"),
-    ("begun", "i8"),
-    ("first_met", "i8"),
-    ("met", "i8"),
-    ("span_point", "i8"),
-    ("visit_counter", "i8"),
-    ("abandoned", "i8"),
-    ("value", "i8"),
-    ("cost", "f8"),
-    ("changeover_cost", "f8"),
-    ("penalty", "f8"),
-    ("every", "f8"),
-    ("clears_first", "f8"),
-)
-"""`times` and `shares` are rows per case type; from `line` on there is a line for each way in which the
-case's own people may meet the `coverable` needs (bits); `looks_ahead` says that the choice of ways through steps
-that take no time is made before the case leaves; `raised` are the signals that its end clears;
-`begun` and `met` the deadlines that start and stop here; `place_shares` lie in `numbers`."""
+@record
+class Session:
+    """A weekday's slots of an appointment stream."""
 
-LINK = record(
-    ("key", "u8"), ("to", "i8"), ("travel", "i8"), ("walks", "i8"), ("back", "i8"), ("rule", "i8"), ("chance", "f8")
-)
-"""`back` is 1 where the link closes a circle; `rule` is where its byte code begins, or NONE."""
+    day: I8  # of the week, 0 for Monday
+    places: I8  # in each slot
+    begins: F8  # minutes of the day
+    ends: F8  # minutes of the day; beyond 1440 after midnight
+    every: F8  # minutes from slot to slot
 
-TEST = record(
-    ("fact", "i8"), ("about", "i8"), ("is_", "i8"), ("many", "i8"), ("first", "i8"), ("yes", "i8"), ("no", "i8")
-)
-"""One instruction of a rule: hold a fact against `many` values and go on at `yes` or `no`."""
 
-NEED = record(
-    ("count", "i8"),
-    ("first_team", "i8"),
-    ("teams", "i8"),
-    ("name", "i8"),
-    ("same_as", "i8"),
-    ("keep_until", "i8"),
-    ("most_covered", "i8"),
-)
-"""`teams` lie in `lists`, the preferred first; `keep_until` is a step of the document; `most_covered` says how many
-of the need the case's own people may meet."""
+@record
+class Date:
+    """An arrival that is known."""
 
-CONDITION = record(("count", "i8"), ("mask", "i8"), ("last", "i8"), ("first_team", "i8"), ("teams", "i8"))
-"""So many idle members among these teams, for the needs (bits), up to the last of them, that only they can meet.
+    at: F8  # time of the run
+    type: I8  # of the case
+    first_start: I8  # of the traits that it has
+    starts: I8  # how many
 
-A pool's needs can be met where all its conditions hold (Gale, A theorem on flows in networks,
-Pacific Journal of Mathematics 7, 1957)."""
 
-POOL = record(
-    ("first_need", "i8"),
-    ("needs", "i8"),
-    ("first_condition", "i8"),
-    ("conditions", "i8"),
-    ("first_ask", "i8"),
-    ("asks", "i8"),
-    ("first_team", "i8"),
-    ("mixed", "i8"),
-    ("reserve", "i8"),
-    ("preempts", "i8"),
-    ("overtime", "i8"),
-    ("never", "i8"),
-    ("only_team", "i8"),
-    ("only_count", "i8"),
-)
-"""Lines that ask for exactly the same under the same conditions; whoever cannot serve the first of
-them can serve none. `needs` are numbers of NEED in `lists`, and so are from `first_team` the teams
-that it asks; `never` says that they are served only in overtime and that nobody has any. Most ask
-for `only_count` members of the `only_team`, which is NONE for the others."""
+@record
+class CaseType:
+    """What the cases of a type have in common."""
 
-LINE = record(
-    ("discipline", "i8"),
-    ("most", "i8"),
-    ("when_full", "i8"),
-    ("full_to", "i8"),
-    ("balk_at", "i8"),
-    ("balks_to", "i8"),
-    ("patience", "i8"),
-    ("gives_up_to", "i8"),
-    ("room", "i8"),
-    ("step", "i8"),
-    ("pool", "i8"),
-    ("min_wait", "f8"),
-    ("is_only", "i8"),
-)
-"""How cases wait at a step, for each set of needs that they may still have there.
+    priority: F8  # the higher the sooner
+    due: F8  # minutes after the arrival, or after the appointment; NEVER
+    waiting_cost: F8  # of a case that waits, an hour
+    inside_cost: F8  # of a case inside, an hour
+    first_start: I8  # of the traits that they have
+    starts: I8  # how many
 
-`room` is the waiting room whose length counts, shared or its own; `is_only` says that its pool has no other line."""
 
-TEAM = record(
-    ("key", "u8"),
-    ("kind", "i8"),
-    ("first_member", "i8"),
-    ("members", "i8"),
-    ("peak", "i8"),
-    ("first_row", "i8"),
-    ("rows", "i8"),
-    ("first_interruption", "i8"),
-    ("interruptions", "i8"),
-    ("picks", "i8"),
-    ("at_break", "i8"),
-    ("at_shift_end", "i8"),
-    ("stay", "i8"),
-    ("place", "i8"),
-    ("walks", "i8"),
-    ("pace", "f8"),
-    ("rate", "f8"),
-    ("overtime", "f8"),
-    ("use_cost", "f8"),
-    ("stay_at_most", "f8"),
-    ("absence", "f8"),
-)
+@record
+class Step:
+    """A step of the document at one of its places, or a way with an escort."""
 
-ROW = record(
-    ("team", "i8"), ("first_member", "i8"), ("members", "i8"), ("first_break", "i8"), ("breaks", "i8"), ("slot", "i8")
-)
-"""A roster row and the members who follow it; where they stay for the cases that wait, its bit in a case's memory."""
+    key: U8  # of all draws at it
+    kind: I8  # StepKind
+    document: I8  # the step of the document
+    line: I8  # its first line: one for each way in which a case's own people may meet its needs
+    pool: I8  # that of the first line
+    coverable: I8  # the needs (bits) that a case's own people may meet
+    first_need: I8
+    needs: I8  # how many
+    times: I8  # where in `lists` the distributions of its work begin, one a case type
+    first_trait_time: I8  # where in `lists` those by trait begin: trait, value, distribution
+    trait_times: I8  # how many
+    first_link: I8  # of its ways out
+    links: I8  # how many
+    shares: I8  # where in `numbers` the cumulative shares of its ways begin, a row a case type
+    pick: I8  # WayPick
+    looks_ahead: I8  # 1 where ways through steps that take no time are chosen before the case leaves
+    circle: I8  # the loop that it is in
+    place: I8  # where it is
+    first_place: I8  # where in `lists` the steps begin that are this one at its places
+    places: I8  # how many
+    place_pick: I8  # PlacePick
+    place_shares: I8  # where in `numbers` the cumulative shares of the places begin
+    changeover: I8  # the distribution of the time after a case of another type
+    keeps_people: I8  # 1 where a blocked case keeps its people
+    is_travel: I8  # 0 for a step, 1 for a timed way with an escort, 2 for one that is walked
+    clears: I8  # SignalKind
+    lets_go: I8  # how many a signal lets go at once; 0 for all
+    many: I8  # how many make a batch, or clear a signal
+    first_raised: I8  # where in `lists` the signals begin that its end clears
+    raised: I8  # how many
+    join: I8  # of a fork: where its branches come together
+    first_start: I8  # of the traits that it sets
+    starts: I8  # how many
+    first_begun: I8  # where in `lists` the deadlines begin that start here
+    begun: I8  # how many
+    first_met: I8  # where in `lists` the deadlines begin that are met here
+    met: I8  # how many
+    span_point: I8  # the first of those that are passed here
+    visit_counter: I8  # of a case that counts its visits
+    abandoned: I8  # of an exit: 1 where those who leave by it have given up
+    value: I8  # ValueClass
+    cost: F8  # of a case served
+    changeover_cost: F8  # of a changeover
+    penalty: F8  # of a case that leaves by it
+    every: F8  # minutes between two clearings, or the longest wait for a batch
+    clears_first: F8  # time of the run
 
-REST = record(
-    ("after", "f8"), ("at", "f8"), ("length", "f8"), ("within", "f8"), ("taken", "i8"), ("paid", "i8"), ("row", "i8")
-)
-"""A break of a roster row: `after` so long, or `at` a minute of the day (-1 where it is not by the clock)."""
 
-INTERRUPT = record(
-    ("first_wear", "i8"),
-    ("after", "i8"),
-    ("length", "i8"),
-    ("measure", "i8"),
-    ("strikes", "i8"),
-    ("rule", "i8"),
-    ("team", "i8"),
-)
+@record
+class Link:
+    """A way from a step."""
 
-TIMELINE = record(("at", "f8"), ("since", "f8"), ("until", "f8"), ("rank", "i8"), ("kind", "i8"), ("subject", "i8"))
-"""What is known to come: shifts, openings, timetables."""
+    key: U8  # of all draws on it
+    to: I8  # the step to which it leads
+    travel: I8  # the distribution of its time
+    walks: I8  # 1 where its time is the walk from place to place
+    back: I8  # 1 where it closes a loop
+    rule: I8  # where its byte code begins
+    chance: F8  # that a case which forks takes it
 
-CALENDAR = record(("first", "i8"), ("periods", "i8"))
-"""Open periods lie in `numbers` as start, end and open minutes before the start."""
 
-DEADLINE = record(("key", "u8"), ("within", "f8"), ("every", "f8"), ("send", "i8"), ("divert", "i8"))
+@record
+class Test:
+    """One instruction of a rule: hold a fact against values and go on at `yes` or `no`."""
 
-SPAN_POINT = record(("step", "i8"), ("leaving", "i8"), ("span", "i8"), ("ends", "i8"), ("next", "i8"))
+    fact: I8  # Fact
+    about: I8  # which trait, counter, step or team
+    is_: I8  # Comparison
+    many: I8  # how many values
+    first: I8  # where in `numbers` they begin
+    yes: I8  # the next test, or RULE_HOLDS or RULE_FAILS
+    no: I8
 
-MEASURE = record(
-    ("whom", "i8"),
-    ("about", "i8"),
-    ("rule", "i8"),
-    ("level", "i8"),
-    ("level_of", "i8"),
-    ("first_edge", "i8"),
-    ("edges", "i8"),
-)
-"""A measure of the analyst's own, of cases, of visits or (from `Run.of_time` on) of the time.
 
-`about` is the number of the type, stream or step that it is of; `rule` where its byte code begins, or NONE; the minutes
-of the day at which the rule may change lie in `numbers`."""
+@record
+class Need:
+    """So many members, of some teams, that work at a step asks for."""
 
-RUN = record(
-    ("steps", "i8"),
-    ("document_steps", "i8"),
-    ("types", "i8"),
-    ("traits", "i8"),
-    ("names", "i8"),
-    ("counters", "i8"),
-    ("awaiting", "i8"),
-    ("ways_ahead", "i8"),
-    ("spans", "i8"),
-    ("first_checkpoint", "i8"),
-    ("of_visits", "i8"),
-    ("of_time", "i8"),
-    ("places", "i8"),
-    ("walks", "i8"),
-    ("doors", "i8"),
-    ("until_completed", "i8"),
-    ("until_empty", "i8"),
-    ("rooms", "i8"),
-    ("first_weekday", "i8"),
-    ("watched_hour", "i8"),
-    ("start_minute", "f8"),
-    ("length", "f8"),
-    ("interval", "f8"),
-    ("folds", "i8"),
-    ("turns", "i8"),
-    ("margin", "i8"),
-)
-"""The whole: how many of what there are, where the walking times lie in `numbers`, when it ends.
+    count: I8
+    first_team: I8  # where in `lists` its teams begin, the preferred first
+    teams: I8  # how many
+    name: I8  # under which a case remembers who met it
+    same_as: I8  # the name of who is asked for again
+    keep_until: I8  # the step of the document with which those who met it stay
+    most_covered: I8  # how many of it a case's own people may meet
 
-Measures are of cases first, then from `of_visits` on of visits, and from `of_time` on of the time. `watched_hour` is
-the hour of the week whose minutes are kept apart, or NONE.
-A case's memory has `names`, `counters`, `awaiting` (bits of rows that stay for it) and `ways_ahead` (two for each)."""
+
+@record
+class Condition:
+    """So many idle members among some teams, for the needs that only they can meet.
+
+    A pool's needs can be met where all its conditions hold (Gale, A theorem on flows in networks,
+    Pacific Journal of Mathematics 7, 1957).
+    """
+
+    count: I8
+    mask: I8  # the needs of the pool (bits)
+    last: I8  # the last of them, a need of the plan
+    first_team: I8  # where in `lists` the teams begin
+    teams: I8  # how many
+
+
+@record
+class Pool:
+    """Lines that ask for exactly the same under the same conditions.
+
+    Whoever cannot serve the first of them can serve none.
+    """
+
+    first_need: I8  # where in `lists` its needs begin
+    needs: I8  # how many
+    first_condition: I8
+    conditions: I8  # how many
+    first_ask: I8  # of its incidences with teams
+    asks: I8  # how many
+    first_team: I8  # where in `lists` the teams begin that it asks
+    mixed: I8  # 1 where needs share teams, so that it matters who meets which
+    reserve: I8  # 1 where members are held back for it
+    preempts: I8  # 1 where it takes members from work on less urgent cases
+    overtime: I8  # WhenDone
+    never: I8  # 1 where it is served only in overtime, and nobody has any
+    only_team: I8  # the one team that it asks, where it has one need of one team
+    only_count: I8  # how many of it
+
+
+@record
+class Line:
+    """How cases wait at a step, for each set of needs that they may still have there."""
+
+    discipline: I8  # Discipline
+    most: I8  # who may wait
+    when_full: I8  # WhenFull
+    full_to: I8  # the step to which those are sent who are turned away
+    balk_at: I8  # how many waiting keep others from joining
+    balks_to: I8  # the step to which those go
+    patience: I8  # its distribution
+    gives_up_to: I8  # the step to which those go whose patience is over
+    room: I8  # the waiting room whose length counts, shared or its own
+    step: I8  # of the plan
+    pool: I8  # what those in it ask for
+    min_wait: F8  # minutes before a case can be called
+    is_only: I8  # 1 where its pool has no other line
+
+
+@record
+class Team:
+    """People, equipment, or what limits how many are at a place."""
+
+    key: U8  # of the draws of its members
+    kind: I8  # TeamKind
+    first_member: I8
+    members: I8  # how many
+    peak: I8  # how many the roster has at its fullest
+    first_row: I8  # of its roster
+    rows: I8  # how many; 0 where it is always there
+    first_interruption: I8
+    interruptions: I8  # how many
+    picks: I8  # MemberPick
+    at_break: I8  # HandOver
+    at_shift_end: I8  # HandOver
+    stay: I8  # Stay
+    place: I8  # where its members begin
+    walks: I8  # 1 where they walk to their cases
+    pace: F8  # times as fast as the work is planned
+    rate: F8  # an hour
+    overtime: F8  # times the rate
+    use_cost: F8  # of a member taken
+    stay_at_most: F8  # minutes after the shift
+    absence: F8  # share of the shifts missed
+
+
+@record
+class RosterRow:
+    """A row of a roster and the members who follow it."""
+
+    team: I8
+    first_member: I8
+    members: I8  # how many
+    first_break: I8
+    breaks: I8  # how many
+    slot: I8  # its bit in a case's memory, where it stays for the cases that wait
+
+
+@record
+class BreakPlan:
+    """A break of a roster row."""
+
+    after: F8  # minutes of the shift
+    at: F8  # minute of the day, or -1 where it is not by the clock
+    length: F8  # minutes
+    within: F8  # minutes over which it is spread
+    taken: I8  # BreakTaken
+    paid: I8  # 1 where it is
+    row: I8  # of which roster row
+
+
+@record
+class Interruption:
+    """What interrupts a team's members now and then."""
+
+    first_wear: I8  # its first clock
+    after: I8  # the distribution of the time, or of the cases, until the next one
+    length: I8  # the distribution of how long it lasts
+    measure: I8  # ClockBy
+    strikes: I8  # Whom
+    rule: I8  # HandOver
+    team: I8
+
+
+@record
+class TimelineEntry:
+    """What is known to come: a shift, an opening, a signal by timetable."""
+
+    at: F8  # time of the run
+    since: F8  # when the shift that starts began
+    until: F8  # when it ends
+    rank: I8  # Rank
+    kind: I8  # TimelineKind
+    subject: I8  # a roster row, a pool, a step
+
+
+@record
+class Calendar:
+    """When something is open."""
+
+    first: I8  # where in `numbers` its periods begin: start, end and open minutes before the start
+    periods: I8  # how many
+
+
+@record
+class Deadline:
+    """A clock from one point of the flow to another."""
+
+    key: U8  # of the luck of the companions that it sends
+    within: F8  # minutes
+    every: F8  # minutes between two companions; 0 for one only
+    send: I8  # the step to which a companion is sent
+    divert: I8  # the step to which the case is diverted
+
+
+@record
+class SpanPoint:
+    """Where a span begins or ends; the points of one step hang together."""
+
+    step: I8  # of the document
+    leaving: I8  # 1 where it is passed on leaving
+    span: I8
+    ends: I8  # 1 where the span ends here
+    next: I8  # point of the same step
+
+
+@record
+class Measure:
+    """A measure of the analyst's own: of cases, of visits, or (from `Run.of_time` on) of the time."""
+
+    whom: I8  # AboutWhom
+    about: I8  # the number of the type, stream or step that it is of
+    rule: I8  # where its byte code begins
+    level: I8  # which level, or which team
+    level_of: I8  # LevelOf
+    first_edge: I8  # where in `numbers` the minutes of the day begin at which its rule may change
+    edges: I8  # how many
+
+
+@record
+class Run:
+    """The whole: how many of what there are, and when it ends.
+
+    Measures are of cases first, then from `of_visits` on of visits, and from `of_time` on of the time.
+    A case's memory has `names`, `counters`, `awaiting` (bits of rows that stay for it) and `ways_ahead` (two for each).
+    """
+
+    steps: I8  # of the plan
+    document_steps: I8
+    types: I8
+    traits: I8
+    names: I8  # under which a case remembers who served it
+    counters: I8  # of visits
+    awaiting: I8  # words of bits, one bit for each row that stays
+    ways_ahead: I8  # the most that are chosen ahead
+    spans: I8
+    first_checkpoint: I8  # the first of the spans from the arrival to a checkpoint
+    of_visits: I8
+    of_time: I8
+    places: I8
+    walks: I8  # where in `numbers` the minutes of walking between places begin, a row a place
+    doors: I8  # the calendar after which no stream brings cases
+    until_completed: I8  # cases; 0 where that does not end it
+    until_empty: I8  # 1 where it ends when nobody is inside after the doors have shut
+    rooms: I8  # waiting rooms that are shared
+    first_weekday: I8  # 0 for Monday
+    watched_hour: I8  # of the week, whose minutes are kept apart
+    start_minute: F8  # of the day
+    length: F8  # minutes
+    interval: F8  # minutes, of the series
+    folds: I8  # 1 where the series are by interval of the week
+    turns: I8  # of the loop between two looks for room
+    margin: I8  # records that so many turns can fill
 
 
 @dataclass(frozen=True, eq=False)
@@ -300,28 +417,28 @@ class Plan(Bundle):
 
     constant = True
 
-    run: np.recarray  # RUN, 1
-    distributions: np.recarray  # DISTRIBUTION
-    streams: np.recarray  # STREAM
-    starts: np.recarray  # START
-    sessions: np.recarray  # SESSION
-    dates: np.recarray  # DATE
-    types: np.recarray  # TYPE
-    steps: np.recarray  # STEP
-    links: np.recarray  # LINK
-    tests: np.recarray  # TEST
-    needs: np.recarray  # NEED
-    conditions: np.recarray  # CONDITION
-    pools: np.recarray  # POOL
-    lines: np.recarray  # LINE
-    teams: np.recarray  # TEAM
-    rows: np.recarray  # ROW
-    rests: np.recarray  # REST
-    interrupts: np.recarray  # INTERRUPT
-    timeline: np.recarray  # TIMELINE, by time
-    calendars: np.recarray  # CALENDAR
-    deadlines: np.recarray  # DEADLINE
-    span_points: np.recarray  # SPAN_POINT
-    measures: np.recarray  # MEASURE
+    run: Table[Run]  # one
+    distributions: Table[Distribution]
+    streams: Table[Stream]
+    starts: Table[Start]
+    sessions: Table[Session]
+    dates: Table[Date]
+    types: Table[CaseType]
+    steps: Table[Step]
+    links: Table[Link]
+    tests: Table[Test]
+    needs: Table[Need]
+    conditions: Table[Condition]
+    pools: Table[Pool]
+    lines: Table[Line]
+    teams: Table[Team]
+    rows: Table[RosterRow]
+    rests: Table[BreakPlan]
+    interrupts: Table[Interruption]
+    timeline: Table[TimelineEntry]  # by time
+    calendars: Table[Calendar]
+    deadlines: Table[Deadline]
+    span_points: Table[SpanPoint]
+    measures: Table[Measure]
     lists: np.ndarray  # i8
     numbers: np.ndarray  # f8

@@ -6,14 +6,43 @@ in which anything can be taken out from the middle. `head` has the `first` (and 
 `last`); `nodes` are the records that it counts.
 """
 
-import numpy as np
+from typing import Protocol
 
 from flowcore.kernel.compiled import part
 from flowcore.kernel.kinds import NONE
+from flowcore.kernel.records import Table
+
+
+class Linked(Protocol):
+    """What can stand in a chain."""
+
+    next: int
+    prev: int
+
+
+class Ranked(Linked, Protocol):
+    """What can stand in a heap."""
+
+    child: int
+    rank: float
+    order: int
+
+
+class Heap(Protocol):
+    """What has the root of a heap."""
+
+    first: int
+
+
+class Chain(Protocol):
+    """What has the ends of a chain."""
+
+    first: int
+    last: int
 
 
 @part
-def append(nodes: np.recarray, head: np.record, item: int) -> None:
+def append(nodes: Table[Linked], head: Chain, item: int) -> None:
     """Put an item at the end of a chain."""
     nodes[item].next = NONE
     nodes[item].prev = head.last
@@ -25,7 +54,7 @@ def append(nodes: np.recarray, head: np.record, item: int) -> None:
 
 
 @part
-def prepend(nodes: np.recarray, head: np.record, item: int) -> None:
+def prepend(nodes: Table[Linked], head: Chain, item: int) -> None:
     """Put an item at the front of a chain."""
     nodes[item].prev = NONE
     nodes[item].next = head.first
@@ -37,7 +66,7 @@ def prepend(nodes: np.recarray, head: np.record, item: int) -> None:
 
 
 @part
-def insert_after(nodes: np.recarray, head: np.record, before: int, item: int) -> None:
+def insert_after(nodes: Table[Linked], head: Chain, before: int, item: int) -> None:
     """Put an item into a chain behind another; behind NONE is the front."""
     if before == NONE:
         prepend(nodes, head, item)
@@ -53,7 +82,7 @@ def insert_after(nodes: np.recarray, head: np.record, before: int, item: int) ->
 
 
 @part
-def unchain(nodes: np.recarray, head: np.record, item: int) -> None:
+def unchain(nodes: Table[Linked], head: Chain, item: int) -> None:
     """Take an item out of a chain."""
     before, after = nodes[item].prev, nodes[item].next
     if before == NONE:
@@ -67,7 +96,7 @@ def unchain(nodes: np.recarray, head: np.record, item: int) -> None:
 
 
 @part
-def goes_before(nodes: np.recarray, one: int, other: int) -> bool:
+def goes_before(nodes: Table[Ranked], one: int, other: int) -> bool:
     """Say whether one item ranks before another."""
     if nodes[one].rank != nodes[other].rank:
         return nodes[one].rank < nodes[other].rank
@@ -75,7 +104,7 @@ def goes_before(nodes: np.recarray, one: int, other: int) -> bool:
 
 
 @part
-def meld(nodes: np.recarray, one: int, other: int) -> int:
+def meld(nodes: Table[Ranked], one: int, other: int) -> int:
     """Make one heap of two and return its root."""
     if goes_before(nodes, other, one):
         one, other = other, one
@@ -89,7 +118,7 @@ def meld(nodes: np.recarray, one: int, other: int) -> int:
 
 
 @part
-def put_in(nodes: np.recarray, head: np.record, item: int) -> None:
+def put_in(nodes: Table[Ranked], head: Heap, item: int) -> None:
     """Put an item into a heap."""
     nodes[item].child = NONE
     nodes[item].next = NONE
@@ -98,7 +127,7 @@ def put_in(nodes: np.recarray, head: np.record, item: int) -> None:
 
 
 @part
-def take_out(nodes: np.recarray, head: np.record, item: int) -> None:
+def take_out(nodes: Table[Ranked], head: Heap, item: int) -> None:
     """Take an item out of a heap, from wherever it stands."""
     rest = paired(nodes, nodes[item].child)
     if head.first == item:
@@ -116,7 +145,7 @@ def take_out(nodes: np.recarray, head: np.record, item: int) -> None:
 
 
 @part
-def paired(nodes: np.recarray, first: int) -> int:
+def paired(nodes: Table[Ranked], first: int) -> int:
     """Make one heap of siblings: pair by pair forth, then all together back."""
     done = NONE
     while first != NONE:

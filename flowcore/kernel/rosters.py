@@ -21,36 +21,22 @@ from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.draws import chain, uniform
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
-    ABSENT,
-    AT_SIGNAL,
-    BREAK_DUE,
-    BY_CLOCK,
-    CAME_BACK,
-    CLEARS_LINE,
-    EACH,
-    EMPTIES,
-    FOR_ABSENCE,
-    HAND_OVER,
-    IDLE,
-    INTERRUPTED,
-    MISSED_SHIFT,
     NEVER,
     NONE,
-    NOT_IN_OVERTIME,
-    NOWHERE,
-    OFF,
-    OPEN,
-    OVERTIME_OVER,
-    PAUSE,
-    RANK_ROSTER,
-    SHIFT_BEGAN,
-    SHUT_BY_HOURS,
-    SHUT_BY_OVERTIME,
-    SPREAD,
-    TAKEN_IN_TURN,
-    TOGETHER,
-    WAITING,
-    WHOLE_TEAM,
+    BreakTaken,
+    CaseState,
+    ClockBy,
+    Closed,
+    DrawFor,
+    EventKind,
+    HandOver,
+    MemberState,
+    Note,
+    Rank,
+    Stand,
+    Stay,
+    WhenDone,
+    Whom,
 )
 from flowcore.kernel.lines import asks_for_one_of, asks_for_one_who_is_off, mark, stand_anew
 from flowcore.kernel.members import is_absent, is_off, set_overtime, set_state, walk_on
@@ -86,7 +72,7 @@ def misses_shift(world: World, member: int, since: float) -> bool:
     day = int(math.floor((world.plan.run[0].start_minute + since + 0.5) / 1440.0)) + 1
     key = chain(chain(world.clock[0].seed, team.key), np.uint64(row - team.first_row))
     key = chain(key, np.uint64(member - world.plan.rows[row].first_member))
-    return uniform(chain(key, np.uint64(FOR_ABSENCE)), day) < team.absence
+    return uniform(chain(key, np.uint64(DrawFor.ABSENCE)), day) < team.absence
 
 
 @part
@@ -95,9 +81,9 @@ def miss_shift(world: World, member: int) -> None:
     who = world.members[member]
     who.on_shift = 0
     who.misses = 1
-    note(world, MISSED_SHIFT, NONE, NONE, member)
+    note(world, Note.MISSED_SHIFT, NONE, NONE, member)
     if is_off(who.state):
-        be_off(world, member, ABSENT)
+        be_off(world, member, MemberState.ABSENT)
     elif who.shift_over == 0:
         set_overtime(world, member, 1)
         leave_shift(world, member)
@@ -108,8 +94,8 @@ def be_off(world: World, member: int, state: int) -> None:
     """Let a member who is not there be so because it misses its shift, or because it has none; its case knows."""
     who = world.members[member]
     set_state(world, member, state)
-    if who.case != NONE and world.cases[who.case].in_work and world.cases[who.case].state == WAITING:
-        turn_to(world, who.case, WAITING, cause_of_absence(world, who.case))
+    if who.case != NONE and world.cases[who.case].in_work and world.cases[who.case].state == CaseState.WAITING:
+        turn_to(world, who.case, CaseState.WAITING, cause_of_absence(world, who.case))
 
 
 @part
@@ -139,26 +125,26 @@ def plan_break(world: World, rest: int, since: float, until: float) -> None:
         begins = since + (plan.at - (world.plan.run[0].start_minute + since)) % 1440.0
     if begins >= until or row.members == 0:
         return
-    if plan.taken == TOGETHER and begins >= clock.now:
-        schedule(world, begins, RANK_ROSTER, BREAK_DUE, rest, NONE)
+    if plan.taken == BreakTaken.TOGETHER and begins >= clock.now:
+        schedule(world, begins, Rank.ROSTER, EventKind.BREAK_DUE, rest, NONE)
         return
     apart = 0.0
-    if plan.taken == SPREAD:
+    if plan.taken == BreakTaken.SPREAD:
         apart = max(0.0, plan.within - plan.length) / max(1, row.members - 1)
-    elif plan.taken == TAKEN_IN_TURN:
+    elif plan.taken == BreakTaken.IN_TURN:
         apart = plan.length
     turn = 0
     for member in range(row.first_member, row.first_member + row.members):
         due = begins + turn * apart
         if world.members[member].misses:
-            turn += int(plan.taken == SPREAD)
+            turn += int(plan.taken == BreakTaken.SPREAD)
             continue
         turn += 1
         if clock.now <= due < until:
-            schedule(world, due, RANK_ROSTER, BREAK_DUE, rest, member)
+            schedule(world, due, Rank.ROSTER, EventKind.BREAK_DUE, rest, member)
         elif due < clock.now < due + plan.length:
             have_the_rest(world, rest, member, due + plan.length)
-        if plan.taken == TAKEN_IN_TURN and due + plan.length > clock.now:
+        if plan.taken == BreakTaken.IN_TURN and due + plan.length > clock.now:
             return
 
 
@@ -166,7 +152,7 @@ def plan_break(world: World, rest: int, since: float, until: float) -> None:
 def have_the_rest(world: World, rest: int, member: int, ends: float) -> None:
     """Let a member have what is left of a break within which the run begins; of two the later end holds."""
     who = world.members[member]
-    if who.state == IDLE:
+    if who.state == MemberState.IDLE:
         who.rest = rest
         leave_for_break(world, member, ends)
     else:
@@ -179,7 +165,7 @@ def start_shift(world: World, member: int) -> None:
     """Let a member begin its shift, and go on with the case that it left paused."""
     who = world.members[member]
     forget_what_is_owed(world, member)
-    note(world, SHIFT_BEGAN, NONE, NONE, member)
+    note(world, Note.SHIFT_BEGAN, NONE, NONE, member)
     if who.case == NONE:
         who.place = world.plan.teams[who.team].place
         become_free(world, member)
@@ -194,7 +180,7 @@ def take_up_again(world: World, member: int) -> None:
     walk_on(world, member)
     who = world.cases[case]
     who.absent -= 1
-    if not who.in_work or who.state != WAITING:
+    if not who.in_work or who.state != CaseState.WAITING:
         return
     start_work(world, case)
 
@@ -213,19 +199,19 @@ def end_row(world: World, row: int) -> None:
         who.misses = 0
         if is_off(who.state):
             who.token += 1
-            be_off(world, member, OFF)
+            be_off(world, member, MemberState.OFF)
         else:
             set_overtime(world, member, 1)
     here.awaited = 0
-    if team.stay == CLEARS_LINE:
+    if team.stay == Stay.CLEARS_LINE:
         mark_awaited(world, row)
-    stays = (team.stay == CLEARS_LINE and here.awaited > 0) or (team.stay == EMPTIES and clock.inside > 0)
+    stays = (team.stay == Stay.CLEARS_LINE and here.awaited > 0) or (team.stay == Stay.EMPTIES and clock.inside > 0)
     if stays and team.stay_at_most > 0.0:
         here.staying = 1
         world.teams[plan.team].staying += 1
         here.token += 1
         if team.stay_at_most < NEVER:
-            schedule(world, clock.now + team.stay_at_most, RANK_ROSTER, OVERTIME_OVER, row, here.token)
+            schedule(world, clock.now + team.stay_at_most, Rank.ROSTER, EventKind.OVERTIME_OVER, row, here.token)
     else:
         leave_row(world, row)
     touch(world, plan.team)
@@ -248,10 +234,10 @@ def waits_for(world: World, case: int, row: int) -> bool:
     Nobody stays for a case that also asks for a particular member who is not there: it could not be served.
     """
     who = world.cases[case]
-    if who.stands == NOWHERE or who.stands == AT_SIGNAL:
+    if who.stands == Stand.NOWHERE or who.stands == Stand.AT_SIGNAL:
         return False
     pool = world.plan.lines[who.line].pool
-    if pool == NONE or world.plan.pools[pool].overtime == NOT_IN_OVERTIME:
+    if pool == NONE or world.plan.pools[pool].overtime == WhenDone.NOT_IN_OVERTIME:
         return False
     if asks_for_one_who_is_off(world, case, who.line):
         return False
@@ -279,13 +265,13 @@ def leave_shift(world: World, member: int) -> None:
     who.shift_over = 1
     if who.case == NONE:
         go_off(world, member)
-    elif rule == PAUSE:
+    elif rule == HandOver.PAUSE:
         was_away = is_absent(who.state)
         go_off(world, member)
         if not was_away:
             world.cases[who.case].absent += 1
         pause_work(world, who.case)
-    elif rule == HAND_OVER and who.step == world.cases[who.case].step:
+    elif rule == HandOver.HAND_OVER and who.step == world.cases[who.case].step:
         hand_back(world, who.case)
         if who.case == NONE and not is_off(who.state):
             go_off(world, member)
@@ -310,7 +296,7 @@ def look_at_stays(world: World, team: int) -> bool:
         here = world.rows[row]
         if here.staying == 0:
             continue
-        done = here.awaited <= 0 if plan.stay == CLEARS_LINE else world.clock[0].inside == 0
+        done = here.awaited <= 0 if plan.stay == Stay.CLEARS_LINE else world.clock[0].inside == 0
         if done:
             stop_staying(world, row)
             has_left = True
@@ -328,11 +314,11 @@ def stop_staying(world: World, row: int) -> None:
 def settle_pool(world: World, pool: int) -> None:
     """Find whether a pool is open: by its hours, and whether anyone is ever there who may serve it."""
     here = world.pools[pool]
-    closed = OPEN
+    closed = Closed.OPEN
     if here.shut:
-        closed = SHUT_BY_HOURS
+        closed = Closed.BY_HOURS
     elif world.plan.pools[pool].never:
-        closed = SHUT_BY_OVERTIME
+        closed = Closed.BY_OVERTIME
     if closed != here.closed:
         here.closed = closed
         settle_cause(world, pool)
@@ -362,7 +348,7 @@ def go_on_break(world: World, rest: int, member: int) -> None:
     if is_absent(who.state):
         owe_break(world, member, rest)
         who.break_follows = 1
-    elif who.case == NONE or rule == PAUSE:
+    elif who.case == NONE or rule == HandOver.PAUSE:
         who.rest = rest
         leave_for_break(world, member, world.clock[0].now + plan.length)
         if who.case != NONE:
@@ -370,7 +356,7 @@ def go_on_break(world: World, rest: int, member: int) -> None:
             pause_work(world, who.case)
     else:
         owe_break(world, member, rest)
-        if rule == HAND_OVER and who.step == world.cases[who.case].step:
+        if rule == HandOver.HAND_OVER and who.step == world.cases[who.case].step:
             hand_back(world, who.case)
 
 
@@ -378,8 +364,8 @@ def go_on_break(world: World, rest: int, member: int) -> None:
 def come_back(world: World, member: int) -> None:
     """Let a member come back from a break or an interruption; a break that came due meanwhile follows."""
     who = world.members[member]
-    was_on_break = who.state != INTERRUPTED
-    note(world, CAME_BACK, NONE, NONE, member)
+    was_on_break = who.state != MemberState.INTERRUPTED
+    note(world, Note.CAME_BACK, NONE, NONE, member)
     if was_on_break:
         call_next_to_break(world, member, who.rest)
     else:
@@ -387,8 +373,8 @@ def come_back(world: World, member: int) -> None:
     follows = who.break_follows
     who.break_follows = 0
     if follows and begin_break(world, member):
-        if who.case != NONE and world.cases[who.case].in_work and world.cases[who.case].state == WAITING:
-            turn_to(world, who.case, WAITING, cause_of_absence(world, who.case))
+        if who.case != NONE and world.cases[who.case].in_work and world.cases[who.case].state == CaseState.WAITING:
+            turn_to(world, who.case, CaseState.WAITING, cause_of_absence(world, who.case))
         return
     if who.case != NONE:
         take_up_again(world, member)
@@ -405,14 +391,14 @@ def strike(world: World, wear: int) -> None:
     clock = world.wear[wear]
     interrupt = world.plan.interrupts[clock.interrupt]
     first, last = clock.member, clock.member
-    if interrupt.strikes == WHOLE_TEAM:
+    if interrupt.strikes == Whom.WHOLE_TEAM:
         team = world.plan.teams[interrupt.team]
         first, last = team.first_member, team.first_member + team.members - 1
     elif is_absent(world.members[clock.member].state):
         wind_up(world, wear, 0.0)
         return
     length = length_of(world, wear)
-    if interrupt.strikes == EACH and interrupt.measure == BY_CLOCK:
+    if interrupt.strikes == Whom.EACH and interrupt.measure == ClockBy.CLOCK:
         clock.waits = 1
     else:
         wind_up(world, wear, length)
@@ -426,12 +412,12 @@ def answer_interruption(world: World, member: int, wear: int, length: float) -> 
     """Let a member follow an interruption: at once, or when its case is finished."""
     who = world.members[member]
     rule = world.plan.interrupts[world.wear[wear].interrupt].rule
-    if who.case == NONE or rule == PAUSE:
+    if who.case == NONE or rule == HandOver.PAUSE:
         be_interrupted(world, member, world.clock[0].now + length)
         if who.case != NONE:
             world.cases[who.case].absent += 1
             pause_work(world, who.case)
         return
     owe_interruption(world, member, wear, length)
-    if rule == HAND_OVER and who.step == world.cases[who.case].step:
+    if rule == HandOver.HAND_OVER and who.step == world.cases[who.case].step:
         hand_back(world, who.case)

@@ -8,37 +8,18 @@ from flowcore.kernel.deadlines import pass_point
 from flowcore.kernel.draws import key_for, uniform
 from flowcore.kernel.events import do_first, do_next, schedule
 from flowcore.kernel.kinds import (
-    BLOCKS,
-    BY_LINE,
-    BY_SHARE,
-    CALLED,
-    CHOOSE,
-    END_OF_TRAVEL,
-    ENDED_WORK,
-    ENTER,
-    FOR_PLACE,
-    FOR_TRAIT,
-    FOR_TRAVEL,
-    FOR_WAY,
-    FORK,
-    GO_ON,
-    GO_THROUGH,
-    IN_TURN,
-    LET_GO,
-    LET_IN,
-    MOVING,
     NONE,
-    ON_THE_WAY,
-    PLACE_BY_LINE,
-    PLACE_BY_SHARE,
-    PLACE_IN_TURN,
-    PLACE_KEPT,
-    RANK_WORK,
-    SCATTER,
-    SERVE,
-    SET,
-    SET_OUT,
-    WAS_BLOCKED,
+    Agenda,
+    CaseState,
+    DrawFor,
+    EventKind,
+    Expected,
+    Note,
+    PlacePick,
+    Rank,
+    StepKind,
+    WayPick,
+    WhenFull,
 )
 from flowcore.kernel.ledger import write_visit
 from flowcore.kernel.lines import line_for, stand_blocked, waiting_at, waiting_at_place
@@ -93,7 +74,7 @@ def choose_link(world: World, case: int) -> int:
     step = world.plan.steps[world.cases[case].step]
     if step.links == 1:
         return step.first_link
-    if step.pick == BY_SHARE:
+    if step.pick == WayPick.SHARE:
         return link_by_share(world, case)
     return choose_otherwise(world, case)
 
@@ -103,7 +84,7 @@ def link_by_share(world: World, case: int) -> int:
     """Return a way on drawn by the shares of the case's type."""
     who = world.cases[case]
     step = world.plan.steps[who.step]
-    draw = uniform(key_for(world, case, step.key, FOR_WAY), 0)
+    draw = uniform(key_for(world, case, step.key, DrawFor.WAY), 0)
     return step.first_link + first_share_above(
         world.plan.numbers, step.shares + who.type * step.links, step.links, draw
     )
@@ -114,13 +95,13 @@ def choose_otherwise(world: World, case: int) -> int:
     """Return the way on by the shortest line, in turn, or by the first rule that holds."""
     at = world.cases[case].step
     step = world.plan.steps[at]
-    if step.pick == BY_LINE:
+    if step.pick == WayPick.LINE:
         chosen = step.first_link
         for link in range(step.first_link + 1, step.first_link + step.links):
             if is_shorter(world, world.plan.links[link].to, world.plan.links[chosen].to):
                 chosen = link
         return chosen
-    if step.pick == IN_TURN:
+    if step.pick == WayPick.IN_TURN:
         world.steps[at].turn += 1
         return step.first_link + (world.steps[at].turn - 1) % step.links
     for link in range(step.first_link, step.first_link + step.links):
@@ -144,16 +125,16 @@ def pick_place(world: World, case: int, step: int) -> int:
     """Return which of the places of a step a case picks."""
     here = world.plan.steps[step]
     first = here.first_place
-    if here.place_pick == PLACE_BY_SHARE:
-        draw = uniform(key_for(world, case, here.key, FOR_PLACE), 0)
+    if here.place_pick == PlacePick.SHARE:
+        draw = uniform(key_for(world, case, here.key, DrawFor.PLACE), 0)
         return first_share_above(world.plan.numbers, here.place_shares, here.places, draw)
-    if here.place_pick == PLACE_IN_TURN:
+    if here.place_pick == PlacePick.IN_TURN:
         world.steps[step].place_turn += 1
         return (world.steps[step].place_turn - 1) % here.places
     chosen = 0
     for number in range(1, here.places):
         one, other = world.plan.lists[first + number], world.plan.lists[first + chosen]
-        if here.place_pick == PLACE_BY_LINE:
+        if here.place_pick == PlacePick.LINE:
             closer = is_shorter_at(world, one, other)
         else:
             start = world.cases[case].place
@@ -177,7 +158,7 @@ def is_shorter_at(world: World, one: int, other: int) -> bool:
 @part
 def is_instant(kind: int) -> bool:
     """Say whether a step of this kind takes no time and keeps no visits."""
-    return kind == CHOOSE or kind == FORK or kind == SET or kind == SCATTER
+    return kind == StepKind.CHOOSE or kind == StepKind.FORK or kind == StepKind.SET or kind == StepKind.SCATTER
 
 
 @part
@@ -243,7 +224,7 @@ def choose_ahead(world: World, case: int) -> None:
         ahead.laps += world.plan.links[link].back
         ahead.step = to
         step = world.plan.steps[to]
-        if step.kind != CHOOSE and step.kind != SET and step.kind != FORK:
+        if step.kind != StepKind.CHOOSE and step.kind != StepKind.SET and step.kind != StepKind.FORK:
             break
         pass_in_no_time(world, shadow)
     ahead.next = follower
@@ -262,7 +243,7 @@ def copy_row(table: np.ndarray, origin: int, to: int) -> None:
 def first_way(world: World, case: int) -> int:
     """Return the way that a case itself takes from its step: of a fork the first that is taken, NONE for none."""
     step = world.plan.steps[world.cases[case].step]
-    if step.kind != FORK:
+    if step.kind != StepKind.FORK:
         return choose_link(world, case)
     for link in range(step.first_link, step.first_link + step.links):
         if is_taken(world, case, link):
@@ -274,7 +255,7 @@ def first_way(world: World, case: int) -> int:
 def is_taken(world: World, case: int, link: int) -> bool:
     """Say whether a case that forks takes a way."""
     plan = world.plan.links[link]
-    return plan.chance >= 1.0 or uniform(key_for(world, case, plan.key, FOR_WAY), 0) < plan.chance
+    return plan.chance >= 1.0 or uniform(key_for(world, case, plan.key, DrawFor.WAY), 0) < plan.chance
 
 
 @part
@@ -289,7 +270,7 @@ def pass_in_no_time(world: World, case: int) -> None:
         who.place = step.place
     if step.visit_counter != NONE:
         world.memory[case, world.plan.run[0].names + step.visit_counter] += 1
-    if step.kind == SET:
+    if step.kind == StepKind.SET:
         set_traits(world, case, step.first_start, step.starts)
 
 
@@ -300,7 +281,7 @@ def set_traits(world: World, case: int, first: int, count: int) -> None:
         start = world.plan.starts[number]
         value = start.value
         if start.distribution != NONE:
-            key = key_for(world, case, start.key, FOR_TRAIT)
+            key = key_for(world, case, start.key, DrawFor.TRAIT)
             value = sample(world.plan.numbers, world.plan.distributions[start.distribution], key)
         if start.add:
             value += world.extras[case, start.trait]
@@ -324,18 +305,18 @@ def go_on(world: World, case: int) -> None:
     if who.link == NONE:
         settle_way(world, case)
     target = world.plan.steps[who.goal]
-    if who.expected == 0 and target.kind == SERVE and world.plan.lines[target.line].most != NONE:
+    if who.expected == 0 and target.kind == StepKind.SERVE and world.plan.lines[target.line].most != NONE:
         line = line_for(world, case, who.goal)
         rules = world.plan.lines[line]
-        if rules.when_full == BLOCKS and (is_full(world, case, line) or would_ask_back(world, case, line)):
+        if rules.when_full == WhenFull.BLOCKS and (is_full(world, case, line) or would_ask_back(world, case, line)):
             if someone_may_be_next(world):
-                do_first(world, GO_ON, case)
+                do_first(world, Agenda.GO_ON, case)
                 world.clock[0].serve_first = 1
                 return
             block(world, case, line)
             return
-        if rules.when_full == BLOCKS:
-            who.expected = PLACE_KEPT
+        if rules.when_full == WhenFull.BLOCKS:
+            who.expected = Expected.PLACE_KEPT
             world.rooms[rules.room].coming += 1
     go_through(world, case)
 
@@ -361,7 +342,7 @@ def would_ask_back(world: World, case: int, line: int) -> bool:
 def block(world: World, case: int, line: int) -> None:
     """Let a case stay where it is, with its places, and with its people only if the step says so."""
     who = world.cases[case]
-    note(world, WAS_BLOCKED, case, who.step, NONE)
+    note(world, Note.WAS_BLOCKED, case, who.step, NONE)
     step = world.plan.steps[who.step]
     if step.keeps_people == 0 and who.is_outside == 0:
         let_go_of(world, case, step.document, True)
@@ -387,9 +368,9 @@ def let_in_blocked(world: World, room: int) -> None:
         return
     unchain(world.cases, here, case)
     here.coming += 1
-    world.cases[case].expected = PLACE_KEPT
-    turn_to(world, case, MOVING, NONE)
-    do_next(world, LET_IN, room)
+    world.cases[case].expected = Expected.PLACE_KEPT
+    turn_to(world, case, CaseState.MOVING, NONE)
+    do_next(world, Agenda.LET_IN, room)
     leave_blocked(world, case)
 
 
@@ -401,9 +382,9 @@ def leave_blocked(world: World, case: int) -> None:
         who.is_outside = 0
         who.link = NONE
         who.step = who.goal
-        do_first(world, ENTER, case)
+        do_first(world, Agenda.ENTER, case)
     else:
-        do_first(world, GO_THROUGH, case)
+        do_first(world, Agenda.GO_THROUGH, case)
 
 
 @part
@@ -425,9 +406,9 @@ def end_visit(world: World, case: int) -> None:
     """End a case's visit to its step: it is written down, and its members are free."""
     who = world.cases[case]
     step = world.plan.steps[who.step]
-    if who.state != MOVING:
-        turn_to(world, case, MOVING, NONE)
-    note(world, ENDED_WORK, case, who.step, who.first_held)
+    if who.state != CaseState.MOVING:
+        turn_to(world, case, CaseState.MOVING, NONE)
+    note(world, Note.ENDED_WORK, case, who.step, who.first_held)
     if step.is_travel > 0:
         bring_people(world, case, step.place)
     if who.first_held != NONE:
@@ -455,7 +436,7 @@ def end_step(world: World, case: int) -> None:
 def clear_signal(world: World, step: int) -> None:
     """Let the cases at a signal go, all or as many as it lets go, before anything else happens."""
     if set_quota(world, step) > 0:
-        do_first(world, LET_GO, step)
+        do_first(world, Agenda.LET_GO, step)
 
 
 @rare
@@ -479,7 +460,7 @@ def follow(world: World, case: int) -> None:
     if link.walks:
         travel = walk_minutes(world, who.place, world.plan.steps[who.to].place)
     elif link.travel != NONE:
-        key = key_for(world, case, link.key, FOR_TRAVEL)
+        key = key_for(world, case, link.key, DrawFor.TRAVEL)
         travel = max(0.0, sample(world.plan.numbers, world.plan.distributions[link.travel], key))
     state = world.links[who.link]
     state.taken += who.together
@@ -488,12 +469,12 @@ def follow(world: World, case: int) -> None:
     who.step = who.to
     who.link = NONE
     who.visit_travel = 0.0
-    if travel <= 0.0 and who.expected == CALLED:
-        do_first(world, ENTER, case)
+    if travel <= 0.0 and who.expected == Expected.CALLED:
+        do_first(world, Agenda.ENTER, case)
         return
     if travel <= 0.0:
-        do_next(world, ENTER, case)
+        do_next(world, Agenda.ENTER, case)
         return
-    note(world, SET_OUT, case, who.step, NONE)
-    turn_to(world, case, ON_THE_WAY, NONE)
-    schedule(world, world.clock[0].now + travel, RANK_WORK, END_OF_TRAVEL, case, 0)
+    note(world, Note.SET_OUT, case, who.step, NONE)
+    turn_to(world, case, CaseState.ON_THE_WAY, NONE)
+    schedule(world, world.clock[0].now + travel, Rank.WORK, EventKind.END_OF_TRAVEL, case, 0)

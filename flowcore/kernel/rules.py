@@ -2,25 +2,7 @@
 
 from flowcore.kernel.accounts import visit_wait_of, waited
 from flowcore.kernel.compiled import part
-from flowcore.kernel.kinds import (
-    AT_LEAST,
-    AT_MOST,
-    EQUAL,
-    F_FREE,
-    F_IN_SYSTEM,
-    F_LINE,
-    F_TIME_OF_DAY,
-    F_TRAIT,
-    F_TYPE,
-    F_VISITS,
-    F_WAITED,
-    F_WAITED_HERE,
-    IN,
-    NOT,
-    OVER,
-    RULE_HOLDS,
-    UNDER,
-)
+from flowcore.kernel.kinds import RULE_HOLDS, Comparison, Fact
 from flowcore.kernel.lines import waiting_at
 from flowcore.kernel.state import World
 
@@ -30,24 +12,24 @@ def fact_of(world: World, case: int, fact: int, about: int) -> float:
     """Return a fact about a case or the service as a number."""
     clock = world.clock[0]
     who = world.cases[case]
-    if fact == F_TYPE:
+    if fact == Fact.TYPE:
         return float(who.type)
-    if fact == F_TRAIT:
+    if fact == Fact.TRAIT:
         return world.extras[case, about]
-    if fact == F_IN_SYSTEM:
+    if fact == Fact.IN_SYSTEM:
         return clock.now - who.arrived_at
-    if fact == F_WAITED_HERE:
+    if fact == Fact.WAITED_HERE:
         return who.last_wait + visit_wait_of(world, case)
-    if fact == F_WAITED:
+    if fact == Fact.WAITED:
         return waited(world, case)
-    if fact == F_VISITS:
+    if fact == Fact.VISITS:
         return float(world.memory[case, world.plan.run[0].names + about])
-    if fact == F_LINE:
+    if fact == Fact.LINE:
         return float(waiting_at(world, about))
-    if fact == F_FREE:
+    if fact == Fact.FREE:
         return float(world.teams[about].idle)
     minute = world.plan.run[0].start_minute + clock.now
-    if fact == F_TIME_OF_DAY:
+    if fact == Fact.TIME_OF_DAY:
         return minute % 1440.0
     return float((int(minute // 1440.0) + world.plan.run[0].first_weekday) % 7)
 
@@ -57,19 +39,19 @@ def holds(world: World, test: int, value: float) -> bool:
     """Say whether a test's comparison holds for a value."""
     here = world.plan.tests[test]
     wanted = world.plan.numbers[here.first]
-    if here.is_ == EQUAL:
+    if here.is_ == Comparison.EQUAL:
         return value == wanted
-    if here.is_ == NOT:
+    if here.is_ == Comparison.NOT:
         return value != wanted
-    if here.is_ == UNDER:
+    if here.is_ == Comparison.UNDER:
         return value < wanted
-    if here.is_ == AT_MOST:
+    if here.is_ == Comparison.AT_MOST:
         return value <= wanted
-    if here.is_ == OVER:
+    if here.is_ == Comparison.OVER:
         return value > wanted
-    if here.is_ == AT_LEAST:
+    if here.is_ == Comparison.AT_LEAST:
         return value >= wanted
-    if here.is_ == IN:
+    if here.is_ == Comparison.IN:
         for number in range(here.first, here.first + here.many):
             if world.plan.numbers[number] == value:
                 return True

@@ -11,67 +11,53 @@ import numpy as np
 
 from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.draws import chain, standard_normal_quantile, uniform
-from flowcore.kernel.kinds import (
-    BETA,
-    CONSTANT,
-    DISCRETE,
-    EMPIRICAL,
-    ERLANG,
-    EXPONENTIAL,
-    GAMMA,
-    LOGNORMAL,
-    NORMAL,
-    NORMAL_OFFSET,
-    POISSON,
-    TRIANGULAR,
-    UNIFORM,
-    WEIBULL,
-)
+from flowcore.kernel.kinds import Shape
+from flowcore.kernel.plan import Distribution
 
 _PIECE = 200.0
 
 
 @part
-def sample(numbers: np.ndarray, d: np.record, key: np.uint64) -> float:
+def sample(numbers: np.ndarray, d: Distribution, key: np.uint64) -> float:
     """Return one value of a DISTRIBUTION: minutes, or a plain number.
 
     Records and arrays are passed, not the world: a call that hands over all of the world's arrays
     costs more than the draw.
     """
-    if d.kind == CONSTANT:
+    if d.kind == Shape.CONSTANT:
         return d.a
-    if d.kind == ERLANG:
+    if d.kind == Shape.ERLANG:
         return erlang(key, d.stages) * d.a
     u = uniform(key, 0)
-    if d.kind == EXPONENTIAL:
+    if d.kind == Shape.EXPONENTIAL:
         return -math.log(u) * d.a
-    if d.kind == UNIFORM:
+    if d.kind == Shape.UNIFORM:
         return d.a + u * (d.b - d.a)
-    if d.kind == TRIANGULAR:
+    if d.kind == Shape.TRIANGULAR:
         return triangular(d, u)
-    if d.kind == NORMAL:
+    if d.kind == Shape.NORMAL:
         return max(0.0, d.a + d.b * standard_normal_quantile(d.c + u * (1.0 - d.c)))
-    if d.kind == LOGNORMAL:
+    if d.kind == Shape.LOGNORMAL:
         return math.exp(d.a + d.b * standard_normal_quantile(u))
-    if d.kind == NORMAL_OFFSET:
+    if d.kind == Shape.NORMAL_OFFSET:
         return d.a + d.b * standard_normal_quantile(u)
-    if d.kind == WEIBULL:
+    if d.kind == Shape.WEIBULL:
         return d.a * (-math.log(u)) ** (1.0 / d.b)
-    if d.kind == GAMMA:
+    if d.kind == Shape.GAMMA:
         return gamma(key, d.a) * d.b
-    if d.kind == BETA:
+    if d.kind == Shape.BETA:
         return beta(numbers, d, key)
-    if d.kind == DISCRETE:
+    if d.kind == Shape.DISCRETE:
         return discrete(numbers, d, u)
-    if d.kind == EMPIRICAL:
+    if d.kind == Shape.EMPIRICAL:
         return empirical(numbers, d, u)
-    if d.kind == POISSON:
+    if d.kind == Shape.POISSON:
         return poisson(key, d.a)
     return math.nan
 
 
 @part
-def triangular(d: np.record, u: float) -> float:
+def triangular(d: Distribution, u: float) -> float:
     """Return the quantile of a triangular distribution with low, mode and high."""
     width = d.c - d.a
     if width <= 0.0:
@@ -112,7 +98,7 @@ def gamma(key: np.uint64, shape: float) -> float:
 
 
 @rare
-def beta(numbers: np.ndarray, d: np.record, key: np.uint64) -> float:
+def beta(numbers: np.ndarray, d: Distribution, key: np.uint64) -> float:
     """Return a value between two bounds: the share of one gamma value in the sum of two."""
     one = gamma(chain(key, np.uint64(1)), d.a)
     other = gamma(chain(key, np.uint64(2)), d.b)
@@ -121,7 +107,7 @@ def beta(numbers: np.ndarray, d: np.record, key: np.uint64) -> float:
 
 
 @part
-def discrete(numbers: np.ndarray, d: np.record, u: float) -> float:
+def discrete(numbers: np.ndarray, d: Distribution, u: float) -> float:
     """Return the value whose cumulative weight a draw falls under."""
     below, above = 0, d.stages - 1
     while below < above:
@@ -134,7 +120,7 @@ def discrete(numbers: np.ndarray, d: np.record, u: float) -> float:
 
 
 @part
-def empirical(numbers: np.ndarray, d: np.record, u: float) -> float:
+def empirical(numbers: np.ndarray, d: Distribution, u: float) -> float:
     """Return a quantile of ordered observations, linear between neighbours."""
     position = u * (d.stages - 1)
     below = int(position)

@@ -3,18 +3,7 @@
 from flowcore.kernel.causes import available, condition_holds, idle_for, needs_can_be_met, settle_cause, touch
 from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.events import do_first
-from flowcore.kernel.kinds import (
-    AT_WORK,
-    IDLE,
-    LET_IN_CASE,
-    LOOKED_AT,
-    NEVER,
-    NONE,
-    OPEN,
-    SERVE_POOL,
-    STUCK,
-    TOUCHED,
-)
+from flowcore.kernel.kinds import NEVER, NONE, Agenda, CaseState, Closed, Look, MemberState
 from flowcore.kernel.lines import (
     asks_someone,
     busy_person,
@@ -137,7 +126,7 @@ def holds_back_from(world: World, pool: int, case: int, other: int) -> bool:
 def first_of_pool(world: World, pool: int) -> int:
     """Return the first of the cases that wait in an open pool's lines, or NONE."""
     line = world.pools[pool].first
-    return NONE if line == NONE or world.pools[pool].closed != OPEN else world.lines[line].first
+    return NONE if line == NONE or world.pools[pool].closed != Closed.OPEN else world.lines[line].first
 
 
 @part
@@ -224,9 +213,9 @@ def next_attended(world: World, team: int, chosen: int) -> int:
     while member != NONE:
         who = world.members[member]
         after = who.next_attending
-        if who.state == IDLE:
+        if who.state == MemberState.IDLE:
             chosen = next_with(world, member, chosen)
-        if who.state == IDLE and who.first != NONE:
+        if who.state == MemberState.IDLE and who.first != NONE:
             before = member
         else:
             who.attending = 0
@@ -286,12 +275,12 @@ def serve_touched(world: World) -> None:
     team = clock.first_touched
     while team != NONE:
         after = world.teams[team].next_touched
-        world.teams[team].touched = LOOKED_AT
+        world.teams[team].touched = Look.LOOKED_AT
         case = NONE
         if world.teams[team].idle > 0 or clock.first_reserving != NONE:
             case = next_for(world, team)
         if case != NONE:
-            world.teams[team].touched = TOUCHED
+            world.teams[team].touched = Look.TOUCHED
             chosen = case if is_before(world, case, chosen) else chosen
         team = after
     if clock.stalled > 0:
@@ -313,7 +302,7 @@ def forget_touched(world: World) -> None:
     while team != NONE:
         here = world.teams[team]
         after = here.next_touched
-        if here.touched == LOOKED_AT:
+        if here.touched == Look.LOOKED_AT:
             here.touched = 0
             ask = here.first_ask
             while ask != NONE:
@@ -334,11 +323,11 @@ def serve_waiting(world: World, case: int) -> None:
         hold_back_for_those_before(world, case)
     if world.plan.pools[pool].preempts:
         pre_empt(world, case, pool)
-    was_blocked = world.cases[case].state == STUCK
+    was_blocked = world.cases[case].state == CaseState.BLOCKED
     leave_line(world, case)
     world.clock[0].serve_first = 0
     if was_blocked:
-        do_first(world, LET_IN_CASE, case)
+        do_first(world, Agenda.LET_IN_CASE, case)
     else:
         begin(world, case)
     if others_hold_back:
@@ -378,7 +367,7 @@ def serve_pool(world: World, pool: int) -> None:
     """Let the first of a pool that asks nobody begin."""
     case = first_of_pool(world, pool)
     if case != NONE:
-        do_first(world, SERVE_POOL, pool)
+        do_first(world, Agenda.SERVE_POOL, pool)
         serve_waiting(world, case)
 
 
@@ -397,7 +386,7 @@ def pre_empt(world: World, case: int, pool: int) -> None:
 @rare
 def could_pre_empt(world: World, case: int, pool: int) -> bool:
     """Say whether all needs would be met if less urgent work were put down."""
-    if world.pools[pool].closed != OPEN:
+    if world.pools[pool].closed != Closed.OPEN:
         return False
     asks = world.plan.pools[pool]
     for number in range(asks.first_condition, asks.first_condition + asks.conditions):
@@ -418,7 +407,7 @@ def can_be_taken_from(world: World, member: int, case: int, overtime: int) -> bo
     """Say whether a member is at work on a less urgent case that can be put down, and would be free then."""
     who = world.members[member]
     other = who.case
-    if other == NONE or world.cases[other].state != AT_WORK:
+    if other == NONE or world.cases[other].state != CaseState.AT_WORK:
         return False
     owes = who.owes_break or who.owes_interruption or who.shift_over
     here = who.step == world.cases[other].step and not owes and serves_in(world, member, overtime)

@@ -6,384 +6,488 @@ import numpy as np
 
 from flowcore.kernel.bundle import Bundle
 from flowcore.kernel.kinds import ACCOUNTS, POOL_CAUSES, VALUE_CLASSES
-from flowcore.kernel.plan import Plan, record
+from flowcore.kernel.plan import Plan
+from flowcore.kernel.records import F8, I2, I4, I8, U8, Table, record
 
-CLOCK = record(
-    ("now", "f8"),
-    ("until", "f8"),
-    ("trace_from", "f8"),
-    ("trace_until", "f8"),
-    ("last_moved", "f8"),
-    ("measured_until", "f8"),
-    ("overtime_since", "f8"),
-    ("overtime_minutes", "f8"),
-    ("seed", "u8"),
-    ("scheduled", "i8"),
-    ("turns", "i8"),
-    ("front_turns", "i8"),
-    ("cases", "i8"),
-    ("completed", "i8"),
-    ("trace_case", "i8"),
-    ("inside", "i8"),
-    ("tokens", "i8"),
-    ("events", "i8"),
-    ("live", "i8"),
-    ("coming", "i8"),
-    ("visits", "i8"),
-    ("departures", "i8"),
-    ("span_rows", "i8"),
-    ("notes", "i8"),
-    ("free_case", "i8"),
-    ("free_party", "i8"),
-    ("parties", "i8"),
-    ("party_serial", "i8"),
-    ("most_together", "i8"),
-    ("free_timer", "i8"),
-    ("timers", "i8"),
-    ("free_booking", "i8"),
-    ("bookings", "i8"),
-    ("things_at_once", "i8"),
-    ("looked_at", "f8"),
-    ("first_doing", "i8"),
-    ("doings", "i8"),
-    ("first_touched", "i8"),
-    ("serve_first", "i8"),
-    ("first_reserving", "i8"),
-    ("in_overtime", "i8"),
-    ("is_overtime", "i8"),
-    ("stalled", "i8"),
-    ("begun", "i8"),
-    ("next_entry", "i8"),
-    ("interval", "i8"),
-    ("tracing", "i8"),
-    ("doors_open", "i8"),
-    ("has_closed", "i8"),
-    ("pause", "i8"),
-)
-"""The counters of one replication. `inside` are cases, `tokens` all records in use, `live` the events
-that move cases, `coming` the streams with more to come, `in_overtime` members beyond their shift,
-`is_overtime` is 1 while there is one and to the end of that instant,
-`stalled` cases whose particular person is free while something else is missing, `begun` works begun so far. Whoever
-sets `pause`, from any thread, has the loop return after what it is at."""
 
-CASE = record(
-    ("arrived_at", "f8"),
-    ("joined_at", "f8"),
-    ("since", "f8"),
-    ("due", "f8"),
-    ("work_left", "f8"),
-    ("cost", "f8"),
-    ("visit_cost", "f8"),
-    ("visit_travel", "f8"),
-    ("last_wait", "f8"),
-    ("state", "i8"),
-    ("ways_chosen", "i8"),
-    ("ways_taken", "i8"),
-    ("laps", "i8"),
-    ("absent", "i8"),
-    ("walking", "i8"),
-    ("causes", "i8"),
-    ("causes_before", "i8"),
-    ("in_work", "i8"),
-    ("expected", "i8"),
-    ("turned_away", "i8"),
-    ("stands", "i8"),
-    ("is_outside", "i8"),
-    ("visit_over", "i8"),
-    ("together", "i8"),
-    ("cause", "i8"),
-    ("place", "i8"),
-    ("link", "i8"),
-    ("to", "i8"),
-    ("goal", "i8"),
-    ("line", "i8"),
-    ("circle", "i8"),
-    ("first_held", "i8"),
-    ("person", "i8"),
-    ("party", "i8"),
-    ("batch", "i8"),
-    ("timers", "i8"),
-    ("leader", "i8"),
-    ("rides_in", "i8"),
-    ("first_aboard", "i8"),
-    ("last_aboard", "i8"),
-    ("next_aboard", "i8"),
-    ("token", "i8"),
-    ("luck", "u8"),
-    ("type", "i8"),
-    ("stream", "i8"),
-    ("step", "i8"),
-    ("number", "i8"),
-    ("priority", "f8"),
-    ("token_kind", "i8"),
-    ("weight", "i8"),
-    ("rank", "f8"),
-    ("order", "i8"),
-    ("next", "i8"),
-    ("prev", "i8"),
-    ("child", "i8"),
-    ("last_cause", "i8"),
-    ("changes_seen", "i8"),
-    ("ends_at", "f8"),
-    ("begun", "i8"),
-)
-"""In the order in which they are written when a case comes, since one who comes meets them all. `luck` is the part of
-every draw's key that comes from the case; `order` its turn, `rank` its place by the discipline; `next`, `prev`, `child`
-link it to others in a line; `person` is whom it waits for; `absent` and `walking` count its members who are away or
-still coming; `causes` are the accounts (bits) on which it waited at this visit, the last of them `last_cause`, and
-`causes_before` those of its visits before; `changes_seen` says how often the cause of its pool had changed when it was
-last charged for it; `in_work` that all its needs here are met, `expected` that a place in the line is kept
-for it; `link` and `to` are the way on, once chosen, and `goal` the step whose line decides whether it is
-blocked; of `ways_chosen` ahead it has taken `ways_taken`; `is_outside` says that it is blocked before its first
-step. `weight` is 1 for a case itself and 0 for branches, companions and records that are free. Of those who
-travel as one `together` are led by it; they hang on `first_aboard` and `next_aboard`, each with its `leader`
-and the party it `rides_in`."""
+@record
+class Clock:
+    """The counters of one replication."""
 
-EVENT = record(("time", "f8"), ("order", "i8"), ("token", "i8"), ("kind", "i8"), ("subject", "i8"))
-"""`order` is the rank in the high bits and a running number in the low ones; an event whose token is
-no longer its subject's has lost its meaning and falls away."""
+    now: F8
+    until: F8  # when the kernel is to return
+    trace_from: F8  # the log is kept from then
+    trace_until: F8
+    last_moved: F8  # when a case last moved
+    measured_until: F8  # up to when the measures of the time have been asked
+    overtime_since: F8  # when anyone's overtime began
+    overtime_minutes: F8  # in which anyone was in overtime
+    seed: U8  # of the replication's draws
+    scheduled: I8  # events so far
+    turns: I8  # cases that have joined a line so far
+    front_turns: I8  # and those that were put back at its head, counted down
+    cases: I8  # arrived so far
+    completed: I8
+    trace_case: I8  # the number of the only case in the log; 0 for all
+    inside: I8  # cases
+    tokens: I8  # records of cases in use
+    events: I8  # on the list
+    live: I8  # of them, those that move cases
+    coming: I8  # streams with more to come
+    visits: I8  # rows written
+    departures: I8
+    span_rows: I8
+    notes: I8
+    free_case: I8  # the first record that is free
+    free_party: I8
+    parties: I8  # in use
+    party_serial: I8  # made so far
+    most_together: I8  # the most that have travelled as one
+    free_timer: I8
+    timers: I8  # in use
+    free_booking: I8
+    bookings: I8  # in use
+    things_at_once: I8  # done at this instant
+    looked_at: F8  # the instant of which they are counted
+    first_doing: I8  # where the agenda begins
+    doings: I8  # how long it is
+    first_touched: I8  # of the teams that are to be looked at
+    serve_first: I8  # 1 where those who wait are served before the agenda goes on
+    first_reserving: I8  # of the pools with someone for whom members are held back
+    in_overtime: I8  # members beyond their shift
+    is_overtime: I8  # 1 while there is one, and to the end of that instant
+    stalled: I8  # cases whose particular person is free while something else is missing
+    begun: I8  # works begun so far
+    next_entry: I8  # of the timeline
+    interval: I8  # which runs
+    tracing: I8  # 1 where a log is kept
+    doors_open: I8
+    has_closed: I8  # 1 once the doors have shut
+    pause: I8  # whoever sets it, from any thread, has the loop return after what it is at
 
-LINE_STATE = record(
-    ("rank", "f8"),
-    ("order", "i8"),
-    ("first", "i8"),
-    ("last", "i8"),
-    ("count", "i8"),
-    ("next", "i8"),
-    ("prev", "i8"),
-    ("child", "i8"),
-)
-"""The cases waiting at a step, and the line's own place among the lines of its pool."""
 
-ROOM = record(("length", "i8"), ("coming", "i8"), ("most", "i8"), ("first", "i8"), ("last", "i8"))
-"""A waiting room: how many wait, for how many on their way a place is kept, the most places that one of its lines has,
-and who is blocked before it."""
+@record
+class Case:
+    """A case, a branch or a companion inside the service.
 
-POOL_STATE = record(
-    ("since", "f8"),
-    ("waiting", "i8"),
-    ("charged", "i8"),
-    ("first", "i8"),
-    ("cause", "i8"),
-    ("team", "i8"),
-    ("closed", "i8"),
-    ("shut", "i8"),
-    ("next_reserving", "i8"),
-    ("prev_reserving", "i8"),
-    ("changes", "i8"),
-)
-"""`first` is the heap of its lines; `waiting` ask for it, `charged` of them pay with their minutes for
-what is missing now: `cause`, of `team`, after so many `changes` of the cause. `shut` says that its hours are over."""
+    The fields are in the order in which they are written when one comes, since one who comes meets them all.
+    """
 
-QUEUE = record(("first", "i8"), ("last", "i8"))
-"""Cases whose particular person is free while something else of their pool is missing."""
+    arrived_at: F8
+    joined_at: F8  # when it came to its step
+    since: F8  # when it was last charged
+    due: F8
+    work_left: F8  # minutes at a pace of 1; below 0 before its work begins
+    cost: F8
+    visit_cost: F8  # what it had cost when it came to its step
+    visit_travel: F8  # minutes on the way that is part of this visit
+    last_wait: F8  # minutes waited at this step, or the last one
+    state: I8  # CaseState
+    ways_chosen: I8  # ahead
+    ways_taken: I8  # of them
+    laps: I8  # of the loop that it is in
+    absent: I8  # its members who are away
+    walking: I8  # its members who are still coming
+    causes: I8  # the accounts (bits) on which it has waited at this visit
+    causes_before: I8  # and at those before
+    in_work: I8  # 1 where all its needs here are met
+    expected: I8  # Expected
+    turned_away: I8
+    stands: I8  # Stand
+    is_outside: I8  # 1 where it is blocked before its first step
+    visit_over: I8  # 1 where its visit is written down before it goes on
+    together: I8  # how many travel as one with it
+    cause: I8  # Account, of what it waits for
+    place: I8
+    link: I8  # its way on, once chosen
+    to: I8  # the end of its way on
+    goal: I8  # the step whose line decides whether it is blocked
+    line: I8  # in which it waits, or has waited
+    circle: I8  # the loop that it is in
+    first_held: I8  # of its members
+    person: I8  # the member for whom it waits
+    party: I8  # of its fork
+    batch: I8  # of its gathering
+    timers: I8  # its first running deadline
+    leader: I8  # with whom it travels
+    rides_in: I8  # the batch in which it does
+    first_aboard: I8  # of those who travel with it
+    last_aboard: I8
+    next_aboard: I8  # of those who travel with its leader
+    token: I8  # an event with another one has lost its meaning
+    luck: U8  # the part of every draw's key that comes from the case
+    type: I8
+    stream: I8
+    step: I8  # of the plan
+    number: I8  # of its arrival, from 1
+    priority: F8
+    token_kind: I8  # TokenKind
+    weight: I8  # 1 for a case itself, 0 for branches, companions and records that are free
+    rank: F8  # its place by the discipline
+    order: I8  # its turn
+    next: I8  # in a line, or of the records that are free
+    prev: I8
+    child: I8
+    last_cause: I8  # the last account on which it has waited at this visit
+    changes_seen: I8  # of its pool's cause, when it was last charged for it
+    ends_at: F8  # when its work ends
+    begun: I8  # its turn among all works
 
-ASK = record(("pool", "i8"), ("team", "i8"), ("next", "i8"), ("prev", "i8"))
-"""A pool among the pools that wait for a team."""
 
-TEAM_STATE = record(
-    ("first", "i8"),
-    ("last", "i8"),
-    ("idle", "i8"),
-    ("idle_in_overtime", "i8"),
-    ("on_break", "i8"),
-    ("on_break_in_overtime", "i8"),
-    ("interrupted", "i8"),
-    ("interrupted_in_overtime", "i8"),
-    ("absent", "i8"),
-    ("rostered", "i8"),
-    ("rostered_in_overtime", "i8"),
-    ("working", "i8"),
-    ("first_ask", "i8"),
-    ("next_touched", "i8"),
-    ("touched", "i8"),
-    ("held_back", "i8"),
-    ("held_back_before", "i8"),
-    ("staying", "i8"),
-    ("first_attending", "i8"),
-    ("uses", "i8"),
-    ("uses_in_overtime", "i8"),
-)
+@record
+class Event:
+    """What comes at a time; one whose token is no longer its subject's has lost its meaning and falls away."""
 
-ROW_STATE = record(("staying", "i8"), ("awaited", "i8"), ("token", "i8"), ("on_shift", "i8"), ("until", "f8"))
-"""`awaited` are the cases that waited when the shift ended and are not yet done."""
+    time: F8
+    order: I8  # the rank in the high bits, a running number in the low ones
+    token: I8
+    kind: I8  # EventKind
+    subject: I8
 
-MEMBER = record(
-    ("since", "f8"),
-    ("charged_at", "f8"),
-    ("rank", "f8"),
-    ("used", "f8"),
-    ("break_length", "f8"),
-    ("break_until", "f8"),
-    ("stop_length", "f8"),
-    ("stop_until", "f8"),
-    ("walk_ends", "f8"),
-    ("walk_left", "f8"),
-    ("order", "i8"),
-    ("token", "i8"),
-    ("walk_token", "i8"),
-    ("next", "i8"),
-    ("prev", "i8"),
-    ("child", "i8"),
-    ("first", "i8"),
-    ("last", "i8"),
-    ("next_held", "i8"),
-    ("next_attending", "i8"),
-    ("attending", "i8"),
-    ("team", "i8"),
-    ("row", "i8"),
-    ("state", "i8"),
-    ("case", "i8"),
-    ("keep_until", "i8"),
-    ("name", "i8"),
-    ("last_type", "i8"),
-    ("place", "i8"),
-    ("on_shift", "i8"),
-    ("in_overtime", "i8"),
-    ("shift_over", "i8"),
-    ("misses", "i8"),
-    ("rest", "i8"),
-    ("owed_rest", "i8"),
-    ("owes_break", "i8"),
-    ("owes_interruption", "i8"),
-    ("break_follows", "i8"),
-    ("covers", "i8"),
-    ("step", "i8"),
-)
-"""`first` and `last` are the cases that wait for this very member. What it owes: a break (`owed_rest`) of
-`break_length`, or at least until `break_until`; interruptions of `stop_length`, or at least until
-`stop_until`. `break_follows` says that the break came due while it was away; `rest` is the break that
-it is on; `walk_left` what is left of its way to its case; `covers` the need that it meets as one kept
-from before; `step` where its case took it; `misses` says that it is absent from the shift that its row has now."""
 
-WEAR = record(
-    ("left", "f8"),
-    ("since", "f8"),
-    ("token", "i8"),
-    ("draws", "i8"),
-    ("waits", "i8"),
-    ("interrupt", "i8"),
-    ("member", "i8"),
-)
-"""How much is left until the next interruption, of a member or (NONE) of the whole team; `waits` says that it
-starts anew when its interruption is over."""
+@record
+class LineState:
+    """The cases waiting at a step, and the line's own place among the lines of its pool."""
 
-STEP_STATE = record(
-    ("turn", "i8"),
-    ("place_turn", "i8"),
-    ("quota", "i8"),
-    ("token", "i8"),
-    ("shut", "i8"),
-    ("here", "i8"),
-    ("waiting", "i8"),
-)
+    rank: F8  # the first case's
+    order: I8  # the first case's
+    first: I8  # case
+    last: I8
+    count: I8  # of those held by a signal, or gathered
+    next: I8  # line of the pool
+    prev: I8
+    child: I8
 
-LEVEL = record(("area", "f8"), ("overtime", "f8"), ("since", "f8"), ("now", "i8"), ("highest", "i8"))
-"""A number of cases over time: its integral up to `since`, the part of it in overtime, its value, its maximum."""
 
-TALLY = record(
-    ("arrived", "i8"),
-    ("served", "i8"),
-    ("completed", "i8"),
-    ("abandoned", "i8"),
-    ("turned_away", "i8"),
-    ("cost", "f8"),
-    ("changeover", "f8"),
-)
+@record
+class WaitingRoom:
+    """How many wait before one step or several."""
 
-LINK_STATE = record(("taken", "i8"), ("travel", "f8"))
+    length: I8  # how many wait
+    coming: I8  # for how many on their way a place is kept
+    most: I8  # the most places that one of its lines has
+    first: I8  # of those who are blocked before it
+    last: I8
 
-SOURCE = record(
-    ("created", "i8"),
-    ("drawn", "i8"),
-    ("group", "i8"),
-    ("occasion", "i8"),
-    ("date", "i8"),
-    ("day", "i8"),
-    ("pending", "i8"),
-    ("all_planned", "i8"),
-    ("over", "i8"),
-    ("key", "u8"),
-    ("luck", "u8"),
-    ("appointed_at", "f8"),
-    ("mass", "f8"),
-)
-"""A stream's progress: cases made, gaps drawn, cases of the group still to come; `pending` occasions
-are scheduled; `key` is that of its draws, `luck` and `appointed_at` are of the occasion that has just come."""
 
-BOOKING = record(("luck", "u8"), ("appointed_at", "f8"), ("next", "i8"))
-"""An appointment that will be kept: whose luck the case brings, and when its slot begins."""
+@record
+class PoolState:
+    """Those who ask for the same."""
 
-PARTY = record(
-    ("owner", "i8"),
-    ("join", "i8"),
-    ("outstanding", "i8"),
-    ("outer", "i8"),
-    ("before", "i8"),
-    ("first", "i8"),
-    ("size", "i8"),
-    ("serial", "i8"),
-    ("next_free", "i8"),
-    ("cost", "f8"),
-)
-"""A forked case and its branches, or cases that were gathered and travel as one.
+    since: F8  # when its minutes were last booked
+    waiting: I8  # how many ask for it
+    charged: I8  # how many of them pay with their minutes for what is missing
+    first: I8  # of the heap of its lines
+    cause: I8  # Account, of what is missing
+    team: I8  # whose it is
+    closed: I8  # Closed
+    shut: I8  # 1 while its hours are over
+    next_reserving: I8  # pool for which members are held back
+    prev_reserving: I8
+    changes: I8  # of the cause, so far
 
-Of a batch `size` is how many travel together, and `cost` what its leader had cost before."""
 
-TIMER = record(("token", "i8"), ("case", "i8"), ("deadline", "i8"), ("next", "i8"), ("missed", "i8"))
+@record
+class Queue:
+    """Cases whose particular person is free while something else of their pool is missing."""
 
-DEADLINE_STATE = record(("started", "i8"), ("met", "i8"), ("missed", "i8"), ("left", "i8"))
-"""How many clocks were started; met and missed; left before they ran out, by who left or began anew."""
+    first: I8
+    last: I8
 
-MEASURED = record(("among", "f8"), ("held", "f8"), ("area", "f8"), ("highest", "f8"))
-"""Of how many cases, visits or minutes the rule was asked and held; of a level its integral and most meanwhile."""
 
-DOING = record(("kind", "i8"), ("subject", "i8"))
-"""Something that is to be done at this instant."""
+@record
+class PoolOfTeam:
+    """A pool among the pools that wait for a team."""
 
-# The ledger: what a replication leaves behind.
+    pool: I8
+    team: I8
+    next: I8
+    prev: I8
 
-VISIT = record(
-    ("joined_at", "f8"),
-    ("wait", "f8"),
-    ("work", "f8"),
-    ("blocked", "f8"),
-    ("travel", "f8"),
-    ("cost", "f8"),
-    ("in_overtime", "i8"),
-    ("step", "i4"),
-    ("type", "i2"),
-    ("stream", "i2"),
-)
 
-DEPARTURE = record(
-    ("left_at", "f8"),
-    ("wait", "f8"),
-    ("work", "f8"),
-    ("blocked", "f8"),
-    ("travel", "f8"),
-    ("total", "f8"),
-    ("cost", "f8"),
-    ("in_overtime", "i8"),
-    ("step", "i4"),
-    ("type", "i2"),
-    ("stream", "i2"),
-)
+@record
+class TeamState:
+    """How many of a team do what, and who waits for it."""
 
-SPAN_ROW = record(
-    ("wait", "f8"),
-    ("work", "f8"),
-    ("blocked", "f8"),
-    ("travel", "f8"),
-    ("total", "f8"),
-    ("cost", "f8"),
-    ("in_overtime", "i8"),
-    ("span", "i4"),
-    ("type", "i4"),
-)
+    first: I8  # of its idle members
+    last: I8
+    idle: I8
+    idle_in_overtime: I8
+    on_break: I8
+    on_break_in_overtime: I8
+    interrupted: I8
+    interrupted_in_overtime: I8
+    absent: I8
+    rostered: I8  # on shift or beyond it
+    rostered_in_overtime: I8
+    working: I8
+    first_ask: I8  # of the pools that wait for it
+    next_touched: I8  # team that is to be looked at
+    touched: I8  # Look
+    held_back: I8  # idle members kept for someone else
+    held_back_before: I8
+    staying: I8  # rows that stay after their shift
+    first_attending: I8  # of the members for whom a case waits that is to be looked at
+    uses: I8  # members taken so far
+    uses_in_overtime: I8
 
-NOTE = record(("at", "f8"), ("case", "i8"), ("kind", "i4"), ("step", "i4"), ("member", "i4"), ("type", "i4"))
-"""One line of the log; `case` is a case's number (0 for none), `member` a member's index or NONE."""
+
+@record
+class RowState:
+    """A roster row today."""
+
+    staying: I8  # 1 while it stays after its shift
+    awaited: I8  # cases that waited when the shift ended and are not yet done
+    token: I8
+    on_shift: I8
+    until: F8  # when the shift ends
+
+
+@record
+class Member:
+    """A member of a team: what it does, with whom, and what it owes."""
+
+    since: F8  # when its time was last booked
+    charged_at: F8  # when its case was last charged for it
+    rank: F8  # among the idle
+    used: F8  # minutes
+    break_length: F8  # of the break that it owes
+    break_until: F8  # or at least until then
+    stop_length: F8  # of the interruptions that it owes
+    stop_until: F8  # or at least until then
+    walk_ends: F8
+    walk_left: F8  # minutes of its way to its case
+    order: I8  # among the idle
+    token: I8
+    walk_token: I8
+    next: I8  # idle member
+    prev: I8
+    child: I8
+    first: I8  # of the cases that wait for this very member
+    last: I8
+    next_held: I8  # member of its case
+    next_attending: I8
+    attending: I8  # 1 where those who wait for it are to be looked at
+    team: I8
+    row: I8  # of the roster
+    state: I8  # MemberState
+    case: I8  # which it serves, or is kept by
+    keep_until: I8  # the step of the document with which it stays
+    name: I8  # under which its case remembers it
+    last_type: I8  # of the case before
+    place: I8
+    on_shift: I8
+    in_overtime: I8
+    shift_over: I8  # 1 where it leaves when its case is finished
+    misses: I8  # 1 where it is absent from the shift that its row has now
+    rest: I8  # the break that it is on
+    owed_rest: I8  # the break that it owes
+    owes_break: I8
+    owes_interruption: I8
+    break_follows: I8  # 1 where the break came due while it was away
+    covers: I8  # the need that it meets as one kept from before
+    step: I8  # where its case took it
+
+
+@record
+class InterruptionClock:
+    """How much is left until the next interruption, of a member or of the whole team."""
+
+    left: F8  # minutes or cases
+    since: F8  # when it last ran on
+    token: I8
+    draws: I8  # so far
+    waits: I8  # 1 where it starts anew when its interruption is over
+    interrupt: I8
+    member: I8  # NONE for the whole team
+
+
+@record
+class StepState:
+    """A step of the plan."""
+
+    turn: I8  # of the ways that are taken in turn
+    place_turn: I8  # of the places that are taken in turn
+    quota: I8  # how many a signal still lets go
+    token: I8
+    shut: I8  # 1 while a signal's hours are over
+    here: I8  # cases that wait or are served, a batch as one
+    waiting: I8
+
+
+@record
+class Level:
+    """A number of cases over time."""
+
+    area: F8  # its integral up to `since`
+    overtime: F8  # the part of it in overtime
+    since: F8
+    now: I8
+    highest: I8
+
+
+@record
+class Tally:
+    """How many came, and how they left."""
+
+    arrived: I8
+    served: I8
+    completed: I8
+    abandoned: I8
+    turned_away: I8
+    cost: F8
+    changeover: F8  # what changeovers cost
+
+
+@record
+class LinkState:
+    """A way."""
+
+    taken: I8  # how often
+    travel: F8  # minutes on it in all
+
+
+@record
+class StreamState:
+    """A stream's progress."""
+
+    created: I8  # cases made
+    drawn: I8  # gaps drawn
+    group: I8  # cases of the group still to come
+    occasion: I8  # that has just come
+    date: I8  # the next of those that are known
+    day: I8  # planned last; of an exact profile, intervals planned
+    pending: I8  # occasions that are scheduled
+    all_planned: I8  # 1 where no more will be
+    over: I8  # 1 once its last case has come
+    key: U8  # of its draws
+    luck: U8  # of the occasion that has just come
+    appointed_at: F8  # its slot
+    mass: F8  # the cumulative rate at its last occasion
+
+
+@record
+class Booking:
+    """An appointment that will be kept."""
+
+    luck: U8  # that the case brings
+    appointed_at: F8  # when its slot begins
+    next: I8  # record that is free
+
+
+@record
+class Party:
+    """A forked case and its branches, or cases that were gathered and travel as one."""
+
+    owner: I8  # who forked
+    join: I8  # the step where its branches come together
+    outstanding: I8  # branches
+    outer: I8  # party of the same case
+    before: I8  # who was the last aboard
+    first: I8  # of those who were gathered
+    size: I8  # how many travel together
+    serial: I8
+    next_free: I8
+    cost: F8  # of the branches that are back; of a batch what its leader had cost before
+
+
+@record
+class Timer:
+    """A running deadline."""
+
+    token: I8
+    case: I8
+    deadline: I8
+    next: I8  # of the same case, or record that is free
+    missed: I8  # how often
+
+
+@record
+class DeadlineState:
+    """How many clocks of a deadline were started, met and missed; left before they ran out, or begun anew."""
+
+    started: I8
+    met: I8
+    missed: I8
+    left: I8
+
+
+@record
+class Measured:
+    """What a measure of the analyst's own has told so far."""
+
+    among: F8  # of how many cases, visits or minutes its rule was asked
+    held: F8  # of how many it held
+    area: F8  # the integral of its level meanwhile
+    highest: F8
+
+
+@record
+class AgendaItem:
+    """Something that is to be done at this instant."""
+
+    kind: I8  # Agenda
+    subject: I8
+
+
+@record
+class Visit:
+    """A row of the ledger: a visit to a step that is over."""
+
+    joined_at: F8
+    wait: F8
+    work: F8
+    blocked: F8
+    travel: F8
+    cost: F8
+    in_overtime: I8
+    step: I4  # of the document
+    type: I2
+    stream: I2
+
+
+@record
+class Departure:
+    """A row of the ledger: a case that has left, and its whole way."""
+
+    left_at: F8
+    wait: F8
+    work: F8
+    blocked: F8
+    travel: F8
+    total: F8
+    cost: F8
+    in_overtime: I8
+    step: I4  # the exit, of the document
+    type: I2
+    stream: I2
+
+
+@record
+class SpanRow:
+    """A row of the ledger: a span that has ended."""
+
+    wait: F8
+    work: F8
+    blocked: F8
+    travel: F8
+    total: F8
+    cost: F8
+    in_overtime: I8
+    span: I4
+    type: I4
+
+
+@record
+class NoteRow:
+    """A line of the log."""
+
+    at: F8
+    case: I8  # its number, 0 for none
+    kind: I4  # Note
+    step: I4  # of the document
+    member: I4
+    type: I4
 
 
 @dataclass(frozen=True, eq=False)
@@ -391,51 +495,51 @@ class World(Bundle):
     """One replication in progress: the plan, the state and the ledger."""
 
     plan: Plan
-    clock: np.recarray  # CLOCK, 1
-    cases: np.recarray  # CASE, grows
+    clock: Table[Clock]  # 1
+    cases: Table[Case]  # grows
     minutes: np.ndarray  # f8, (cases × MINUTE_COLUMNS), grows with the cases
     extras: np.ndarray  # f8, (cases × [traits, marks of spans]), grows with the cases
     memory: np.ndarray  # i8, (cases × [remembered members, visits, rows that stay, ways ahead]), grows with the cases
-    events: np.recarray  # EVENT, a binary heap, grows
-    agenda: np.recarray  # DOING, a ring, grows
-    lines: np.recarray  # LINE_STATE, one per step
-    rooms: np.recarray  # ROOM
-    pools: np.recarray  # POOL_STATE
-    stalled: np.recarray  # QUEUE, one per pool
+    events: Table[Event]  # a binary heap, grows
+    agenda: Table[AgendaItem]  # a ring, grows
+    lines: Table[LineState]  # one per step
+    rooms: Table[WaitingRoom]
+    pools: Table[PoolState]
+    stalled: Table[Queue]  # one per pool
     pool_minutes: np.ndarray  # f8, (pools × POOL_CAUSES), minutes that someone in the pool would be charged
-    asks: np.recarray  # ASK
-    teams: np.recarray  # TEAM_STATE
+    asks: Table[PoolOfTeam]
+    teams: Table[TeamState]
     still: np.ndarray  # i8, how many each need lacks while one case takes its members
-    rows: np.recarray  # ROW_STATE
-    members: np.recarray  # MEMBER
+    rows: Table[RowState]
+    members: Table[Member]
     member_time: np.ndarray  # f8, (members × [states in shift, states in overtime])
-    wear: np.recarray  # WEAR
-    steps: np.recarray  # STEP_STATE
-    links: np.recarray  # LINK_STATE
-    sources: np.recarray  # SOURCE
-    parties: np.recarray  # PARTY, grows
-    timers: np.recarray  # TIMER, grows
-    bookings: np.recarray  # BOOKING, grows
-    deadlines: np.recarray  # DEADLINE_STATE
-    measured: np.recarray  # MEASURED, one per measure of the plan
-    levels: np.recarray  # LEVEL, (steps of the document, types, rooms) × [line, inside]
+    wear: Table[InterruptionClock]
+    steps: Table[StepState]
+    links: Table[LinkState]
+    sources: Table[StreamState]
+    parties: Table[Party]  # grows
+    timers: Table[Timer]  # grows
+    bookings: Table[Booking]  # grows
+    deadlines: Table[DeadlineState]
+    measured: Table[Measured]  # one per measure of the plan
+    levels: Table[Level]  # (steps of the document, types, rooms) × [line, inside]
     level_minutes: np.ndarray  # f8, (levels × LEVEL_BINS), how long each value held
-    step_tally: np.recarray  # TALLY
-    type_tally: np.recarray  # TALLY
-    stream_tally: np.recarray  # TALLY
+    step_tally: Table[Tally]
+    type_tally: Table[Tally]
+    stream_tally: Table[Tally]
     cause_minutes: np.ndarray  # f8, ((steps of the document, types, teams) × ACCOUNTS)
     hour_minutes: np.ndarray  # f8, ((steps of the document, types) × ACCOUNTS), of those who came in the watched hour
-    steps_in_overtime: np.recarray  # TALLY, what of the above was counted in overtime
-    types_in_overtime: np.recarray  # TALLY
-    streams_in_overtime: np.recarray  # TALLY
+    steps_in_overtime: Table[Tally]  # what of the above was counted in overtime
+    types_in_overtime: Table[Tally]
+    streams_in_overtime: Table[Tally]
     causes_in_overtime: np.ndarray  # f8
     value_minutes: np.ndarray  # f8, (types × VALUE_CLASSES), work of those who left, by its value
     marks: np.ndarray  # f8, what the columns of the series stood at when the interval began
     series: np.ndarray  # f8, (intervals × [lines of steps, insides of types, states of teams, arrivals])
-    visits: np.recarray  # VISIT, grows
-    departures: np.recarray  # DEPARTURE, grows
-    spans: np.recarray  # SPAN_ROW, grows
-    notes: np.recarray  # NOTE, grows
+    visits: Table[Visit]  # grows
+    departures: Table[Departure]  # grows
+    spans: Table[SpanRow]  # grows
+    notes: Table[NoteRow]  # grows
 
 
 LINE_LEVEL, INSIDE_LEVEL = 0, 1

@@ -9,39 +9,19 @@ from flowcore.kernel.draws import chain
 from flowcore.kernel.events import do_first, do_next, schedule
 from flowcore.kernel.kinds import (
     ACCOUNTS,
-    AT_SIGNAL,
-    BALKED,
-    BRANCH,
-    CALLED,
-    CAME,
-    CASE_ITSELF,
-    DEADLINE_DUE,
-    DIVERTED,
-    ENTER,
-    ERRAND,
-    EXIT,
-    FORK,
-    GAVE_UP,
-    GO_ON,
-    JOIN,
-    LET_GO,
-    LET_IN,
     NONE,
-    NOWHERE,
-    OPENING,
-    RANK_SIGNAL,
-    SCATTER,
-    SENT,
-    SERVE,
-    SET,
-    SIGNAL,
-    SIGNAL_STEP,
-    SO_MANY,
-    STUCK,
-    TURNED_AWAY,
-    TURNS_AWAY,
-    WAITING,
-    WAS_HELD,
+    Account,
+    Agenda,
+    CaseState,
+    EventKind,
+    Expected,
+    Note,
+    Rank,
+    SignalKind,
+    Stand,
+    StepKind,
+    TokenKind,
+    WhenFull,
 )
 from flowcore.kernel.lines import (
     be_awaited_no_more,
@@ -75,37 +55,37 @@ def enter(world: World, case: int) -> None:
     who = world.cases[case]
     step = world.plan.steps[who.step]
     if who.batch != NONE and comes_apart(world, case):
-        if step.kind == SCATTER:
+        if step.kind == StepKind.SCATTER:
             come_to(world, case)
             world.step_tally[step.document].served += who.together
         unpack(world, case)
         return
     line = NONE
-    if step.kind == SERVE:
+    if step.kind == StepKind.SERVE:
         line = line_for(world, case, who.step)
         # Those who wait are served before one more comes, who may find the line full.
         if world.plan.lines[line].most != NONE and who.expected == 0 and someone_may_be_next(world):
-            do_first(world, ENTER, case)
+            do_first(world, Agenda.ENTER, case)
             world.clock[0].serve_first = 1
             return
     come_to(world, case)
-    if step.kind == SERVE:
+    if step.kind == StepKind.SERVE:
         ask_for_work(world, case, line)
-    elif step.kind == EXIT:
+    elif step.kind == StepKind.EXIT:
         leave_by(world, case)
     elif is_instant(step.kind):
         world.step_tally[step.document].served += who.together
-        if step.kind == SET:
+        if step.kind == StepKind.SET:
             set_traits_of_all(world, case)
-        if step.kind == FORK:
+        if step.kind == StepKind.FORK:
             fork(world, case)
-        elif who.expected == CALLED:
-            do_first(world, GO_ON, case)
+        elif who.expected == Expected.CALLED:
+            do_first(world, Agenda.GO_ON, case)
         else:
-            do_next(world, GO_ON, case)
-    elif step.kind == SIGNAL_STEP:
+            do_next(world, Agenda.GO_ON, case)
+    elif step.kind == StepKind.SIGNAL:
         wait_for_signal(world, case)
-    elif step.kind == JOIN:
+    elif step.kind == StepKind.JOIN:
         reach_join(world, case)
     else:
         wait_for_batch(world, case)
@@ -131,14 +111,14 @@ def come_to(world: World, case: int) -> None:
         who.laps = 0
     if step.is_travel == 0:
         world.step_tally[step.document].arrived += who.together
-        note(world, CAME, case, who.step, NONE)
+        note(world, Note.CAME, case, who.step, NONE)
     who.joined_at = world.clock[0].now
     pay_all(world, case)
     who.visit_cost = who.cost
     if step.place != NONE and step.is_travel == 0:
         who.place = step.place
         bring_people(world, case, step.place)
-    if not is_instant(step.kind) and step.kind != EXIT:
+    if not is_instant(step.kind) and step.kind != StepKind.EXIT:
         who.work_left = -1.0
         world.steps[who.step].here += 1
         if step.is_travel == 0:
@@ -148,7 +128,7 @@ def come_to(world: World, case: int) -> None:
     while other != NONE:
         come_along(world, case, other)
         other = next_aboard(world, case, other)
-    if step.met > 0 and step.kind != SERVE:
+    if step.met > 0 and step.kind != StepKind.SERVE:
         meet_deadlines(world, case, step.first_met, step.met)
     if step.span_point != NONE:
         pass_point(world, case, 0)
@@ -165,7 +145,7 @@ def come_along(world: World, leader: int, case: int) -> None:
     who.laps = head.laps
     if step.visit_counter != NONE:
         world.memory[case, world.plan.run[0].names + step.visit_counter] += 1
-    if not is_instant(step.kind) and step.kind != EXIT:
+    if not is_instant(step.kind) and step.kind != StepKind.EXIT:
         who.turned_away = 0
     if step.begun > 0:
         start_deadlines(world, case, step.first_begun, step.begun)
@@ -183,19 +163,21 @@ def ask_for_work(world: World, case: int, line: int) -> None:
         who.expected = 0
         room.coming -= 1
     elif rules.balk_at != NONE and room.length >= rules.balk_at:
-        give_up(world, case, rules.balks_to, BALKED)
+        give_up(world, case, rules.balks_to, Note.BALKED)
         return
     elif rules.most != NONE and is_full(world, case, line):
-        if rules.when_full == TURNS_AWAY:
-            give_up(world, case, rules.full_to, TURNED_AWAY)
+        if rules.when_full == WhenFull.TURNS_AWAY:
+            give_up(world, case, rules.full_to, Note.TURNED_AWAY)
         else:
             wait_outside(world, case, line)
         return
-    is_called = was_expected == CALLED and busy_person(world, case, line) == NONE and all_is_there(world, case, line)
+    is_called = (
+        was_expected == Expected.CALLED and busy_person(world, case, line) == NONE and all_is_there(world, case, line)
+    )
     waits_for_none = lacks_nobody(world, case, line) or world.clock[0].doings == 0
     if is_called or (waits_for_none and can_begin_at_once(world, case, line)):
         if was_expected and room.first != NONE:
-            do_next(world, LET_IN, rules.room)
+            do_next(world, Agenda.LET_IN, rules.room)
         if is_called:
             begin(world, case)
         else:
@@ -243,7 +225,7 @@ def give_up(world: World, case: int, to: int, why: int) -> None:
     who = world.cases[case]
     note(world, why, case, who.step, NONE)
     tally = world.step_tally[world.plan.steps[who.step].document]
-    if why == TURNED_AWAY:
+    if why == Note.TURNED_AWAY:
         tally.turned_away += who.together
         other = case
         while other != NONE:
@@ -255,7 +237,7 @@ def give_up(world: World, case: int, to: int, why: int) -> None:
     let_go_of(world, case, world.plan.steps[who.step].document, False)
     come_by_side_way(world, case, to)
     who.work_left = -1.0
-    do_next(world, ENTER, case)
+    do_next(world, Agenda.ENTER, case)
 
 
 @part
@@ -272,10 +254,10 @@ def come_by_side_way(world: World, case: int, to: int) -> None:
 def lose_patience(world: World, case: int, token: int) -> None:
     """Let a case that still waits in the same line give up."""
     who = world.cases[case]
-    if who.token == token and who.stands != NOWHERE and who.stands != AT_SIGNAL:
+    if who.token == token and who.stands != Stand.NOWHERE and who.stands != Stand.AT_SIGNAL:
         to = world.plan.lines[who.line].gives_up_to
         leave_line(world, case)
-        give_up(world, case, to, GAVE_UP)
+        give_up(world, case, to, Note.GAVE_UP)
 
 
 @rare
@@ -289,9 +271,9 @@ def ripen(world: World, case: int, token: int) -> None:
 def leave_by(world: World, case: int) -> None:
     """Let a token leave by an exit: a case with its outcome, a branch or an errand without one."""
     kind = world.cases[case].token_kind
-    if kind == CASE_ITSELF:
+    if kind == TokenKind.CASE:
         depart(world, case)
-    elif kind == BRANCH and world.cases[case].party != NONE:
+    elif kind == TokenKind.BRANCH and world.cases[case].party != NONE:
         reach_join(world, end_branch(world, case))
     else:
         let_go_of(world, case, NONE, False)
@@ -303,17 +285,17 @@ def wait_for_signal(world: World, case: int) -> None:
     """Let a case wait until a signal clears, or go on at once through one that is open."""
     who = world.cases[case]
     step = world.plan.steps[who.step]
-    if step.clears == OPENING and not world.steps[who.step].shut:
-        do_next(world, GO_ON, case)
+    if step.clears == SignalKind.OPENING and not world.steps[who.step].shut:
+        do_next(world, Agenda.GO_ON, case)
         return
     who.line = step.line
     line = world.lines[who.line]
     append(world.cases, line, case)
     line.count += 1
-    who.stands = AT_SIGNAL
-    note(world, WAS_HELD, case, who.step, NONE)
-    turn_to(world, case, WAITING, SIGNAL)
-    if step.clears == SO_MANY and line.count >= step.many:
+    who.stands = Stand.AT_SIGNAL
+    note(world, Note.WAS_HELD, case, who.step, NONE)
+    turn_to(world, case, CaseState.WAITING, Account.SIGNAL)
+    if step.clears == SignalKind.SO_MANY and line.count >= step.many:
         clear_signal(world, who.step)
 
 
@@ -328,9 +310,9 @@ def let_go(world: World, step: int) -> None:
     here.quota -= 1
     case = line.first
     leave_line(world, case)
-    do_next(world, GO_ON, case)
+    do_next(world, Agenda.GO_ON, case)
     if here.quota > 0:
-        do_first(world, LET_GO, step)
+        do_first(world, Agenda.LET_GO, step)
 
 
 @rare
@@ -347,12 +329,12 @@ def miss_deadline(world: World, timer: int, token: int) -> None:
     here.missed += 1
     if plan.send != NONE:
         luck = chain(chain(who.luck, plan.key), np.uint64((who.laps << 32) | here.missed))
-        errand = companion_of(world, case, luck, ERRAND)
+        errand = companion_of(world, case, luck, TokenKind.COMPANION)
         world.cases[errand].step = at_one_place(world, errand, plan.send)
-        note(world, SENT, case, who.step, NONE)
-        do_next(world, ENTER, errand)
+        note(world, Note.SENT, case, who.step, NONE)
+        do_next(world, Agenda.ENTER, errand)
         if plan.every > 0.0:
-            schedule(world, world.clock[0].now + plan.every, RANK_SIGNAL, DEADLINE_DUE, timer, token)
-    elif who.stands != NOWHERE and who.state != STUCK and who.together == 1:
+            schedule(world, world.clock[0].now + plan.every, Rank.SIGNAL, EventKind.DEADLINE_DUE, timer, token)
+    elif who.stands != Stand.NOWHERE and who.state != CaseState.BLOCKED and who.together == 1:
         leave_line(world, case)
-        give_up(world, case, plan.divert, DIVERTED)
+        give_up(world, case, plan.divert, Note.DIVERTED)

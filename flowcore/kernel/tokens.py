@@ -6,13 +6,7 @@ from flowcore.kernel.accounts import change_inside
 from flowcore.kernel.causes import touch
 from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.deadlines import stop_all_timers
-from flowcore.kernel.kinds import (
-    DEPARTED,
-    MOVING,
-    NEVER,
-    NONE,
-    NOWHERE,
-)
+from flowcore.kernel.kinds import NEVER, NONE, CaseState, Note, Stand
 from flowcore.kernel.ledger import write_departure
 from flowcore.kernel.notes import note
 from flowcore.kernel.state import MINUTE_COLUMNS, World
@@ -36,7 +30,7 @@ def new_token(world: World) -> int:
     who.visit_cost = 0.0
     who.visit_travel = 0.0
     who.last_wait = 0.0
-    who.state = MOVING
+    who.state = CaseState.MOVING
     who.ways_chosen = 0
     who.ways_taken = 0
     who.laps = 0
@@ -47,7 +41,7 @@ def new_token(world: World) -> int:
     who.in_work = 0
     who.expected = 0
     who.turned_away = 0
-    who.stands = NOWHERE
+    who.stands = Stand.NOWHERE
     who.is_outside = 0
     who.visit_over = 0
     who.together = 1
@@ -87,7 +81,7 @@ def free_token(world: World, case: int) -> None:
     clock = world.clock[0]
     who = world.cases[case]
     who.token += 1
-    who.state = MOVING
+    who.state = CaseState.MOVING
     who.weight = 0
     who.next = clock.free_case
     clock.free_case = case
@@ -127,7 +121,7 @@ def depart(world: World, case: int) -> None:
     step = world.plan.steps[who.step]
     if who.first_held != NONE:
         let_go_of(world, case, NONE, False)
-    note(world, DEPARTED, case, who.step, NONE)
+    note(world, Note.DEPARTED, case, who.step, NONE)
     write_departure(world, case)
     change_inside(world, case, -1)
     tallies = (world.step_tally[step.document], world.type_tally[who.type], world.stream_tally[who.stream])

@@ -3,19 +3,7 @@
 from flowcore.kernel.compiled import part, rare
 from flowcore.kernel.draws import wear_key
 from flowcore.kernel.events import do_first, schedule
-from flowcore.kernel.kinds import (
-    BY_CASES,
-    BY_CLOCK,
-    BY_WORKING,
-    EACH,
-    FINISH,
-    INTERRUPTION_DUE,
-    NONE,
-    RANK_ROSTER,
-    STRIKE,
-    WHOLE_TEAM,
-    WORKING,
-)
+from flowcore.kernel.kinds import NONE, Agenda, ClockBy, EventKind, HandOver, MemberState, Rank, Whom
 from flowcore.kernel.samples import sample
 from flowcore.kernel.state import World
 
@@ -26,13 +14,13 @@ def wind_up(world: World, wear: int, pause: float) -> None:
     clock = world.wear[wear]
     interrupt = world.plan.interrupts[clock.interrupt]
     left = sample(world.plan.numbers, world.plan.distributions[interrupt.after], wear_key(world, wear))
-    clock.left = max(1.0, round(left)) if interrupt.measure == BY_CASES else max(0.0, left)
+    clock.left = max(1.0, round(left)) if interrupt.measure == ClockBy.CASES else max(0.0, left)
     clock.token += 1
     clock.waits = 0
     clock.since = world.clock[0].now
-    if interrupt.measure == BY_CLOCK:
-        schedule(world, clock.since + pause + clock.left, RANK_ROSTER, INTERRUPTION_DUE, wear, clock.token)
-    elif interrupt.measure == BY_WORKING:
+    if interrupt.measure == ClockBy.CLOCK:
+        schedule(world, clock.since + pause + clock.left, Rank.ROSTER, EventKind.INTERRUPTION_DUE, wear, clock.token)
+    elif interrupt.measure == ClockBy.WORKING:
         run_on(world, wear)
 
 
@@ -43,10 +31,10 @@ def run_on(world: World, wear: int) -> None:
     plan = world.plan.interrupts[clock.interrupt]
     speed = world.teams[plan.team].working
     if clock.member != NONE:
-        speed = int(world.members[clock.member].state == WORKING)
+        speed = int(world.members[clock.member].state == MemberState.WORKING)
     if speed > 0:
         due = world.clock[0].now + clock.left / speed
-        schedule(world, due, RANK_ROSTER, INTERRUPTION_DUE, wear, clock.token)
+        schedule(world, due, Rank.ROSTER, EventKind.INTERRUPTION_DUE, wear, clock.token)
 
 
 @part
@@ -54,7 +42,7 @@ def wear_of(world: World, member: int, interrupt: int) -> int:
     """Return the clock of one kind of interruption for a member."""
     plan = world.plan.interrupts[interrupt]
     first = world.plan.teams[plan.team].first_member
-    return plan.first_wear + (member - first if plan.strikes == EACH else 0)
+    return plan.first_wear + (member - first if plan.strikes == Whom.EACH else 0)
 
 
 @rare
@@ -64,11 +52,11 @@ def change_working_clocks(world: World, member: int, before: int) -> None:
     now = world.clock[0].now
     for number in range(team.first_interruption, team.first_interruption + team.interruptions):
         plan = world.plan.interrupts[number]
-        if plan.measure != BY_WORKING:
+        if plan.measure != ClockBy.WORKING:
             continue
         wear = wear_of(world, member, number)
         clock = world.wear[wear]
-        speed = before if plan.strikes == WHOLE_TEAM else int(world.members[member].state != WORKING)
+        speed = before if plan.strikes == Whom.WHOLE_TEAM else int(world.members[member].state != MemberState.WORKING)
         clock.left = max(0.0, clock.left - (now - clock.since) * speed)
         clock.since = now
         clock.token += 1
@@ -80,16 +68,16 @@ def count_case(world: World, member: int) -> None:
     """Count a case that a member has served; interruptions that come after so many cases come due."""
     team = world.plan.teams[world.members[member].team]
     for number in range(team.first_interruption, team.first_interruption + team.interruptions):
-        if world.plan.interrupts[number].measure != BY_CASES:
+        if world.plan.interrupts[number].measure != ClockBy.CASES:
             continue
         wear = wear_of(world, member, number)
         clock = world.wear[wear]
         clock.left -= 1.0
-        if clock.left == 0.0 and world.plan.interrupts[number].strikes == EACH:
+        if clock.left == 0.0 and world.plan.interrupts[number].strikes == Whom.EACH:
             owe_interruption(world, member, wear, length_of(world, wear))
             wind_up(world, wear, 0.0)
         elif clock.left == 0.0:
-            do_first(world, STRIKE, wear)
+            do_first(world, Agenda.INTERRUPT, wear)
 
 
 @part
@@ -104,7 +92,7 @@ def owe_interruption(world: World, member: int, wear: int, length: float) -> Non
     """Let a member owe an interruption from now on: of its full length, or until it would have ended."""
     who = world.members[member]
     who.owes_interruption = 1
-    if world.plan.interrupts[world.wear[wear].interrupt].rule == FINISH:
+    if world.plan.interrupts[world.wear[wear].interrupt].rule == HandOver.FINISH:
         who.stop_length += length
     else:
         who.stop_until = max(who.stop_until, world.clock[0].now + length)
@@ -123,5 +111,5 @@ def wind_up_again(world: World, member: int) -> None:
     team = world.plan.teams[world.members[member].team]
     for number in range(team.first_interruption, team.first_interruption + team.interruptions):
         wear = wear_of(world, member, number)
-        if world.plan.interrupts[number].strikes == EACH and world.wear[wear].waits:
+        if world.plan.interrupts[number].strikes == Whom.EACH and world.wear[wear].waits:
             wind_up(world, wear, 0.0)

@@ -8,24 +8,17 @@ from flowcore.kernel.deadlines import meet_deadlines
 from flowcore.kernel.draws import key_for
 from flowcore.kernel.events import schedule
 from flowcore.kernel.kinds import (
-    AT_WORK,
-    BEGAN,
-    BUSY,
-    END_OF_WORK,
-    FOR_CHANGEOVER,
-    FOR_WORK,
-    HANDED_BACK,
-    IDLE,
-    IN_THE_LINE,
-    MOVING,
     NEVER,
     NONE,
-    PAUSED_WORK,
-    PEOPLE,
-    RANK_WORK,
-    RESUMED,
-    WAITING,
-    WORKING,
+    Account,
+    CaseState,
+    DrawFor,
+    EventKind,
+    MemberState,
+    Note,
+    Rank,
+    Stand,
+    TeamKind,
 )
 from flowcore.kernel.lines import join_line, leave_stand, line_for, take_a_stand, work_distribution
 from flowcore.kernel.members import is_kept, release, remember, set_state, take_member, take_pool
@@ -63,7 +56,7 @@ def take_persons(world: World, case: int) -> None:
         if name == NONE:
             continue
         member = world.memory[case, name]
-        if member != NONE and world.members[member].state == IDLE:
+        if member != NONE and world.members[member].state == MemberState.IDLE:
             take_member(world, case, member, number)
 
 
@@ -89,7 +82,7 @@ def start_work(world: World, case: int) -> None:
     """Let the work on a case begin or go on, unless one of its members is away or still walks to it."""
     who = world.cases[case]
     if who.absent > 0 or who.walking > 0:
-        turn_to(world, case, WAITING, cause_of_absence(world, case) if who.absent > 0 else BUSY)
+        turn_to(world, case, CaseState.WAITING, cause_of_absence(world, case) if who.absent > 0 else Account.BUSY)
         return
     is_new = who.work_left < 0.0
     if is_new:
@@ -97,11 +90,11 @@ def start_work(world: World, case: int) -> None:
     pace = pace_of(world, case)
     if world.clock[0].first_reserving != NONE:
         touch_teams_of_people(world, case)
-    turn_to(world, case, AT_WORK, NONE)
-    note(world, BEGAN if is_new else RESUMED, case, who.step, who.first_held)
+    turn_to(world, case, CaseState.AT_WORK, NONE)
+    note(world, Note.BEGAN if is_new else Note.RESUMED, case, who.step, who.first_held)
     who.token += 1
     who.ends_at = world.clock[0].now + who.work_left / pace
-    schedule(world, who.ends_at, RANK_WORK, END_OF_WORK, case, who.token)
+    schedule(world, who.ends_at, Rank.WORK, EventKind.END_OF_WORK, case, who.token)
 
 
 @rare
@@ -120,7 +113,7 @@ def pace_of(world: World, case: int) -> float:
     member = world.cases[case].first_held
     while member != NONE:
         team = world.plan.teams[world.members[member].team]
-        if team.kind == PEOPLE:
+        if team.kind == TeamKind.PEOPLE:
             slowest = min(slowest, team.pace)
         member = world.members[member].next_held
     return 1.0 if slowest == NEVER else slowest
@@ -134,13 +127,13 @@ def draw_work(world: World, case: int) -> float:
     if step.is_travel == 2:
         return walk_minutes(world, who.place, step.place)
     distribution = world.plan.distributions[work_distribution(world, case)]
-    duration = sample(world.plan.numbers, distribution, key_for(world, case, step.key, FOR_WORK))
+    duration = sample(world.plan.numbers, distribution, key_for(world, case, step.key, DrawFor.WORK))
     changes = step.changeover != NONE or step.changeover_cost > 0.0
     if changes and comes_after_another_type(world, case):
         world.step_tally[step.document].changeover += step.changeover_cost
         if step.changeover != NONE:
             changeover = world.plan.distributions[step.changeover]
-            duration += sample(world.plan.numbers, changeover, key_for(world, case, step.key, FOR_CHANGEOVER))
+            duration += sample(world.plan.numbers, changeover, key_for(world, case, step.key, DrawFor.CHANGEOVER))
     return max(0.0, duration)
 
 
@@ -181,7 +174,7 @@ def arrive_at_case(world: World, member: int) -> None:
     here = world.cases[case]
     here.walking -= 1
     who.walk_left = 0.0
-    set_state(world, member, WORKING)
+    set_state(world, member, MemberState.WORKING)
     if here.in_work:
         start_work(world, case)
 
@@ -190,11 +183,11 @@ def arrive_at_case(world: World, member: int) -> None:
 def pause_work(world: World, case: int) -> None:
     """Stop the work on a case that one of its members leaves for a while; it keeps the others."""
     who = world.cases[case]
-    if who.state == AT_WORK:
+    if who.state == CaseState.AT_WORK:
         stop_work(world, case)
-        note(world, PAUSED_WORK, case, who.step, NONE)
+        note(world, Note.PAUSED_WORK, case, who.step, NONE)
     if who.in_work:
-        turn_to(world, case, WAITING, cause_of_absence(world, case))
+        turn_to(world, case, CaseState.WAITING, cause_of_absence(world, case))
 
 
 @rare
@@ -206,15 +199,15 @@ def hand_back(world: World, case: int) -> None:
     who = world.cases[case]
     if who.in_work == 0:
         let_go_of(world, case, world.plan.steps[who.step].document, True)
-        if who.stands == IN_THE_LINE:
+        if who.stands == Stand.IN_LINE:
             leave_stand(world, case)
             take_a_stand(world, case)
         return
-    if who.state == AT_WORK:
+    if who.state == CaseState.AT_WORK:
         stop_work(world, case)
     who.in_work = 0
-    note(world, HANDED_BACK, case, who.step, NONE)
-    turn_to(world, case, MOVING, NONE)
+    note(world, Note.HANDED_BACK, case, who.step, NONE)
+    turn_to(world, case, CaseState.MOVING, NONE)
     member = who.first_held
     while member != NONE:
         after = world.members[member].next_held
@@ -234,7 +227,7 @@ def let_go_of(world: World, case: int, kept_by: int, only_people: bool) -> None:
         after = world.members[member].next_held
         team = world.plan.teams[world.members[member].team]
         stays = kept_by != NONE and is_kept(world, member, kept_by)
-        if not stays and (team.kind == PEOPLE or not only_people):
+        if not stays and (team.kind == TeamKind.PEOPLE or not only_people):
             release(world, member)
             if team.interruptions:
                 count_case(world, member)

@@ -1,8 +1,9 @@
 """The making of a world, its growth, and the settling of its accounts."""
 
 import math
+from collections.abc import Callable
 from dataclasses import replace
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 
@@ -10,6 +11,7 @@ from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
 from flowcore.kernel import state as s
 from flowcore.kernel.loop import advance, close_books, open_up
+from flowcore.kernel.records import R, Table, blank, layout, table
 
 _FIRST_CASES = 256
 _FIRST_ROWS = 4096
@@ -18,7 +20,7 @@ MOST_SERIES_CELLS = 2_000_000
 MOST_BYTES = 600_000_000
 """A world that has filled this does not grow any more: with its figures it would need more than a worker has."""
 _MANY_BYTES = 50_000_000
-_BYTES_OF_A_CASE = s.CASE.itemsize + 8 * s.MINUTE_COLUMNS
+_BYTES_OF_A_CASE = layout(s.Case).itemsize + 8 * s.MINUTE_COLUMNS
 
 
 _LEDGER = ("visits", "departures", "spans", "notes")
@@ -117,51 +119,51 @@ def _first_world(plan: p.Plan) -> s.World:
     most_needs = int(plan.pools.needs.max()) if len(plan.pools) else 0
     world = s.World(
         plan=plan,
-        clock=_blank(1, s.CLOCK),
-        cases=_blank(0, s.CASE),
+        clock=blank(s.Clock, 1),
+        cases=blank(s.Case, 0),
         minutes=np.zeros((0, s.MINUTE_COLUMNS)),
         extras=np.zeros((0, int(run.traits + s.SPAN_MARKS * run.spans))),
         memory=np.zeros((0, int(run.names + run.counters + run.awaiting + 2 * run.ways_ahead)), np.int64),
-        events=_blank(_FIRST_ROWS + len(wear) + len(plan.streams) + len(plan.steps), s.EVENT),
-        agenda=_blank(64, s.DOING),
-        lines=_blank(len(plan.lines), s.LINE_STATE),
-        rooms=_blank(rooms, s.ROOM),
-        pools=_blank(len(plan.pools), s.POOL_STATE),
-        stalled=_blank(len(plan.pools), s.QUEUE),
+        events=blank(s.Event, _FIRST_ROWS + len(wear) + len(plan.streams) + len(plan.steps)),
+        agenda=blank(s.AgendaItem, 64),
+        lines=blank(s.LineState, len(plan.lines)),
+        rooms=blank(s.WaitingRoom, rooms),
+        pools=blank(s.PoolState, len(plan.pools)),
+        stalled=blank(s.Queue, len(plan.pools)),
         pool_minutes=np.zeros((len(plan.pools), k.POOL_CAUSES)),
-        asks=_blank(asks, s.ASK),
-        teams=_blank(teams, s.TEAM_STATE),
+        asks=blank(s.PoolOfTeam, asks),
+        teams=blank(s.TeamState, teams),
         still=np.zeros(max(1, most_needs), np.int64),
-        rows=_blank(len(plan.rows), s.ROW_STATE),
-        members=_blank(members, s.MEMBER),
+        rows=blank(s.RowState, len(plan.rows)),
+        members=blank(s.Member, members),
         member_time=np.zeros((members, 2 * k.MEMBER_STATES)),
         wear=wear,
-        steps=_blank(len(plan.steps), s.STEP_STATE),
-        links=_blank(len(plan.links), s.LINK_STATE),
-        sources=_blank(len(plan.streams), s.SOURCE),
-        parties=_blank(0, s.PARTY),
-        timers=_blank(0, s.TIMER),
-        bookings=_blank(0, s.BOOKING),
-        deadlines=_blank(len(plan.deadlines), s.DEADLINE_STATE),
-        measured=_blank(len(plan.measures), s.MEASURED),
-        levels=_blank(levels, s.LEVEL),
+        steps=blank(s.StepState, len(plan.steps)),
+        links=blank(s.LinkState, len(plan.links)),
+        sources=blank(s.StreamState, len(plan.streams)),
+        parties=blank(s.Party, 0),
+        timers=blank(s.Timer, 0),
+        bookings=blank(s.Booking, 0),
+        deadlines=blank(s.DeadlineState, len(plan.deadlines)),
+        measured=blank(s.Measured, len(plan.measures)),
+        levels=blank(s.Level, levels),
         level_minutes=np.zeros((levels, s.LEVEL_BINS)),
-        step_tally=_blank(steps, s.TALLY),
-        type_tally=_blank(types, s.TALLY),
-        stream_tally=_blank(len(plan.streams), s.TALLY),
+        step_tally=blank(s.Tally, steps),
+        type_tally=blank(s.Tally, types),
+        stream_tally=blank(s.Tally, len(plan.streams)),
         cause_minutes=np.zeros((steps + types + max(1, teams), k.ACCOUNTS)),
         hour_minutes=np.zeros((steps + types, k.ACCOUNTS)),
-        steps_in_overtime=_blank(steps, s.TALLY),
-        types_in_overtime=_blank(types, s.TALLY),
-        streams_in_overtime=_blank(len(plan.streams), s.TALLY),
+        steps_in_overtime=blank(s.Tally, steps),
+        types_in_overtime=blank(s.Tally, types),
+        streams_in_overtime=blank(s.Tally, len(plan.streams)),
         causes_in_overtime=np.zeros((steps + types + max(1, teams), k.ACCOUNTS)),
         value_minutes=np.zeros((types, k.VALUE_CLASSES)),
         marks=np.zeros(columns),
         series=np.zeros((rows, columns)),
-        visits=_blank(_FIRST_ROWS, s.VISIT),
-        departures=_blank(_FIRST_ROWS, s.DEPARTURE),
-        spans=_blank(0, s.SPAN_ROW),
-        notes=_blank(0, s.NOTE),
+        visits=blank(s.Visit, _FIRST_ROWS),
+        departures=blank(s.Departure, _FIRST_ROWS),
+        spans=blank(s.SpanRow, 0),
+        notes=blank(s.NoteRow, 0),
     )
     _set_up(world)
     for more in (_with_more_cases, _with_more_parties, _with_more_timers, _with_more_bookings, _with_more_doings):
@@ -174,7 +176,7 @@ def _set_up(world: s.World) -> None:
     plan = world.plan
     clock = world.clock[0]
     for name in ("free_case", "free_party", "free_timer", "free_booking", "first_touched", "first_reserving"):
-        clock[name] = k.NONE
+        setattr(clock, name, k.NONE)
     clock.doors_open = 1
     clock.most_together = 1
     clock.trace_until = np.inf
@@ -184,7 +186,7 @@ def _set_up(world: s.World) -> None:
     np.maximum.at(world.rooms.most, plan.lines.room, plan.lines.most)
     world.pools.first[:] = k.NONE
     world.pools.team[:] = k.NONE
-    world.pools.cause[:] = k.BUSY
+    world.pools.cause[:] = k.Account.BUSY
     world.teams.first_ask[:] = k.NONE
     world.teams.first_attending[:] = k.NONE
     world.members.team[:] = np.repeat(np.arange(len(plan.teams)), plan.teams.members)
@@ -203,25 +205,25 @@ def _set_up(world: s.World) -> None:
     clock.next_entry = int((plan.timeline.at < 0.0).sum())
 
 
-def _set_before_start(world: s.World, entry: np.record) -> None:
+def _set_before_start(world: s.World, entry: p.TimelineEntry) -> None:
     """Set what the timeline says was open or shut when the run starts."""
-    if entry.kind in (k.POOL_OPENS, k.POOL_SHUTS):
-        world.pools.shut[entry.subject] = entry.kind == k.POOL_SHUTS
-    elif entry.kind in (k.SIGNAL_OPENS, k.SIGNAL_SHUTS):
-        world.steps.shut[entry.subject] = entry.kind == k.SIGNAL_SHUTS
-    elif entry.kind in (k.DOORS_OPEN, k.DOORS_SHUT):
-        world.clock[0].doors_open = entry.kind == k.DOORS_OPEN
+    if entry.kind in (k.TimelineKind.POOL_OPENS, k.TimelineKind.POOL_SHUTS):
+        world.pools.shut[entry.subject] = entry.kind == k.TimelineKind.POOL_SHUTS
+    elif entry.kind in (k.TimelineKind.SIGNAL_OPENS, k.TimelineKind.SIGNAL_SHUTS):
+        world.steps.shut[entry.subject] = entry.kind == k.TimelineKind.SIGNAL_SHUTS
+    elif entry.kind in (k.TimelineKind.DOORS_OPEN, k.TimelineKind.DOORS_SHUT):
+        world.clock[0].doors_open = entry.kind == k.TimelineKind.DOORS_OPEN
 
 
-def _wear(plan: p.Plan) -> np.recarray:
+def _wear(plan: p.Plan) -> Table[s.InterruptionClock]:
     """Return the clocks of all interruptions: one for each member, or one for the team."""
     rows = []
     for number, interrupt in enumerate(plan.interrupts):
         team = plan.teams[interrupt.team]
         members = range(team.first_member, team.first_member + team.members)
-        for member in members if interrupt.strikes == k.EACH else [k.NONE]:
+        for member in members if interrupt.strikes == k.Whom.EACH else [k.NONE]:
             rows.append((0.0, 0.0, 0, 0, 0, number, member))
-    return np.array(rows, s.WEAR).view(np.recarray)
+    return table(s.InterruptionClock, rows)
 
 
 def go_until(world: s.World, until: float) -> tuple[s.World, bool]:
@@ -233,17 +235,17 @@ def go_until(world: s.World, until: float) -> tuple[s.World, bool]:
     world.clock[0].until = until
     with np.errstate(over="ignore"):
         code = advance(world)
-    while code not in (k.ENDED, k.PAUSED, k.STANDS_STILL, k.GOES_ROUND):
+    while code not in (k.Code.ENDED, k.Code.PAUSED, k.Code.DEADLOCK, k.Code.GOES_ROUND):
         if _bytes_of(world) > MOST_BYTES + _margin(world) * _BYTES_OF_A_CASE:
             raise NoRoom(world)
         world = _ROOM[code](world)
         with np.errstate(over="ignore"):
             code = advance(world)
-    if code == k.STANDS_STILL:
+    if code == k.Code.DEADLOCK:
         raise Deadlock(world)
-    if code == k.GOES_ROUND:
+    if code == k.Code.GOES_ROUND:
         raise EndlessInstant(world)
-    return world, code == k.ENDED
+    return world, code == k.Code.ENDED
 
 
 def settle(world: s.World) -> None:
@@ -254,9 +256,9 @@ def settle(world: s.World) -> None:
 def start_afresh(world: s.World) -> None:
     """Forget what was counted so far: the warm-up is over."""
     settle(world)
-    world.levels.area = 0.0
-    world.levels.overtime = 0.0
-    world.levels.highest = world.levels.now
+    world.levels["area"] = 0.0
+    world.levels["overtime"] = 0.0
+    world.levels["highest"] = world.levels.now
     caused = (world.cause_minutes, world.causes_in_overtime, world.hour_minutes)
     minutes = (*caused, world.member_time, world.value_minutes)
     for numbers in (world.level_minutes, world.marks, *minutes):
@@ -272,10 +274,6 @@ def start_afresh(world: s.World) -> None:
     clock = world.clock[0]
     clock.overtime_minutes = 0.0
     clock.visits = clock.departures = clock.span_rows = 0
-
-
-def _blank(count: int, dtype: np.dtype[np.void]) -> np.recarray:
-    return np.zeros(count, dtype).view(np.recarray)
 
 
 def _memory_of(array: np.ndarray) -> np.ndarray:
@@ -336,7 +334,7 @@ def _more(known: int, size: int) -> int:
     return 2 * known if known * size < _MANY_BYTES else known + known // 2
 
 
-def _larger(world: s.World, records: np.recarray) -> np.recarray:
+def _larger(world: s.World, records: Table[R]) -> Table[R]:
     return _grown(records, _more(len(records), records.itemsize) + _margin(world))
 
 
@@ -358,14 +356,15 @@ def _with_more_cases(world: s.World) -> s.World:
     )
 
 
-def _with_more(world: s.World, records: np.recarray, link: str, free: str) -> np.recarray:
+def _with_more(world: s.World, records: Table[R], link: str, free: str) -> Table[R]:
     """Return more records, the new ones chained up by `link` as free; `free` is the clock's first of them."""
     known = len(records)
     size = max(_more(known, records.itemsize), _FIRST_FEW) + _margin(world)
-    grown = _grown(records, size)
+    grown: Table[R] = _grown(records, size)
+    clock = world.clock[0]
     grown[link][known:] = np.arange(known + 1, size + 1)
-    grown[link][-1] = world.clock[0][free]
-    world.clock[0][free] = known
+    grown[link][-1] = getattr(clock, free)
+    setattr(clock, free, known)
     return grown
 
 
@@ -390,20 +389,20 @@ def _with_more_doings(world: s.World) -> s.World:
     size = len(world.agenda)
     while size < clock.doings + _margin(world):
         size *= 2
-    agenda = _grown(np.roll(world.agenda, -int(clock.first_doing)).view(np.recarray), 2 * size)
+    agenda = _grown(np.roll(cast(Any, world.agenda), -int(clock.first_doing)).view(np.recarray), 2 * size)
     clock.first_doing = 0
     return replace(world, agenda=agenda)
 
 
-_ROOM = {
-    k.NEEDS_CASES: _with_more_cases,
-    k.NEEDS_EVENTS: lambda world: replace(world, events=_larger(world, world.events)),
-    k.NEEDS_VISITS: lambda world: replace(world, visits=_larger(world, world.visits)),
-    k.NEEDS_DEPARTURES: lambda world: replace(world, departures=_larger(world, world.departures)),
-    k.NEEDS_SPANS: lambda world: replace(world, spans=_larger(world, world.spans)),
-    k.NEEDS_NOTES: lambda world: replace(world, notes=_larger(world, world.notes)),
-    k.NEEDS_AGENDA: _with_more_doings,
-    k.NEEDS_PARTIES: _with_more_parties,
-    k.NEEDS_TIMERS: _with_more_timers,
-    k.NEEDS_BOOKINGS: _with_more_bookings,
+_ROOM: dict[int, Callable[[s.World], s.World]] = {
+    k.Code.NEEDS_CASES: _with_more_cases,
+    k.Code.NEEDS_EVENTS: lambda world: replace(world, events=_larger(world, world.events)),
+    k.Code.NEEDS_VISITS: lambda world: replace(world, visits=_larger(world, world.visits)),
+    k.Code.NEEDS_DEPARTURES: lambda world: replace(world, departures=_larger(world, world.departures)),
+    k.Code.NEEDS_SPANS: lambda world: replace(world, spans=_larger(world, world.spans)),
+    k.Code.NEEDS_NOTES: lambda world: replace(world, notes=_larger(world, world.notes)),
+    k.Code.NEEDS_AGENDA: _with_more_doings,
+    k.Code.NEEDS_PARTIES: _with_more_parties,
+    k.Code.NEEDS_TIMERS: _with_more_timers,
+    k.Code.NEEDS_BOOKINGS: _with_more_bookings,
 }

@@ -1,12 +1,11 @@
 """Deadlines and spans as records, by the steps at which they begin and end."""
 
-import numpy as np
-
 from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
+from flowcore.kernel.records import Table, row, table
 from flowcore.plan.keys import stable_key
 from flowcore.plan.layout import Layout
-from flowcore.plan.store import Store, records
+from flowcore.plan.store import Store
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.clocks import clocks_of
 from flowcore.study.steps import Step
@@ -46,22 +45,23 @@ class Checkpoints:
         ]
         following = k.NONE
         for span, point, is_end in reversed(ends + starts):
-            self.points.append((self._layout.first[step.id], point.at == "leaving", span, is_end, following))
+            first = self._layout.first[step.id]
+            leaving = point.at == "leaving"
+            self.points.append(row(p.SpanPoint, step=first, leaving=leaving, span=span, ends=is_end, next=following))
             following = len(self.points) - 1
         return following
 
-    def deadlines(self) -> np.recarray:
+    def deadlines(self) -> Table[p.Deadline]:
         """Return the deadlines."""
-        return records(
-            (
-                (
-                    stable_key("deadlines", each.id),
-                    minutes(each.within),
-                    0.0 if each.then.every is None else minutes(each.then.every),
-                    k.NONE if each.then.send is None else self._layout.first[each.then.send],
-                    k.NONE if each.then.divert is None else self._layout.first[each.then.divert],
-                )
-                for each in self._study.deadlines
-            ),
-            p.DEADLINE,
+        rows = (
+            row(
+                p.Deadline,
+                key=stable_key("deadlines", each.id),
+                within=minutes(each.within),
+                every=0.0 if each.then.every is None else minutes(each.then.every),
+                send=k.NONE if each.then.send is None else self._layout.first[each.then.send],
+                divert=k.NONE if each.then.divert is None else self._layout.first[each.then.divert],
+            )
+            for each in self._study.deadlines
         )
+        return table(p.Deadline, rows)

@@ -7,6 +7,7 @@ import numpy as np
 
 from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
+from flowcore.kernel.records import layout, row, table
 from flowcore.kernel.world import MOST_SERIES_CELLS, series_columns, series_rows
 from flowcore.plan.ahead import Ahead
 from flowcore.plan.checkpoints import Checkpoints
@@ -18,7 +19,7 @@ from flowcore.plan.measures import MeasureCompiler
 from flowcore.plan.needs import NeedCompiler
 from flowcore.plan.rules import RuleCompiler
 from flowcore.plan.site import walking_minutes
-from flowcore.plan.store import Store, records
+from flowcore.plan.store import Store
 from flowcore.plan.streams import StreamCompiler, TraitStarts, type_records
 from flowcore.plan.teams import CalendarTable, Entry, TeamCompiler, openings, timeline_records, timetable
 from flowcore.study import StudyDocument, minutes
@@ -41,24 +42,24 @@ from flowcore.study.steps import (
 )
 
 _KIND = {
-    "serve": k.SERVE,
-    "delay": k.SERVE,
-    "signal": k.SIGNAL_STEP,
-    "choose": k.CHOOSE,
-    "fork": k.FORK,
-    "join": k.JOIN,
-    "gather": k.GATHER,
-    "scatter": k.SCATTER,
-    "set": k.SET,
-    "exit": k.EXIT,
+    "serve": k.StepKind.SERVE,
+    "delay": k.StepKind.SERVE,
+    "signal": k.StepKind.SIGNAL,
+    "choose": k.StepKind.CHOOSE,
+    "fork": k.StepKind.FORK,
+    "join": k.StepKind.JOIN,
+    "gather": k.StepKind.GATHER,
+    "scatter": k.StepKind.SCATTER,
+    "set": k.StepKind.SET,
+    "exit": k.StepKind.EXIT,
 }
 _PLACE_PICK = {
-    "shortest-line": k.PLACE_BY_LINE,
-    "nearest": k.PLACE_NEAREST,
-    "share": k.PLACE_BY_SHARE,
-    "in-turn": k.PLACE_IN_TURN,
+    "shortest-line": k.PlacePick.LINE,
+    "nearest": k.PlacePick.NEAREST,
+    "share": k.PlacePick.SHARE,
+    "in-turn": k.PlacePick.IN_TURN,
 }
-_VALUE = {"adds": k.ADDS, "necessary": k.NECESSARY, "waste": k.WASTE}
+_VALUE = {"adds": k.ValueClass.ADDS, "necessary": k.ValueClass.NECESSARY, "waste": k.ValueClass.WASTE}
 _SPARE = 24
 _MOST_TURNS = 32
 _MOST_MARGIN = 4096
@@ -131,29 +132,29 @@ class _StudyCompiler:
         stream_records = streams.records()
         self._plan_openings()
         plan = p.Plan(
-            run=records([self._run()], p.RUN),
+            run=table(p.Run, [self._run()]),
             distributions=self.store.distributions(),
             streams=stream_records,
-            starts=records(self.starts.rows, p.START),
-            sessions=records(streams.sessions, p.SESSION),
-            dates=records(streams.dates, p.DATE),
+            starts=table(p.Start, self.starts.rows),
+            sessions=table(p.Session, streams.sessions),
+            dates=table(p.Date, streams.dates),
             types=types,
-            steps=records(steps, p.STEP),
-            links=records(self.links, p.LINK),
-            tests=records(self.rules.tests, p.TEST),
-            needs=records(self.needs.rows, p.NEED),
-            conditions=records(self.needs.conditions, p.CONDITION),
-            pools=records(self.needs.pools, p.POOL),
+            steps=table(p.Step, steps),
+            links=table(p.Link, self.links),
+            tests=table(p.Test, self.rules.tests),
+            needs=table(p.Need, self.needs.rows),
+            conditions=table(p.Condition, self.needs.conditions),
+            pools=table(p.Pool, self.needs.pools),
             lines=self.lines.records(),
-            teams=records(self.staff.teams, p.TEAM),
-            rows=records(self.staff.rows, p.ROW),
-            rests=records(self.staff.rests, p.REST),
-            interrupts=records(self.staff.interrupts, p.INTERRUPT),
+            teams=table(p.Team, self.staff.teams),
+            rows=table(p.RosterRow, self.staff.rows),
+            rests=table(p.BreakPlan, self.staff.rests),
+            interrupts=table(p.Interruption, self.staff.interrupts),
             timeline=timeline_records(self.timeline),
             calendars=self.calendars.records(),
             deadlines=self.checkpoints.deadlines(),
-            span_points=records(self.checkpoints.points, p.SPAN_POINT),
-            measures=records(self.measures.rows, p.MEASURE),
+            span_points=table(p.SpanPoint, self.checkpoints.points),
+            measures=table(p.Measure, self.measures.rows),
             lists=np.array(self.store.lists, np.int64),
             numbers=np.array(self.store.numbers, np.float64),
         )
@@ -185,7 +186,7 @@ class _StudyCompiler:
         """Return the fields of STEP in their order, and enter all that hangs on the step."""
         step = planned.step
         links = self.layout.links(number)
-        fields: dict[str, object] = dict.fromkeys(p.STEP.names or (), k.NONE)
+        fields: dict[str, object] = dict.fromkeys(layout(p.Step).names or (), k.NONE)
         fields |= dict.fromkeys(("coverable", "needs", "is_travel", "keeps_people", "abandoned", "changeover_cost"), 0)
         fields |= dict.fromkeys(("lets_go", "many", "raised", "starts", "begun", "met", "trait_times"), 0)
         fields |= {"cost": 0.0, "penalty": 0.0, "every": 0.0, "clears_first": 0.0, "first_raised": 0, "first_met": 0}
@@ -212,7 +213,7 @@ class _StudyCompiler:
         else:
             fields |= self.checkpoints.fields_of(step)
             fields |= self._by_kind(number, planned) | self._raised(step)
-        return tuple(fields[name] for name in p.STEP.names or ())
+        return row(p.Step, **fields)
 
     def _shares(self, planned: PlannedStep) -> int:
         if planned.escort is not None:
@@ -224,9 +225,9 @@ class _StudyCompiler:
     def _pick(self, planned: PlannedStep) -> int:
         step = planned.step
         if picks_by_line(step):
-            return k.BY_LINE if getattr(step, "pick", "") == "shortest-line" else k.IN_TURN
+            return k.WayPick.LINE if getattr(step, "pick", "") == "shortest-line" else k.WayPick.IN_TURN
         by_rule = planned.escort is None and any(link.when for link in links_of(step))
-        return k.BY_RULE if by_rule else k.BY_SHARE
+        return k.WayPick.RULE if by_rule else k.WayPick.SHARE
 
     def _add_links(self, planned: PlannedStep, links: list[tuple[Link, int]], closes: list[bool]) -> None:
         if planned.escort is not None:
@@ -239,14 +240,15 @@ class _StudyCompiler:
             travel = k.NONE if link.travel in (None, "walk") or escorted else self.store.number_of(link.travel)
             own = planned.escort is None
             self.links.append(
-                (
-                    stable_key("links", name),
-                    to,
-                    travel,
-                    walks,
-                    closing,
-                    self.rules.add(link.when) if link.when is not None and own else k.NONE,
-                    1.0 if link.chance is None else link.chance,
+                row(
+                    p.Link,
+                    key=stable_key("links", name),
+                    to=to,
+                    travel=travel,
+                    walks=walks,
+                    back=closing,
+                    rule=self.rules.add(link.when) if link.when is not None and own else k.NONE,
+                    chance=1.0 if link.chance is None else link.chance,
                 )
             )
 
@@ -256,7 +258,7 @@ class _StudyCompiler:
         time = "0 min" if by_foot or link.travel is None else link.travel
         fields = {
             "key": stable_key("links", self._name_of_escort(planned)),
-            "kind": k.SERVE,
+            "kind": k.StepKind.SERVE,
             "is_travel": 2 if link.travel == "walk" else 1,
             "times": self.store.put([self.store.number_of(time)] * len(self.types)),
         }
@@ -336,34 +338,40 @@ class _StudyCompiler:
         fields = self._accounts(step) | {"line": self.lines.add_plain(number), "lets_go": step.lets_go or 0}
         if step.open is not None:
             periods = self.calendars.periods[step.open]
-            self.timeline += openings(periods, k.SIGNAL_OPENS, k.SIGNAL_SHUTS, number, self.length)
+            self.timeline += openings(
+                periods, k.TimelineKind.SIGNAL_OPENS, k.TimelineKind.SIGNAL_SHUTS, number, self.length
+            )
         clears = step.clears
         if clears is None:
-            return fields | {"clears": k.OPENING}
+            return fields | {"clears": k.SignalKind.OPENING}
         if clears.every is not None:
             every = minutes(clears.every)
             first = every if clears.first is None else minutes(clears.first)
-            return fields | {"clears": k.PERIODIC, "every": every, "clears_first": first}
+            return fields | {"clears": k.SignalKind.PERIODIC, "every": every, "clears_first": first}
         if clears.at:
             self.timeline += timetable(clears.at, number, self.start, self.length)
-            return fields | {"clears": k.TIMETABLE}
+            return fields | {"clears": k.SignalKind.TIMETABLE}
         if clears.after_step is not None:
-            return fields | {"clears": k.AFTER_STEP}
-        return fields | {"clears": k.SO_MANY, "many": clears.waiting}
+            return fields | {"clears": k.SignalKind.AFTER_STEP}
+        return fields | {"clears": k.SignalKind.SO_MANY, "many": clears.waiting}
 
     def _plan_openings(self) -> None:
         for pool, calendar in enumerate(self.needs.calendars):
             if calendar is not None:
                 periods = self.calendars.periods[calendar]
-                self.timeline += openings(periods, k.POOL_OPENS, k.POOL_SHUTS, pool, self.length)
+                self.timeline += openings(
+                    periods, k.TimelineKind.POOL_OPENS, k.TimelineKind.POOL_SHUTS, pool, self.length
+                )
         doors = self.study.run.doors
         if doors is not None:
-            self.timeline += openings(self.calendars.periods[doors], k.DOORS_OPEN, k.DOORS_SHUT, 0, self.length)
+            self.timeline += openings(
+                self.calendars.periods[doors], k.TimelineKind.DOORS_OPEN, k.TimelineKind.DOORS_SHUT, 0, self.length
+            )
 
     def _run(self) -> tuple[object, ...]:
         study, run = self.study, self.study.run
         until = run.until
-        fields = {
+        fields: dict[str, object] = {
             "steps": len(self.layout.steps),
             "document_steps": len(study.steps),
             "types": len(self.types),
@@ -391,18 +399,22 @@ class _StudyCompiler:
             "turns": 0,
             "margin": 0,
         }
-        return tuple(fields[name] for name in p.RUN.names or ())
+        return row(p.Run, **fields)
 
     def _most_records(self, plan: p.Plan) -> int:
         """Return how many records one turn of the loop may take at the most, of any kind."""
         slots = sum(
             int(session.places * ((session.ends - session.begins) // session.every + 1)) for session in plan.sessions
         )
-        exact = [each for each in plan.streams if each.kind == k.EXACT_PROFILE]
+        exact = [each for each in plan.streams if each.kind == k.StreamKind.EXACT_PROFILE]
         counts = [np.diff(plan.numbers[each.profile : each.profile + each.intervals + 1]).max() for each in exact]
         members = int(plan.teams.members.max()) if len(plan.teams) else 0
         ways = int(plan.steps.links.max()) if len(plan.steps) else 0
-        batch = int(plan.steps.many[plan.steps.kind == k.GATHER].max()) if (plan.steps.kind == k.GATHER).any() else 0
+        batch = (
+            int(plan.steps.many[plan.steps.kind == k.StepKind.GATHER].max())
+            if (plan.steps.kind == k.StepKind.GATHER).any()
+            else 0
+        )
         return (
             _SPARE
             + len(plan.streams)

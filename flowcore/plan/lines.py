@@ -3,26 +3,22 @@
 from collections import Counter
 from dataclasses import dataclass, field
 
-import numpy as np
-
 from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
+from flowcore.kernel.records import Table, row, table
 from flowcore.plan.layout import Layout
-from flowcore.plan.store import Store, records
+from flowcore.plan.store import Store
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.steps import Line, Serve
 
 _DISCIPLINE = {
-    "first-come": k.FIRST_COME,
-    "last-come": k.LAST_COME,
-    "priority": k.PRIORITY,
-    "due": k.DUE,
-    "shortest-work": k.SHORTEST_WORK,
-    "random": k.AT_RANDOM,
+    "first-come": k.Discipline.FIRST_COME,
+    "last-come": k.Discipline.LAST_COME,
+    "priority": k.Discipline.PRIORITY,
+    "due": k.Discipline.DUE,
+    "shortest-work": k.Discipline.SHORTEST_WORK,
+    "random": k.Discipline.RANDOM,
 }
-
-
-_POOL = (p.LINE.names or ()).index("pool")
 
 
 @dataclass
@@ -32,7 +28,7 @@ class LineCompiler:
     study: StudyDocument
     layout: Layout
     store: Store
-    rows: list[tuple[object, ...]] = field(default_factory=list)
+    rows: list[dict[str, object]] = field(default_factory=list)
     shared: dict[str, int] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
@@ -46,20 +42,20 @@ class LineCompiler:
         first = len(self.rows)
         room = len(self.shared) + number if line.shared is None else self.shared[line.shared]
         self.rows += [
-            (
-                _DISCIPLINE[line.discipline],
-                k.NONE if line.max is None else line.max,
-                k.BLOCKS if line.when_full == "block" else k.TURNS_AWAY,
-                self._step(line.full_to),
-                k.NONE if line.balk_at is None else line.balk_at,
-                self._step(line.balks_to),
-                k.NONE if line.patience is None else self.store.number_of(line.patience),
-                self._step(line.gives_up_to),
-                room,
-                number,
-                pool,
-                0.0 if line.min_wait is None else minutes(line.min_wait),
-            )
+            {
+                "discipline": _DISCIPLINE[line.discipline],
+                "most": k.NONE if line.max is None else line.max,
+                "when_full": k.WhenFull.BLOCKS if line.when_full == "block" else k.WhenFull.TURNS_AWAY,
+                "full_to": self._step(line.full_to),
+                "balk_at": k.NONE if line.balk_at is None else line.balk_at,
+                "balks_to": self._step(line.balks_to),
+                "patience": k.NONE if line.patience is None else self.store.number_of(line.patience),
+                "gives_up_to": self._step(line.gives_up_to),
+                "room": room,
+                "step": number,
+                "pool": pool,
+                "min_wait": 0.0 if line.min_wait is None else minutes(line.min_wait),
+            }
             for pool in pools
         ]
         return first
@@ -68,10 +64,10 @@ class LineCompiler:
         """Add the line of a step whose cases wait for nobody, and return where it is."""
         return self.add(number, None, [k.NONE])
 
-    def records(self) -> np.recarray:
+    def records(self) -> Table[p.Line]:
         """Return the lines."""
-        pools = Counter(row[_POOL] for row in self.rows)
-        return records(((*row, pools[row[_POOL]] == 1) for row in self.rows), p.LINE)
+        pools = Counter(line["pool"] for line in self.rows)
+        return table(p.Line, (row(p.Line, **line, is_only=pools[line["pool"]] == 1) for line in self.rows))
 
     def _step(self, step_id: str | None) -> int:
         return k.NONE if step_id is None else self.layout.first[step_id]

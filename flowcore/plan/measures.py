@@ -1,6 +1,8 @@
 """Measures of the analyst's own as records: of cases first, then of visits, then of the time."""
 
 from flowcore.kernel import kinds as k
+from flowcore.kernel import plan as p
+from flowcore.kernel.records import row
 from flowcore.plan.layout import Layout
 from flowcore.plan.rules import RuleCompiler
 from flowcore.plan.store import Store
@@ -23,20 +25,37 @@ class MeasureCompiler:
         self.of_visits, self.of_time = len(cases), len(cases) + len(visits)
         self.rows = [*map(self._of_cases, cases + visits), *map(self._of_time, times)]
 
-    def _of_cases(self, measure: OwnMeasure) -> tuple[int, ...]:
+    def _of_cases(self, measure: OwnMeasure) -> tuple[object, ...]:
         told = measure.of_cases
         subject, _, element = told.of.partition("/") if told else ("", "", "")
         numbers = {"type": self._types, "stream": self._streams}.get(subject, self._steps)
-        whom = {"type": k.OF_TYPE, "stream": k.OF_STREAM}.get(subject, k.OF_STEP)
-        if (subject, element) == ("type", "all"):
-            return (k.ANYONE, k.NONE, self._rule(measure), k.NONE, k.NO_LEVEL, 0, 0)
-        return (whom, numbers[element], self._rule(measure), k.NONE, k.NO_LEVEL, 0, 0)
+        whom = {"type": k.AboutWhom.TYPE, "stream": k.AboutWhom.STREAM}.get(subject, k.AboutWhom.STEP)
+        is_anyone = (subject, element) == ("type", "all")
+        return row(
+            p.Measure,
+            whom=k.AboutWhom.ANYONE if is_anyone else whom,
+            about=k.NONE if is_anyone else numbers[element],
+            rule=self._rule(measure),
+            level=k.NONE,
+            level_of=k.LevelOf.NONE,
+            first_edge=0,
+            edges=0,
+        )
 
-    def _of_time(self, measure: OwnMeasure) -> tuple[int, ...]:
+    def _of_time(self, measure: OwnMeasure) -> tuple[object, ...]:
         level_of, level = self._level(measure)
         edges = _edges(measure)
         first = self._store.put_numbers(edges)
-        return (k.ANYONE, k.NONE, self._rule(measure), level, level_of, first, len(edges))
+        return row(
+            p.Measure,
+            whom=k.AboutWhom.ANYONE,
+            about=k.NONE,
+            rule=self._rule(measure),
+            level=level,
+            level_of=level_of,
+            first_edge=first,
+            edges=len(edges),
+        )
 
     def _rule(self, measure: OwnMeasure) -> int:
         return k.NONE if measure.rule is None else self._rules.add(measure.rule)
@@ -44,15 +63,15 @@ class MeasureCompiler:
     def _level(self, measure: OwnMeasure) -> tuple[int, int]:
         """Return which kind of level a measure is of, and its number among those."""
         if measure.level is None:
-            return k.NO_LEVEL, k.NONE
+            return k.LevelOf.NONE, k.NONE
         subject, element, quantity = measure.level.of.split("/")
         if subject == "team":
-            kind = k.OF_MEMBERS_PRESENT if quantity == "present" else k.OF_MEMBERS_WORKING
+            kind = k.LevelOf.MEMBERS_PRESENT if quantity == "present" else k.LevelOf.MEMBERS_WORKING
             return kind, self._rules.teams[element]
         if (subject, element) == ("type", "all"):
-            return k.OF_ALL_INSIDE, k.NONE
+            return k.LevelOf.ALL_INSIDE, k.NONE
         number = self._steps[element] if subject == "step" else len(self._steps) + self._types[element]
-        return k.OF_CASES, 2 * number + (quantity == "inside")
+        return k.LevelOf.CASES, 2 * number + (quantity == "inside")
 
 
 def _edges(measure: OwnMeasure) -> list[float]:

@@ -5,6 +5,8 @@ from dataclasses import dataclass, field, replace
 from itertools import combinations, product
 
 from flowcore.kernel import kinds as k
+from flowcore.kernel import plan as p
+from flowcore.kernel.records import row
 from flowcore.plan.layout import Layout, PlannedStep
 from flowcore.plan.store import Store
 from flowcore.study import StudyDocument
@@ -12,7 +14,7 @@ from flowcore.study.needs import all_needs, teams_of
 from flowcore.study.steps import Delay, Need, Serve
 
 MOST_NEEDS_COMBINED = 10
-_OVERTIME = {"yes": k.ALWAYS, "no": k.NOT_IN_OVERTIME, "only": k.ONLY_IN_OVERTIME}
+_OVERTIME = {"yes": k.WhenDone.ALWAYS, "no": k.WhenDone.NOT_IN_OVERTIME, "only": k.WhenDone.ONLY_IN_OVERTIME}
 
 
 @dataclass(frozen=True)
@@ -101,8 +103,18 @@ class NeedCompiler:
         return first
 
     def _put(self, each: Asked, most_covered: int) -> int:
-        row = (each.count, self.store.put(each.teams), len(each.teams), each.name, each.same_as, each.keep_until)
-        self.rows.append((*row, most_covered))
+        self.rows.append(
+            row(
+                p.Need,
+                count=each.count,
+                first_team=self.store.put(each.teams),
+                teams=len(each.teams),
+                name=each.name,
+                same_as=each.same_as,
+                keep_until=each.keep_until,
+                most_covered=most_covered,
+            )
+        )
         return len(self.rows) - 1
 
     def pools_of(self, planned: PlannedStep, asked: Sequence[Asked], first: int) -> list[int]:
@@ -126,7 +138,7 @@ class NeedCompiler:
             needs=tuple(need for _, need in lacking),
             reserve=serve is not None and serve.reserve,
             preempts=serve is not None and serve.preempts,
-            overtime=k.ALWAYS if activity is None else _OVERTIME[activity.overtime],
+            overtime=k.WhenDone.ALWAYS if activity is None else _OVERTIME[activity.overtime],
             never=activity is not None and activity.overtime == "only" and self._has_no_shifts(asked),
             calendar=None if activity is None else activity.open,
         )
@@ -148,24 +160,28 @@ class NeedCompiler:
         conditions = conditions_of(key.needs)
         first_condition = len(self.conditions)
         for count, mask, last, among in conditions:
-            self.conditions.append((count, mask, needs[last], self.store.put(among), len(among)))
+            first_team = self.store.put(among)
+            self.conditions.append(
+                row(p.Condition, count=count, mask=mask, last=needs[last], first_team=first_team, teams=len(among))
+            )
         mixed = len(key.needs) > 1 and any(len(need.teams) > 1 for need in key.needs)
         self.pools.append(
-            (
-                self.store.put(needs),
-                len(needs),
-                first_condition,
-                len(conditions),
-                self._asks,
-                len(teams),
-                self.store.put(teams),
-                mixed,
-                key.reserve,
-                key.preempts,
-                key.overtime,
-                key.never,
-                teams[0] if len(key.needs) == len(teams) == 1 else k.NONE,
-                key.needs[0].count if key.needs else 0,
+            row(
+                p.Pool,
+                first_need=self.store.put(needs),
+                needs=len(needs),
+                first_condition=first_condition,
+                conditions=len(conditions),
+                first_ask=self._asks,
+                asks=len(teams),
+                first_team=self.store.put(teams),
+                mixed=mixed,
+                reserve=key.reserve,
+                preempts=key.preempts,
+                overtime=key.overtime,
+                never=key.never,
+                only_team=teams[0] if len(key.needs) == len(teams) == 1 else k.NONE,
+                only_count=key.needs[0].count if key.needs else 0,
             )
         )
         self._asks += len(teams)

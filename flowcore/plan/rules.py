@@ -3,31 +3,33 @@
 from dataclasses import dataclass, field
 
 from flowcore.kernel import kinds as k
+from flowcore.kernel import plan as p
+from flowcore.kernel.records import row
 from flowcore.plan.store import Store
 from flowcore.study.calendars import DAYS, minute_of_day
 from flowcore.study.durations import minutes
 from flowcore.study.rules import Clause, Condition, Rule
 
 _FACTS = {
-    "type": k.F_TYPE,
-    "trait": k.F_TRAIT,
-    "in-system": k.F_IN_SYSTEM,
-    "waited-here": k.F_WAITED_HERE,
-    "waited": k.F_WAITED,
-    "visits": k.F_VISITS,
-    "line": k.F_LINE,
-    "free": k.F_FREE,
-    "time-of-day": k.F_TIME_OF_DAY,
-    "weekday": k.F_WEEKDAY,
+    "type": k.Fact.TYPE,
+    "trait": k.Fact.TRAIT,
+    "in-system": k.Fact.IN_SYSTEM,
+    "waited-here": k.Fact.WAITED_HERE,
+    "waited": k.Fact.WAITED,
+    "visits": k.Fact.VISITS,
+    "line": k.Fact.LINE,
+    "free": k.Fact.FREE,
+    "time-of-day": k.Fact.TIME_OF_DAY,
+    "weekday": k.Fact.WEEKDAY,
 }
 _TESTS = {
-    "equal": k.EQUAL,
-    "not": k.NOT,
-    "under": k.UNDER,
-    "at-most": k.AT_MOST,
-    "over": k.OVER,
-    "at-least": k.AT_LEAST,
-    "in": k.IN,
+    "equal": k.Comparison.EQUAL,
+    "not": k.Comparison.NOT,
+    "under": k.Comparison.UNDER,
+    "at-most": k.Comparison.AT_MOST,
+    "over": k.Comparison.OVER,
+    "at-least": k.Comparison.AT_LEAST,
+    "in": k.Comparison.IN,
 }
 
 
@@ -60,16 +62,18 @@ class RuleCompiler:
     def _place_test(self, condition: Condition, yes: int, no: int) -> int:
         values = condition.value if isinstance(condition.value, list) else [condition.value]
         numbers = [self._number(condition, value) for value in values]
-        row = (
-            _FACTS[condition.kind],
-            self._about(condition),
-            _TESTS[condition.is_],
-            len(numbers),
-            self.store.put_numbers(numbers),
-            yes,
-            no,
+        self.tests.append(
+            row(
+                p.Test,
+                fact=_FACTS[condition.kind],
+                about=self._about(condition),
+                is_=_TESTS[condition.is_],
+                many=len(numbers),
+                first=self.store.put_numbers(numbers),
+                yes=yes,
+                no=no,
+            )
         )
-        self.tests.append(row)
         return len(self.tests) - 1
 
     def _about(self, condition: Condition) -> int:

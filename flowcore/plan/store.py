@@ -2,34 +2,28 @@
 
 from collections.abc import Iterable
 
-import numpy as np
-
 from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
+from flowcore.kernel.records import Table, row, table
 from flowcore.study.distributions import AnyDistribution, mean_of, row_of
 from flowcore.study.distributions.shape import Row
 
 _FAMILIES = {
-    "constant": k.CONSTANT,
-    "exponential": k.EXPONENTIAL,
-    "uniform": k.UNIFORM,
-    "triangular": k.TRIANGULAR,
-    "normal": k.NORMAL,
-    "normal_offset": k.NORMAL_OFFSET,
-    "lognormal": k.LOGNORMAL,
-    "gamma": k.GAMMA,
-    "erlang": k.ERLANG,
-    "weibull": k.WEIBULL,
-    "beta": k.BETA,
-    "discrete": k.DISCRETE,
-    "empirical": k.EMPIRICAL,
-    "poisson": k.POISSON,
+    "constant": k.Shape.CONSTANT,
+    "exponential": k.Shape.EXPONENTIAL,
+    "uniform": k.Shape.UNIFORM,
+    "triangular": k.Shape.TRIANGULAR,
+    "normal": k.Shape.NORMAL,
+    "normal_offset": k.Shape.NORMAL_OFFSET,
+    "lognormal": k.Shape.LOGNORMAL,
+    "gamma": k.Shape.GAMMA,
+    "erlang": k.Shape.ERLANG,
+    "weibull": k.Shape.WEIBULL,
+    "beta": k.Shape.BETA,
+    "discrete": k.Shape.DISCRETE,
+    "empirical": k.Shape.EMPIRICAL,
+    "poisson": k.Shape.POISSON,
 }
-
-
-def records(rows: Iterable[tuple[object, ...]], dtype: np.dtype[np.void]) -> np.recarray:
-    """Return rows as an array of records."""
-    return np.array(list(rows), dtype).view(np.recarray)
 
 
 class Store:
@@ -55,13 +49,23 @@ class Store:
 
     def number_of(self, value: AnyDistribution) -> int:
         """Return the number of a distribution, entering it where it is new."""
-        row = row_of(value)
-        if row not in self._distributions:
-            self._distributions[row] = len(self._rows)
-            parameters = (row.a, row.b, row.c, _FAMILIES[row.family], row.stages, mean_of(value))
-            self._rows.append((*parameters, self.put_numbers(row.numbers)))
-        return self._distributions[row]
+        shape = row_of(value)
+        if shape not in self._distributions:
+            self._distributions[shape] = len(self._rows)
+            self._rows.append(
+                row(
+                    p.Distribution,
+                    a=shape.a,
+                    b=shape.b,
+                    c=shape.c,
+                    kind=_FAMILIES[shape.family],
+                    stages=shape.stages,
+                    expected=mean_of(value),
+                    first=self.put_numbers(shape.numbers),
+                )
+            )
+        return self._distributions[shape]
 
-    def distributions(self) -> np.recarray:
+    def distributions(self) -> Table[p.Distribution]:
         """Return the table of distributions as the kernel reads it."""
-        return records(self._rows, p.DISTRIBUTION)
+        return table(p.Distribution, self._rows)

@@ -9,11 +9,12 @@ import numpy as np
 
 from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
+from flowcore.kernel.records import Table, layout, row, table
 from flowcore.plan.keys import stable_key
-from flowcore.plan.store import Store, records
+from flowcore.plan.store import Store
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.calendars import DAYS, minute_of_day
-from flowcore.study.case_types import Categories, Trait, TraitStart
+from flowcore.study.case_types import CaseType, Categories, Trait, TraitStart
 from flowcore.study.distributions.discrete import Discrete
 from flowcore.study.durations import DAY
 from flowcore.study.steps import Add
@@ -51,15 +52,21 @@ class TraitStarts:
         number, trait = self._traits[trait_id]
         key = stable_key("traits", f"{at}/{trait_id}" if at else trait_id)
         if isinstance(value, Add):
-            return key, number, k.NONE, 1, value.add
+            return self._start(key, number, add=1, value=value.add)
         if isinstance(value, Categories):
             shares = accumulate(value.shares.get(each, 0.0) for each in trait.values)
-            return key, number, self._categories(len(trait.values), list(shares)), 0, 0.0
+            return self._start(key, number, self._categories(len(trait.values), list(shares)))
         if isinstance(value, str):
-            return key, number, k.NONE, 0, float(trait.values.index(value))
+            return self._start(key, number, value=float(trait.values.index(value)))
         if isinstance(value, int | float):
-            return key, number, k.NONE, 0, float(value)
-        return key, number, self._store.number_of(value), 0, 0.0
+            return self._start(key, number, value=float(value))
+        return self._start(key, number, self._store.number_of(value))
+
+    @staticmethod
+    def _start(
+        key: int, trait: int, distribution: int = k.NONE, add: int = 0, value: float = 0.0
+    ) -> tuple[object, ...]:
+        return row(p.Start, key=key, trait=trait, distribution=distribution, add=add, value=value)
 
     def _categories(self, count: int, shares: list[float]) -> int:
         weights = np.diff(shares, prepend=0.0).tolist()
@@ -68,22 +75,21 @@ class TraitStarts:
         )
 
 
-def type_records(study: StudyDocument, starts: TraitStarts) -> np.recarray:
+def type_records(study: StudyDocument, starts: TraitStarts) -> Table[p.CaseType]:
     """Return the case types; a study without any has one that nobody sees."""
-    if not study.case_types:
-        return records([(0.0, k.NEVER, 0.0, 0.0, *starts.defaults_with({}))], p.TYPE)
-    return records(
-        (
-            (
-                kind.priority,
-                k.NEVER if kind.due is None else minutes(kind.due),
-                kind.waiting_cost,
-                kind.inside_cost,
-                *starts.defaults_with(kind.traits),
-            )
-            for kind in study.case_types
-        ),
-        p.TYPE,
+    kinds = study.case_types or [CaseType(id="all", name="All")]
+    return table(p.CaseType, [_type_row(kind, *starts.defaults_with(kind.traits)) for kind in kinds])
+
+
+def _type_row(kind: CaseType, first_start: int, starts: int) -> tuple[object, ...]:
+    return row(
+        p.CaseType,
+        priority=kind.priority,
+        due=k.NEVER if kind.due is None else minutes(kind.due),
+        waiting_cost=kind.waiting_cost,
+        inside_cost=kind.inside_cost,
+        first_start=first_start,
+        starts=starts,
     )
 
 
@@ -100,13 +106,13 @@ class StreamCompiler:
         self.sessions: list[tuple[object, ...]] = []
         self.dates: list[tuple[object, ...]] = []
 
-    def records(self) -> np.recarray:
+    def records(self) -> Table[p.Stream]:
         """Return the streams."""
-        return records((tuple(self._fields(stream).values()) for stream in self._study.streams), p.STREAM)
+        return table(p.Stream, (row(p.Stream, **self._fields(stream)) for stream in self._study.streams))
 
     def _fields(self, stream: Stream) -> dict[str, object]:
-        """Return the fields of STREAM in their order."""
-        fields: dict[str, object] = dict.fromkeys(p.STREAM.names or (), 0)
+        """Return the fields of a Stream; what its kind does not know is 0."""
+        fields: dict[str, object] = dict.fromkeys(layout(p.Stream).names or (), 0)
         first, count = self._starts.add(stream.traits)
         fields |= {
             "key": stable_key("streams", stream.id),
@@ -150,9 +156,9 @@ class StreamCompiler:
     def _random(self, stream: RandomStream) -> dict[str, object]:
         if stream.chance is not None:
             every = minutes(stream.chance.every)
-            return {"kind": k.CHANCE, "every": every, "chance": stream.chance.probability}
+            return {"kind": k.StreamKind.CHANCE, "every": every, "chance": stream.chance.probability}
         assert stream.gap is not None
-        return {"kind": k.RANDOM, "gap": self._store.number_of(stream.gap)}
+        return {"kind": k.StreamKind.RANDOM, "gap": self._store.number_of(stream.gap)}
 
     def _profile(self, stream: ProfileStream) -> dict[str, object]:
         length = minutes(stream.interval)
@@ -163,7 +169,7 @@ class StreamCompiler:
             expected = week.get(day, [])
             counts += [*expected, *[0.0] * (per_day - len(expected))]
         return {
-            "kind": k.PROFILE if stream.spread == "poisson" else k.EXACT_PROFILE,
+            "kind": k.StreamKind.PROFILE if stream.spread == "poisson" else k.StreamKind.EXACT_PROFILE,
             "profile": self._store.put_numbers(accumulate(counts, initial=0.0)),
             "intervals": len(counts),
             "interval": length,
@@ -174,9 +180,19 @@ class StreamCompiler:
         for session in stream.sessions:
             begins, ends = hours_to_period(0.0, session.from_, session.to)
             for day in session.days:
-                self.sessions.append((DAYS.index(day), session.places, begins, ends, minutes(session.every)))
+                every = minutes(session.every)
+                self.sessions.append(
+                    row(
+                        p.Session,
+                        day=DAYS.index(day),
+                        places=session.places,
+                        begins=begins,
+                        ends=ends,
+                        every=every,
+                    )
+                )
         return {
-            "kind": k.APPOINTMENTS,
+            "kind": k.StreamKind.APPOINTMENTS,
             "first_session": first,
             "sessions": len(self.sessions) - first,
             "filled": stream.filled,
@@ -192,5 +208,6 @@ class StreamCompiler:
             arrival = stream.arrivals[number]
             kind = k.NONE if arrival.type is None else self._types.index(arrival.type)
             if at >= 0:
-                self.dates.append((at, kind, *self._starts.add(arrival.traits)))
-        return {"kind": k.DATES, "first_date": first, "dates": len(self.dates) - first}
+                first_start, starts = self._starts.add(arrival.traits)
+                self.dates.append(row(p.Date, at=at, type=kind, first_start=first_start, starts=starts))
+        return {"kind": k.StreamKind.DATES, "first_date": first, "dates": len(self.dates) - first}

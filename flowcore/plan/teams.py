@@ -3,12 +3,11 @@
 from collections.abc import Iterator
 from datetime import datetime
 
-import numpy as np
-
 from flowcore.kernel import kinds as k
 from flowcore.kernel import plan as p
+from flowcore.kernel.records import Table, layout, row, table
 from flowcore.plan.keys import stable_key
-from flowcore.plan.store import Store, records
+from flowcore.plan.store import Store
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.calendars import minute_of_day
 from flowcore.study.durations import DAY
@@ -16,16 +15,21 @@ from flowcore.study.rosters import Break
 from flowcore.study.teams import Interruption, Team
 from flowcore.study.timetable import Period, minutes_since, most_at_once, open_periods, shifts_of
 
-_KIND = {"people": k.PEOPLE, "places": k.PLACES, "equipment": k.EQUIPMENT}
+_KIND = {"people": k.TeamKind.PEOPLE, "places": k.TeamKind.PLACES, "equipment": k.TeamKind.EQUIPMENT}
 _PICKS = {
-    "longest-idle": k.LONGEST_IDLE,
-    "least-used": k.LEAST_USED,
-    "listed": k.LISTED,
-    "random": k.PICKED_AT_RANDOM,
+    "longest-idle": k.MemberPick.LONGEST_IDLE,
+    "least-used": k.MemberPick.LEAST_USED,
+    "listed": k.MemberPick.LISTED,
+    "random": k.MemberPick.RANDOM,
 }
-_RULE = {"finish": k.FINISH, "finish-short": k.FINISH_SHORT, "pause": k.PAUSE, "hand-over": k.HAND_OVER}
-_STAY = {"leave": k.LEAVES, "clear-line": k.CLEARS_LINE, "empty": k.EMPTIES}
-_TAKEN = {"together": k.TOGETHER, "in-turn": k.TAKEN_IN_TURN, "spread": k.SPREAD}
+_RULE = {
+    "finish": k.HandOver.FINISH,
+    "finish-short": k.HandOver.FINISH_SHORT,
+    "pause": k.HandOver.PAUSE,
+    "hand-over": k.HandOver.HAND_OVER,
+}
+_STAY = {"leave": k.Stay.LEAVES, "clear-line": k.Stay.CLEARS_LINE, "empty": k.Stay.EMPTIES}
+_TAKEN = {"together": k.BreakTaken.TOGETHER, "in-turn": k.BreakTaken.IN_TURN, "spread": k.BreakTaken.SPREAD}
 BEFORE_START = -1.0
 
 Entry = tuple[float, float, float, int, int, int]
@@ -62,7 +66,7 @@ class TeamCompiler:
         for interruption in team.interruptions:
             self._add_interruption(interruption, number, team.members)
         at_most = team.closing.at_most
-        fields = {
+        fields: dict[str, object] = {
             "key": stable_key("teams", team.id),
             "kind": _KIND[team.kind],
             "first_member": first_member,
@@ -85,13 +89,13 @@ class TeamCompiler:
             "stay_at_most": k.NEVER if at_most is None else minutes(at_most),
             "absence": team.absence,
         }
-        self.teams.append(tuple(fields[name] for name in p.TEAM.names or ()))
+        self.teams.append(row(p.Team, **fields))
 
     def _add_room(self, place_id: str, capacity: int) -> None:
-        fields: dict[str, object] = dict.fromkeys(p.TEAM.names or (), 0)
+        fields: dict[str, object] = dict.fromkeys(layout(p.Team).names or (), 0)
         fields |= {
             "key": stable_key("places", place_id),
-            "kind": k.ROOM,
+            "kind": k.TeamKind.PLACE_CAPACITY,
             "first_member": self._members,
             "members": capacity,
             "peak": capacity,
@@ -100,19 +104,29 @@ class TeamCompiler:
             "overtime": 1.0,
         }
         self._members += capacity
-        self.teams.append(tuple(fields.values()))
+        self.teams.append(row(p.Team, **fields))
 
     def _add_rows(self, team: Team, number: int) -> list[tuple[Period, int]]:
         all_shifts: list[tuple[Period, int]] = []
         member = self._members
-        for row in team.roster:
+        for each in team.roster:
             index, first_break = len(self.rows), len(self.rests)
-            self.rests += [_rest(each, index) for each in row.breaks]
-            self.rows.append((number, member, row.people, first_break, len(row.breaks), self._slot(team)))
-            member += row.people
-            shifts = shifts_of(row, team.closed, self._start, self._length)
+            self.rests += [_rest(rest, index) for rest in each.breaks]
+            self.rows.append(
+                row(
+                    p.RosterRow,
+                    team=number,
+                    first_member=member,
+                    members=each.people,
+                    first_break=first_break,
+                    breaks=len(each.breaks),
+                    slot=self._slot(team),
+                )
+            )
+            member += each.people
+            shifts = shifts_of(each, team.closed, self._start, self._length)
             self.timeline += list(_shift_entries(shifts, index, self._length))
-            all_shifts += [(shift, row.people) for shift in shifts]
+            all_shifts += [(shift, each.people) for shift in shifts]
         return all_shifts
 
     def _slot(self, team: Team) -> int:
@@ -123,52 +137,54 @@ class TeamCompiler:
 
     def _add_interruption(self, interruption: Interruption, team: int, members: int) -> None:
         after = interruption.after
-        measure = k.BY_CLOCK if after.clock else k.BY_WORKING if after.working else k.BY_CASES
+        measure = k.ClockBy.CLOCK if after.clock else k.ClockBy.WORKING if after.working else k.ClockBy.CASES
         gap = after.clock or after.working or after.cases
         assert gap is not None
         each = interruption.strikes == "each"
         self.interrupts.append(
-            (
-                self._wear,
-                self._store.number_of(gap),
-                self._store.number_of(interruption.length),
-                measure,
-                k.EACH if each else k.WHOLE_TEAM,
-                _RULE[interruption.work],
-                team,
+            row(
+                p.Interruption,
+                first_wear=self._wear,
+                after=self._store.number_of(gap),
+                length=self._store.number_of(interruption.length),
+                measure=measure,
+                strikes=k.Whom.EACH if each else k.Whom.WHOLE_TEAM,
+                rule=_RULE[interruption.work],
+                team=team,
             )
         )
         self._wear += members if each else 1
 
 
-def _rest(each: Break, row: int) -> tuple[object, ...]:
-    return (
-        0.0 if each.after is None else minutes(each.after),
-        -1.0 if each.at is None else minute_of_day(each.at),
-        minutes(each.length),
-        0.0 if each.within is None else minutes(each.within),
-        _TAKEN[each.taken],
-        each.paid,
-        row,
+def _rest(each: Break, of_row: int) -> tuple[object, ...]:
+    return row(
+        p.BreakPlan,
+        after=0.0 if each.after is None else minutes(each.after),
+        at=-1.0 if each.at is None else minute_of_day(each.at),
+        length=minutes(each.length),
+        within=0.0 if each.within is None else minutes(each.within),
+        taken=_TAKEN[each.taken],
+        paid=each.paid,
+        row=of_row,
     )
 
 
 def _shift_entries(shifts: list[Period], row: int, length: float) -> Iterator[Entry]:
     """Yield the beginnings and ends of a row's shifts; where one follows on another nobody leaves between."""
     for number, (begin, end) in enumerate(shifts):
-        yield max(0.0, begin), begin, end, k.RANK_CALENDAR, k.SHIFT_STARTS, row
+        yield max(0.0, begin), begin, end, k.Rank.CALENDAR, k.TimelineKind.SHIFT_STARTS, row
         follows = number + 1 < len(shifts) and shifts[number + 1][0] <= end
         if not follows and end <= length:
-            yield end, begin, end, k.RANK_CALENDAR, k.SHIFT_ENDS, row
+            yield end, begin, end, k.Rank.CALENDAR, k.TimelineKind.SHIFT_ENDS, row
 
 
 def openings(periods: list[Period], opens: int, shuts: int, subject: int, length: float) -> Iterator[Entry]:
     """Yield the openings and closings of something that follows a calendar; before the start it is shut."""
-    yield BEFORE_START, 0.0, 0.0, k.RANK_CALENDAR, shuts, subject
+    yield BEFORE_START, 0.0, 0.0, k.Rank.CALENDAR, shuts, subject
     for begin, end in periods:
-        yield begin, begin, end, k.RANK_CALENDAR, opens, subject
+        yield begin, begin, end, k.Rank.CALENDAR, opens, subject
         if end <= length:
-            yield end, begin, end, k.RANK_CALENDAR, shuts, subject
+            yield end, begin, end, k.Rank.CALENDAR, shuts, subject
 
 
 def timetable(times: list[str], subject: int, start: datetime, length: float) -> Iterator[Entry]:
@@ -178,15 +194,20 @@ def timetable(times: list[str], subject: int, start: datetime, length: float) ->
         for time in times:
             at = midnight + minute_of_day(time)
             if 0 <= at <= length:
-                yield at, at, at, k.RANK_TIMETABLE, k.TIMETABLED_SIGNAL, subject
+                yield at, at, at, k.Rank.TIMETABLE, k.TimelineKind.TIMETABLED_SIGNAL, subject
         midnight += DAY
 
 
-def timeline_records(entries: list[Entry]) -> np.recarray:
+def timeline_records(entries: list[Entry]) -> Table[p.TimelineEntry]:
     """Return the timeline by time, at one time by rank, who goes before who comes; signals open last."""
-    goes = (k.SHIFT_ENDS, k.DOORS_SHUT, k.POOL_SHUTS, k.SIGNAL_SHUTS)
-    in_turn = sorted(entries, key=lambda e: (e[0], e[3], e[4] not in goes, e[4] == k.SIGNAL_OPENS))
-    return records(in_turn, p.TIMELINE)
+    goes = (
+        k.TimelineKind.SHIFT_ENDS,
+        k.TimelineKind.DOORS_SHUT,
+        k.TimelineKind.POOL_SHUTS,
+        k.TimelineKind.SIGNAL_SHUTS,
+    )
+    in_turn = sorted(entries, key=lambda e: (e[0], e[3], e[4] not in goes, e[4] == k.TimelineKind.SIGNAL_OPENS))
+    return table(p.TimelineEntry, in_turn)
 
 
 class CalendarTable:
@@ -202,8 +223,8 @@ class CalendarTable:
             for begin, end in periods:
                 flat += [begin, end, before]
                 before += end - begin
-            self._rows.append((store.put_numbers(flat), len(periods)))
+            self._rows.append(row(p.Calendar, first=store.put_numbers(flat), periods=len(periods)))
 
-    def records(self) -> np.recarray:
+    def records(self) -> Table[p.Calendar]:
         """Return the calendars."""
-        return records(self._rows, p.CALENDAR)
+        return table(p.Calendar, self._rows)

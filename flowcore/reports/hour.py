@@ -110,8 +110,8 @@ def _waits(study: StudyDocument, world: World, subject: str, hour: int) -> Minut
 
 def _figures(subject: str, spent: Minutes, replications: int) -> Iterator[tuple[str, Estimate]]:
     """Yield the minutes of a case by what they were spent with, at the addresses of such figures."""
-    yield f"{subject}/work/mean", _alone(spent[k.WORK], replications)
-    yield f"{subject}/travel/mean", _alone(spent[k.TRAVEL], replications)
+    yield f"{subject}/work/mean", _alone(spent[k.Account.WORK], replications)
+    yield f"{subject}/travel/mean", _alone(spent[k.Account.TRAVEL], replications)
     for cause, account in CAUSES.items():
         yield f"{subject}/cause:{cause}/mean", _alone(spent[account], replications)
     yield f"{subject}/total/mean", _alone(spent.sum(), replications)

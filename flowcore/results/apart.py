@@ -2,11 +2,12 @@
 
 from collections.abc import Iterator
 from types import SimpleNamespace
-from typing import cast
+from typing import Any, cast
 
 import numpy as np
 
 from flowcore.kernel import kinds as k
+from flowcore.kernel.records import Table
 from flowcore.kernel.state import World
 from flowcore.results.catalogue import OF_WAITS
 from flowcore.results.counts import causes, outcomes, tallies
@@ -59,7 +60,7 @@ def _parts(world: World, minutes: float) -> Iterator[tuple[str, World, float]]:
 def _part(
     world: World,
     in_overtime: int,
-    tallies_: dict[str, np.recarray],
+    tallies_: dict[str, Table[Any]],
     cause_minutes: np.ndarray,
     area: np.ndarray,
     uses: np.ndarray,
@@ -78,19 +79,20 @@ def _part(
     return cast(World, SimpleNamespace(**(vars(world) | read | tallies_)))
 
 
-def _rows(rows: np.recarray, count: int, in_overtime: int) -> np.recarray:
+def _rows(rows: Table[Any], count: int, in_overtime: int) -> Table[Any]:
     here = rows[:count]
-    return np.ascontiguousarray(here[here["in_overtime"] == in_overtime]).view(np.recarray)
+    found: Table[Any] = here[here["in_overtime"] == in_overtime]
+    return found
 
 
-def _sum(records: np.recarray, others: np.recarray, sign: int) -> np.recarray:
+def _sum(records: Table[Any], others: Table[Any], sign: int) -> Table[Any]:
     """Return records with others added as often as `sign` says, field by field."""
     return _with(records, **{name: records[name] + sign * others[name] for name in records.dtype.names or ()})
 
 
-def _with(records: np.recarray, **columns: np.ndarray) -> np.recarray:
+def _with(records: Table[Any], **columns: np.ndarray) -> Table[Any]:
     """Return a copy of records with other columns."""
-    copy = records.copy()
+    copy: Table[Any] = records.copy()
     for name, column in columns.items():
         copy[name] = column
     return copy

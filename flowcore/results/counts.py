@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel import kinds as k
-from flowcore.kernel.state import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEVEL, World
+from flowcore.kernel.state import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEVEL, Level, Tally, World
 from flowcore.results.catalogue import ANY_CAUSE, OF_ARRIVED
 from flowcore.results.samples import INSTANT, Figures, ratio
 from flowcore.study import StudyDocument
@@ -15,19 +15,19 @@ from flowcore.study.graph import links_of
 from flowcore.study.steps import Exit, Gather, Serve, Signal
 
 CAUSES = {
-    "busy": k.BUSY,
-    "break": k.BREAK,
-    "absent": k.ABSENCE,
-    "off-shift": k.OFF_SHIFT,
-    "interrupted": k.INTERRUPTION,
-    "place": k.PLACE,
-    "closed": k.CLOSED,
-    "next-line": k.NEXT_LINE,
-    "signal": k.SIGNAL,
-    "batch": k.BATCH,
-    "branches": k.BRANCHES,
-    "minimum": k.MINIMUM,
-    "person": k.PERSON,
+    "busy": k.Account.BUSY,
+    "break": k.Account.BREAK,
+    "absent": k.Account.ABSENCE,
+    "off-shift": k.Account.OFF_SHIFT,
+    "interrupted": k.Account.INTERRUPTION,
+    "place": k.Account.PLACE,
+    "closed": k.Account.CLOSED,
+    "next-line": k.Account.NEXT_LINE,
+    "signal": k.Account.SIGNAL,
+    "batch": k.Account.BATCH,
+    "branches": k.Account.BRANCHES,
+    "minimum": k.Account.MINIMUM,
+    "person": k.Account.PERSON,
 }
 
 
@@ -41,13 +41,13 @@ def outcomes(study: StudyDocument, world: World) -> Figures:
     return figures
 
 
-def _left(subject: str, tally: np.record) -> Figures:
+def _left(subject: str, tally: Tally) -> Figures:
     """Return how many of a subject's cases left, and how; who completed was served."""
     return {
-        f"{subject}/completed": float(tally["completed"]),
-        f"{subject}/served": float(tally["completed"]),
-        f"{subject}/abandoned": float(tally["abandoned"]),
-        f"{subject}/turned-away": float(tally["turned_away"]),
+        f"{subject}/completed": float(tally.completed),
+        f"{subject}/served": float(tally.completed),
+        f"{subject}/abandoned": float(tally.abandoned),
+        f"{subject}/turned-away": float(tally.turned_away),
     }
 
 
@@ -87,7 +87,7 @@ def tallies(study: StudyDocument, world: World) -> Figures:
         for each, tally, still in zip(ids, rows, inside, strict=False):
             here = f"{subject}/{each}"
             figures |= _left(here, tally)
-            figures |= {f"{here}/arrived": float(tally["arrived"]), f"{here}/inside": float(still)}
+            figures |= {f"{here}/arrived": float(tally.arrived), f"{here}/inside": float(still)}
         for quantity in ("arrived", "completed", "abandoned", "turned_away"):
             figures[f"{subject}/all/{quantity.replace('_', '-')}"] = float(rows[quantity].sum())
         figures[f"{subject}/all/served"] = figures[f"{subject}/all/completed"]
@@ -116,7 +116,7 @@ def _ways(study: StudyDocument, world: World) -> Figures:
 
 def _deadlines(study: StudyDocument, world: World) -> Figures:
     return {
-        f"deadline/{deadline.id}/{quantity}": float(state[quantity])
+        f"deadline/{deadline.id}/{quantity}": float(getattr(state, quantity))
         for deadline, state in zip(study.deadlines, world.deadlines, strict=True)
         for quantity in ("started", "met", "missed", "left")
     }
@@ -148,7 +148,7 @@ def levels(study: StudyDocument, world: World, minutes: float) -> Figures:
     return figures
 
 
-VALUES = {"adds": k.ADDS, "necessary": k.NECESSARY, "waste": k.WASTE}
+VALUES = {"adds": k.ValueClass.ADDS, "necessary": k.ValueClass.NECESSARY, "waste": k.ValueClass.WASTE}
 
 
 def values(study: StudyDocument, world: World) -> Figures:
@@ -161,7 +161,7 @@ def values(study: StudyDocument, world: World) -> Figures:
     steps, types = len(study.steps), max(1, len(study.case_types))
     causes = world.cause_minutes[steps : steps + types]
     worked = world.value_minutes.copy()
-    worked[:, k.WASTE] += causes[:, k.FIRST_CAUSE :].sum(axis=1)
+    worked[:, k.ValueClass.WASTE] += causes[:, k.FIRST_CAUSE :].sum(axis=1)
     left = world.type_tally.completed + world.type_tally.abandoned + world.type_tally.turned_away
     rows = [("type/all", worked.sum(axis=0), float(causes.sum()), float(left.sum()))]
     rows += [
@@ -194,20 +194,20 @@ def least_of_bins() -> list[int]:
     return [*range(EXACT_BINS), *wider]
 
 
-def _level(address: str, level: np.record, minutes: float) -> Figures:
+def _level(address: str, level: Level, minutes: float) -> Figures:
     return {
-        f"{address}/mean": ratio(float(level["area"]), minutes),
-        f"{address}/max": float(level["highest"]),
-        f"{address}/end": float(level["now"]),
+        f"{address}/mean": ratio(float(level.area), minutes),
+        f"{address}/max": float(level.highest),
+        f"{address}/end": float(level.now),
     }
 
 
-def _split(address: str, level: np.record, world: World, minutes: float) -> Figures:
+def _split(address: str, level: Level, world: World, minutes: float) -> Figures:
     """Return the means in regular time and in overtime."""
     overtime = float(world.clock[0].overtime_minutes)
-    beyond = float(level["overtime"])
+    beyond = float(level.overtime)
     return {
-        f"{address}:regular/mean": ratio(float(level["area"]) - beyond, minutes - overtime),
+        f"{address}:regular/mean": ratio(float(level.area) - beyond, minutes - overtime),
         f"{address}:overtime/mean": ratio(beyond, overtime),
     }
 

@@ -8,18 +8,18 @@ from flowcore.problems import Problem, error_at
 from flowcore.study import StudyDocument
 
 _MOST_NAMED = 5
-_CAUSE = {
-    k.NEXT_LINE: "room in the next line",
-    k.SIGNAL: "a signal",
-    k.BATCH: "the rest of a batch",
-    k.BRANCHES: "its other branches",
-    k.PERSON: "a particular person",
+_CAUSE: dict[int, str] = {
+    k.Account.NEXT_LINE: "room in the next line",
+    k.Account.SIGNAL: "a signal",
+    k.Account.BATCH: "the rest of a batch",
+    k.Account.BRANCHES: "its other branches",
+    k.Account.PERSON: "a particular person",
 }
 
 
 def deadlock(study: StudyDocument, world: World) -> Problem:
     """Return the error of a replication that stands still: who waits where for whom."""
-    waiting = np.flatnonzero(world.cases.state >= k.IN_LINE)
+    waiting = np.flatnonzero(world.cases.state >= k.CaseState.IN_LINE)
     named = [_waits(study, world, int(case)) for case in waiting[:_MOST_NAMED]]
     first = world.plan.steps[world.cases[int(waiting[0])].step].document if len(waiting) else 0
     hours = float(world.clock[0].now) / 60
@@ -76,7 +76,7 @@ def _held_by(study: StudyDocument, world: World, case: int) -> list[str]:
 
 def _what(study: StudyDocument, world: World, case: int) -> str:
     who = world.cases[case]
-    if who.state != k.IN_LINE:
+    if who.state != k.CaseState.IN_LINE:
         return _CAUSE.get(int(who.cause), "a member who is away")
     pool = world.plan.lines[who.line].pool
     team = int(world.pools[pool].team)

@@ -4,12 +4,14 @@ import threading
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cache, cached_property
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel.columns import NOTHING, Field, grouped, statistics
+from flowcore.kernel.records import Table
+from flowcore.kernel.state import Departure, SpanRow, Visit
 from flowcore.results.histogram import Histogram
 from flowcore.results.statistics import STATISTICS
 from flowcore.study import StudyDocument, minutes
@@ -17,7 +19,7 @@ from flowcore.study.clocks import clocks_of
 from flowcore.study.steps import Exit
 
 Figures = dict[str, float]
-Rows = NDArray[np.void]
+Rows = Table[Visit] | Table[Departure] | Table[SpanRow]
 Values = NDArray[np.float64]
 
 QUANTITIES = ("wait", "work", "travel", "blocked", "total", "cost")
@@ -148,7 +150,7 @@ def _room(columns: int, rows: int, name: str) -> Values:
 
 def words_of(rows: Rows) -> Values:
     """Return rows of the ledger as words, shape (rows, words)."""
-    return np.ascontiguousarray(rows).view(np.float64).reshape(len(rows), rows.dtype.itemsize // _WORD)
+    return np.ascontiguousarray(cast(Any, rows)).view(np.float64).reshape(len(rows), rows.dtype.itemsize // _WORD)
 
 
 def place_of(rows: Rows, field: str) -> int:

@@ -57,8 +57,8 @@ def series_of(study: StudyDocument, world: World, departures: Rows, until: float
 def _of_team(team: str, states: NDArray[np.float64]) -> Series:
     """Return the minutes of a team's members by state, and of those present and at work, from the kernel's states."""
     sums = {f"team/{team}/state:{state}": states[:, list(columns)].sum(axis=1) for state, columns in STATES.items()}
-    there = states.sum(axis=1) - states[:, [k.OFF, k.ABSENT]].sum(axis=1)
-    working = states[:, [k.WORKING, k.WALKING]].sum(axis=1)
+    there = states.sum(axis=1) - states[:, [k.MemberState.OFF, k.MemberState.ABSENT]].sum(axis=1)
+    working = states[:, [k.MemberState.WORKING, k.MemberState.WALKING]].sum(axis=1)
     return sums | {f"team/{team}/present": there, f"team/{team}/working": working}
 
 

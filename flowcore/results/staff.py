@@ -13,13 +13,13 @@ from flowcore.study.teams import Team
 
 MINUTES_PER_HOUR = 60.0
 STATES = {
-    "off": (k.OFF,),
-    "absent": (k.ABSENT,),
-    "idle": (k.IDLE,),
-    "working": (k.WORKING,),
-    "walking": (k.WALKING,),
-    "break": (k.ON_BREAK, k.ON_UNPAID_BREAK),
-    "interrupted": (k.INTERRUPTED,),
+    "off": (k.MemberState.OFF,),
+    "absent": (k.MemberState.ABSENT,),
+    "idle": (k.MemberState.IDLE,),
+    "working": (k.MemberState.WORKING,),
+    "walking": (k.MemberState.WALKING,),
+    "break": (k.MemberState.ON_BREAK, k.MemberState.ON_UNPAID_BREAK),
+    "interrupted": (k.MemberState.INTERRUPTED,),
 }
 Times = NDArray[np.float64]
 
@@ -34,8 +34,12 @@ def times_of(world: World, team: int) -> Times:
 def paid_minutes(team: Team, times: Times) -> Times:
     """Return the minutes of `times`, shape (…, states), that are paid: those there, or those used."""
     if team.paid == "used":
-        return times[..., k.WORKING] + times[..., k.WALKING]
-    unpaid = [k.OFF, k.ON_UNPAID_BREAK] if team.absence_paid else [k.OFF, k.ON_UNPAID_BREAK, k.ABSENT]
+        return times[..., k.MemberState.WORKING] + times[..., k.MemberState.WALKING]
+    unpaid = (
+        [k.MemberState.OFF, k.MemberState.ON_UNPAID_BREAK]
+        if team.absence_paid
+        else [k.MemberState.OFF, k.MemberState.ON_UNPAID_BREAK, k.MemberState.ABSENT]
+    )
     paid: Times = times.sum(axis=-1) - times[..., unpaid].sum(axis=-1)
     return paid
 
@@ -46,12 +50,12 @@ def _figures_of(address: str, team: Team, times: Times, minutes: float) -> Figur
     Busy is working and walking. `utilisation` is busy over the time on duty, which breaks are not;
     `occupancy` leaves out interruptions too; `paid-use` is busy over the time paid.
     """
-    present = float(times.sum() - times[k.OFF] - times[k.ABSENT])
-    working = float(times[k.WORKING] + times[k.WALKING])
-    idle = float(times[k.IDLE])
+    present = float(times.sum() - times[k.MemberState.OFF] - times[k.MemberState.ABSENT])
+    working = float(times[k.MemberState.WORKING] + times[k.MemberState.WALKING])
+    idle = float(times[k.MemberState.IDLE])
     paid = float(paid_minutes(team, times))
     return {
-        f"{address}/utilisation": ratio(working, working + idle + float(times[k.INTERRUPTED])),
+        f"{address}/utilisation": ratio(working, working + idle + float(times[k.MemberState.INTERRUPTED])),
         f"{address}/occupancy": ratio(working, working + idle),
         f"{address}/paid-use": ratio(working, paid),
         f"{address}/present": ratio(present, minutes),
@@ -92,14 +96,14 @@ def teams(study: StudyDocument, world: World, minutes: float) -> Figures:
 def _places(study: StudyDocument, world: World, minutes: float) -> Figures:
     """Return how full the places with a capacity were."""
     figures: Figures = {}
-    rooms = world.plan.teams.kind == k.ROOM
+    rooms = world.plan.teams.kind == k.TeamKind.PLACE_CAPACITY
     used = [team for team in range(len(world.plan.teams)) if rooms[team]]
     places = {step.place for step in study.steps} | {each.place for step in study.steps for each in step.places}
     limited = [place for place in study.site.places if place.capacity and place.id in places]
     for place, team in zip(limited, used, strict=True):
         times = times_of(world, team).sum(axis=(0, 1))
-        figures[f"place/{place.id}/utilisation"] = ratio(float(times[k.WORKING]), float(times.sum()))
-        figures[f"place/{place.id}/inside/mean"] = ratio(float(times[k.WORKING]), minutes)
+        figures[f"place/{place.id}/utilisation"] = ratio(float(times[k.MemberState.WORKING]), float(times.sum()))
+        figures[f"place/{place.id}/inside/mean"] = ratio(float(times[k.MemberState.WORKING]), minutes)
     return figures
 
 
@@ -107,7 +111,7 @@ def _team_costs(team: Team, times: Times, uses: int) -> dict[str, float]:
     """Return a team's money by line, and of that what is idle, and all overtime."""
     hourly = team.rate / MINUTES_PER_HOUR
     paid = paid_minutes(team, times.sum(axis=0))
-    idle = float(times[:, 0, k.IDLE].sum()) if team.paid == "present" else 0.0
+    idle = float(times[:, 0, k.MemberState.IDLE].sum()) if team.paid == "present" else 0.0
     base = float(paid[1]) * hourly
     return {
         "regular": float(paid[0]) * hourly,

@@ -95,7 +95,7 @@ def logs(world: Any, oracle: Oracle, only_cases: bool = False) -> str | None:
     kernel = defaultdict(list)
     notes = world.notes[: world.clock[0].notes]
     for at, kind, case, step, member in notes[["at", "kind", "case", "step", "member"]].tolist():
-        if kind == k.JOINED_LINE:
+        if kind == k.Note.JOINED_LINE:
             continue
         who = ("case", case) if case else ("member", member)
         kernel[who].append((at, NOTE_KINDS[kind], step, member))
