@@ -6,25 +6,26 @@ from typing import Any
 
 import numpy as np
 
-from flowcore.kernel import draws, kinds, samples
+from flowcore.kernel import draws, samples
+from flowcore.kernel.kinds import DrawFor, Shape
 from flowcore.plan.keys import stable_key
 from flowcore.study.distributions import row_of
 
 GAP, TYPE, WORK, WAY, TRAVEL, GROUP, PATIENCE, CHANGEOVER, RANK, PLACE, TRAIT, PUNCTUALITY, MEMBER, ABSENCE = (
-    kinds.FOR_GAP,
-    kinds.FOR_TYPE,
-    kinds.FOR_WORK,
-    kinds.FOR_WAY,
-    kinds.FOR_TRAVEL,
-    kinds.FOR_GROUP,
-    kinds.FOR_PATIENCE,
-    kinds.FOR_CHANGEOVER,
-    kinds.FOR_RANK,
-    kinds.FOR_PLACE,
-    kinds.FOR_TRAIT,
-    kinds.FOR_PUNCTUALITY,
-    kinds.FOR_MEMBER,
-    kinds.FOR_ABSENCE,
+    DrawFor.GAP,
+    DrawFor.TYPE,
+    DrawFor.WORK,
+    DrawFor.WAY,
+    DrawFor.TRAVEL,
+    DrawFor.GROUP,
+    DrawFor.PATIENCE,
+    DrawFor.CHANGEOVER,
+    DrawFor.RANK,
+    DrawFor.PLACE,
+    DrawFor.TRAIT,
+    DrawFor.PUNCTUALITY,
+    DrawFor.MEMBER,
+    DrawFor.ABSENCE,
 )
 
 
@@ -56,7 +57,7 @@ def uniform(key: Any, turn: int = 0) -> float:
 def value(distribution: Any, key: Any) -> float:
     """Return what a distribution gives for a key."""
     row = row_of(distribution)
-    kind = getattr(kinds, row.family.upper())
+    kind = Shape[row.family.upper()]
     record = SimpleNamespace(a=row.a, b=row.b, c=row.c, kind=kind, stages=row.stages, first=0)
     return float(_plain.sample(list(row.numbers), record, key))
 
