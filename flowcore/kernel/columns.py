@@ -222,11 +222,28 @@ def percentiles_by_order(values: np.ndarray, room: np.ndarray, figures: np.ndarr
     ordered = room[:many]
     ordered[:] = values
     ordered.sort()
+    ranks = ranks_beside(many)
     for number in range(len(PERCENTILES)):
-        position = (many - 1) * PERCENTILES[number] / 100
-        below = int(position)
-        low, high = ordered[below], ordered[min(below + 1, many - 1)]
-        figures[FIRST_PERCENTILE + number] = low + (position - below) * (high - low)
+        figures[FIRST_PERCENTILE + number] = percentile(
+            many, number, ordered[ranks[2 * number]], ordered[ranks[2 * number + 1]]
+        )
+
+
+@part
+def ranks_beside(many: int) -> np.ndarray:
+    """Return between which two ranks of so many values each of the PERCENTILES lies, from 0, one pair after another."""
+    ranks = np.empty(2 * len(PERCENTILES), np.int64)
+    for number in range(len(PERCENTILES)):
+        ranks[2 * number] = (many - 1) * PERCENTILES[number] // 100
+        ranks[2 * number + 1] = min(ranks[2 * number] + 1, many - 1)
+    return ranks
+
+
+@part
+def percentile(many: int, number: int, low: float, high: float) -> float:
+    """Return one of the PERCENTILES of so many values, between those at its two ranks."""
+    position = (many - 1) * PERCENTILES[number] / 100
+    return low + (position - int(position)) * (high - low)
 
 
 @part
@@ -266,10 +283,7 @@ def percentiles_by_counting(
     counts[:bins] = 0
     for row in range(many):
         counts[place_of(values[row], least, scale)] += 1
-    ranks = np.empty(2 * len(PERCENTILES), np.int64)
-    for number in range(len(PERCENTILES)):
-        ranks[2 * number] = (many - 1) * PERCENTILES[number] // 100
-        ranks[2 * number + 1] = min(ranks[2 * number] + 1, many - 1)
+    ranks = ranks_beside(many)
     wanted = np.empty(len(ranks), np.int64)
     begins = wanted_places(counts[:bins], ranks, wanted)
     following = begins.copy()
@@ -287,9 +301,7 @@ def percentiles_by_counting(
                 following[which] = begins[which]
             found[number] = room[begins[which] + ranks[number]]
     for number in range(len(PERCENTILES)):
-        position = (many - 1) * PERCENTILES[number] / 100
-        low, high = found[2 * number], found[2 * number + 1]
-        figures[FIRST_PERCENTILE + number] = low + (position - int(position)) * (high - low)
+        figures[FIRST_PERCENTILE + number] = percentile(many, number, found[2 * number], found[2 * number + 1])
 
 
 @part

@@ -2,7 +2,7 @@
 
 Numba's cache does not notice an edit in another module than the entry's, so the cache lies in
 a folder named by a hash of all of the kernel's sources. `FLOWCORE_PLAIN_NUMBA=1` compiles every function as Numba
-does by itself: slow to compile and half as fast, but with nothing of ours in Numba's insides.
+does by itself: slow to compile, and slower, but with nothing of ours in Numba's insides.
 """
 
 import hashlib
@@ -14,6 +14,7 @@ from typing import Any, TypeVar, cast
 
 _Function = TypeVar("_Function", bound=Callable[..., Any])
 CHECKED = os.environ.get("FLOWCORE_CHECKED", "") == "1"
+"""Whether compiled code looks at every index, and ends the process where one is out of bounds."""
 PLAIN = os.environ.get("FLOWCORE_PLAIN_NUMBA", "") == "1"
 TRIED = ("0.68",)
 """The versions of Numba with whose insides `parts.py` has been tried."""

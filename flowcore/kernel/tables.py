@@ -3,13 +3,12 @@
 `FLOWCORE_CHECKED=1` has compiled code end the process at an index out of bounds; plain Python says which it is.
 
 Numba's own arrays take an index below zero as counted from the end, copy records byte by byte, and let
-every store make all loads be done again. Here an index is at least zero, a record is copied at once, and
+every store make all loads be done again. Here an index is at least zero, a record is copied field by field, and
 every load and store says of which field of which kind of record it is: one field is never reached as another.
 What lies in a constant table does not change while compiled code runs, so it is loaded once.
 """
 
 import operator
-import os
 from typing import Any
 
 import numpy as np
@@ -21,8 +20,7 @@ from numba.extending import infer_getattr, lower_getattr, lower_getattr_generic,
 from numba.extending import register_model as register
 from numba.np.numpy_support import from_dtype
 
-CHECKED = os.environ.get("FLOWCORE_CHECKED", "") == "1"
-"""Whether compiled code looks at every index, and ends the process where one is out of bounds."""
+from flowcore.kernel.compiled import CHECKED
 
 _INDEX = ir.IntType(64)
 _BYTE = ir.IntType(8)

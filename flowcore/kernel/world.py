@@ -235,7 +235,7 @@ def go_until(world: s.World, until: float) -> tuple[s.World, bool]:
     world.clock[0].until = until
     with np.errstate(over="ignore"):
         code = advance(world)
-    while code not in (k.Code.ENDED, k.Code.PAUSED, k.Code.DEADLOCK, k.Code.GOES_ROUND):
+    while code in _ROOM:
         if _bytes_of(world) > MOST_BYTES + _margin(world) * _BYTES_OF_A_CASE:
             raise NoRoom(world)
         world = _ROOM[code](world)
@@ -300,7 +300,7 @@ def _together(world: s.World) -> s.World:
     """Return a world whose arrays that do not grow lie in one piece of memory, which no other thread touches."""
     fixed = [(name, array) for name, array in _arrays_of(world) if name not in _GROWING and array.size]
     lines = [1 + array.nbytes // _CACHE_LINE for _, array in fixed]
-    memory = np.zeros((sum(lines) + 2) * _CACHE_LINE, np.uint8)
+    memory = np.zeros((sum(lines) + 1) * _CACHE_LINE, np.uint8)
     place = -memory.ctypes.data % _CACHE_LINE
     moved: dict[str, Any] = {}
     for (name, array), many in zip(fixed, lines, strict=True):

@@ -15,7 +15,7 @@ from flowcore.results.catalogue import ANY_CAUSE, Title, hour_words, titled
 from flowcore.results.counts import CAUSES
 from flowcore.results.histogram import Histogram
 from flowcore.results.statistics import Estimate, estimate
-from flowcore.results.week import comings, hour_of_week
+from flowcore.results.week import hour_of_week
 from flowcore.simulate import Replicator
 from flowcore.study import StudyDocument
 
@@ -51,7 +51,7 @@ def hour_told(study: StudyDocument, quantity: str, hour: int, numbers: Sequence[
     spent = np.zeros(k.ACCOUNTS)
     for number in numbers:
         world = replicate.world_of(number)
-        waits.append(_waits(study, world, f"{subject}/{element}", hour))
+        waits.append(_waits(study, world, subject, element, hour))
         spent += world.hour_minutes[_rows(study, subject, element)].sum(axis=0)
     everyone = np.concatenate(waits)
     if not len(everyone):
@@ -99,12 +99,19 @@ def _rows(study: StudyDocument, subject: str, element: str) -> list[int]:
     return [len(steps) + number for number, kind in enumerate(kinds) if element in ("all", kind)]
 
 
-def _waits(study: StudyDocument, world: World, subject: str, hour: int) -> Minutes:
-    """Return the waits of those who came in an hour, in one replication."""
+def _waits(study: StudyDocument, world: World, subject: str, element: str, hour: int) -> Minutes:
+    """Return the waits of those who came in an hour in one replication: at a step, or on their whole way."""
     clock = world.clock[0]
-    visits, departures = world.visits[: clock.visits], world.departures[: clock.departures]
-    came, waits = next((moments, waits) for of, moments, waits in comings(study, visits, departures) if of == subject)
-    found: Minutes = waits[hour_of_week(study, came) == hour].copy()
+    if subject == "step":
+        visits = world.visits[: clock.visits]
+        came, waits = visits["joined_at"], visits["wait"]
+        mine = visits["step"] == [step.id for step in study.steps].index(element)
+    else:
+        departures = world.departures[: clock.departures]
+        came, waits = departures["left_at"] - departures["total"], departures["wait"]
+        kinds = [kind.id for kind in study.case_types]
+        mine = np.full(len(waits), True) if element == "all" else departures["type"] == kinds.index(element)
+    found: Minutes = waits[mine & (hour_of_week(study, came) == hour)].copy()
     return found
 
 

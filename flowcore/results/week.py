@@ -65,21 +65,6 @@ def hour_of_week(study: StudyDocument, moments: Hours) -> NDArray[np.int64]:
     return ((moments + _minute_of_week(study)) // HOUR).astype(np.int64) % HOURS_A_WEEK
 
 
-def comings(study: StudyDocument, visits: Rows, departures: Rows) -> Iterator[tuple[str, Hours, Hours]]:
-    """Yield by step, and by case type, when cases came, and how long they waited: at the step, on their whole way."""
-    arrived = departures["left_at"] - departures["total"]
-    yield "type/all", arrived, departures["wait"]
-    for number, kind in enumerate(study.case_types):
-        mine = departures["type"] == number
-        yield f"type/{kind.id}", arrived[mine], departures["wait"][mine]
-    order = np.argsort(visits["step"], kind="stable")
-    edges = np.searchsorted(visits["step"][order], np.arange(len(study.steps) + 1))
-    for number, step in enumerate(study.steps):
-        if step.kind not in INSTANT:
-            rows = order[edges[number] : edges[number + 1]]
-            yield f"step/{step.id}", visits["joined_at"][rows], visits["wait"][rows]
-
-
 def _of_members(study: StudyDocument, hours: Series) -> Series:
     """Return by team how busy those on duty are, and the states as shares of all members."""
     found: Series = {}
