@@ -1,3 +1,3 @@
 """Measurements of speed, as ratios against a plain-Python yardstick."""
 
-from flowcore.kernel import compiled  # noqa: F401  (sets the cache's folder before Numba is imported)
+from flowcore.kernel.compiling import compiled  # noqa: F401  (sets the cache's folder before Numba is imported)

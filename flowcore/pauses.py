@@ -5,8 +5,8 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from flowcore.kernel.records import Table
-from flowcore.kernel.state import Clock
+from flowcore.kernel.records.record import Table
+from flowcore.kernel.records.world import Clock
 
 SECONDS_BETWEEN_PAUSES = 0.03
 

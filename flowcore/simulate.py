@@ -10,17 +10,9 @@ import numpy as np
 
 from flowcore.checks import errors_of
 from flowcore.checks.measures import with_what_can_be_told
-from flowcore.kernel.state import World
-from flowcore.kernel.world import (
-    Deadlock,
-    EndlessInstant,
-    NoRoom,
-    Worlds,
-    go_until,
-    new_world,
-    settle,
-    start_afresh,
-)
+from flowcore.kernel.records.world import World
+from flowcore.kernel.run.growth import NoRoom
+from flowcore.kernel.run.worlds import Deadlock, EndlessInstant, Worlds, go_until, new_world, settle, start_afresh
 from flowcore.pauses import pausing_often
 from flowcore.plan import compile_study
 from flowcore.problems import StudyError

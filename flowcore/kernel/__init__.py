@@ -1,3 +1,3 @@
 """One replication, event by event, compiled. Imports nothing but NumPy, Numba and itself."""
 
-from flowcore.kernel import compiled  # noqa: F401  (sets the cache's folder before Numba is imported)
+from flowcore.kernel.compiling import compiled  # noqa: F401  (sets the cache's folder before Numba is imported)

@@ -1,8 +1,8 @@
 """Deadlines and spans as records, by the steps at which they begin and end."""
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel import plan as p
-from flowcore.kernel.records import Table, row, table
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records import plan as p
+from flowcore.kernel.records.record import Table, row, table
 from flowcore.plan.keys import stable_key
 from flowcore.plan.layout import Layout
 from flowcore.plan.store import Store

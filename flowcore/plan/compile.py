@@ -5,10 +5,12 @@ from itertools import accumulate
 
 import numpy as np
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel import plan as p
-from flowcore.kernel.records import layout, row, table
-from flowcore.kernel.world import MOST_SERIES_CELLS, series_columns, series_rows
+from flowcore.kernel.records import choices as c
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records import plan as p
+from flowcore.kernel.records.record import layout, row, table
+from flowcore.kernel.records.world import Plan, Run
+from flowcore.kernel.run.worlds import MOST_SERIES_CELLS, series_columns, series_rows
 from flowcore.plan.ahead import Ahead
 from flowcore.plan.checkpoints import Checkpoints
 from flowcore.plan.keys import link_names, stable_key
@@ -42,30 +44,30 @@ from flowcore.study.steps import (
 )
 
 _KIND = {
-    "serve": k.StepKind.SERVE,
-    "delay": k.StepKind.SERVE,
-    "signal": k.StepKind.SIGNAL,
-    "choose": k.StepKind.CHOOSE,
-    "fork": k.StepKind.FORK,
-    "join": k.StepKind.JOIN,
-    "gather": k.StepKind.GATHER,
-    "scatter": k.StepKind.SCATTER,
-    "set": k.StepKind.SET,
-    "exit": k.StepKind.EXIT,
+    "serve": c.StepKind.SERVE,
+    "delay": c.StepKind.SERVE,
+    "signal": c.StepKind.SIGNAL,
+    "choose": c.StepKind.CHOOSE,
+    "fork": c.StepKind.FORK,
+    "join": c.StepKind.JOIN,
+    "gather": c.StepKind.GATHER,
+    "scatter": c.StepKind.SCATTER,
+    "set": c.StepKind.SET,
+    "exit": c.StepKind.EXIT,
 }
 _PLACE_PICK = {
-    "shortest-line": k.PlacePick.LINE,
-    "nearest": k.PlacePick.NEAREST,
-    "share": k.PlacePick.SHARE,
-    "in-turn": k.PlacePick.IN_TURN,
+    "shortest-line": c.PlacePick.LINE,
+    "nearest": c.PlacePick.NEAREST,
+    "share": c.PlacePick.SHARE,
+    "in-turn": c.PlacePick.IN_TURN,
 }
-_VALUE = {"adds": k.ValueClass.ADDS, "necessary": k.ValueClass.NECESSARY, "waste": k.ValueClass.WASTE}
+_VALUE = {"adds": c.ValueClass.ADDS, "necessary": c.ValueClass.NECESSARY, "waste": c.ValueClass.WASTE}
 _SPARE = 24
 _MOST_TURNS = 32
 _MOST_MARGIN = 4096
 
 
-def compile_study(study: StudyDocument) -> p.Plan:
+def compile_study(study: StudyDocument) -> Plan:
     """Return the plan of a study that has passed the health checks."""
     return _StudyCompiler(study).plan()
 
@@ -120,7 +122,7 @@ class _StudyCompiler:
         asked = [each.about for each in conditions if each.kind == "visits"]
         return {step: number for number, step in enumerate(dict.fromkeys(asked))}
 
-    def plan(self) -> p.Plan:
+    def plan(self) -> Plan:
         """Return the plan."""
         loops, closes = self._loops()
         steps = [
@@ -131,8 +133,8 @@ class _StudyCompiler:
         streams = StreamCompiler(self.study, self.layout.first, self.calendars.numbers, self.store, self.starts)
         stream_records = streams.records()
         self._plan_openings()
-        plan = p.Plan(
-            run=table(p.Run, [self._run()]),
+        plan = Plan(
+            run=table(Run, [self._run()]),
             distributions=self.store.distributions(),
             streams=stream_records,
             starts=table(p.Start, self.starts.rows),
@@ -225,9 +227,9 @@ class _StudyCompiler:
     def _pick(self, planned: PlannedStep) -> int:
         step = planned.step
         if picks_by_line(step):
-            return k.WayPick.LINE if getattr(step, "pick", "") == "shortest-line" else k.WayPick.IN_TURN
+            return c.WayPick.LINE if getattr(step, "pick", "") == "shortest-line" else c.WayPick.IN_TURN
         by_rule = planned.escort is None and any(link.when for link in links_of(step))
-        return k.WayPick.RULE if by_rule else k.WayPick.SHARE
+        return c.WayPick.RULE if by_rule else c.WayPick.SHARE
 
     def _add_links(self, planned: PlannedStep, links: list[tuple[Link, int]], closes: list[bool]) -> None:
         if planned.escort is not None:
@@ -258,7 +260,7 @@ class _StudyCompiler:
         time = "0 min" if by_foot or link.travel is None else link.travel
         fields = {
             "key": stable_key("links", self._name_of_escort(planned)),
-            "kind": k.StepKind.SERVE,
+            "kind": c.StepKind.SERVE,
             "is_travel": 2 if link.travel == "walk" else 1,
             "times": self.store.put([self.store.number_of(time)] * len(self.types)),
         }
@@ -339,33 +341,33 @@ class _StudyCompiler:
         if step.open is not None:
             periods = self.calendars.periods[step.open]
             self.timeline += openings(
-                periods, k.TimelineKind.SIGNAL_OPENS, k.TimelineKind.SIGNAL_SHUTS, number, self.length
+                periods, c.TimelineKind.SIGNAL_OPENS, c.TimelineKind.SIGNAL_SHUTS, number, self.length
             )
         clears = step.clears
         if clears is None:
-            return fields | {"clears": k.SignalKind.OPENING}
+            return fields | {"clears": c.SignalKind.OPENING}
         if clears.every is not None:
             every = minutes(clears.every)
             first = every if clears.first is None else minutes(clears.first)
-            return fields | {"clears": k.SignalKind.PERIODIC, "every": every, "clears_first": first}
+            return fields | {"clears": c.SignalKind.PERIODIC, "every": every, "clears_first": first}
         if clears.at:
             self.timeline += timetable(clears.at, number, self.start, self.length)
-            return fields | {"clears": k.SignalKind.TIMETABLE}
+            return fields | {"clears": c.SignalKind.TIMETABLE}
         if clears.after_step is not None:
-            return fields | {"clears": k.SignalKind.AFTER_STEP}
-        return fields | {"clears": k.SignalKind.SO_MANY, "many": clears.waiting}
+            return fields | {"clears": c.SignalKind.AFTER_STEP}
+        return fields | {"clears": c.SignalKind.SO_MANY, "many": clears.waiting}
 
     def _plan_openings(self) -> None:
         for pool, calendar in enumerate(self.needs.calendars):
             if calendar is not None:
                 periods = self.calendars.periods[calendar]
                 self.timeline += openings(
-                    periods, k.TimelineKind.POOL_OPENS, k.TimelineKind.POOL_SHUTS, pool, self.length
+                    periods, c.TimelineKind.POOL_OPENS, c.TimelineKind.POOL_SHUTS, pool, self.length
                 )
         doors = self.study.run.doors
         if doors is not None:
             self.timeline += openings(
-                self.calendars.periods[doors], k.TimelineKind.DOORS_OPEN, k.TimelineKind.DOORS_SHUT, 0, self.length
+                self.calendars.periods[doors], c.TimelineKind.DOORS_OPEN, c.TimelineKind.DOORS_SHUT, 0, self.length
             )
 
     def _run(self) -> tuple[object, ...]:
@@ -399,20 +401,20 @@ class _StudyCompiler:
             "turns": 0,
             "margin": 0,
         }
-        return row(p.Run, **fields)
+        return row(Run, **fields)
 
-    def _most_records(self, plan: p.Plan) -> int:
+    def _most_records(self, plan: Plan) -> int:
         """Return how many records one turn of the loop may take at the most, of any kind."""
         slots = sum(
             int(session.places * ((session.ends - session.begins) // session.every + 1)) for session in plan.sessions
         )
-        exact = [each for each in plan.streams if each.kind == k.StreamKind.EXACT_PROFILE]
+        exact = [each for each in plan.streams if each.kind == c.StreamKind.EXACT_PROFILE]
         counts = [np.diff(plan.numbers[each.profile : each.profile + each.intervals + 1]).max() for each in exact]
         members = int(plan.teams.members.max()) if len(plan.teams) else 0
         ways = int(plan.steps.links.max()) if len(plan.steps) else 0
         batch = (
-            int(plan.steps.many[plan.steps.kind == k.StepKind.GATHER].max())
-            if (plan.steps.kind == k.StepKind.GATHER).any()
+            int(plan.steps.many[plan.steps.kind == c.StepKind.GATHER].max())
+            if (plan.steps.kind == c.StepKind.GATHER).any()
             else 0
         )
         return (

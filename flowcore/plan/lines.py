@@ -3,21 +3,22 @@
 from collections import Counter
 from dataclasses import dataclass, field
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel import plan as p
-from flowcore.kernel.records import Table, row, table
+from flowcore.kernel.records import choices as c
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records import plan as p
+from flowcore.kernel.records.record import Table, row, table
 from flowcore.plan.layout import Layout
 from flowcore.plan.store import Store
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.steps import Line, Serve
 
 _DISCIPLINE = {
-    "first-come": k.Discipline.FIRST_COME,
-    "last-come": k.Discipline.LAST_COME,
-    "priority": k.Discipline.PRIORITY,
-    "due": k.Discipline.DUE,
-    "shortest-work": k.Discipline.SHORTEST_WORK,
-    "random": k.Discipline.RANDOM,
+    "first-come": c.Discipline.FIRST_COME,
+    "last-come": c.Discipline.LAST_COME,
+    "priority": c.Discipline.PRIORITY,
+    "due": c.Discipline.DUE,
+    "shortest-work": c.Discipline.SHORTEST_WORK,
+    "random": c.Discipline.RANDOM,
 }
 
 
@@ -45,7 +46,7 @@ class LineCompiler:
             {
                 "discipline": _DISCIPLINE[line.discipline],
                 "most": k.NONE if line.max is None else line.max,
-                "when_full": k.WhenFull.BLOCKS if line.when_full == "block" else k.WhenFull.TURNS_AWAY,
+                "when_full": c.WhenFull.BLOCKS if line.when_full == "block" else c.WhenFull.TURNS_AWAY,
                 "full_to": self._step(line.full_to),
                 "balk_at": k.NONE if line.balk_at is None else line.balk_at,
                 "balks_to": self._step(line.balks_to),

@@ -1,8 +1,9 @@
 """Measures of the analyst's own as records: of cases first, then of visits, then of the time."""
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel import plan as p
-from flowcore.kernel.records import row
+from flowcore.kernel.records import choices as c
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records import plan as p
+from flowcore.kernel.records.record import row
 from flowcore.plan.layout import Layout
 from flowcore.plan.rules import RuleCompiler
 from flowcore.plan.store import Store
@@ -29,15 +30,15 @@ class MeasureCompiler:
         told = measure.of_cases
         subject, _, element = told.of.partition("/") if told else ("", "", "")
         numbers = {"type": self._types, "stream": self._streams}.get(subject, self._steps)
-        whom = {"type": k.AboutWhom.TYPE, "stream": k.AboutWhom.STREAM}.get(subject, k.AboutWhom.STEP)
+        whom = {"type": c.AboutWhom.TYPE, "stream": c.AboutWhom.STREAM}.get(subject, c.AboutWhom.STEP)
         is_anyone = (subject, element) == ("type", "all")
         return row(
             p.Measure,
-            whom=k.AboutWhom.ANYONE if is_anyone else whom,
+            whom=c.AboutWhom.ANYONE if is_anyone else whom,
             about=k.NONE if is_anyone else numbers[element],
             rule=self._rule(measure),
             level=k.NONE,
-            level_of=k.LevelOf.NONE,
+            level_of=c.LevelOf.NONE,
             first_edge=0,
             edges=0,
         )
@@ -48,7 +49,7 @@ class MeasureCompiler:
         first = self._store.put_numbers(edges)
         return row(
             p.Measure,
-            whom=k.AboutWhom.ANYONE,
+            whom=c.AboutWhom.ANYONE,
             about=k.NONE,
             rule=self._rule(measure),
             level=level,
@@ -63,15 +64,15 @@ class MeasureCompiler:
     def _level(self, measure: OwnMeasure) -> tuple[int, int]:
         """Return which kind of level a measure is of, and its number among those."""
         if measure.level is None:
-            return k.LevelOf.NONE, k.NONE
+            return c.LevelOf.NONE, k.NONE
         subject, element, quantity = measure.level.of.split("/")
         if subject == "team":
-            kind = k.LevelOf.MEMBERS_PRESENT if quantity == "present" else k.LevelOf.MEMBERS_WORKING
+            kind = c.LevelOf.MEMBERS_PRESENT if quantity == "present" else c.LevelOf.MEMBERS_WORKING
             return kind, self._rules.teams[element]
         if (subject, element) == ("type", "all"):
-            return k.LevelOf.ALL_INSIDE, k.NONE
+            return c.LevelOf.ALL_INSIDE, k.NONE
         number = self._steps[element] if subject == "step" else len(self._steps) + self._types[element]
-        return k.LevelOf.CASES, 2 * number + (quantity == "inside")
+        return c.LevelOf.CASES, 2 * number + (quantity == "inside")
 
 
 def _edges(measure: OwnMeasure) -> list[float]:

@@ -4,9 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from itertools import combinations, product
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel import plan as p
-from flowcore.kernel.records import row
+from flowcore.kernel.records import choices as c
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records import plan as p
+from flowcore.kernel.records.record import row
 from flowcore.plan.layout import Layout, PlannedStep
 from flowcore.plan.store import Store
 from flowcore.study import StudyDocument
@@ -14,7 +15,7 @@ from flowcore.study.needs import all_needs, teams_of
 from flowcore.study.steps import Delay, Need, Serve
 
 MOST_NEEDS_COMBINED = 10
-_OVERTIME = {"yes": k.WhenDone.ALWAYS, "no": k.WhenDone.NOT_IN_OVERTIME, "only": k.WhenDone.ONLY_IN_OVERTIME}
+_OVERTIME = {"yes": c.WhenDone.ALWAYS, "no": c.WhenDone.NOT_IN_OVERTIME, "only": c.WhenDone.ONLY_IN_OVERTIME}
 
 
 @dataclass(frozen=True)
@@ -138,7 +139,7 @@ class NeedCompiler:
             needs=tuple(need for _, need in lacking),
             reserve=serve is not None and serve.reserve,
             preempts=serve is not None and serve.preempts,
-            overtime=k.WhenDone.ALWAYS if activity is None else _OVERTIME[activity.overtime],
+            overtime=c.WhenDone.ALWAYS if activity is None else _OVERTIME[activity.overtime],
             never=activity is not None and activity.overtime == "only" and self._has_no_shifts(asked),
             calendar=None if activity is None else activity.open,
         )

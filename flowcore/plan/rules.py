@@ -2,34 +2,34 @@
 
 from dataclasses import dataclass, field
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel import plan as p
-from flowcore.kernel.records import row
+from flowcore.kernel.records import choices as c
+from flowcore.kernel.records import plan as p
+from flowcore.kernel.records.record import row
 from flowcore.plan.store import Store
 from flowcore.study.calendars import DAYS, minute_of_day
 from flowcore.study.durations import minutes
 from flowcore.study.rules import Clause, Condition, Rule
 
 _FACTS = {
-    "type": k.Fact.TYPE,
-    "trait": k.Fact.TRAIT,
-    "in-system": k.Fact.IN_SYSTEM,
-    "waited-here": k.Fact.WAITED_HERE,
-    "waited": k.Fact.WAITED,
-    "visits": k.Fact.VISITS,
-    "line": k.Fact.LINE,
-    "free": k.Fact.FREE,
-    "time-of-day": k.Fact.TIME_OF_DAY,
-    "weekday": k.Fact.WEEKDAY,
+    "type": c.Fact.TYPE,
+    "trait": c.Fact.TRAIT,
+    "in-system": c.Fact.IN_SYSTEM,
+    "waited-here": c.Fact.WAITED_HERE,
+    "waited": c.Fact.WAITED,
+    "visits": c.Fact.VISITS,
+    "line": c.Fact.LINE,
+    "free": c.Fact.FREE,
+    "time-of-day": c.Fact.TIME_OF_DAY,
+    "weekday": c.Fact.WEEKDAY,
 }
 _TESTS = {
-    "equal": k.Comparison.EQUAL,
-    "not": k.Comparison.NOT,
-    "under": k.Comparison.UNDER,
-    "at-most": k.Comparison.AT_MOST,
-    "over": k.Comparison.OVER,
-    "at-least": k.Comparison.AT_LEAST,
-    "in": k.Comparison.IN,
+    "equal": c.Comparison.EQUAL,
+    "not": c.Comparison.NOT,
+    "under": c.Comparison.UNDER,
+    "at-most": c.Comparison.AT_MOST,
+    "over": c.Comparison.OVER,
+    "at-least": c.Comparison.AT_LEAST,
+    "in": c.Comparison.IN,
 }
 
 
@@ -48,7 +48,7 @@ class RuleCompiler:
 
     def add(self, rule: Rule) -> int:
         """Add a rule's tests and return where they begin."""
-        return self._place(rule, k.RULE_HOLDS, k.RULE_FAILS)
+        return self._place(rule, c.RULE_HOLDS, c.RULE_FAILS)
 
     def _place(self, clause: Clause, yes: int, no: int) -> int:
         """Place a clause's tests, last first, so that each knows where to go on; return its first."""

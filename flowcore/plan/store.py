@@ -2,27 +2,27 @@
 
 from collections.abc import Iterable
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel import plan as p
-from flowcore.kernel.records import Table, row, table
+from flowcore.kernel.records import choices as c
+from flowcore.kernel.records import plan as p
+from flowcore.kernel.records.record import Table, row, table
 from flowcore.study.distributions import AnyDistribution, mean_of, row_of
 from flowcore.study.distributions.shape import Row
 
 _FAMILIES = {
-    "constant": k.Shape.CONSTANT,
-    "exponential": k.Shape.EXPONENTIAL,
-    "uniform": k.Shape.UNIFORM,
-    "triangular": k.Shape.TRIANGULAR,
-    "normal": k.Shape.NORMAL,
-    "normal_offset": k.Shape.NORMAL_OFFSET,
-    "lognormal": k.Shape.LOGNORMAL,
-    "gamma": k.Shape.GAMMA,
-    "erlang": k.Shape.ERLANG,
-    "weibull": k.Shape.WEIBULL,
-    "beta": k.Shape.BETA,
-    "discrete": k.Shape.DISCRETE,
-    "empirical": k.Shape.EMPIRICAL,
-    "poisson": k.Shape.POISSON,
+    "constant": c.Shape.CONSTANT,
+    "exponential": c.Shape.EXPONENTIAL,
+    "uniform": c.Shape.UNIFORM,
+    "triangular": c.Shape.TRIANGULAR,
+    "normal": c.Shape.NORMAL,
+    "normal_offset": c.Shape.NORMAL_OFFSET,
+    "lognormal": c.Shape.LOGNORMAL,
+    "gamma": c.Shape.GAMMA,
+    "erlang": c.Shape.ERLANG,
+    "weibull": c.Shape.WEIBULL,
+    "beta": c.Shape.BETA,
+    "discrete": c.Shape.DISCRETE,
+    "empirical": c.Shape.EMPIRICAL,
+    "poisson": c.Shape.POISSON,
 }
 
 

@@ -7,9 +7,10 @@ from itertools import accumulate
 
 import numpy as np
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel import plan as p
-from flowcore.kernel.records import Table, layout, row, table
+from flowcore.kernel.records import choices as c
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records import plan as p
+from flowcore.kernel.records.record import Table, layout, row, table
 from flowcore.plan.keys import stable_key
 from flowcore.plan.store import Store
 from flowcore.study import StudyDocument, minutes
@@ -156,9 +157,9 @@ class StreamCompiler:
     def _random(self, stream: RandomStream) -> dict[str, object]:
         if stream.chance is not None:
             every = minutes(stream.chance.every)
-            return {"kind": k.StreamKind.CHANCE, "every": every, "chance": stream.chance.probability}
+            return {"kind": c.StreamKind.CHANCE, "every": every, "chance": stream.chance.probability}
         assert stream.gap is not None
-        return {"kind": k.StreamKind.RANDOM, "gap": self._store.number_of(stream.gap)}
+        return {"kind": c.StreamKind.RANDOM, "gap": self._store.number_of(stream.gap)}
 
     def _profile(self, stream: ProfileStream) -> dict[str, object]:
         length = minutes(stream.interval)
@@ -169,7 +170,7 @@ class StreamCompiler:
             expected = week.get(day, [])
             counts += [*expected, *[0.0] * (per_day - len(expected))]
         return {
-            "kind": k.StreamKind.PROFILE if stream.spread == "poisson" else k.StreamKind.EXACT_PROFILE,
+            "kind": c.StreamKind.PROFILE if stream.spread == "poisson" else c.StreamKind.EXACT_PROFILE,
             "profile": self._store.put_numbers(accumulate(counts, initial=0.0)),
             "intervals": len(counts),
             "interval": length,
@@ -192,7 +193,7 @@ class StreamCompiler:
                     )
                 )
         return {
-            "kind": k.StreamKind.APPOINTMENTS,
+            "kind": c.StreamKind.APPOINTMENTS,
             "first_session": first,
             "sessions": len(self.sessions) - first,
             "filled": stream.filled,
@@ -210,4 +211,4 @@ class StreamCompiler:
             if at >= 0:
                 first_start, starts = self._starts.add(arrival.traits)
                 self.dates.append(row(p.Date, at=at, type=kind, first_start=first_start, starts=starts))
-        return {"kind": k.StreamKind.DATES, "first_date": first, "dates": len(self.dates) - first}
+        return {"kind": c.StreamKind.DATES, "first_date": first, "dates": len(self.dates) - first}

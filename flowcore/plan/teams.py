@@ -3,9 +3,10 @@
 from collections.abc import Iterator
 from datetime import datetime
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel import plan as p
-from flowcore.kernel.records import Table, layout, row, table
+from flowcore.kernel.records import choices as c
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records import plan as p
+from flowcore.kernel.records.record import Table, layout, row, table
 from flowcore.plan.keys import stable_key
 from flowcore.plan.store import Store
 from flowcore.study import StudyDocument, minutes
@@ -15,21 +16,21 @@ from flowcore.study.rosters import Break
 from flowcore.study.teams import Interruption, Team
 from flowcore.study.timetable import Period, minutes_since, most_at_once, open_periods, shifts_of
 
-_KIND = {"people": k.TeamKind.PEOPLE, "places": k.TeamKind.PLACES, "equipment": k.TeamKind.EQUIPMENT}
+_KIND = {"people": c.TeamKind.PEOPLE, "places": c.TeamKind.PLACES, "equipment": c.TeamKind.EQUIPMENT}
 _PICKS = {
-    "longest-idle": k.MemberPick.LONGEST_IDLE,
-    "least-used": k.MemberPick.LEAST_USED,
-    "listed": k.MemberPick.LISTED,
-    "random": k.MemberPick.RANDOM,
+    "longest-idle": c.MemberPick.LONGEST_IDLE,
+    "least-used": c.MemberPick.LEAST_USED,
+    "listed": c.MemberPick.LISTED,
+    "random": c.MemberPick.RANDOM,
 }
 _RULE = {
-    "finish": k.HandOver.FINISH,
-    "finish-short": k.HandOver.FINISH_SHORT,
-    "pause": k.HandOver.PAUSE,
-    "hand-over": k.HandOver.HAND_OVER,
+    "finish": c.HandOver.FINISH,
+    "finish-short": c.HandOver.FINISH_SHORT,
+    "pause": c.HandOver.PAUSE,
+    "hand-over": c.HandOver.HAND_OVER,
 }
-_STAY = {"leave": k.Stay.LEAVES, "clear-line": k.Stay.CLEARS_LINE, "empty": k.Stay.EMPTIES}
-_TAKEN = {"together": k.BreakTaken.TOGETHER, "in-turn": k.BreakTaken.IN_TURN, "spread": k.BreakTaken.SPREAD}
+_STAY = {"leave": c.Stay.LEAVES, "clear-line": c.Stay.CLEARS_LINE, "empty": c.Stay.EMPTIES}
+_TAKEN = {"together": c.BreakTaken.TOGETHER, "in-turn": c.BreakTaken.IN_TURN, "spread": c.BreakTaken.SPREAD}
 BEFORE_START = -1.0
 
 Entry = tuple[float, float, float, int, int, int]
@@ -95,7 +96,7 @@ class TeamCompiler:
         fields: dict[str, object] = dict.fromkeys(layout(p.Team).names or (), 0)
         fields |= {
             "key": stable_key("places", place_id),
-            "kind": k.TeamKind.PLACE_CAPACITY,
+            "kind": c.TeamKind.PLACE_CAPACITY,
             "first_member": self._members,
             "members": capacity,
             "peak": capacity,
@@ -137,7 +138,7 @@ class TeamCompiler:
 
     def _add_interruption(self, interruption: Interruption, team: int, members: int) -> None:
         after = interruption.after
-        measure = k.ClockBy.CLOCK if after.clock else k.ClockBy.WORKING if after.working else k.ClockBy.CASES
+        measure = c.ClockBy.CLOCK if after.clock else c.ClockBy.WORKING if after.working else c.ClockBy.CASES
         gap = after.clock or after.working or after.cases
         assert gap is not None
         each = interruption.strikes == "each"
@@ -148,7 +149,7 @@ class TeamCompiler:
                 after=self._store.number_of(gap),
                 length=self._store.number_of(interruption.length),
                 measure=measure,
-                strikes=k.Whom.EACH if each else k.Whom.WHOLE_TEAM,
+                strikes=c.Whom.EACH if each else c.Whom.WHOLE_TEAM,
                 rule=_RULE[interruption.work],
                 team=team,
             )
@@ -172,10 +173,10 @@ def _rest(each: Break, of_row: int) -> tuple[object, ...]:
 def _shift_entries(shifts: list[Period], row: int, length: float) -> Iterator[Entry]:
     """Yield the beginnings and ends of a row's shifts; where one follows on another nobody leaves between."""
     for number, (begin, end) in enumerate(shifts):
-        yield max(0.0, begin), begin, end, k.Rank.CALENDAR, k.TimelineKind.SHIFT_STARTS, row
+        yield max(0.0, begin), begin, end, k.Rank.CALENDAR, c.TimelineKind.SHIFT_STARTS, row
         follows = number + 1 < len(shifts) and shifts[number + 1][0] <= end
         if not follows and end <= length:
-            yield end, begin, end, k.Rank.CALENDAR, k.TimelineKind.SHIFT_ENDS, row
+            yield end, begin, end, k.Rank.CALENDAR, c.TimelineKind.SHIFT_ENDS, row
 
 
 def openings(periods: list[Period], opens: int, shuts: int, subject: int, length: float) -> Iterator[Entry]:
@@ -194,19 +195,19 @@ def timetable(times: list[str], subject: int, start: datetime, length: float) ->
         for time in times:
             at = midnight + minute_of_day(time)
             if 0 <= at <= length:
-                yield at, at, at, k.Rank.TIMETABLE, k.TimelineKind.TIMETABLED_SIGNAL, subject
+                yield at, at, at, k.Rank.TIMETABLE, c.TimelineKind.TIMETABLED_SIGNAL, subject
         midnight += DAY
 
 
 def timeline_records(entries: list[Entry]) -> Table[p.TimelineEntry]:
     """Return the timeline by time, at one time by rank, who goes before who comes; signals open last."""
     goes = (
-        k.TimelineKind.SHIFT_ENDS,
-        k.TimelineKind.DOORS_SHUT,
-        k.TimelineKind.POOL_SHUTS,
-        k.TimelineKind.SIGNAL_SHUTS,
+        c.TimelineKind.SHIFT_ENDS,
+        c.TimelineKind.DOORS_SHUT,
+        c.TimelineKind.POOL_SHUTS,
+        c.TimelineKind.SIGNAL_SHUTS,
     )
-    in_turn = sorted(entries, key=lambda e: (e[0], e[3], e[4] not in goes, e[4] == k.TimelineKind.SIGNAL_OPENS))
+    in_turn = sorted(entries, key=lambda e: (e[0], e[3], e[4] not in goes, e[4] == c.TimelineKind.SIGNAL_OPENS))
     return table(p.TimelineEntry, in_turn)
 
 

@@ -7,8 +7,8 @@ from datetime import datetime, timedelta
 from pathlib import Path
 from xml.etree import ElementTree
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel.state import World
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records.world import World
 from flowcore.simulate import Replicator
 from flowcore.study import StudyDocument
 

@@ -6,8 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel.state import World
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records.world import World
 from flowcore.problems import StudyError, error_at
 from flowcore.reports.minutes import MinutesBar, one_bar
 from flowcore.reports.spread import CaseSpread, spread_out

@@ -6,9 +6,9 @@ from typing import Any, cast
 
 import numpy as np
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel.records import Table
-from flowcore.kernel.state import World
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records.record import Table
+from flowcore.kernel.records.world import World
 from flowcore.results.catalogue import OF_WAITS
 from flowcore.results.counts import causes, outcomes, tallies
 from flowcore.results.samples import Figures, figures_of, samples_of

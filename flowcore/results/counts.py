@@ -6,8 +6,10 @@ from itertools import product
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel.state import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEVEL, Level, Tally, World
+from flowcore.kernel.records import choices as c
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEVEL, Level, Tally
+from flowcore.kernel.records.world import World
 from flowcore.results.catalogue import ANY_CAUSE, OF_ARRIVED
 from flowcore.results.samples import INSTANT, Figures, ratio
 from flowcore.study import StudyDocument
@@ -148,7 +150,7 @@ def levels(study: StudyDocument, world: World, minutes: float) -> Figures:
     return figures
 
 
-VALUES = {"adds": k.ValueClass.ADDS, "necessary": k.ValueClass.NECESSARY, "waste": k.ValueClass.WASTE}
+VALUES = {"adds": c.ValueClass.ADDS, "necessary": c.ValueClass.NECESSARY, "waste": c.ValueClass.WASTE}
 
 
 def values(study: StudyDocument, world: World) -> Figures:
@@ -161,7 +163,7 @@ def values(study: StudyDocument, world: World) -> Figures:
     steps, types = len(study.steps), max(1, len(study.case_types))
     causes = world.cause_minutes[steps : steps + types]
     worked = world.value_minutes.copy()
-    worked[:, k.ValueClass.WASTE] += causes[:, k.FIRST_CAUSE :].sum(axis=1)
+    worked[:, c.ValueClass.WASTE] += causes[:, k.FIRST_CAUSE :].sum(axis=1)
     left = world.type_tally.completed + world.type_tally.abandoned + world.type_tally.turned_away
     rows = [("type/all", worked.sum(axis=0), float(causes.sum()), float(left.sum()))]
     rows += [

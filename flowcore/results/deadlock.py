@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel.state import World
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records.world import World
 from flowcore.problems import Problem, error_at
 from flowcore.study import StudyDocument
 

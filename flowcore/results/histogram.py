@@ -8,7 +8,7 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.kernel.columns import FINEST, PER_OCTAVE, histogram
+from flowcore.kernel.summary.histograms import FINEST, PER_OCTAVE, histogram
 
 Floats = NDArray[np.float64]
 Counts = NDArray[np.int64]

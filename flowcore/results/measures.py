@@ -1,6 +1,6 @@
 """What the measures of the analyst's own say of one replication."""
 
-from flowcore.kernel.state import World
+from flowcore.kernel.records.world import World
 from flowcore.results.samples import Figures, ratio
 from flowcore.study import StudyDocument
 from flowcore.study.measures import by_moment

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.kernel.state import World
+from flowcore.kernel.records.world import World
 from flowcore.results.apart import apart
 from flowcore.results.counts import causes, counts, level_shares, levels, outcomes, values
 from flowcore.results.histogram import Histogram

@@ -9,9 +9,10 @@ from typing import Any, cast
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.kernel.columns import NOTHING, Field, grouped, statistics
-from flowcore.kernel.records import Table
-from flowcore.kernel.state import Departure, SpanRow, Visit
+from flowcore.kernel.records.ledger import Departure, SpanRow, Visit
+from flowcore.kernel.records.record import Table
+from flowcore.kernel.summary.columns import NOTHING, Field, grouped
+from flowcore.kernel.summary.statistics import statistics
 from flowcore.results.histogram import Histogram
 from flowcore.results.statistics import STATISTICS
 from flowcore.study import StudyDocument, minutes

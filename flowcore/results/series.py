@@ -5,9 +5,9 @@ from datetime import datetime
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel.columns import NOTHING, Field, sums_by_place
-from flowcore.kernel.state import World
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records.world import World
+from flowcore.kernel.summary.columns import NOTHING, Field, sums_by_place
 from flowcore.results.samples import INSTANT, Rows, place_of, words_of
 from flowcore.results.staff import STATES
 from flowcore.study import StudyDocument, minutes

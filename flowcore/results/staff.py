@@ -3,8 +3,10 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel.state import INSIDE_LEVEL, LINE_LEVEL, World
+from flowcore.kernel.records import choices as c
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records.ledger import INSIDE_LEVEL, LINE_LEVEL
+from flowcore.kernel.records.world import World
 from flowcore.results.catalogue import PARTS_OF_LINES, TEAM_LINES
 from flowcore.results.samples import Figures, ratio
 from flowcore.study import StudyDocument
@@ -96,7 +98,7 @@ def teams(study: StudyDocument, world: World, minutes: float) -> Figures:
 def _places(study: StudyDocument, world: World, minutes: float) -> Figures:
     """Return how full the places with a capacity were."""
     figures: Figures = {}
-    rooms = world.plan.teams.kind == k.TeamKind.PLACE_CAPACITY
+    rooms = world.plan.teams.kind == c.TeamKind.PLACE_CAPACITY
     used = [team for team in range(len(world.plan.teams)) if rooms[team]]
     places = {step.place for step in study.steps} | {each.place for step in study.steps for each in step.places}
     limited = [place for place in study.site.places if place.capacity and place.id in places]

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.kernel.columns import NOTHING, Field
+from flowcore.kernel.summary.columns import NOTHING, Field
 from flowcore.results.catalogue import HOURS_A_WEEK
 from flowcore.results.samples import INSTANT, Rows, whole_in
 from flowcore.results.series import Series, sums_of_waits

@@ -15,8 +15,8 @@ os.environ["NUMBA_DISABLE_JIT"] = "1"
 import numpy as np
 
 from flowcore import read_study, simulate
-from flowcore.kernel import world as kernel
-from flowcore.kernel.bundle import Bundle
+from flowcore.kernel.compiling.bundle import Bundle
+from flowcore.kernel.run import worlds as kernel
 
 
 def refuse(index: Any) -> None:

@@ -4,7 +4,7 @@ from typing import Any
 
 import pytest
 
-from flowcore.kernel.world import new_world
+from flowcore.kernel.run.worlds import new_world
 from flowcore.plan import compile_study
 from flowcore.problems import StudyError
 from flowcore.simulate import simulate

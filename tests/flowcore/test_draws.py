@@ -7,7 +7,7 @@ import pytest
 from numpy.typing import NDArray
 from scipy import stats
 
-from flowcore.kernel.world import go_until, new_world
+from flowcore.kernel.run.worlds import go_until, new_world
 from flowcore.plan import compile_study
 from flowcore.plan.keys import stable_key
 from flowcore.plan.loops import find_loops

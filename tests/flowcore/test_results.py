@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from flowcore.kernel.columns import PER_OCTAVE
+from flowcore.kernel.summary.histograms import PER_OCTAVE
 from flowcore.results.comparison import Verdict, compare
 from flowcore.results.histogram import Histogram, edges
 from flowcore.results.statistics import STATISTICS, cautious_p_value, estimate, sample_statistics

@@ -8,7 +8,7 @@ import pytest
 
 from flowcore import pauses
 from flowcore.checks import check_study
-from flowcore.kernel import world
+from flowcore.kernel.run import worlds as world
 from flowcore.problems import Severity, StudyError
 from flowcore.simulate import Stopped, simulate
 from flowcore.study import StudyDocument, read_study

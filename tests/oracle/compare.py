@@ -5,9 +5,9 @@ from typing import Any
 
 import numpy as np
 
-from flowcore.kernel import kinds as k
-from flowcore.kernel.plan import Plan
-from flowcore.kernel.world import Deadlock, EndlessInstant, go_until, new_world, settle, start_afresh
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records.world import Plan
+from flowcore.kernel.run.worlds import Deadlock, EndlessInstant, go_until, new_world, settle, start_afresh
 from flowcore.results.counts import CAUSES
 from flowcore.simulate import Replicator
 from flowcore.study import StudyDocument, minutes

@@ -6,8 +6,9 @@ from typing import Any
 
 import numpy as np
 
-from flowcore.kernel import draws, samples
-from flowcore.kernel.kinds import DrawFor, Shape
+from flowcore.kernel.clockwork import draws, samples
+from flowcore.kernel.records.choices import Shape
+from flowcore.kernel.records.kinds import DrawFor
 from flowcore.plan.keys import stable_key
 from flowcore.study.distributions import row_of
 

@@ -1,0 +1,134 @@
+"""The ledger: a row for every visit and for every case that has left."""
+
+from flowcore.kernel.accounts.measures import measure_departure, measure_visit
+from flowcore.kernel.accounts.minutes import visit_wait_of, wait_of
+from flowcore.kernel.compiling.compiled import part
+from flowcore.kernel.records.choices import VALUE_CLASSES
+from flowcore.kernel.records.kinds import ACCOUNTS, NONE, Account
+from flowcore.kernel.records.ledger import VALUES, VISIT_MINUTES
+from flowcore.kernel.records.world import World
+
+
+@part
+def is_watched(world: World, moment: float) -> bool:
+    """Say whether a moment is in the hour of the week whose minutes are kept apart."""
+    run = world.plan.run[0]
+    if run.watched_hour == NONE:
+        return False
+    hour = (1440.0 * run.first_weekday + run.start_minute + moment) // 60.0
+    return int(hour) % 168 == run.watched_hour
+
+
+@part
+def write_visit(world: World, case: int) -> None:
+    """Write down a case's visit to the step that it leaves, and add its minutes to its whole way's.
+
+    Of those who travel together each has a row of its own, with an equal part of the cost.
+    """
+    clock = world.clock[0]
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    minutes = world.minutes
+    visit = world.visits[clock.visits]
+    visit.joined_at = who.joined_at
+    visit.wait = 0.0
+    visit.blocked = 0.0
+    visit.work = minutes[case, VISIT_MINUTES + Account.WORK] + minutes[case, VISIT_MINUTES + Account.TRAVEL]
+    visit.travel = who.visit_travel
+    visit.cost = who.cost - who.visit_cost
+    if who.together > 1:
+        visit.cost /= who.together
+    visit.in_overtime = clock.is_overtime
+    visit.step = step.document
+    visit.type = who.type
+    visit.stream = who.stream
+    if step.value != NONE:
+        held = minutes[case, VISIT_MINUTES + Account.SIGNAL]
+        minutes[case, VALUES + step.value] += minutes[case, VISIT_MINUTES + Account.WORK] + held
+    watched = is_watched(world, who.joined_at)
+    if watched:
+        world.hour_minutes[step.document, Account.WORK] += minutes[case, VISIT_MINUTES + Account.WORK] * who.together
+    minutes[case, Account.WORK] += minutes[case, VISIT_MINUTES + Account.WORK]
+    minutes[case, Account.TRAVEL] += minutes[case, VISIT_MINUTES + Account.TRAVEL]
+    minutes[case, VISIT_MINUTES + Account.WORK] = 0.0
+    minutes[case, VISIT_MINUTES + Account.TRAVEL] = 0.0
+    if who.causes:
+        visit.wait = visit_wait_of(world, case)
+        visit.blocked = minutes[case, VISIT_MINUTES + Account.NEXT_LINE]
+        who.last_wait += visit.wait
+        if who.causes == 1 << who.last_cause:
+            close_account(world, case, step.document, who.last_cause, watched)
+        else:
+            for account in range(Account.TRAVEL + 1, ACCOUNTS):
+                close_account(world, case, step.document, account, watched)
+        who.causes_before |= who.causes
+        who.causes = 0
+    other = who.first_aboard
+    while other != NONE:
+        world.cases[other].last_wait = who.last_wait
+        other = world.cases[other].next_aboard
+    if step.is_travel == 0:
+        tally = world.step_tally[step.document]
+        tally.served += who.together
+        tally.cost += step.cost * who.together
+        write_rows_of_all(world, case)
+        if world.plan.run[0].of_visits < world.plan.run[0].of_time:
+            measure_visit(world, case)
+
+
+@part
+def close_account(world: World, case: int, document: int, account: int, watched: bool) -> None:
+    """Add a case's minutes of this visit for a cause to the step's, and to the case's whole way."""
+    spent = world.minutes[case, VISIT_MINUTES + account]
+    world.cause_minutes[document, account] += spent * world.cases[case].together
+    if watched:
+        world.hour_minutes[document, account] += spent * world.cases[case].together
+    world.minutes[case, account] += spent
+    world.minutes[case, VISIT_MINUTES + account] = 0.0
+
+
+@part
+def write_rows_of_all(world: World, case: int) -> None:
+    """Keep the row just written of a case's visit, and write one for each of those who travel with it."""
+    clock = world.clock[0]
+    visit = world.visits[clock.visits]
+    clock.visits += 1
+    other = world.cases[case].first_aboard
+    while other != NONE:
+        row = world.visits[clock.visits]
+        clock.visits += 1
+        row.joined_at, row.wait, row.work, row.blocked = visit.joined_at, visit.wait, visit.work, visit.blocked
+        row.travel, row.cost, row.step, row.in_overtime = visit.travel, visit.cost, visit.step, visit.in_overtime
+        row.type = world.cases[other].type
+        row.stream = world.cases[other].stream
+        other = world.cases[other].next_aboard
+
+
+@part
+def write_departure(world: World, case: int) -> None:
+    """Write down a case's whole way at the exit where it leaves."""
+    clock = world.clock[0]
+    who = world.cases[case]
+    row = world.departures[clock.departures]
+    clock.departures += 1
+    row.left_at = clock.now
+    row.wait = wait_of(world.minutes, case, 0) if who.causes_before else 0.0
+    row.work = world.minutes[case, Account.WORK]
+    row.blocked = world.minutes[case, Account.NEXT_LINE]
+    row.travel = world.minutes[case, Account.TRAVEL]
+    row.total = clock.now - who.arrived_at
+    row.cost = who.cost
+    row.in_overtime = clock.is_overtime
+    row.step = world.plan.steps[who.step].document
+    row.type = who.type
+    row.stream = who.stream
+    account_row = world.plan.run[0].document_steps + who.type
+    watched = is_watched(world, who.arrived_at)
+    for account in range(ACCOUNTS):
+        world.cause_minutes[account_row, account] += world.minutes[case, account]
+        if watched:
+            world.hour_minutes[account_row, account] += world.minutes[case, account]
+    for value in range(VALUE_CLASSES):
+        world.value_minutes[who.type, value] += world.minutes[case, VALUES + value]
+    if world.plan.run[0].of_visits > 0:
+        measure_departure(world, case)

@@ -1,0 +1,82 @@
+"""How many stand where, over time: levels, their integrals, and how long each value held."""
+
+import math
+
+from flowcore.kernel.compiling.compiled import part, rare
+from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS
+from flowcore.kernel.records.world import World
+
+
+@part
+def bin_of(value: int) -> int:
+    """Return which bin of the distribution over time a value falls into."""
+    if value < EXACT_BINS:
+        return value
+    return wide_bin_of(value)
+
+
+@rare
+def wide_bin_of(value: int) -> int:
+    """Return which of the ever wider bins a value falls into."""
+    return min(LEVEL_BINS - 1, EXACT_BINS + int(math.log(value / EXACT_BINS) / math.log(1.5)))
+
+
+@part
+def book_level(world: World, level: int) -> None:
+    """Bring a level's integral up to now."""
+    here = world.levels[level]
+    elapsed = world.clock[0].now - here.since
+    if elapsed > 0.0:
+        here.area += here.now * elapsed
+        if world.clock[0].is_overtime:
+            here.overtime += here.now * elapsed
+        world.level_minutes[level, bin_of(here.now)] += elapsed
+    here.since = world.clock[0].now
+
+
+@part
+def change_level(world: World, level: int, change: int) -> None:
+    """Let a level rise or fall at this instant."""
+    book_level(world, level)
+    here = world.levels[level]
+    here.now += change
+    here.highest = max(here.highest, here.now)
+
+
+@part
+def step_level(world: World, step: int, column: int) -> int:
+    """Return which level counts the cases at a step of the plan."""
+    return 2 * world.plan.steps[step].document + column
+
+
+@part
+def type_level(world: World, case: int, column: int) -> int:
+    """Return which level counts the cases of a case's type."""
+    return 2 * (world.plan.run[0].document_steps + world.cases[case].type) + column
+
+
+@part
+def room_level(world: World, room: int) -> int:
+    """Return which level counts the cases in a shared waiting room."""
+    run = world.plan.run[0]
+    return 2 * (run.document_steps + run.types) + room
+
+
+@rare
+def book_all_levels(world: World) -> None:
+    """Bring all levels up to now: what follows counts as overtime, or no longer does."""
+    for level in range(len(world.levels)):
+        book_level(world, level)
+
+
+@part
+def change_inside_step(world: World, case: int, change: int) -> None:
+    """A case, with all who travel with it, comes to its step or leaves it."""
+    who = world.cases[case]
+    change_level(world, step_level(world, who.step, INSIDE_LEVEL), change * who.together)
+
+
+@part
+def change_inside(world: World, case: int, change: int) -> None:
+    """A case comes into the service or leaves it."""
+    change_level(world, type_level(world, case, INSIDE_LEVEL), change)

@@ -1,0 +1,1 @@
+"""Where cases come from."""

@@ -1,0 +1,140 @@
+"""A case arrives."""
+
+import numpy as np
+
+from flowcore.kernel.accounts.deadlines import start_checkpoints
+from flowcore.kernel.accounts.levels import change_inside
+from flowcore.kernel.arrivals.appointments import plan_day
+from flowcore.kernel.arrivals.calendars import is_open_at
+from flowcore.kernel.arrivals.streams import DAY, close_if_over, is_planned_ahead, plan_interval, schedule_arrival
+from flowcore.kernel.clockwork.agenda import do_next
+from flowcore.kernel.clockwork.draws import case_luck, chain, uniform
+from flowcore.kernel.clockwork.notes import note
+from flowcore.kernel.clockwork.samples import sample
+from flowcore.kernel.compiling.compiled import part, rare
+from flowcore.kernel.records.choices import StreamKind
+from flowcore.kernel.records.kinds import NEVER, NONE, Agenda, DrawFor, Note, TokenKind
+from flowcore.kernel.records.world import World
+from flowcore.kernel.way.routes import at_one_place, first_share_above, set_traits
+from flowcore.kernel.way.tokens import new_token
+
+
+@rare
+def plan_period(world: World, stream: int) -> None:
+    """Schedule what a stream brings next: an interval's exact count, or a day's appointments."""
+    if world.plan.streams[stream].kind == StreamKind.EXACT_PROFILE:
+        plan_interval(world, stream)
+    else:
+        plan_day(world, stream)
+
+
+@part
+def call_up(world: World, stream: int, occasion: int) -> None:
+    """Let a stream's next cases have the luck of an occasion, and the appointment of a booking."""
+    here = world.sources[stream]
+    here.pending -= 1
+    here.occasion = occasion
+    if world.plan.streams[stream].kind != StreamKind.APPOINTMENTS:
+        here.luck = case_luck(world, stream, occasion)
+        return
+    booking = world.bookings[occasion]
+    here.luck = booking.luck
+    here.appointed_at = booking.appointed_at
+    booking.next = world.clock[0].free_booking
+    world.clock[0].free_booking = occasion
+    world.clock[0].bookings -= 1
+
+
+@part
+def occasion_comes(world: World, stream: int, occasion: int) -> None:
+    """Let a case or a group arrive on an occasion, unless doors or calendar are shut; schedule the next."""
+    source = world.plan.streams[stream]
+    here = world.sources[stream]
+    clock = world.clock[0]
+    call_up(world, stream, occasion)
+    in_time = source.kind == StreamKind.APPOINTMENTS or source.opens_at <= clock.now <= source.shuts_at
+    welcome = clock.doors_open == 1 and in_time
+    if source.calendar != NONE and source.kind != StreamKind.RANDOM and source.kind != StreamKind.CHANCE:
+        welcome = welcome and is_open_at(world.plan.numbers, world.plan.calendars[source.calendar], clock.now)
+    count = 1
+    if source.group != NONE:
+        key = chain(here.luck, np.uint64(DrawFor.GROUP))
+        count = int(max(0.0, round(sample(world.plan.numbers, world.plan.distributions[source.group], key))))
+    if source.limit > 0:
+        count = min(count, source.limit - here.created)
+    if welcome and count > 0:
+        here.group = count
+        here.created += count
+        do_next(world, Agenda.ARRIVE, stream)
+    close_if_over(world, stream)
+    if not is_planned_ahead(source.kind) and here.over == 0:
+        schedule_arrival(world, stream)
+
+
+@part
+def arrive(world: World, stream: int) -> None:
+    """Let one case of the stream's present group arrive."""
+    here = world.sources[stream]
+    here.group -= 1
+    if here.group > 0:
+        do_next(world, Agenda.ARRIVE, stream)
+    clock = world.clock[0]
+    case = new_token(world)
+    who = world.cases[case]
+    clock.cases += 1
+    clock.inside += 1
+    who.number = clock.cases
+    who.stream = stream
+    who.token_kind = TokenKind.CASE
+    who.weight = 1
+    who.luck = here.luck
+    if here.group > 0:
+        who.luck = chain(who.luck, np.uint64(here.group))
+    give_type(world, case)
+    if world.plan.run[0].first_checkpoint < world.plan.run[0].spans:
+        start_checkpoints(world, case)
+    world.stream_tally[stream].arrived += 1
+    world.type_tally[who.type].arrived += 1
+    note(world, Note.ARRIVED, case, NONE, NONE)
+    change_inside(world, case, 1)
+    who.step = at_one_place(world, case, world.plan.streams[stream].to)
+    do_next(world, Agenda.ENTER, case)
+
+
+@part
+def give_type(world: World, case: int) -> None:
+    """Give a new case its type, its priority, its due time and its traits."""
+    who = world.cases[case]
+    clock = world.clock[0]
+    source = world.plan.streams[who.stream]
+    here = world.sources[who.stream]
+    who.type = NONE
+    date = source.first_date + here.occasion
+    if source.kind == StreamKind.DATES:
+        who.type = world.plan.dates[date].type
+    if who.type == NONE:
+        draw = uniform(chain(who.luck, np.uint64(DrawFor.TYPE)), 0)
+        who.type = first_share_above(world.plan.numbers, mix_at(world, who.stream), world.plan.run[0].types, draw)
+    kind = world.plan.types[who.type]
+    who.priority = kind.priority
+    who.due = clock.now + kind.due
+    if source.kind == StreamKind.APPOINTMENTS:
+        who.due = here.appointed_at + (kind.due if kind.due < NEVER else 0.0)
+    if kind.starts > 0:
+        set_traits(world, case, kind.first_start, kind.starts)
+    if source.starts > 0:
+        set_traits(world, case, source.first_start, source.starts)
+    if source.kind == StreamKind.DATES:
+        set_traits(world, case, world.plan.dates[date].first_start, world.plan.dates[date].starts)
+
+
+@part
+def mix_at(world: World, stream: int) -> int:
+    """Return where the mix of a stream at this time of day begins."""
+    source = world.plan.streams[stream]
+    minute = (world.plan.run[0].start_minute + world.clock[0].now) % DAY
+    for number in range(source.hour_mixes):
+        entry = source.hours + 3 * number
+        if world.plan.lists[entry] <= minute < world.plan.lists[entry + 1]:
+            return world.plan.lists[entry + 2]
+    return source.mix

@@ -1,0 +1,1 @@
+"""What knows nothing of the service: draws, distributions, queues, the event list, the agenda, the log."""

@@ -1,0 +1,1 @@
+"""How the kernel becomes machine code: the compiler, and how its functions get their arrays."""

@@ -1,0 +1,122 @@
+"""The records that a replication leaves behind, and how the minutes and levels behind them are laid out."""
+
+from flowcore.kernel.records.choices import VALUE_CLASSES
+from flowcore.kernel.records.kinds import ACCOUNTS, POOL_CAUSES
+from flowcore.kernel.records.record import F8, I2, I4, I8, record
+
+
+@record
+class Level:
+    """A number of cases over time."""
+
+    area: F8  # its integral up to `since`
+    overtime: F8  # the part of it in overtime
+    since: F8
+    now: I8
+    highest: I8
+
+
+@record
+class Tally:
+    """How many came, and how they left."""
+
+    arrived: I8
+    served: I8
+    completed: I8
+    abandoned: I8
+    turned_away: I8
+    cost: F8
+    changeover: F8  # what changeovers cost
+
+
+@record
+class DeadlineState:
+    """How many clocks of a deadline were started, met and missed; left before they ran out, or begun anew."""
+
+    started: I8
+    met: I8
+    missed: I8
+    left: I8
+
+
+@record
+class Measured:
+    """What a measure of the analyst's own has told so far."""
+
+    among: F8  # of how many cases, visits or minutes its rule was asked
+    held: F8  # of how many it held
+    area: F8  # the integral of its level meanwhile
+    highest: F8
+
+
+@record
+class Visit:
+    """A row of the ledger: a visit to a step that is over."""
+
+    joined_at: F8
+    wait: F8
+    work: F8
+    blocked: F8
+    travel: F8
+    cost: F8
+    in_overtime: I8
+    step: I4  # of the document
+    type: I2
+    stream: I2
+
+
+@record
+class Departure:
+    """A row of the ledger: a case that has left, and its whole way."""
+
+    left_at: F8
+    wait: F8
+    work: F8
+    blocked: F8
+    travel: F8
+    total: F8
+    cost: F8
+    in_overtime: I8
+    step: I4  # the exit, of the document
+    type: I2
+    stream: I2
+
+
+@record
+class SpanRow:
+    """A row of the ledger: a span that has ended."""
+
+    wait: F8
+    work: F8
+    blocked: F8
+    travel: F8
+    total: F8
+    cost: F8
+    in_overtime: I8
+    span: I4
+    type: I4
+
+
+@record
+class NoteRow:
+    """A line of the log."""
+
+    at: F8
+    case: I8  # its number, 0 for none
+    kind: I4  # Note
+    step: I4  # of the document
+    member: I4
+    type: I4
+
+
+LINE_LEVEL, INSIDE_LEVEL = 0, 1
+VISIT_MINUTES = ACCOUNTS
+SNAPSHOT = 2 * ACCOUNTS
+VALUES = 2 * ACCOUNTS + POOL_CAUSES
+MINUTE_COLUMNS = VALUES + VALUE_CLASSES
+"""A case's minutes: of its whole way, of this visit, its pool's when it joined the line, and work by its value."""
+SPAN_MARKS = 7
+"""Marks of an open span: 1 if open, then its time, wait, work, blocked, travel and cost at the start."""
+LEVEL_BINS = 48
+"""Values below EXACT_BINS have a bin each, beyond that each bin is half as wide again as its value."""
+EXACT_BINS = 24

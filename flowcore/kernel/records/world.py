@@ -1,0 +1,247 @@
+"""What is handed to compiled code: the plan, and the world of one replication."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from flowcore.kernel.compiling.bundle import Bundle
+from flowcore.kernel.records.ledger import DeadlineState, Departure, Level, Measured, NoteRow, SpanRow, Tally, Visit
+from flowcore.kernel.records.plan import (
+    BreakPlan,
+    Calendar,
+    CaseType,
+    Condition,
+    Date,
+    Deadline,
+    Distribution,
+    Interruption,
+    Line,
+    Link,
+    Measure,
+    Need,
+    Pool,
+    RosterRow,
+    Session,
+    SpanPoint,
+    Start,
+    Step,
+    Stream,
+    Team,
+    Test,
+    TimelineEntry,
+)
+from flowcore.kernel.records.record import F8, I8, U8, Table, record
+from flowcore.kernel.records.state import (
+    Booking,
+    Case,
+    InterruptionClock,
+    LineState,
+    LinkState,
+    Member,
+    Party,
+    PoolOfTeam,
+    PoolState,
+    Queue,
+    RowState,
+    StepState,
+    StreamState,
+    TeamState,
+    Timer,
+    WaitingRoom,
+)
+
+
+@record
+class Run:
+    """The whole: how many of what there are, and when it ends.
+
+    Measures are of cases first, then from `of_visits` on of visits, and from `of_time` on of the time.
+    A case's memory has `names`, `counters`, `awaiting` (bits of rows that stay for it) and `ways_ahead` (two for each).
+    """
+
+    steps: I8  # of the plan
+    document_steps: I8
+    types: I8
+    traits: I8
+    names: I8  # under which a case remembers who served it
+    counters: I8  # of visits
+    awaiting: I8  # words of bits, one bit for each row that stays
+    ways_ahead: I8  # the most that are chosen ahead
+    spans: I8
+    first_checkpoint: I8  # the first of the spans from the arrival to a checkpoint
+    of_visits: I8
+    of_time: I8
+    places: I8
+    walks: I8  # where in `numbers` the minutes of walking between places begin, a row a place
+    doors: I8  # the calendar after which no stream brings cases
+    until_completed: I8  # cases; 0 where that does not end it
+    until_empty: I8  # 1 where it ends when nobody is inside after the doors have shut
+    rooms: I8  # waiting rooms that are shared
+    first_weekday: I8  # 0 for Monday
+    watched_hour: I8  # of the week, whose minutes are kept apart
+    start_minute: F8  # of the day
+    length: F8  # minutes
+    interval: F8  # minutes, of the series
+    folds: I8  # 1 where the series are by interval of the week
+    turns: I8  # of the loop between two looks for room
+    margin: I8  # records that so many turns can fill
+
+
+@dataclass(frozen=True, eq=False)
+class Plan(Bundle):
+    """A study as arrays: everything that the kernel reads and never writes."""
+
+    constant = True
+
+    run: Table[Run]  # one
+    distributions: Table[Distribution]
+    streams: Table[Stream]
+    starts: Table[Start]
+    sessions: Table[Session]
+    dates: Table[Date]
+    types: Table[CaseType]
+    steps: Table[Step]
+    links: Table[Link]
+    tests: Table[Test]
+    needs: Table[Need]
+    conditions: Table[Condition]
+    pools: Table[Pool]
+    lines: Table[Line]
+    teams: Table[Team]
+    rows: Table[RosterRow]
+    rests: Table[BreakPlan]
+    interrupts: Table[Interruption]
+    timeline: Table[TimelineEntry]  # by time
+    calendars: Table[Calendar]
+    deadlines: Table[Deadline]
+    span_points: Table[SpanPoint]
+    measures: Table[Measure]
+    lists: np.ndarray  # i8
+    numbers: np.ndarray  # f8
+
+
+@record
+class Clock:
+    """The counters of one replication."""
+
+    now: F8
+    until: F8  # when the kernel is to return
+    trace_from: F8  # the log is kept from then
+    trace_until: F8
+    last_moved: F8  # when a case last moved
+    measured_until: F8  # up to when the measures of the time have been asked
+    overtime_since: F8  # when anyone's overtime began
+    overtime_minutes: F8  # in which anyone was in overtime
+    seed: U8  # of the replication's draws
+    scheduled: I8  # events so far
+    turns: I8  # cases that have joined a line so far
+    front_turns: I8  # and those that were put back at its head, counted down
+    cases: I8  # arrived so far
+    completed: I8
+    trace_case: I8  # the number of the only case in the log; 0 for all
+    inside: I8  # cases
+    tokens: I8  # records of cases in use
+    events: I8  # on the list
+    live: I8  # of them, those that move cases
+    coming: I8  # streams with more to come
+    visits: I8  # rows written
+    departures: I8
+    span_rows: I8
+    notes: I8
+    free_case: I8  # the first record that is free
+    free_party: I8
+    parties: I8  # in use
+    party_serial: I8  # made so far
+    most_together: I8  # the most that have travelled as one
+    free_timer: I8
+    timers: I8  # in use
+    free_booking: I8
+    bookings: I8  # in use
+    things_at_once: I8  # done at this instant
+    looked_at: F8  # the instant of which they are counted
+    first_doing: I8  # where the agenda begins
+    doings: I8  # how long it is
+    first_touched: I8  # of the teams that are to be looked at
+    serve_first: I8  # 1 where those who wait are served before the agenda goes on
+    first_reserving: I8  # of the pools with someone for whom members are held back
+    in_overtime: I8  # members beyond their shift
+    is_overtime: I8  # 1 while there is one, and to the end of that instant
+    stalled: I8  # cases whose particular person is free while something else is missing
+    begun: I8  # works begun so far
+    next_entry: I8  # of the timeline
+    interval: I8  # which runs
+    tracing: I8  # 1 where a log is kept
+    doors_open: I8
+    has_closed: I8  # 1 once the doors have shut
+    pause: I8  # whoever sets it, from any thread, has the loop return after what it is at
+
+
+@record
+class Event:
+    """What comes at a time; one whose token is no longer its subject's has lost its meaning and falls away."""
+
+    time: F8
+    order: I8  # the rank in the high bits, a running number in the low ones
+    token: I8
+    kind: I8  # EventKind
+    subject: I8
+
+
+@record
+class AgendaItem:
+    """Something that is to be done at this instant."""
+
+    kind: I8  # Agenda
+    subject: I8
+
+
+@dataclass(frozen=True, eq=False)
+class World(Bundle):
+    """One replication in progress: the plan, the state and the ledger."""
+
+    plan: Plan
+    clock: Table[Clock]  # 1
+    cases: Table[Case]  # grows
+    minutes: np.ndarray  # f8, (cases × MINUTE_COLUMNS), grows with the cases
+    extras: np.ndarray  # f8, (cases × [traits, marks of spans]), grows with the cases
+    memory: np.ndarray  # i8, (cases × [remembered members, visits, rows that stay, ways ahead]), grows with the cases
+    events: Table[Event]  # a binary heap, grows
+    agenda: Table[AgendaItem]  # a ring, grows
+    lines: Table[LineState]  # one per step
+    rooms: Table[WaitingRoom]
+    pools: Table[PoolState]
+    stalled: Table[Queue]  # one per pool
+    pool_minutes: np.ndarray  # f8, (pools × POOL_CAUSES), minutes that someone in the pool would be charged
+    asks: Table[PoolOfTeam]
+    teams: Table[TeamState]
+    still: np.ndarray  # i8, how many each need lacks while one case takes its members
+    rows: Table[RowState]
+    members: Table[Member]
+    member_time: np.ndarray  # f8, (members × [states in shift, states in overtime])
+    wear: Table[InterruptionClock]
+    steps: Table[StepState]
+    links: Table[LinkState]
+    sources: Table[StreamState]
+    parties: Table[Party]  # grows
+    timers: Table[Timer]  # grows
+    bookings: Table[Booking]  # grows
+    deadlines: Table[DeadlineState]
+    measured: Table[Measured]  # one per measure of the plan
+    levels: Table[Level]  # (steps of the document, types, rooms) × [line, inside]
+    level_minutes: np.ndarray  # f8, (levels × LEVEL_BINS), how long each value held
+    step_tally: Table[Tally]
+    type_tally: Table[Tally]
+    stream_tally: Table[Tally]
+    cause_minutes: np.ndarray  # f8, ((steps of the document, types, teams) × ACCOUNTS)
+    hour_minutes: np.ndarray  # f8, ((steps of the document, types) × ACCOUNTS), of those who came in the watched hour
+    steps_in_overtime: Table[Tally]  # what of the above was counted in overtime
+    types_in_overtime: Table[Tally]
+    streams_in_overtime: Table[Tally]
+    causes_in_overtime: np.ndarray  # f8
+    value_minutes: np.ndarray  # f8, (types × VALUE_CLASSES), work of those who left, by its value
+    marks: np.ndarray  # f8, what the columns of the series stood at when the interval began
+    series: np.ndarray  # f8, (intervals × [lines of steps, insides of types, states of teams, arrivals])
+    visits: Table[Visit]  # grows
+    departures: Table[Departure]  # grows
+    spans: Table[SpanRow]  # grows
+    notes: Table[NoteRow]  # grows

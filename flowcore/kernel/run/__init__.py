@@ -1,0 +1,1 @@
+"""One replication: what happens when, its beginning and its end."""

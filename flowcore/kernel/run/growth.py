@@ -1,0 +1,205 @@
+"""The memory of a world: how much it takes, and how it grows where a buffer is full."""
+
+import math
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any, cast
+
+import numpy as np
+
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records import state as s
+from flowcore.kernel.records.ledger import (
+    MINUTE_COLUMNS,
+)
+from flowcore.kernel.records.record import R, Table, layout
+from flowcore.kernel.records.world import World
+
+LEDGER = ("visits", "departures", "spans", "notes")
+_GROWING = ("cases", "minutes", "extras", "memory", "events", "agenda", "parties", "timers", "bookings", *LEDGER)
+_CACHE_LINE = 64
+
+MOST_BYTES = 600_000_000
+"""A world that has filled this does not grow any more: with its figures it would need more than a worker has."""
+_MANY_BYTES = 50_000_000
+_FIRST_CASES = 256
+_FIRST_FEW = 16
+_BYTES_OF_A_CASE = layout(s.Case).itemsize + 8 * MINUTE_COLUMNS
+
+
+class NoRoom(Exception):
+    """Raised where a replication would need more memory than there may be."""
+
+    def __init__(self, world: World) -> None:
+        super().__init__("The memory is full.")
+        self.world = world
+
+
+def memory_of(array: np.ndarray) -> np.ndarray:
+    """Return the array that owns the memory in which an array lies."""
+    while isinstance(array.base, np.ndarray):
+        array = array.base
+    return array
+
+
+def _grown(array: Any, rows: int) -> Any:
+    """Return an array of so many rows, the first as they are, the others blank; where it can, in the same memory."""
+    shape = (rows, *array.shape[1:])
+    whole = memory_of(array)
+    if whole.nbytes < math.prod(shape) * array.itemsize:
+        grown = np.zeros(shape, array.dtype).view(type(array))
+        as_bytes(grown)[: array.nbytes] = as_bytes(array)
+        return grown
+    grown = np.ndarray(shape, array.dtype, whole).view(type(array))
+    as_bytes(grown)[array.nbytes :] = 0
+    return grown
+
+
+def together(world: World) -> World:
+    """Return a world whose arrays that do not grow lie in one piece of memory, which no other thread touches."""
+    fixed = [(name, array) for name, array in arrays_of(world) if name not in _GROWING and array.size]
+    lines = [1 + array.nbytes // _CACHE_LINE for _, array in fixed]
+    memory = np.zeros((sum(lines) + 1) * _CACHE_LINE, np.uint8)
+    place = -memory.ctypes.data % _CACHE_LINE
+    moved: dict[str, Any] = {}
+    for (name, array), many in zip(fixed, lines, strict=True):
+        moved[name] = np.ndarray(array.shape, array.dtype, memory, place).view(type(array))
+        as_bytes(moved[name])[:] = as_bytes(array)
+        place += many * _CACHE_LINE
+    return replace(world, **moved)
+
+
+def as_bytes(array: np.ndarray) -> np.ndarray:
+    """Return the memory of an array as bytes, which are copied at once, not field by field."""
+    return array.reshape(-1).view(np.ndarray).view(np.uint8)
+
+
+def arrays_of(world: World) -> list[tuple[str, Any]]:
+    """Return the arrays of a world, each with its name."""
+    return [(name, value) for name, value in vars(world).items() if isinstance(value, np.ndarray) and name != "block"]
+
+
+def _bytes_of(world: World) -> int:
+    """Return how much memory the records of a world take."""
+    return sum(value.nbytes for _, value in arrays_of(world))
+
+
+def _margin(world: World) -> int:
+    """Return how many records there must be room for at each look: `lacks_room` of the loop."""
+    return int(world.plan.run[0].margin * world.clock[0].most_together)
+
+
+def _more(known: int, size: int) -> int:
+    """Return how many records there should be after so many of a size: twice, or half as many again of very many."""
+    return 2 * known if known * size < _MANY_BYTES else known + known // 2
+
+
+def _larger(world: World, records: Table[R]) -> Table[R]:
+    return _grown(records, _more(len(records), records.itemsize) + _margin(world))
+
+
+def _with_more_cases(world: World) -> World:
+    """Make more room for cases and chain the new records up as free."""
+    clock = world.clock[0]
+    known = len(world.cases)
+    size = max(_more(known, _BYTES_OF_A_CASE), _FIRST_CASES) + _margin(world)
+    cases = _grown(world.cases, size)
+    cases.next[known:] = np.arange(known + 1, size + 1)
+    cases.next[-1] = clock.free_case
+    clock.free_case = known
+    return replace(
+        world,
+        cases=cases,
+        minutes=_grown(world.minutes, size),
+        extras=_grown(world.extras, size),
+        memory=_grown(world.memory, size),
+    )
+
+
+def _with_more(world: World, records: Table[R], link: str, free: str) -> Table[R]:
+    """Return more records, the new ones chained up by `link` as free; `free` is the clock's first of them."""
+    known = len(records)
+    size = max(_more(known, records.itemsize), _FIRST_FEW) + _margin(world)
+    grown: Table[R] = _grown(records, size)
+    clock = world.clock[0]
+    grown[link][known:] = np.arange(known + 1, size + 1)
+    grown[link][-1] = getattr(clock, free)
+    setattr(clock, free, known)
+    return grown
+
+
+def _with_more_parties(world: World) -> World:
+    return replace(world, parties=_with_more(world, world.parties, "next_free", "free_party"))
+
+
+def _with_more_timers(world: World) -> World:
+    known = len(world.timers)
+    timers = _with_more(world, world.timers, "next", "free_timer")
+    timers.case[known:] = k.NONE
+    return replace(world, timers=timers)
+
+
+def _with_more_bookings(world: World) -> World:
+    return replace(world, bookings=_with_more(world, world.bookings, "next", "free_booking"))
+
+
+def _with_more_doings(world: World) -> World:
+    """Make a larger agenda, a power of two long, with what is on it from its start."""
+    clock = world.clock[0]
+    size = len(world.agenda)
+    while size < clock.doings + _margin(world):
+        size *= 2
+    agenda = _grown(np.roll(cast(Any, world.agenda), -int(clock.first_doing)).view(np.recarray), 2 * size)
+    clock.first_doing = 0
+    return replace(world, agenda=agenda)
+
+
+_GROW: dict[int, Callable[[World], World]] = {
+    k.Code.NEEDS_CASES: _with_more_cases,
+    k.Code.NEEDS_EVENTS: lambda world: replace(world, events=_larger(world, world.events)),
+    k.Code.NEEDS_VISITS: lambda world: replace(world, visits=_larger(world, world.visits)),
+    k.Code.NEEDS_DEPARTURES: lambda world: replace(world, departures=_larger(world, world.departures)),
+    k.Code.NEEDS_SPANS: lambda world: replace(world, spans=_larger(world, world.spans)),
+    k.Code.NEEDS_NOTES: lambda world: replace(world, notes=_larger(world, world.notes)),
+    k.Code.NEEDS_AGENDA: _with_more_doings,
+    k.Code.NEEDS_PARTIES: _with_more_parties,
+    k.Code.NEEDS_TIMERS: _with_more_timers,
+    k.Code.NEEDS_BOOKINGS: _with_more_bookings,
+}
+
+
+_FIRST_ROOM = (
+    k.Code.NEEDS_CASES,
+    k.Code.NEEDS_PARTIES,
+    k.Code.NEEDS_TIMERS,
+    k.Code.NEEDS_BOOKINGS,
+    k.Code.NEEDS_AGENDA,
+)
+
+
+def grow(world: World, code: int) -> World:
+    """Return a world with more room where the kernel has said, by one of the codes from NEEDS_CASES on, that it lacks.
+
+    The records are the same; the world given is to be used no more. Raises NoRoom.
+    """
+    if _bytes_of(world) > MOST_BYTES + _margin(world) * _BYTES_OF_A_CASE:
+        raise NoRoom(world)
+    return _GROW[code](world)
+
+
+def with_first_room(world: World) -> World:
+    """Return a world with room for the first cases, and for what hangs on them."""
+    for code in (
+        k.Code.NEEDS_CASES,
+        k.Code.NEEDS_PARTIES,
+        k.Code.NEEDS_TIMERS,
+        k.Code.NEEDS_BOOKINGS,
+        k.Code.NEEDS_AGENDA,
+    ):
+        world = _GROW[code](world)
+    return world
+
+
+def lacks_room(code: int) -> bool:
+    """Say whether a code of the kernel says that a buffer is full."""
+    return code in _GROW

@@ -1,0 +1,95 @@
+"""The loop: it does what is to be done at this instant, then lets the next event happen."""
+
+import numpy as np
+
+from flowcore.kernel.accounts.levels import book_all_levels
+from flowcore.kernel.accounts.measures import measure_time
+from flowcore.kernel.accounts.minutes import book_pool
+from flowcore.kernel.arrivals.streams import open_streams
+from flowcore.kernel.clockwork.draws import chain
+from flowcore.kernel.clockwork.events import roster_goes_on, schedule
+from flowcore.kernel.compiling.compiled import entry
+from flowcore.kernel.records.choices import SignalKind, StepKind
+from flowcore.kernel.records.kinds import NONE, Code, EventKind, MemberState, Rank
+from flowcore.kernel.records.world import World
+from flowcore.kernel.run.dispatch import do, happen, schedule_entry
+from flowcore.kernel.run.endings import buffer_to_grow, goes_round, is_over, stands_still
+from flowcore.kernel.run.intervals import collect_interval, schedule_interval
+from flowcore.kernel.service.serving import serve_touched
+from flowcore.kernel.staff.interruption_clocks import wind_all_up
+from flowcore.kernel.staff.members import book_member, set_state
+from flowcore.kernel.waiting.stands import settle_pool
+
+
+@entry
+def open_up(world: World, seed: np.uint64, replication: np.uint64) -> None:
+    """Give the replication its luck, let everyone without a roster be there, and start all clocks."""
+    clock = world.clock[0]
+    clock.seed = chain(chain(np.uint64(0), seed), replication)
+    for member in range(len(world.members)):
+        if world.members[member].row == NONE:
+            world.members[member].on_shift = 1
+            set_state(world, member, MemberState.IDLE)
+    for pool in range(len(world.pools)):
+        settle_pool(world, pool)
+    for step in range(len(world.steps)):
+        plan = world.plan.steps[step]
+        if plan.kind == StepKind.SIGNAL and plan.clears == SignalKind.PERIODIC:
+            schedule(world, plan.clears_first, Rank.SIGNAL, EventKind.SIGNAL_DUE, step, 0)
+    open_streams(world)
+    wind_all_up(world)
+    schedule_interval(world)
+    schedule_entry(world)
+
+
+@entry
+def close_books(world: World) -> None:
+    """Book everything up to now: the interval, all levels, all members' time."""
+    collect_interval(world)
+    book_all_levels(world)
+    for member in range(len(world.members)):
+        book_member(world, member)
+    for pool in range(len(world.pools)):
+        book_pool(world, pool)
+    clock = world.clock[0]
+    measure_time(world, clock.now)
+    if clock.is_overtime:
+        clock.overtime_minutes += clock.now - clock.overtime_since
+        clock.overtime_since = clock.now
+
+
+@entry
+def advance(world: World) -> int:
+    """Do one thing after another until something stops it, and say what: one of the codes in `kinds`.
+
+    Called again after a pause, or with larger buffers, it goes on where it stopped.
+    """
+    clock = world.clock[0]
+    sure, most_together = 0, clock.most_together
+    while clock.pause == 0:
+        if sure == 0 or clock.most_together > most_together:
+            most_together = clock.most_together
+            code = buffer_to_grow(world)
+            if code != Code.ENDED:
+                return code
+            sure = world.plan.run[0].turns
+            if goes_round(world, sure):
+                return Code.GOES_ROUND
+        sure -= 1
+        if clock.doings > 0 and (clock.serve_first == 0 or clock.first_touched == NONE):
+            clock.serve_first = 0
+            do(world)
+        elif roster_goes_on(world):
+            happen(world)
+        elif clock.first_touched != NONE:
+            serve_touched(world)
+        else:
+            if is_over(world):
+                return Code.ENDED
+            if stands_still(world):
+                return Code.DEADLOCK
+            if clock.events == 0 or world.events[0].time > clock.until:
+                clock.now = clock.until
+                return Code.ENDED
+            happen(world)
+    return Code.PAUSED

@@ -1,0 +1,113 @@
+"""What happens to a case when it comes to a step, by the step's kind."""
+
+import numpy as np
+
+from flowcore.kernel.accounts.minutes import next_aboard
+from flowcore.kernel.clockwork.agenda import do_first, do_next
+from flowcore.kernel.clockwork.draws import chain
+from flowcore.kernel.clockwork.events import schedule
+from flowcore.kernel.clockwork.notes import note
+from flowcore.kernel.compiling.compiled import part, rare
+from flowcore.kernel.records.choices import StepKind
+from flowcore.kernel.records.kinds import NONE, Agenda, CaseState, EventKind, Expected, Note, Rank, Stand, TokenKind
+from flowcore.kernel.records.world import World
+from flowcore.kernel.service.meeting import someone_may_be_next
+from flowcore.kernel.service.work import let_go_of
+from flowcore.kernel.waiting.own_people import line_for
+from flowcore.kernel.waiting.stands import leave_line
+from flowcore.kernel.way.batches import comes_apart, unpack, wait_for_batch
+from flowcore.kernel.way.forks import end_branch, fork, reach_join
+from flowcore.kernel.way.holds import wait_for_signal
+from flowcore.kernel.way.routes import at_one_place, is_instant, set_traits
+from flowcore.kernel.way.tokens import companion_of, depart, free_token
+from flowcore.kernel.way.visits import ask_for_work, come_to, give_up
+
+
+@part
+def enter(world: World, case: int) -> None:
+    """Let a case come to its step."""
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    if who.batch != NONE and comes_apart(world, case):
+        if step.kind == StepKind.SCATTER:
+            come_to(world, case)
+            world.step_tally[step.document].served += who.together
+        unpack(world, case)
+        return
+    line = NONE
+    if step.kind == StepKind.SERVE:
+        line = line_for(world, case, who.step)
+        # Those who wait are served before one more comes, who may find the line full.
+        if world.plan.lines[line].most != NONE and who.expected == 0 and someone_may_be_next(world):
+            do_first(world, Agenda.ENTER, case)
+            world.clock[0].serve_first = 1
+            return
+    come_to(world, case)
+    if step.kind == StepKind.SERVE:
+        ask_for_work(world, case, line)
+    elif step.kind == StepKind.EXIT:
+        leave_by(world, case)
+    elif is_instant(step.kind):
+        world.step_tally[step.document].served += who.together
+        if step.kind == StepKind.SET:
+            set_traits_of_all(world, case)
+        if step.kind == StepKind.FORK:
+            fork(world, case)
+        elif who.expected == Expected.CALLED:
+            do_first(world, Agenda.GO_ON, case)
+        else:
+            do_next(world, Agenda.GO_ON, case)
+    elif step.kind == StepKind.SIGNAL:
+        wait_for_signal(world, case)
+    elif step.kind == StepKind.JOIN:
+        reach_join(world, case)
+    else:
+        wait_for_batch(world, case)
+
+
+@rare
+def set_traits_of_all(world: World, case: int) -> None:
+    """Write the traits of a case, and of all who travel with it."""
+    step = world.plan.steps[world.cases[case].step]
+    other = case
+    while other != NONE:
+        set_traits(world, other, step.first_start, step.starts)
+        other = next_aboard(world, case, other)
+
+
+@part
+def leave_by(world: World, case: int) -> None:
+    """Let a token leave by an exit: a case with its outcome, a branch or an errand without one."""
+    kind = world.cases[case].token_kind
+    if kind == TokenKind.CASE:
+        depart(world, case)
+    elif kind == TokenKind.BRANCH and world.cases[case].party != NONE:
+        reach_join(world, end_branch(world, case))
+    else:
+        let_go_of(world, case, NONE, False)
+        free_token(world, case)
+
+
+@rare
+def miss_deadline(world: World, timer: int, token: int) -> None:
+    """Let a deadline that has run out send its errand, or divert the case if it still waits."""
+    here = world.timers[timer]
+    if here.token != token:
+        return
+    plan = world.plan.deadlines[here.deadline]
+    case = here.case
+    who = world.cases[case]
+    if here.missed == 0:
+        world.deadlines[here.deadline].missed += 1
+    here.missed += 1
+    if plan.send != NONE:
+        luck = chain(chain(who.luck, plan.key), np.uint64((who.laps << 32) | here.missed))
+        errand = companion_of(world, case, luck, TokenKind.COMPANION)
+        world.cases[errand].step = at_one_place(world, errand, plan.send)
+        note(world, Note.SENT, case, who.step, NONE)
+        do_next(world, Agenda.ENTER, errand)
+        if plan.every > 0.0:
+            schedule(world, world.clock[0].now + plan.every, Rank.SIGNAL, EventKind.DEADLINE_DUE, timer, token)
+    elif who.stands != Stand.NOWHERE and who.state != CaseState.BLOCKED and who.together == 1:
+        leave_line(world, case)
+        give_up(world, case, plan.divert, Note.DIVERTED)

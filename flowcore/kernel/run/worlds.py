@@ -1,0 +1,276 @@
+"""The making of a world, its going on, and the settling of its accounts."""
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from flowcore.kernel.records import choices as c
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records import plan as p
+from flowcore.kernel.records import state as s
+from flowcore.kernel.records.ledger import (
+    LEVEL_BINS,
+    MINUTE_COLUMNS,
+    SPAN_MARKS,
+    DeadlineState,
+    Departure,
+    Level,
+    Measured,
+    NoteRow,
+    SpanRow,
+    Tally,
+    Visit,
+)
+from flowcore.kernel.records.record import Table, blank, table
+from flowcore.kernel.records.world import AgendaItem, Clock, Event, Plan, World
+from flowcore.kernel.run.growth import (
+    LEDGER,
+    arrays_of,
+    as_bytes,
+    grow,
+    lacks_room,
+    memory_of,
+    together,
+    with_first_room,
+)
+from flowcore.kernel.run.loop import advance, close_books, open_up
+
+_FIRST_ROWS = 4096
+MOST_SERIES_CELLS = 2_000_000
+
+
+class Deadlock(Exception):
+    """Raised where cases are inside and nothing will ever happen to them."""
+
+    def __init__(self, world: World) -> None:
+        super().__init__("The service stands still.")
+        self.world = world
+
+
+class EndlessInstant(Exception):
+    """Raised where so much happens at one instant that the clock will never go on."""
+
+    def __init__(self, world: World) -> None:
+        super().__init__("Time stands still.")
+        self.world = world
+
+
+class Worlds:
+    """The replications of a plan, one after another in the same memory; each is as if it were the first."""
+
+    def __init__(self, plan: Plan) -> None:
+        self._first = together(_first_world(plan))
+        self._states = [(state, state.copy()) for state in self._bytes_of_state()]
+
+    def begin(self, seed: int, replication: int) -> World:
+        """Return a replication at its first instant: nobody inside, everyone idle, streams open.
+
+        `seed` and `replication` are whole numbers from zero; together they decide everything. The one before, and
+        its ledger, are written over.
+        """
+        for state, first in self._states:
+            state[:] = first
+        with np.errstate(over="ignore"):
+            open_up(self._first, np.uint64(seed), np.uint64(replication))
+        return self._first
+
+    def keep(self, world: World) -> None:
+        """Have the next replications use the memory to which one has grown."""
+        grown: dict[str, Any] = {}
+        for name, value in arrays_of(world):
+            before = getattr(self._first, name)
+            if memory_of(value) is not memory_of(before):
+                grown[name] = value if name in LEDGER else value[: len(before)]
+        if grown:
+            self._first = replace(self._first, **grown)
+            first = [copy for _, copy in self._states]
+            self._states = list(zip(self._bytes_of_state(), first, strict=True))
+
+    def _bytes_of_state(self) -> list[np.ndarray]:
+        """Return the memory of all of the world but its ledger, as bytes."""
+        return [as_bytes(value) for name, value in arrays_of(self._first) if name not in LEDGER and value.size]
+
+
+def new_world(plan: Plan, seed: int, replication: int) -> World:
+    """Return a replication in memory of its own: see `Worlds`."""
+    return Worlds(plan).begin(seed, replication)
+
+
+def series_columns(plan: Plan) -> int:
+    """Return how many figures are collected by interval."""
+    run = plan.run[0]
+    return int(run.document_steps + run.types + k.MEMBER_STATES * len(plan.teams) + len(plan.streams) + 1)
+
+
+def series_rows(plan: Plan) -> int:
+    """Return how many intervals the whole run has, the first and the last perhaps in part."""
+    run = plan.run[0]
+    return int((run.start_minute % run.interval + run.length) // run.interval) + 1
+
+
+def _first_world(plan: Plan) -> World:
+    """Return a world in which nothing has happened yet, and in which the clocks are still to be started."""
+    run = plan.run[0]
+    steps, types, teams = int(run.document_steps), int(run.types), len(plan.teams)
+    members = int(plan.teams.members.sum())
+    levels = 2 * (steps + types) + int(run.rooms)
+    columns = series_columns(plan)
+    rows = 10080 // int(run.interval) if run.folds else series_rows(plan)
+    rooms = int(plan.lines.room.max()) + 1 if len(plan.lines) else 0
+    asks = int(plan.pools.asks.sum())
+    wear = _wear(plan)
+    most_needs = int(plan.pools.needs.max()) if len(plan.pools) else 0
+    world = World(
+        plan=plan,
+        clock=blank(Clock, 1),
+        cases=blank(s.Case, 0),
+        minutes=np.zeros((0, MINUTE_COLUMNS)),
+        extras=np.zeros((0, int(run.traits + SPAN_MARKS * run.spans))),
+        memory=np.zeros((0, int(run.names + run.counters + run.awaiting + 2 * run.ways_ahead)), np.int64),
+        events=blank(Event, _FIRST_ROWS + len(wear) + len(plan.streams) + len(plan.steps)),
+        agenda=blank(AgendaItem, 64),
+        lines=blank(s.LineState, len(plan.lines)),
+        rooms=blank(s.WaitingRoom, rooms),
+        pools=blank(s.PoolState, len(plan.pools)),
+        stalled=blank(s.Queue, len(plan.pools)),
+        pool_minutes=np.zeros((len(plan.pools), k.POOL_CAUSES)),
+        asks=blank(s.PoolOfTeam, asks),
+        teams=blank(s.TeamState, teams),
+        still=np.zeros(max(1, most_needs), np.int64),
+        rows=blank(s.RowState, len(plan.rows)),
+        members=blank(s.Member, members),
+        member_time=np.zeros((members, 2 * k.MEMBER_STATES)),
+        wear=wear,
+        steps=blank(s.StepState, len(plan.steps)),
+        links=blank(s.LinkState, len(plan.links)),
+        sources=blank(s.StreamState, len(plan.streams)),
+        parties=blank(s.Party, 0),
+        timers=blank(s.Timer, 0),
+        bookings=blank(s.Booking, 0),
+        deadlines=blank(DeadlineState, len(plan.deadlines)),
+        measured=blank(Measured, len(plan.measures)),
+        levels=blank(Level, levels),
+        level_minutes=np.zeros((levels, LEVEL_BINS)),
+        step_tally=blank(Tally, steps),
+        type_tally=blank(Tally, types),
+        stream_tally=blank(Tally, len(plan.streams)),
+        cause_minutes=np.zeros((steps + types + max(1, teams), k.ACCOUNTS)),
+        hour_minutes=np.zeros((steps + types, k.ACCOUNTS)),
+        steps_in_overtime=blank(Tally, steps),
+        types_in_overtime=blank(Tally, types),
+        streams_in_overtime=blank(Tally, len(plan.streams)),
+        causes_in_overtime=np.zeros((steps + types + max(1, teams), k.ACCOUNTS)),
+        value_minutes=np.zeros((types, c.VALUE_CLASSES)),
+        marks=np.zeros(columns),
+        series=np.zeros((rows, columns)),
+        visits=blank(Visit, _FIRST_ROWS),
+        departures=blank(Departure, _FIRST_ROWS),
+        spans=blank(SpanRow, 0),
+        notes=blank(NoteRow, 0),
+    )
+    _set_up(world)
+    return with_first_room(world)
+
+
+def _set_up(world: World) -> None:
+    """Let all heads be empty, all members off, and everything open that no timeline opens."""
+    plan = world.plan
+    clock = world.clock[0]
+    for name in ("free_case", "free_party", "free_timer", "free_booking", "first_touched", "first_reserving"):
+        setattr(clock, name, k.NONE)
+    clock.doors_open = 1
+    clock.most_together = 1
+    clock.trace_until = np.inf
+    for records in (world.lines, world.rooms, world.teams, world.stalled, world.members):
+        records.first[:] = k.NONE
+        records.last[:] = k.NONE
+    np.maximum.at(world.rooms.most, plan.lines.room, plan.lines.most)
+    world.pools.first[:] = k.NONE
+    world.pools.team[:] = k.NONE
+    world.pools.cause[:] = k.Account.BUSY
+    world.teams.first_ask[:] = k.NONE
+    world.teams.first_attending[:] = k.NONE
+    world.members.team[:] = np.repeat(np.arange(len(plan.teams)), plan.teams.members)
+    for name in ("row", "case", "keep_until", "name", "last_type", "place", "step", "rest", "covers"):
+        world.members[name][:] = k.NONE
+    for number, row in enumerate(plan.rows):
+        world.members.row[row.first_member : row.first_member + row.members] = number
+    for team in plan.teams:
+        world.members.place[team.first_member : team.first_member + team.members] = team.place
+    for number, pool in enumerate(plan.pools):
+        world.asks.pool[pool.first_ask : pool.first_ask + pool.asks] = number
+        for ask in range(pool.first_ask, pool.first_ask + pool.asks):
+            world.asks.team[ask] = plan.lists[pool.first_team + ask - pool.first_ask]
+    for entry in plan.timeline[plan.timeline.at < 0.0]:
+        _set_before_start(world, entry)
+    clock.next_entry = int((plan.timeline.at < 0.0).sum())
+
+
+def _set_before_start(world: World, entry: p.TimelineEntry) -> None:
+    """Set what the timeline says was open or shut when the run starts."""
+    if entry.kind in (c.TimelineKind.POOL_OPENS, c.TimelineKind.POOL_SHUTS):
+        world.pools.shut[entry.subject] = entry.kind == c.TimelineKind.POOL_SHUTS
+    elif entry.kind in (c.TimelineKind.SIGNAL_OPENS, c.TimelineKind.SIGNAL_SHUTS):
+        world.steps.shut[entry.subject] = entry.kind == c.TimelineKind.SIGNAL_SHUTS
+    elif entry.kind in (c.TimelineKind.DOORS_OPEN, c.TimelineKind.DOORS_SHUT):
+        world.clock[0].doors_open = entry.kind == c.TimelineKind.DOORS_OPEN
+
+
+def _wear(plan: Plan) -> Table[s.InterruptionClock]:
+    """Return the clocks of all interruptions: one for each member, or one for the team."""
+    rows = []
+    for number, interrupt in enumerate(plan.interrupts):
+        team = plan.teams[interrupt.team]
+        members = range(team.first_member, team.first_member + team.members)
+        for member in members if interrupt.strikes == c.Whom.EACH else [k.NONE]:
+            rows.append((0.0, 0.0, 0, 0, 0, number, member))
+    return table(s.InterruptionClock, rows)
+
+
+def go_until(world: World, until: float) -> tuple[World, bool]:
+    """Go on up to a time, or until somebody sets the clock's `pause`; return the world and whether it got there.
+
+    The world returned is the one given, or a roomier copy of it, with the same clock. A run that its stop rule has
+    ended stays at the time of its end. Raises Deadlock, EndlessInstant and NoRoom.
+    """
+    world.clock[0].until = until
+    with np.errstate(over="ignore"):
+        code = advance(world)
+    while lacks_room(code):
+        world = grow(world, code)
+        with np.errstate(over="ignore"):
+            code = advance(world)
+    if code == k.Code.DEADLOCK:
+        raise Deadlock(world)
+    if code == k.Code.GOES_ROUND:
+        raise EndlessInstant(world)
+    return world, code == k.Code.ENDED
+
+
+def settle(world: World) -> None:
+    """Book everything up to now, so that nothing is lost at the edge."""
+    close_books(world)
+
+
+def start_afresh(world: World) -> None:
+    """Forget what was counted so far: the warm-up is over."""
+    settle(world)
+    world.levels["area"] = 0.0
+    world.levels["overtime"] = 0.0
+    world.levels["highest"] = world.levels.now
+    caused = (world.cause_minutes, world.causes_in_overtime, world.hour_minutes)
+    minutes = (*caused, world.member_time, world.value_minutes)
+    for numbers in (world.level_minutes, world.marks, *minutes):
+        numbers[:] = 0.0
+    world.marks[-1] = world.clock[0].completed
+    regular = (world.step_tally, world.type_tally, world.stream_tally)
+    in_overtime = (world.steps_in_overtime, world.types_in_overtime, world.streams_in_overtime)
+    for records in (*regular, *in_overtime, world.links, world.deadlines, world.measured):
+        records[:] = np.zeros((), records.dtype)
+    for timer in world.timers[world.timers.case != k.NONE]:
+        world.deadlines.started[timer.deadline] += timer.missed == 0
+    world.teams.uses[:] = world.teams.uses_in_overtime[:] = 0
+    clock = world.clock[0]
+    clock.overtime_minutes = 0.0
+    clock.visits = clock.departures = clock.span_rows = 0

@@ -1,0 +1,1 @@
+"""Cases and members together: who is next, the work, shifts and absences."""

@@ -1,0 +1,188 @@
+"""Whether a case's needs can be met now."""
+
+from flowcore.kernel.compiling.compiled import part, rare
+from flowcore.kernel.records.kinds import NEVER, NONE, CaseState, Closed
+from flowcore.kernel.records.world import World
+from flowcore.kernel.service.order import hold_back_for_those_before, hold_nothing_back
+from flowcore.kernel.service.work import begin, hand_back
+from flowcore.kernel.waiting.causes import condition_holds, needs_can_be_met
+from flowcore.kernel.waiting.own_people import busy_person, first_person, person_for
+from flowcore.kernel.waiting.pools import asks_someone
+from flowcore.kernel.waiting.presence import available, serves_in
+
+
+@part
+def can_be_served(world: World, case: int, pool: int) -> bool:
+    """Say whether a case's needs are met by what nobody before it holds back, or would be by displacing others."""
+    if world.plan.pools[pool].preempts:
+        return can_be_served_or_displace(world, case, pool)
+    return can_begin_with_what_is_left(world, case, world.cases[case].line)
+
+
+@rare
+def can_be_served_or_displace(world: World, case: int, pool: int) -> bool:
+    """Say whether a case's needs are met by what nobody before it holds back, or would be by displacing others."""
+    line = world.cases[case].line
+    hold_back_for_those_before(world, case)
+    met = all_is_there(world, case, line)
+    if not met:
+        is_free = keep_persons(world, case, line, 1)
+        met = is_free and could_pre_empt(world, case, pool)
+        keep_persons(world, case, line, -1)
+    hold_nothing_back(world)
+    return met
+
+
+@part
+def all_is_there(world: World, case: int, line: int) -> bool:
+    """Say whether a case's needs are met by what nobody holds back, when its particular people come from that."""
+    pool = world.plan.lines[line].pool
+    if world.plan.steps[world.plan.lines[line].step].coverable == 0:
+        return needs_can_be_met(world, pool)
+    return all_is_there_beside_persons(world, case, line)
+
+
+@rare
+def all_is_there_beside_persons(world: World, case: int, line: int) -> bool:
+    """Say whether a case's needs are met when its particular people are held back for it."""
+    pool = world.plan.lines[line].pool
+    met = keep_persons(world, case, line, 1) and needs_can_be_met(world, pool)
+    keep_persons(world, case, line, -1)
+    return met
+
+
+@rare
+def keep_persons(world: World, case: int, line: int, change: int) -> bool:
+    """Count a case's particular people among those held back, or no longer; say whether nobody else holds them back."""
+    step = world.plan.steps[world.plan.lines[line].step]
+    are_there = True
+    for need in range(step.first_need, step.first_need + step.needs if step.coverable else step.first_need):
+        person = person_for(world, case, need)
+        if person != NONE:
+            team = world.teams[world.members[person].team]
+            team.held_back += change
+            are_there = are_there and team.idle >= team.held_back
+    return are_there
+
+
+@part
+def begin_with_what_is_left(world: World, case: int) -> None:
+    """Let a case begin with members whom nobody before it holds back."""
+    if world.clock[0].first_reserving == NONE:
+        begin(world, case)
+        return
+    hold_back_for_those_before(world, case)
+    begin(world, case)
+    hold_nothing_back(world)
+
+
+@part
+def can_begin_with_what_is_left(world: World, case: int, line: int) -> bool:
+    """Say whether a case's needs are met by whom nobody before it holds back."""
+    if world.clock[0].first_reserving == NONE:
+        return all_is_there(world, case, line)
+    return can_begin_beside_those_before(world, case, line)
+
+
+@rare
+def can_begin_beside_those_before(world: World, case: int, line: int) -> bool:
+    """Say whether a case's needs are met by what those before it do not hold back."""
+    hold_back_for_those_before(world, case)
+    is_there = all_is_there(world, case, line)
+    hold_nothing_back(world)
+    return is_there
+
+
+@part
+def someone_may_be_next(world: World) -> bool:
+    """Say whether a team that has changed at this instant may yet serve someone who waits for it, or leave."""
+    team = world.clock[0].first_touched
+    while team != NONE:
+        here = world.teams[team]
+        if here.first_ask != NONE or here.first_attending != NONE or here.staying > 0:
+            return True
+        team = here.next_touched
+    return False
+
+
+@part
+def lacks_nobody(world: World, case: int, line: int) -> bool:
+    """Say whether a case lacks nobody where it comes to a line: its own people, if any, meet all needs."""
+    return not asks_someone(world, line) and first_person(world, case, world.plan.lines[line].step) == NONE
+
+
+@part
+def can_begin_at_once(world: World, case: int, line: int) -> bool:
+    """Say whether a case that comes to a line need not wait: nobody is before it and all is there."""
+    rules = world.plan.lines[line]
+    if rules.pool == NONE:
+        return True
+    if rules.min_wait > 0.0 or world.lines[line].first != NONE:
+        return False
+    if busy_person(world, case, line) != NONE:
+        return False
+    if not lacks_nobody(world, case, line) and (world.rooms[rules.room].coming > 0 or someone_may_be_next(world)):
+        return False
+    world.cases[case].order = world.clock[0].turns + 1
+    return can_begin_with_what_is_left(world, case, line)
+
+
+@rare
+def pre_empt(world: World, case: int, pool: int) -> None:
+    """Take members from work on less urgent cases until this one's needs are met; see `could_pre_empt`."""
+    asks = world.plan.pools[pool]
+    keep_persons(world, case, world.cases[case].line, 1)
+    if not needs_can_be_met(world, pool):
+        for number in range(asks.first_condition, asks.first_condition + asks.conditions):
+            while not condition_holds(world, number, asks.overtime):
+                hand_back(world, victim_of(world, case, number, asks.overtime))
+    keep_persons(world, case, world.cases[case].line, -1)
+
+
+@rare
+def could_pre_empt(world: World, case: int, pool: int) -> bool:
+    """Say whether all needs would be met if less urgent work were put down."""
+    if world.pools[pool].closed != Closed.OPEN:
+        return False
+    asks = world.plan.pools[pool]
+    for number in range(asks.first_condition, asks.first_condition + asks.conditions):
+        condition = world.plan.conditions[number]
+        there = 0
+        for place in range(condition.first_team, condition.first_team + condition.teams):
+            team = world.plan.teams[world.plan.lists[place]]
+            there += available(world, world.plan.lists[place], asks.overtime)
+            for member in range(team.first_member, team.first_member + team.members):
+                there += can_be_taken_from(world, member, case, asks.overtime)
+        if there < condition.count:
+            return False
+    return True
+
+
+@part
+def can_be_taken_from(world: World, member: int, case: int, overtime: int) -> bool:
+    """Say whether a member is at work on a less urgent case that can be put down, and would be free then."""
+    who = world.members[member]
+    other = who.case
+    if other == NONE or world.cases[other].state != CaseState.AT_WORK:
+        return False
+    owes = who.owes_break or who.owes_interruption or who.shift_over
+    here = who.step == world.cases[other].step and not owes and serves_in(world, member, overtime)
+    return here and world.cases[other].priority < world.cases[case].priority
+
+
+@rare
+def victim_of(world: World, case: int, number: int, overtime: int) -> int:
+    """Return the least urgent case, of those the one begun last, that holds a member of a condition's teams."""
+    condition = world.plan.conditions[number]
+    victim = NONE
+    lowest, latest = NEVER, 0
+    for place in range(condition.first_team, condition.first_team + condition.teams):
+        team = world.plan.teams[world.plan.lists[place]]
+        for member in range(team.first_member, team.first_member + team.members):
+            if not can_be_taken_from(world, member, case, overtime):
+                continue
+            other = world.members[member].case
+            priority, began = world.cases[other].priority, world.cases[other].begun
+            if priority < lowest or (priority == lowest and began > latest):
+                victim, lowest, latest = other, priority, began
+    return victim

@@ -1,0 +1,93 @@
+"""Who goes before whom, and whom those before keep from those behind."""
+
+from flowcore.kernel.compiling.compiled import part, rare
+from flowcore.kernel.records.kinds import NONE, Closed
+from flowcore.kernel.records.world import World
+from flowcore.kernel.waiting.causes import touch
+from flowcore.kernel.waiting.presence import available, idle_for
+
+
+@part
+def is_before(world: World, case: int, other: int) -> bool:
+    """Say whether one waiting case goes before another (or none): by priority, then by its turn."""
+    if other == NONE:
+        return True
+    one, two = world.cases[case], world.cases[other]
+    if one.priority != two.priority:
+        return one.priority > two.priority
+    return one.order < two.order
+
+
+@part
+def first_of_pool(world: World, pool: int) -> int:
+    """Return the first of the cases that wait in an open pool's lines, or NONE."""
+    line = world.pools[pool].first
+    return NONE if line == NONE or world.pools[pool].closed != Closed.OPEN else world.lines[line].first
+
+
+@rare
+def hold_nothing_back(world: World) -> None:
+    """Let all idle members be there for anyone again."""
+    for team in range(len(world.teams)):
+        world.teams[team].held_back = 0
+
+
+@rare
+def hold_back_for_those_before(world: World, case: int) -> None:
+    """Keep from a case what is idle and asked for by those before it who hold back, in their order.
+
+    A step that reserves holds back from all behind; one that pre-empts from those of lower priority.
+    """
+    last = case
+    while True:
+        first = NONE
+        pool = world.clock[0].first_reserving
+        while pool != NONE:
+            other = first_of_pool(world, pool)
+            if other != NONE and other != case and holds_back_from(world, pool, other, case):
+                is_later = last == case or is_before(world, last, other)
+                if other != last and is_later and is_before(world, other, first):
+                    first = other
+            pool = world.pools[pool].next_reserving
+        if first == NONE:
+            return
+        hold_back(world, world.plan.lines[world.cases[first].line].pool)
+        last = first
+
+
+@part
+def holds_back_from(world: World, pool: int, case: int, other: int) -> bool:
+    """Say whether the first case of a pool keeps its teams' idle members from another."""
+    if not is_before(world, case, other):
+        return False
+    return world.plan.pools[pool].reserve == 1 or world.cases[case].priority > world.cases[other].priority
+
+
+@part
+def hold_back(world: World, pool: int) -> None:
+    """Keep the idle members whom a pool asks for from everyone behind, of each need the preferred first."""
+    asks = world.plan.pools[pool]
+    for ask in range(asks.first_ask, asks.first_ask + asks.asks):
+        team = world.teams[world.asks[ask].team]
+        team.held_back_before = team.held_back
+    for entry in range(asks.first_need, asks.first_need + asks.needs):
+        need = world.plan.needs[world.plan.lists[entry]]
+        wanted = need.count
+        for place in range(need.first_team, need.first_team + need.teams):
+            number = world.plan.lists[place]
+            here = world.teams[number]
+            left = idle_for(world, number, asks.overtime) - (here.held_back - here.held_back_before)
+            kept = max(0, min(wanted, left, available(world, number, asks.overtime)))
+            here.held_back += kept
+            wanted -= kept
+
+
+@rare
+def touch_held_back(world: World) -> None:
+    """Mark all teams of whom someone may be held back: where one has changed, others may be held back instead."""
+    pool = world.clock[0].first_reserving
+    while pool != NONE:
+        asks = world.plan.pools[pool]
+        for ask in range(asks.first_ask, asks.first_ask + asks.asks):
+            touch(world, world.asks[ask].team)
+        pool = world.pools[pool].next_reserving

@@ -1,0 +1,204 @@
+"""Who is next: of all who wait for a team, the first whose needs can all be met."""
+
+from flowcore.kernel.clockwork.agenda import do_first
+from flowcore.kernel.compiling.compiled import part, rare
+from flowcore.kernel.records.kinds import NONE, Agenda, CaseState, Look, MemberState
+from flowcore.kernel.records.world import World
+from flowcore.kernel.service.meeting import can_be_served, pre_empt
+from flowcore.kernel.service.order import (
+    first_of_pool,
+    hold_back_for_those_before,
+    hold_nothing_back,
+    is_before,
+    touch_held_back,
+)
+from flowcore.kernel.service.shifts import look_at_stays
+from flowcore.kernel.service.work import begin
+from flowcore.kernel.waiting.causes import settle_cause
+from flowcore.kernel.waiting.own_people import busy_person
+from flowcore.kernel.waiting.pools import asks_someone
+from flowcore.kernel.waiting.stands import leave_line, leave_person, wait_for_person
+
+
+@part
+def next_for(world: World, team: int) -> int:
+    """Return the case that a team should serve next, or NONE.
+
+    Only the first cases of lines are looked at, and only of pools that wait for this team.
+    """
+    chosen = NONE
+    ask = world.teams[team].first_ask
+    while ask != NONE:
+        pool = world.asks[ask].pool
+        after = world.asks[ask].next
+        case = first_of_pool(world, pool)
+        if case != NONE and is_before(world, case, chosen) and can_be_served(world, case, pool):
+            chosen = case
+        if world.stalled[pool].first != NONE:
+            chosen = next_stalled(world, pool, chosen)
+        ask = after
+    if world.teams[team].first_attending != NONE:
+        chosen = next_attended(world, team, chosen)
+    return chosen
+
+
+@rare
+def next_stalled(world: World, pool: int, chosen: int) -> int:
+    """Return the case to serve, be it `chosen` or one whose person is free and whose pool's needs are met now.
+
+    Those whose person has been taken meanwhile go to stand with that person again.
+    """
+    case = world.stalled[pool].first
+    while case != NONE:
+        after = world.cases[case].next
+        person = busy_person(world, case, world.cases[case].line)
+        if person != NONE:
+            move_to_person(world, case, person)
+        elif is_before(world, case, chosen) and can_be_served(world, case, pool):
+            chosen = case
+        case = after
+    return chosen
+
+
+@rare
+def next_of_all_stalled(world: World, chosen: int) -> int:
+    """Return the case to serve, be it `chosen` or one whose person was free, but held back from it until now."""
+    for pool in range(len(world.pools)):
+        if world.stalled[pool].first != NONE:
+            chosen = next_stalled(world, pool, chosen)
+    return chosen
+
+
+@rare
+def move_to_person(world: World, case: int, person: int) -> None:
+    """Let a case that was stalled stand with a member again."""
+    leave_person(world, case)
+    wait_for_person(world, case, person)
+
+
+@rare
+def next_attended(world: World, team: int, chosen: int) -> int:
+    """Return the case to serve, be it `chosen` or one that waits for a member of the team who is free now."""
+    here = world.teams[team]
+    member = here.first_attending
+    before = NONE
+    while member != NONE:
+        who = world.members[member]
+        after = who.next_attending
+        if who.state == MemberState.IDLE:
+            chosen = next_with(world, member, chosen)
+        if who.state == MemberState.IDLE and who.first != NONE:
+            before = member
+        else:
+            who.attending = 0
+            if before == NONE:
+                here.first_attending = after
+            else:
+                world.members[before].next_attending = after
+        member = after
+    return chosen
+
+
+@part
+def next_with(world: World, member: int, chosen: int) -> int:
+    """Return `chosen` or a case that waits for this idle member; those that lack something else stall."""
+    case = world.members[member].first
+    while case != NONE:
+        after = world.cases[case].next
+        pool = world.plan.lines[world.cases[case].line].pool
+        other = busy_person(world, case, world.cases[case].line)
+        if other == member:
+            case = after
+            continue
+        if other != NONE:
+            move_to_person(world, case, other)
+        elif not can_be_served(world, case, pool):
+            if asks_someone(world, world.cases[case].line):
+                move_to_person(world, case, NONE)
+        elif is_before(world, case, chosen):
+            chosen = case
+        case = after
+    return chosen
+
+
+@part
+def serve_touched(world: World) -> None:
+    """Let the teams that were touched serve the first whom they can; of those that can serve none, note why."""
+    clock = world.clock[0]
+    if clock.first_reserving != NONE:
+        touch_held_back(world)
+    team = clock.first_touched
+    while team != NONE:
+        if world.teams[team].staying > 0 and look_at_stays(world, team):
+            return
+        team = world.teams[team].next_touched
+    chosen = NONE
+    team = clock.first_touched
+    while team != NONE:
+        after = world.teams[team].next_touched
+        world.teams[team].touched = Look.LOOKED_AT
+        case = NONE
+        if world.teams[team].idle > 0 or clock.first_reserving != NONE:
+            case = next_for(world, team)
+        if case != NONE:
+            world.teams[team].touched = Look.TOUCHED
+            chosen = case if is_before(world, case, chosen) else chosen
+        team = after
+    if clock.stalled > 0:
+        chosen = next_of_all_stalled(world, chosen)
+    if chosen != NONE:
+        serve_waiting(world, chosen)
+    else:
+        forget_touched(world)
+
+
+@part
+def forget_touched(world: World) -> None:
+    """Let the teams that were looked at be so no more, and note what their cases wait for."""
+    if world.clock[0].stalled > 0:
+        for pool in range(len(world.pools)):
+            next_stalled(world, pool, NONE)
+    team = world.clock[0].first_touched
+    world.clock[0].first_touched = NONE
+    while team != NONE:
+        here = world.teams[team]
+        after = here.next_touched
+        if here.touched == Look.LOOKED_AT:
+            here.touched = 0
+            ask = here.first_ask
+            while ask != NONE:
+                settle_cause(world, world.asks[ask].pool)
+                ask = world.asks[ask].next
+        else:
+            here.next_touched = world.clock[0].first_touched
+            world.clock[0].first_touched = team
+        team = after
+
+
+@part
+def serve_waiting(world: World, case: int) -> None:
+    """Let a waiting case begin; one that was blocked before a line without places comes in first."""
+    pool = world.plan.lines[world.cases[case].line].pool
+    others_hold_back = world.clock[0].first_reserving != NONE
+    if others_hold_back:
+        hold_back_for_those_before(world, case)
+    if world.plan.pools[pool].preempts:
+        pre_empt(world, case, pool)
+    was_blocked = world.cases[case].state == CaseState.BLOCKED
+    leave_line(world, case)
+    world.clock[0].serve_first = 0
+    if was_blocked:
+        do_first(world, Agenda.LET_IN_CASE, case)
+    else:
+        begin(world, case)
+    if others_hold_back:
+        hold_nothing_back(world)
+
+
+@rare
+def serve_pool(world: World, pool: int) -> None:
+    """Let the first of a pool that asks nobody begin."""
+    case = first_of_pool(world, pool)
+    if case != NONE:
+        do_first(world, Agenda.SERVE_POOL, pool)
+        serve_waiting(world, case)

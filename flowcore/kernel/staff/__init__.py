@@ -1,0 +1,1 @@
+"""Members: what they do, whom they serve, why they are away."""

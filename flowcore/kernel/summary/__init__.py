@@ -1,0 +1,1 @@
+"""What the ledger says in all."""

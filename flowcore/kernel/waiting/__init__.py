@@ -1,0 +1,1 @@
+"""Waiting: who is there, what is missing, where a case stands."""

@@ -1,0 +1,128 @@
+"""Waiting lines by their disciplines, and the rooms in which those in them wait."""
+
+from flowcore.kernel.accounts.levels import change_level, room_level
+from flowcore.kernel.clockwork.agenda import do_next
+from flowcore.kernel.clockwork.draws import key_for, uniform
+from flowcore.kernel.clockwork.queues import insert_after, prepend, put_in, take_out, unchain
+from flowcore.kernel.compiling.compiled import part, rare
+from flowcore.kernel.records.choices import Discipline
+from flowcore.kernel.records.kinds import NEVER, NONE, Agenda, CaseState, DrawFor, Stand
+from flowcore.kernel.records.state import LineState
+from flowcore.kernel.records.world import World
+from flowcore.kernel.waiting.pools import ask_pool, ask_pool_no_more, settle_line
+
+
+@part
+def rank_of(world: World, case: int) -> float:
+    """Return a case's rank in its line by the line's discipline; the lower is served first."""
+    who = world.cases[case]
+    discipline = world.plan.lines[who.line].discipline
+    if discipline == Discipline.PRIORITY:
+        return -who.priority
+    if discipline == Discipline.DUE:
+        return who.due
+    if discipline == Discipline.SHORTEST_WORK:
+        return world.plan.distributions[work_distribution(world, case)].expected
+    if discipline == Discipline.RANDOM:
+        return uniform(key_for(world, case, world.plan.steps[who.step].key, DrawFor.RANK), 0)
+    return 0.0
+
+
+@part
+def work_distribution(world: World, case: int) -> int:
+    """Return which distribution a case's work at its step has: by trait, else by type."""
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    for number in range(step.trait_times):
+        entry = step.first_trait_time + 3 * number
+        trait = world.plan.lists[entry]
+        if int(world.extras[case, trait]) == world.plan.lists[entry + 1]:
+            return world.plan.lists[entry + 2]
+    return world.plan.lists[step.times + who.type]
+
+
+@part
+def keeps_order(discipline: int) -> bool:
+    """Say whether a line is a chain, in the order of coming or against it."""
+    return discipline == Discipline.FIRST_COME or discipline == Discipline.LAST_COME
+
+
+@part
+def stand_in_line(world: World, case: int) -> None:
+    """Let a case stand among those who wait at its step, where its rank puts it."""
+    who = world.cases[case]
+    line = world.lines[who.line]
+    before = line.first
+    discipline = world.plan.lines[who.line].discipline
+    if not keeps_order(discipline):
+        put_in(world.cases, line, case)
+    elif who.order < 0:
+        prepend(world.cases, line, case)
+    elif discipline == Discipline.LAST_COME and who.state != CaseState.BLOCKED:
+        insert_after(world.cases, line, last_come_after(world, line, who.order), case)
+    else:
+        insert_after(world.cases, line, last_come_before(world, line, who.order), case)
+    who.stands = Stand.IN_LINE
+    settle_line(world, who.line, before)
+    ask_pool(world, world.plan.lines[who.line].pool)
+
+
+@part
+def last_come_before(world: World, line: LineState, order: int) -> int:
+    """Return the last in a line whose turn came before another, or NONE; who came later may stand there before."""
+    case = line.last
+    while case != NONE and world.cases[case].order > order:
+        case = world.cases[case].prev
+    return case
+
+
+@rare
+def last_come_after(world: World, line: LineState, order: int) -> int:
+    """Return the last who goes before a case where the last is first: put there with its work begun, or come later."""
+    last = NONE
+    case = line.first
+    while case != NONE and world.cases[case].state != CaseState.BLOCKED and not 0 <= world.cases[case].order < order:
+        last, case = case, world.cases[case].next
+    return last
+
+
+@part
+def step_out_of_line(world: World, case: int) -> None:
+    """Take a case out of those who wait at its step, from wherever it stands."""
+    who = world.cases[case]
+    line = world.lines[who.line]
+    before = line.first
+    if keeps_order(world.plan.lines[who.line].discipline):
+        unchain(world.cases, line, case)
+    else:
+        take_out(world.cases, line, case)
+    settle_line(world, who.line, before)
+    ask_pool_no_more(world, world.plan.lines[who.line].pool)
+
+
+@part
+def enter_room(world: World, case: int, change: int) -> None:
+    """A case comes into its step's waiting room or leaves it; a place that is free lets others in."""
+    index = world.plan.lines[world.cases[case].line].room
+    room = world.rooms[index]
+    room.length += change
+    world.steps[world.cases[case].step].waiting += change
+    if index < world.plan.run[0].rooms:
+        change_level(world, room_level(world, index), change)
+    if change < 0 and room.first != NONE:
+        do_next(world, Agenda.LET_IN, index)
+
+
+@part
+def next_turn(world: World, case: int, at_front: bool) -> None:
+    """Give a case its turn: behind all who came, or before them; by priority, before those of its own."""
+    clock = world.clock[0]
+    if at_front:
+        clock.front_turns -= 1
+        world.cases[case].order = clock.front_turns
+        by_priority = world.plan.lines[world.cases[case].line].discipline == Discipline.PRIORITY
+        world.cases[case].rank = rank_of(world, case) if by_priority else -NEVER
+    else:
+        clock.turns += 1
+        world.cases[case].order = clock.turns
+        world.cases[case].rank = rank_of(world, case)

@@ -1,0 +1,169 @@
+"""Whom of its own people a case brings to a step, and the particular ones for whom it asks there."""
+
+from flowcore.kernel.compiling.compiled import part, rare
+from flowcore.kernel.records.kinds import NONE, MemberState
+from flowcore.kernel.records.world import World
+from flowcore.kernel.waiting.presence import is_kept, is_off, serves_in
+
+
+@part
+def line_for(world: World, case: int, at: int) -> int:
+    """Return the line of a case at a step, by how much of each need its own people meet."""
+    step = world.plan.steps[at]
+    return step.line if step.coverable == 0 else line_beside_own_people(world, case, at)
+
+
+@rare
+def line_beside_own_people(world: World, case: int, at: int) -> int:
+    """Return the line of a case at a step whose needs its own people may meet."""
+    step = world.plan.steps[at]
+    line = step.line
+    let_nobody_cover(world, case)
+    stride = 1
+    for number in range(step.needs):
+        if (step.coverable >> number) & 1:
+            need = step.first_need + number
+            line += stride * (cover_by_person(world, case, need) + cover_by_kept(world, case, at, need))
+            stride *= world.plan.needs[need].most_covered + 1
+    return line
+
+
+@rare
+def let_nobody_cover(world: World, case: int) -> None:
+    """Let none of a case's people meet any need yet; those that are asked for by name are left for that."""
+    member = world.cases[case].first_held
+    while member != NONE:
+        world.members[member].covers = NONE
+        member = world.members[member].next_held
+
+
+@part
+def cover_by_person(world: World, case: int, need: int) -> int:
+    """Let the particular person of a need meet one of it, and say how many that are."""
+    name = world.plan.needs[need].same_as
+    if name == NONE or world.memory[case, name] == NONE:
+        return 0
+    member = world.memory[case, name]
+    if is_still_held(world, case, member):
+        world.members[member].covers = need
+    return 1
+
+
+@part
+def cover_by_kept(world: World, case: int, at: int, need: int) -> int:
+    """Let those of a case's people who are of a need's teams, and meet none yet, meet it; say how many they are."""
+    asked = world.plan.needs[need]
+    wanted = min(asked.count, asked.most_covered)
+    if asked.same_as != NONE and world.memory[case, asked.same_as] != NONE:
+        wanted -= 1
+    count = 0
+    member = world.cases[case].first_held
+    while member != NONE and count < wanted:
+        free = world.members[member].covers == NONE and is_still_held(world, case, member)
+        if free and is_of_teams(world, member, need) and not is_named(world, case, at, member):
+            world.members[member].covers = need
+            count += 1
+        member = world.members[member].next_held
+    return count
+
+
+@part
+def is_still_held(world: World, case: int, member: int) -> bool:
+    """Say whether a case has a member, and keeps it if it is about to leave its step: its way on is chosen then."""
+    who = world.members[member]
+    if who.case != case:
+        return False
+    here = world.cases[case]
+    return here.link == NONE or is_kept(world, member, world.plan.steps[here.step].document)
+
+
+@part
+def is_of_teams(world: World, member: int, need: int) -> bool:
+    """Say whether a member is of one of a need's teams."""
+    asked = world.plan.needs[need]
+    for place in range(asked.first_team, asked.first_team + asked.teams):
+        if world.plan.lists[place] == world.members[member].team:
+            return True
+    return False
+
+
+@part
+def is_named(world: World, case: int, at: int, member: int) -> bool:
+    """Say whether a need of a step asks for this very member."""
+    step = world.plan.steps[at]
+    for need in range(step.first_need, step.first_need + step.needs):
+        name = world.plan.needs[need].same_as
+        if name != NONE and world.memory[case, name] == member:
+            return True
+    return False
+
+
+@part
+def person_for(world: World, case: int, need: int) -> int:
+    """Return the particular member whom a case asks for by a need and does not hold yet, or NONE."""
+    name = world.plan.needs[need].same_as
+    if name == NONE:
+        return NONE
+    member = world.memory[case, name]
+    return NONE if member == NONE or world.members[member].case == case else member
+
+
+@part
+def first_person(world: World, case: int, at: int) -> int:
+    """Return the first particular person for whom a case asks at a step, or NONE."""
+    return first_person_asked_for(world, case, at) if world.plan.steps[at].coverable else NONE
+
+
+@rare
+def first_person_asked_for(world: World, case: int, at: int) -> int:
+    """Return the first particular person for whom a case asks at a step whose needs it may meet by its own, or NONE."""
+    step = world.plan.steps[at]
+    for need in range(step.first_need, step.first_need + step.needs):
+        person = person_for(world, case, need)
+        if person != NONE:
+            return person
+    return NONE
+
+
+@part
+def busy_person(world: World, case: int, line: int) -> int:
+    """Return the first particular member whom a case asks for and who is not free to serve there, or NONE."""
+    coverable = world.plan.steps[world.plan.lines[line].step].coverable
+    return first_busy_person(world, case, line) if coverable else NONE
+
+
+@rare
+def first_busy_person(world: World, case: int, line: int) -> int:
+    """Return the first particular member whom a case asks for at such a step and who is not free to serve there."""
+    step = world.plan.steps[world.plan.lines[line].step]
+    pool = world.plan.lines[line].pool
+    for need in range(step.first_need, step.first_need + step.needs):
+        member = person_for(world, case, need)
+        if member == NONE:
+            continue
+        may_serve = pool == NONE or serves_in(world, member, world.plan.pools[pool].overtime)
+        if world.members[member].state != MemberState.IDLE or not may_serve:
+            return member
+    return NONE
+
+
+@rare
+def asks_for_one_of(world: World, case: int, line: int, row: int) -> bool:
+    """Say whether a case that waits in a line asks for a particular member of a row."""
+    step = world.plan.steps[world.plan.lines[line].step]
+    for need in range(step.first_need, step.first_need + step.needs):
+        member = person_for(world, case, need)
+        if member != NONE and world.members[member].row == row:
+            return True
+    return False
+
+
+@rare
+def asks_for_one_who_is_off(world: World, case: int, line: int) -> bool:
+    """Say whether a case that waits in a line asks for a particular member who is not there."""
+    step = world.plan.steps[world.plan.lines[line].step]
+    for need in range(step.first_need, step.first_need + step.needs):
+        member = person_for(world, case, need)
+        if member != NONE and is_off(world.members[member].state):
+            return True
+    return False

@@ -1,0 +1,1 @@
+"""The way of a case: visits, routes, blocking and travel, forks and batches."""

@@ -1,0 +1,65 @@
+"""A hold: cases wait at a signal until it clears."""
+
+from flowcore.kernel.accounts.minutes import turn_to
+from flowcore.kernel.clockwork.agenda import do_first, do_next
+from flowcore.kernel.clockwork.notes import note
+from flowcore.kernel.clockwork.queues import append
+from flowcore.kernel.compiling.compiled import rare
+from flowcore.kernel.records.choices import SignalKind
+from flowcore.kernel.records.kinds import NONE, Account, Agenda, CaseState, Note, Stand
+from flowcore.kernel.records.world import World
+from flowcore.kernel.waiting.stands import leave_line
+
+
+@rare
+def wait_for_signal(world: World, case: int) -> None:
+    """Let a case wait until a signal clears, or go on at once through one that is open."""
+    who = world.cases[case]
+    step = world.plan.steps[who.step]
+    if step.clears == SignalKind.OPENING and not world.steps[who.step].shut:
+        do_next(world, Agenda.GO_ON, case)
+        return
+    who.line = step.line
+    line = world.lines[who.line]
+    append(world.cases, line, case)
+    line.count += 1
+    who.stands = Stand.AT_SIGNAL
+    note(world, Note.WAS_HELD, case, who.step, NONE)
+    turn_to(world, case, CaseState.WAITING, Account.SIGNAL)
+    if step.clears == SignalKind.SO_MANY and line.count >= step.many:
+        clear_signal(world, who.step)
+
+
+@rare
+def clear_signal(world: World, step: int) -> None:
+    """Let the cases at a signal go, all or as many as it lets go, before anything else happens."""
+    if set_quota(world, step) > 0:
+        do_first(world, Agenda.LET_GO, step)
+
+
+@rare
+def set_quota(world: World, step: int) -> int:
+    """Say how many of those at a signal go now: this one, and those just before it."""
+    here = world.steps[step]
+    if here.shut:
+        return 0
+    lets_go = world.plan.steps[step].lets_go
+    waiting = world.lines[world.plan.steps[step].line].count
+    here.quota = min(waiting, here.quota + lets_go) if lets_go > 0 else waiting
+    return int(here.quota)
+
+
+@rare
+def let_go(world: World, step: int) -> None:
+    """Let the first of those at a signal go, and the next ones as far as it clears."""
+    line = world.lines[world.plan.steps[step].line]
+    here = world.steps[step]
+    if here.quota <= 0 or line.first == NONE:
+        here.quota = 0
+        return
+    here.quota -= 1
+    case = line.first
+    leave_line(world, case)
+    do_next(world, Agenda.GO_ON, case)
+    if here.quota > 0:
+        do_first(world, Agenda.LET_GO, step)
