@@ -89,8 +89,8 @@ class _StudyCompiler:
         self.staff = TeamCompiler(study, self.rooms, self.places, self.store, self.length)
         self.counters = self._counters()
         names = dict.fromkeys(need.same_as for need in all_needs(study) if need.same_as)
-        self.names = {name: number for number, name in enumerate(names)}
-        self.needs = NeedCompiler(study, self.layout, self.store, self.teams, self.rooms, self.names)
+        self.slots = {name: number for number, name in enumerate(names)}
+        self.needs = NeedCompiler(study, self.layout, self.store, self.teams, self.rooms, self.slots)
         self.lines = LineCompiler(study, self.layout, self.store)
         self.starts = TraitStarts(study.traits, self.store)
         self.traits = {trait.id: number for number, trait in enumerate(study.traits)}
@@ -150,8 +150,8 @@ class _StudyCompiler:
             lines=self.lines.records(),
             teams=table(p.Team, self.staff.teams),
             rows=table(p.RosterRow, self.staff.rows),
-            rests=table(p.BreakPlan, self.staff.rests),
-            interrupts=table(p.Interruption, self.staff.interrupts),
+            breaks=table(p.BreakPlan, self.staff.breaks),
+            interruptions=table(p.Interruption, self.staff.interruptions),
             timeline=timeline_records(self.timeline),
             calendars=self.calendars.records(),
             deadlines=self.checkpoints.deadlines(),
@@ -161,9 +161,9 @@ class _StudyCompiler:
             numbers=np.array(self.store.numbers, np.float64),
         )
         most = self._most_records(plan)
-        plan.run.turns[0] = min(_MOST_TURNS, max(1, _MOST_MARGIN // most))
-        plan.run.margin[0] = plan.run.turns[0] * most
-        plan.run.folds[0] = series_columns(plan) * series_rows(plan) > MOST_SERIES_CELLS
+        plan.run.checks_every[0] = min(_MOST_TURNS, max(1, _MOST_MARGIN // most))
+        plan.run.margin[0] = plan.run.checks_every[0] * most
+        plan.run.by_week[0] = series_columns(plan) * series_rows(plan) > MOST_SERIES_CELLS
         return plan
 
     def _loops(self) -> tuple[list[int], list[list[bool]]]:
@@ -189,8 +189,8 @@ class _StudyCompiler:
         step = planned.step
         links = self.layout.links(number)
         fields: dict[str, object] = dict.fromkeys(layout(p.Step).names or (), k.NONE)
-        fields |= dict.fromkeys(("coverable", "needs", "is_travel", "keeps_people", "abandoned", "changeover_cost"), 0)
-        fields |= dict.fromkeys(("lets_go", "many", "raised", "starts", "begun", "met", "trait_times"), 0)
+        fields |= dict.fromkeys(("coverable", "needs", "travel_kind", "keeps_people", "abandoned", "changeover_cost"), 0)
+        fields |= dict.fromkeys(("lets_go", "quorum", "raised", "starts", "begun", "met", "trait_times"), 0)
         fields |= {"cost": 0.0, "penalty": 0.0, "every": 0.0, "clears_first": 0.0, "first_raised": 0, "first_met": 0}
         fields |= {
             "key": stable_key("steps", step.id),
@@ -200,7 +200,7 @@ class _StudyCompiler:
             "links": len(links),
             "shares": self._shares(planned),
             "pick": self._pick(planned),
-            "circle": loop,
+            "loop": loop,
             "place": k.NONE if planned.place is None else self.places[planned.place],
             "places": len(self.layout.places_of(number)),
             "first_place": self.store.put(self.layout.places_of(number)),
@@ -261,7 +261,7 @@ class _StudyCompiler:
         fields = {
             "key": stable_key("links", self._name_of_escort(planned)),
             "kind": c.StepKind.SERVE,
-            "is_travel": 2 if link.travel == "walk" else 1,
+            "travel_kind": c.TravelKind.WALKED if link.travel == "walk" else c.TravelKind.TIMED,
             "times": self.store.put([self.store.number_of(time)] * len(self.types)),
         }
         return fields | self._served(number, planned, None)
@@ -278,7 +278,7 @@ class _StudyCompiler:
             return self._signal(number, step)
         if isinstance(step, Gather):
             every = 0.0 if step.or_after is None else minutes(step.or_after)
-            return {"line": self.lines.add_plain(number), "many": step.count, "every": every}
+            return {"line": self.lines.add_plain(number), "quorum": step.count, "every": every}
         if isinstance(step, Fork):
             return {"join": self.layout.first[step.join]}
         if isinstance(step, SetTraits):
@@ -355,7 +355,7 @@ class _StudyCompiler:
             return fields | {"clears": c.SignalKind.TIMETABLE}
         if clears.after_step is not None:
             return fields | {"clears": c.SignalKind.AFTER_STEP}
-        return fields | {"clears": c.SignalKind.SO_MANY, "many": clears.waiting}
+        return fields | {"clears": c.SignalKind.SO_MANY, "quorum": clears.waiting}
 
     def _plan_openings(self) -> None:
         for pool, calendar in enumerate(self.needs.calendars):
@@ -378,7 +378,7 @@ class _StudyCompiler:
             "document_steps": len(study.steps),
             "types": len(self.types),
             "traits": len(study.traits),
-            "names": len(self.names),
+            "remembered": len(self.slots),
             "counters": len(self.counters),
             "awaiting": -(-self.staff.slots // 32),
             "ways_ahead": self.ahead.most,
@@ -397,8 +397,8 @@ class _StudyCompiler:
             "start_minute": self.start.hour * 60 + self.start.minute + self.start.second / 60,
             "length": self.length,
             "interval": minutes(run.interval),
-            "folds": False,
-            "turns": 0,
+            "by_week": False,
+            "checks_every": 0,
             "margin": 0,
         }
         return row(Run, **fields)
@@ -413,7 +413,7 @@ class _StudyCompiler:
         members = int(plan.teams.members.max()) if len(plan.teams) else 0
         ways = int(plan.steps.links.max()) if len(plan.steps) else 0
         batch = (
-            int(plan.steps.many[plan.steps.kind == c.StepKind.GATHER].max())
+            int(plan.steps.quorum[plan.steps.kind == c.StepKind.GATHER].max())
             if (plan.steps.kind == c.StepKind.GATHER).any()
             else 0
         )
@@ -425,6 +425,6 @@ class _StudyCompiler:
             + batch
             + 3 * slots
             + int(max(counts, default=0.0))
-            + len(plan.rests)
+            + len(plan.breaks)
             + len(plan.span_points)
         )

@@ -24,7 +24,7 @@ class Asked:
 
     count: int
     teams: tuple[int, ...]
-    name: int = k.NONE
+    slot: int = k.NONE
     same_as: int = k.NONE
     keep_until: int = k.NONE
 
@@ -48,13 +48,13 @@ class NeedCompiler:
     store: Store
     teams: dict[str, int]
     rooms: dict[str, int]
-    names: dict[str, int]
+    slots: dict[str, int]
     rows: list[tuple[object, ...]] = field(default_factory=list)
     pools: list[tuple[object, ...]] = field(default_factory=list)
     conditions: list[tuple[object, ...]] = field(default_factory=list)
     calendars: list[str | None] = field(default_factory=list)
     _numbers: dict[_PoolKey, int] = field(default_factory=dict)
-    _asks: int = 0
+    _incidences: int = 0
 
     def __post_init__(self) -> None:
         documents = {step.id: number for number, step in enumerate(self.study.steps)}
@@ -73,8 +73,8 @@ class NeedCompiler:
         return Asked(
             need.count,
             tuple(self.teams[team] for team in teams_of(need, self.study)),
-            self.names.get(need.as_ or "", k.NONE),
-            self.names[need.same_as] if need.same_as else k.NONE,
+            self.slots.get(need.as_ or "", k.NONE),
+            self.slots[need.same_as] if need.same_as else k.NONE,
             k.NONE if keep_until == planned.document and planned.escort is None else keep_until,
         )
 
@@ -110,7 +110,7 @@ class NeedCompiler:
                 count=each.count,
                 first_team=self.store.put(each.teams),
                 teams=len(each.teams),
-                name=each.name,
+                slot=each.slot,
                 same_as=each.same_as,
                 keep_until=each.keep_until,
                 most_covered=most_covered,
@@ -173,8 +173,8 @@ class NeedCompiler:
                 needs=len(needs),
                 first_condition=first_condition,
                 conditions=len(conditions),
-                first_ask=self._asks,
-                asks=len(teams),
+                first_incidence=self._incidences,
+                incidences=len(teams),
                 first_team=self.store.put(teams),
                 mixed=mixed,
                 reserve=key.reserve,
@@ -185,7 +185,7 @@ class NeedCompiler:
                 only_count=key.needs[0].count if key.needs else 0,
             )
         )
-        self._asks += len(teams)
+        self._incidences += len(teams)
         self.calendars.append(key.calendar)
 
 

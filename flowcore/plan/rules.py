@@ -68,7 +68,7 @@ class RuleCompiler:
                 fact=_FACTS[condition.kind],
                 about=self._about(condition),
                 is_=_TESTS[condition.is_],
-                many=len(numbers),
+                count=len(numbers),
                 first=self.store.put_numbers(numbers),
                 yes=yes,
                 no=no,

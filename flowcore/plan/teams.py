@@ -47,11 +47,11 @@ class TeamCompiler:
         self._start = datetime.fromisoformat(study.start)
         self.teams: list[tuple[object, ...]] = []
         self.rows: list[tuple[object, ...]] = []
-        self.rests: list[tuple[object, ...]] = []
-        self.interrupts: list[tuple[object, ...]] = []
+        self.breaks: list[tuple[object, ...]] = []
+        self.interruptions: list[tuple[object, ...]] = []
         self.timeline: list[Entry] = []
         self._members = 0
-        self._wear = 0
+        self._clocks = 0
         self.slots = 0
         for team in study.teams:
             self._add_team(team)
@@ -60,7 +60,7 @@ class TeamCompiler:
             self._add_room(place_id, place.capacity or 0)
 
     def _add_team(self, team: Team) -> None:
-        number, first_row, first_interruption = len(self.teams), len(self.rows), len(self.interrupts)
+        number, first_row, first_interruption = len(self.teams), len(self.rows), len(self.interruptions)
         first_member = self._members
         shifts = self._add_rows(team, number)
         self._members = first_member + team.members
@@ -111,8 +111,8 @@ class TeamCompiler:
         all_shifts: list[tuple[Period, int]] = []
         member = self._members
         for each in team.roster:
-            index, first_break = len(self.rows), len(self.rests)
-            self.rests += [_rest(rest, index) for rest in each.breaks]
+            index, first_break = len(self.rows), len(self.breaks)
+            self.breaks += [_break(each_break, index) for each_break in each.breaks]
             self.rows.append(
                 row(
                     p.RosterRow,
@@ -142,22 +142,22 @@ class TeamCompiler:
         gap = after.clock or after.working or after.cases
         assert gap is not None
         each = interruption.strikes == "each"
-        self.interrupts.append(
+        self.interruptions.append(
             row(
                 p.Interruption,
-                first_wear=self._wear,
+                first_clock=self._clocks,
                 after=self._store.number_of(gap),
                 length=self._store.number_of(interruption.length),
                 measure=measure,
-                strikes=c.Whom.EACH if each else c.Whom.WHOLE_TEAM,
+                comes_to=c.Whom.EACH if each else c.Whom.WHOLE_TEAM,
                 rule=_RULE[interruption.work],
                 team=team,
             )
         )
-        self._wear += members if each else 1
+        self._clocks += members if each else 1
 
 
-def _rest(each: Break, of_row: int) -> tuple[object, ...]:
+def _break(each: Break, of_row: int) -> tuple[object, ...]:
     return row(
         p.BreakPlan,
         after=0.0 if each.after is None else minutes(each.after),

@@ -102,7 +102,7 @@ def _ways(study: StudyDocument, world: World) -> Figures:
     figures: Figures = {}
     taken: dict[str, tuple[int, float]] = {}
     for planned in world.plan.steps:
-        if planned.is_travel:
+        if planned.travel_kind:
             continue
         step = study.steps[planned.document]
         for number, link in enumerate(links_of(step)):

@@ -43,7 +43,7 @@ def series_of(study: StudyDocument, world: World, departures: Rows, until: float
         series |= {address: _over(sums, lengths) for address, sums in _of_team(team.id, states).items()}
     column += k.MEMBER_STATES * len(world.teams)
     streams = len(study.streams)
-    weeks = np.maximum(lengths / interval, 1.0) if world.plan.run[0].folds else np.ones(len(lengths))
+    weeks = np.maximum(lengths / interval, 1.0) if world.plan.run[0].by_week else np.ones(len(lengths))
     weeks[lengths <= 1e-9] = np.nan
     counts = world.series[:, column : column + streams + 1] / weeks[:, None]
     for number, stream in enumerate(study.streams):
@@ -88,7 +88,7 @@ def _lengths(study: StudyDocument, world: World, interval: float, until: float) 
     edges = np.arange(0, until + offset + interval, interval) - offset
     whole = np.diff(np.clip(edges, 0.0, until))
     rows = len(world.series)
-    if not world.plan.run[0].folds:
+    if not world.plan.run[0].by_week:
         return np.pad(whole[:rows], (0, max(0, rows - len(whole))))
     return np.bincount(np.arange(len(whole)) % rows, whole, rows).astype(np.float64)
 

@@ -12,7 +12,7 @@ from flowcore.kernel.records.world import World
 def case_of(world: World, token: int) -> int:
     """Return the case for which a token passes a point: itself, or the one whose branch it is and that has not left.
 
-    NONE for an errand.
+    NONE for a companion.
     """
     while token != NONE and world.cases[token].token_kind == TokenKind.BRANCH:
         party = world.cases[token].party
@@ -43,11 +43,11 @@ def start_deadlines(world: World, token: int, first: int, count: int) -> None:
         here.deadline = deadline
         here.next = who.timers
         here.missed = 0
-        here.token += 1
+        here.stamp += 1
         who.timers = timer
         world.deadlines[deadline].started += 1
         within = world.plan.deadlines[deadline].within
-        schedule(world, clock.now + within, Rank.SIGNAL, EventKind.DEADLINE_DUE, timer, here.token)
+        schedule(world, clock.now + within, Rank.SIGNAL, EventKind.DEADLINE_DUE, timer, here.stamp)
 
 
 @rare
@@ -86,7 +86,7 @@ def stop_timer(world: World, case: int, deadline: int) -> int:
 def free_timer(world: World, timer: int) -> None:
     """Give a clock back."""
     here = world.timers[timer]
-    here.token += 1
+    here.stamp += 1
     here.case = NONE
     here.next = world.clock[0].free_timer
     world.clock[0].free_timer = timer
@@ -187,9 +187,9 @@ def cost_of(world: World, case: int) -> float:
 def start_span(world: World, case: int, span: int) -> None:
     """Remember where a case stands at the start of a span."""
     first = world.plan.run[0].traits + SPAN_MARKS * span
-    world.extras[case, first] = 1.0
+    world.traits_and_marks[case, first] = 1.0
     for number in range(SPAN_MARKS - 1):
-        world.extras[case, first + 1 + number] = mark_of(world, case, number)
+        world.traits_and_marks[case, first + 1 + number] = mark_of(world, case, number)
 
 
 @rare
@@ -204,18 +204,18 @@ def start_checkpoints(world: World, case: int) -> None:
 def end_span(world: World, case: int, span: int) -> None:
     """Write down what a case's span took, if it has begun."""
     first = world.plan.run[0].traits + SPAN_MARKS * span
-    if world.extras[case, first] == 0.0:
+    if world.traits_and_marks[case, first] == 0.0:
         return
-    world.extras[case, first] = 0.0
+    world.traits_and_marks[case, first] = 0.0
     clock = world.clock[0]
     row = world.spans[clock.span_rows]
     clock.span_rows += 1
-    row.total = mark_of(world, case, 0) - world.extras[case, first + 1]
-    row.wait = mark_of(world, case, 1) - world.extras[case, first + 2]
-    row.work = mark_of(world, case, 2) - world.extras[case, first + 3]
-    row.blocked = mark_of(world, case, 3) - world.extras[case, first + 4]
-    row.travel = mark_of(world, case, 4) - world.extras[case, first + 5]
-    row.cost = mark_of(world, case, 5) - world.extras[case, first + 6]
+    row.total = mark_of(world, case, 0) - world.traits_and_marks[case, first + 1]
+    row.wait = mark_of(world, case, 1) - world.traits_and_marks[case, first + 2]
+    row.work = mark_of(world, case, 2) - world.traits_and_marks[case, first + 3]
+    row.blocked = mark_of(world, case, 3) - world.traits_and_marks[case, first + 4]
+    row.travel = mark_of(world, case, 4) - world.traits_and_marks[case, first + 5]
+    row.cost = mark_of(world, case, 5) - world.traits_and_marks[case, first + 6]
     row.in_overtime = clock.is_overtime
     row.span = span
     row.type = world.cases[case].type

@@ -3,7 +3,7 @@
 from flowcore.kernel.accounts.measures import measure_departure, measure_visit
 from flowcore.kernel.accounts.minutes import visit_wait_of, wait_of
 from flowcore.kernel.compiling.compiled import part
-from flowcore.kernel.records.choices import VALUE_CLASSES
+from flowcore.kernel.records.choices import VALUE_CLASSES, TravelKind
 from flowcore.kernel.records.kinds import ACCOUNTS, NONE, Account
 from flowcore.kernel.records.ledger import VALUES, VISIT_MINUTES
 from flowcore.kernel.records.world import World
@@ -67,7 +67,7 @@ def write_visit(world: World, case: int) -> None:
     while other != NONE:
         world.cases[other].last_wait = who.last_wait
         other = world.cases[other].next_aboard
-    if step.is_travel == 0:
+    if step.travel_kind == TravelKind.NONE:
         tally = world.step_tally[step.document]
         tally.served += who.together
         tally.cost += step.cost * who.together

@@ -4,6 +4,7 @@ import numpy as np
 
 from flowcore.kernel.accounts.levels import change_level, step_level, type_level
 from flowcore.kernel.compiling.compiled import part
+from flowcore.kernel.records.choices import TravelKind
 from flowcore.kernel.records.kinds import FIRST_CAUSE, NONE, POOL_CAUSES, Account, CaseState
 from flowcore.kernel.records.ledger import LINE_LEVEL, SNAPSHOT, VISIT_MINUTES
 from flowcore.kernel.records.world import World
@@ -37,7 +38,7 @@ def book_minutes(world: World, case: int) -> None:
         return
     who.since = world.clock[0].now
     if who.state == CaseState.AT_WORK:
-        account = Account.TRAVEL if world.plan.steps[who.step].is_travel > 0 else Account.WORK
+        account = Account.TRAVEL if world.plan.steps[who.step].travel_kind != TravelKind.NONE else Account.WORK
         world.minutes[case, VISIT_MINUTES + account] += elapsed
     elif who.state == CaseState.ON_THE_WAY:
         world.minutes[case, Account.TRAVEL] += elapsed

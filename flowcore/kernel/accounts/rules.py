@@ -43,7 +43,7 @@ def fact_of(world: World, case: int, fact: int, about: int) -> float:
     if fact == Fact.TYPE:
         return float(who.type)
     if fact == Fact.TRAIT:
-        return world.extras[case, about]
+        return world.traits_and_marks[case, about]
     if fact == Fact.IN_SYSTEM:
         return clock.now - who.arrived_at
     if fact == Fact.WAITED_HERE:
@@ -51,7 +51,7 @@ def fact_of(world: World, case: int, fact: int, about: int) -> float:
     if fact == Fact.WAITED:
         return waited(world, case)
     if fact == Fact.VISITS:
-        return float(world.memory[case, world.plan.run[0].names + about])
+        return float(world.memory[case, world.plan.run[0].remembered + about])
     if fact == Fact.LINE:
         return float(waiting_at(world, about))
     if fact == Fact.FREE:
@@ -80,7 +80,7 @@ def holds(world: World, test: int, value: float) -> bool:
     if here.is_ == Comparison.AT_LEAST:
         return value >= wanted
     if here.is_ == Comparison.IN:
-        for number in range(here.first, here.first + here.many):
+        for number in range(here.first, here.first + here.count):
             if world.plan.numbers[number] == value:
                 return True
     return False

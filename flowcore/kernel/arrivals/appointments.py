@@ -18,12 +18,12 @@ def plan_day(world: World, stream: int) -> None:
     """Schedule the next day's appointments."""
     run = world.plan.run[0]
     here = world.sources[stream]
-    if here.day == 0:
+    if here.period == 0:
         plan_appointments(world, stream, -1)
         plan_appointments(world, stream, 0)
-    here.day += 1
-    plan_appointments(world, stream, here.day)
-    at = here.day * DAY - run.start_minute
+    here.period += 1
+    plan_appointments(world, stream, here.period)
+    at = here.period * DAY - run.start_minute
     if at < run.length:
         schedule(world, max(world.clock[0].now, at), Rank.ARRIVAL, EventKind.NEXT_PERIOD, stream, 0)
     else:

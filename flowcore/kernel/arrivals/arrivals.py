@@ -7,7 +7,7 @@ from flowcore.kernel.accounts.levels import change_inside
 from flowcore.kernel.arrivals.appointments import plan_day
 from flowcore.kernel.arrivals.calendars import is_open_at
 from flowcore.kernel.arrivals.streams import DAY, close_if_over, is_planned_ahead, plan_interval, schedule_arrival
-from flowcore.kernel.clockwork.agenda import do_next
+from flowcore.kernel.clockwork.agenda import push_back
 from flowcore.kernel.clockwork.draws import case_luck, chain, uniform
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.clockwork.samples import sample
@@ -65,7 +65,7 @@ def occasion_comes(world: World, stream: int, occasion: int) -> None:
     if welcome and count > 0:
         here.group = count
         here.created += count
-        do_next(world, Agenda.ARRIVE, stream)
+        push_back(world, Agenda.ARRIVE, stream)
     close_if_over(world, stream)
     if not is_planned_ahead(source.kind) and here.over == 0:
         schedule_arrival(world, stream)
@@ -77,7 +77,7 @@ def arrive(world: World, stream: int) -> None:
     here = world.sources[stream]
     here.group -= 1
     if here.group > 0:
-        do_next(world, Agenda.ARRIVE, stream)
+        push_back(world, Agenda.ARRIVE, stream)
     clock = world.clock[0]
     case = new_token(world)
     who = world.cases[case]
@@ -98,7 +98,7 @@ def arrive(world: World, stream: int) -> None:
     note(world, Note.ARRIVED, case, NONE, NONE)
     change_inside(world, case, 1)
     who.step = at_one_place(world, case, world.plan.streams[stream].to)
-    do_next(world, Agenda.ENTER, case)
+    push_back(world, Agenda.ENTER, case)
 
 
 @part

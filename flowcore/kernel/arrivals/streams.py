@@ -26,7 +26,7 @@ def open_streams(world: World) -> None:
         kind = world.plan.streams[stream].kind
         if kind == StreamKind.PROFILE:
             offset = week_minute(world, 0.0)
-            world.sources[stream].mass = mass_before(world, stream, offset)
+            world.sources[stream].cumulative_rate = cumulative_rate_at(world, stream, offset)
         if is_planned_ahead(kind):
             schedule(world, 0.0, Rank.ARRIVAL, EventKind.NEXT_PERIOD, stream, 0)
         else:
@@ -47,7 +47,7 @@ def week_minute(world: World, minute: float) -> float:
 
 
 @part
-def mass_before(world: World, stream: int, minute: float) -> float:
+def cumulative_rate_at(world: World, stream: int, minute: float) -> float:
     """Return the expected arrivals of a profile from Monday's midnight to a minute of the week."""
     source = world.plan.streams[stream]
     position = minute / source.interval
@@ -70,18 +70,18 @@ def profile_arrival(world: World, stream: int, luck: np.uint64) -> float:
     week = numbers[source.profile + source.intervals]
     if week <= 0.0:
         return NEVER
-    here.mass -= math.log(uniform(chain(luck, np.uint64(DrawFor.GAP)), 0))
-    weeks = math.floor(here.mass / week)
-    rest = here.mass - weeks * week
+    here.cumulative_rate -= math.log(uniform(chain(luck, np.uint64(DrawFor.GAP)), 0))
+    weeks = math.floor(here.cumulative_rate / week)
+    remainder = here.cumulative_rate - weeks * week
     below, above = 0, source.intervals - 1
     while below < above:
         middle = (below + above) // 2
-        if numbers[source.profile + middle + 1] <= rest:
+        if numbers[source.profile + middle + 1] <= remainder:
             below = middle + 1
         else:
             above = middle
     before = numbers[source.profile + below]
-    share = (rest - before) / (numbers[source.profile + below + 1] - before)
+    share = (remainder - before) / (numbers[source.profile + below + 1] - before)
     run = world.plan.run[0]
     begins = run.first_weekday * DAY + run.start_minute
     return weeks * WEEK + (below + share) * source.interval - begins
@@ -160,7 +160,7 @@ def plan_interval(world: World, stream: int) -> None:
     number = int(minute / source.interval + 1e-9) % source.intervals
     expected = world.plan.numbers[source.profile + number + 1] - world.plan.numbers[source.profile + number]
     begins = clock.now - (minute - number * source.interval)
-    luck = chain(here.key, np.uint64(here.day))
+    luck = chain(here.key, np.uint64(here.period))
     count = math.floor(expected + 1e-9)
     if uniform(luck, 0) < expected - count:
         count += 1
@@ -169,7 +169,7 @@ def plan_interval(world: World, stream: int) -> None:
         if at >= clock.now:
             schedule_occasion(world, stream, at, here.drawn)
         here.drawn += 1
-    here.day += 1
+    here.period += 1
     if begins + source.interval < min(source.shuts_at, world.plan.run[0].length):
         schedule(world, begins + source.interval, Rank.ARRIVAL, EventKind.NEXT_PERIOD, stream, 0)
     else:

@@ -5,21 +5,21 @@ from flowcore.kernel.records.world import World
 
 
 @part
-def do_next(world: World, kind: int, subject: int) -> None:
+def push_back(world: World, kind: int, subject: int) -> None:
     """Put something on the agenda of this instant, behind what is there."""
     clock = world.clock[0]
-    doing = world.agenda[(clock.first_doing + clock.doings) & (len(world.agenda) - 1)]
-    doing.kind = kind
-    doing.subject = subject
-    clock.doings += 1
+    item = world.agenda[(clock.agenda_start + clock.agenda_length) & (len(world.agenda) - 1)]
+    item.kind = kind
+    item.subject = subject
+    clock.agenda_length += 1
 
 
 @part
-def do_first(world: World, kind: int, subject: int) -> None:
+def push_front(world: World, kind: int, subject: int) -> None:
     """Put something on the agenda of this instant, before all else."""
     clock = world.clock[0]
-    clock.first_doing = (clock.first_doing - 1) & (len(world.agenda) - 1)
-    doing = world.agenda[clock.first_doing]
-    doing.kind = kind
-    doing.subject = subject
-    clock.doings += 1
+    clock.agenda_start = (clock.agenda_start - 1) & (len(world.agenda) - 1)
+    item = world.agenda[clock.agenda_start]
+    item.kind = kind
+    item.subject = subject
+    clock.agenda_length += 1

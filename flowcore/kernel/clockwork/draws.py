@@ -35,9 +35,9 @@ def chain(key: np.uint64, part: np.uint64 | int) -> np.uint64:
 
 
 @part
-def uniform(key: np.uint64, turn: int) -> float:
-    """Return the turn-th number of a key, strictly between 0 and 1."""
-    bits = chain(key, np.uint64(turn)) >> _S11
+def uniform(key: np.uint64, draw: int) -> float:
+    """Return the number of a key that is drawn as this one, from 0, strictly between 0 and 1."""
+    bits = chain(key, np.uint64(draw)) >> _S11
     return (float(bits) + 0.5) * _STEP_OF_53_BITS
 
 
@@ -55,11 +55,11 @@ def key_for(world: World, case: int, element: np.uint64, purpose: int) -> np.uin
 
 
 @part
-def wear_key(world: World, wear: int) -> np.uint64:
+def clock_key(world: World, clock_id: int) -> np.uint64:
     """Return the key of the next draw of a clock that counts down to an interruption."""
-    clock = world.wear[wear]
+    clock = world.interruption_clocks[clock_id]
     clock.draws += 1
-    team = world.plan.teams[world.plan.interrupts[clock.interrupt].team]
+    team = world.plan.teams[world.plan.interruptions[clock.interrupt].team]
     who = NONE if clock.member == NONE else clock.member - team.first_member
     key = chain(chain(world.clock[0].seed, team.key), np.uint64(clock.interrupt - team.first_interruption))
     return chain(chain(key, np.uint64(who + 1)), (np.uint64(clock.draws) << _LAP) | np.uint64(DrawFor.MEMBER))

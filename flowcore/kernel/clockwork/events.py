@@ -21,7 +21,7 @@ def moves_cases(kind: int) -> bool:
 
 
 @part
-def schedule(world: World, time: float, rank: int, kind: int, subject: int, token: int) -> None:
+def schedule(world: World, time: float, rank: int, kind: int, subject: int, stamp: int) -> None:
     """Put an event on the list."""
     clock = world.clock[0]
     clock.scheduled += 1
@@ -39,7 +39,7 @@ def schedule(world: World, time: float, rank: int, kind: int, subject: int, toke
     event = events[place]
     event.time = time
     event.order = order
-    event.token = token
+    event.stamp = stamp
     event.kind = kind
     event.subject = subject
 

@@ -129,9 +129,9 @@ def put_in(nodes: Table[Ranked], head: Heap, item: int) -> None:
 @part
 def take_out(nodes: Table[Ranked], head: Heap, item: int) -> None:
     """Take an item out of a heap, from wherever it stands."""
-    rest = paired(nodes, nodes[item].child)
+    others = paired(nodes, nodes[item].child)
     if head.first == item:
-        head.first = rest
+        head.first = others
         return
     before, after = nodes[item].prev, nodes[item].next
     if nodes[before].child == item:
@@ -140,8 +140,8 @@ def take_out(nodes: Table[Ranked], head: Heap, item: int) -> None:
         nodes[before].next = after
     if after != NONE:
         nodes[after].prev = before
-    if rest != NONE:
-        head.first = meld(nodes, head.first, rest)
+    if others != NONE:
+        head.first = meld(nodes, head.first, others)
 
 
 @part

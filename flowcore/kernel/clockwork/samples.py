@@ -82,18 +82,18 @@ def gamma(key: np.uint64, shape: float) -> float:
     boosted = shape + 1.0 if shape < 1.0 else shape
     d = boosted - 1.0 / 3.0
     c = 1.0 / math.sqrt(9.0 * d)
-    turn = 0
+    draw = 0
     while True:
-        x = standard_normal_quantile(uniform(key, turn))
-        u = uniform(key, turn + 1)
-        turn += 2
+        x = standard_normal_quantile(uniform(key, draw))
+        u = uniform(key, draw + 1)
+        draw += 2
         root = 1.0 + c * x
         v = root * root * root
         if v > 0.0 and math.log(u) < 0.5 * x * x + d - d * v + d * math.log(v):
             break
     value = d * v
     if shape < 1.0:
-        value *= uniform(key, turn) ** (1.0 / shape)
+        value *= uniform(key, draw) ** (1.0 / shape)
     return value
 
 

@@ -101,6 +101,14 @@ class WhenDone(IntEnum):
     ONLY_IN_OVERTIME = 2
 
 
+class TravelKind(IntEnum):
+    """Whether a step of the plan is a way with an escort, and what its time is."""
+
+    NONE = 0
+    TIMED = 1
+    WALKED = 2
+
+
 class TeamKind(IntEnum):
     """What the members of a team are; those of the last kind are the capacity of a place."""
 

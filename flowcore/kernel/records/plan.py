@@ -122,7 +122,7 @@ class Step:
     shares: I8  # where in `numbers` the cumulative shares of its ways begin, a row a case type
     pick: I8  # WayPick
     looks_ahead: I8  # 1 where ways through steps that take no time are chosen before the case leaves
-    circle: I8  # the loop that it is in
+    loop: I8  # the loop that it is in
     place: I8  # where it is
     first_place: I8  # where in `lists` the steps begin that are this one at its places
     places: I8  # how many
@@ -130,10 +130,10 @@ class Step:
     place_shares: I8  # where in `numbers` the cumulative shares of the places begin
     changeover: I8  # the distribution of the time after a case of another type
     keeps_people: I8  # 1 where a blocked case keeps its people
-    is_travel: I8  # 0 for a step, 1 for a timed way with an escort, 2 for one that is walked
+    travel_kind: I8  # TravelKind
     clears: I8  # SignalKind
     lets_go: I8  # how many a signal lets go at once; 0 for all
-    many: I8  # how many make a batch, or clear a signal
+    quorum: I8  # how many make a batch, or clear a signal
     first_raised: I8  # where in `lists` the signals begin that its end clears
     raised: I8  # how many
     join: I8  # of a fork: where its branches come together
@@ -174,7 +174,7 @@ class Test:
     fact: I8  # Fact
     about: I8  # which trait, counter, step or team
     is_: I8  # Comparison
-    many: I8  # how many values
+    count: I8  # how many values
     first: I8  # where in `numbers` they begin
     yes: I8  # the next test, or RULE_HOLDS or RULE_FAILS
     no: I8
@@ -187,8 +187,8 @@ class Need:
     count: I8
     first_team: I8  # where in `lists` its teams begin, the preferred first
     teams: I8  # how many
-    name: I8  # under which a case remembers who met it
-    same_as: I8  # the name of who is asked for again
+    slot: I8  # of a case's memory, where it remembers who met it
+    same_as: I8  # the slot of who is asked for again
     keep_until: I8  # the step of the document with which those who met it stay
     most_covered: I8  # how many of it a case's own people may meet
 
@@ -219,8 +219,8 @@ class Pool:
     needs: I8  # how many
     first_condition: I8
     conditions: I8  # how many
-    first_ask: I8  # of its incidences with teams
-    asks: I8  # how many
+    first_incidence: I8  # of its incidences with teams
+    incidences: I8  # how many
     first_team: I8  # where in `lists` the teams begin that it asks
     mixed: I8  # 1 where needs share teams, so that it matters who meets which
     reserve: I8  # 1 where members are held back for it
@@ -306,11 +306,11 @@ class BreakPlan:
 class Interruption:
     """What interrupts a team's members now and then."""
 
-    first_wear: I8  # its first clock
+    first_clock: I8  # its first clock
     after: I8  # the distribution of the time, or of the cases, until the next one
     length: I8  # the distribution of how long it lasts
     measure: I8  # ClockBy
-    strikes: I8  # Whom
+    comes_to: I8  # Whom
     rule: I8  # HandOver
     team: I8
 

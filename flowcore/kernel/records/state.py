@@ -40,7 +40,7 @@ class Case:
     to: I8  # the end of its way on
     goal: I8  # the step whose line decides whether it is blocked
     line: I8  # in which it waits, or has waited
-    circle: I8  # the loop that it is in
+    loop: I8  # the loop that it is in
     first_held: I8  # of its members
     person: I8  # the member for whom it waits
     party: I8  # of its fork
@@ -51,7 +51,7 @@ class Case:
     first_aboard: I8  # of those who travel with it
     last_aboard: I8
     next_aboard: I8  # of those who travel with its leader
-    token: I8  # an event with another one has lost its meaning
+    stamp: I8  # an event with another one has lost its meaning
     luck: U8  # the part of every draw's key that comes from the case
     type: I8
     stream: I8
@@ -147,7 +147,7 @@ class TeamState:
     rostered: I8  # on shift or beyond it
     rostered_in_overtime: I8
     working: I8
-    first_ask: I8  # of the pools that wait for it
+    first_incidence: I8  # of the pools that wait for it
     next_touched: I8  # team that is to be looked at
     touched: I8  # Look
     held_back: I8  # idle members kept for someone else
@@ -164,7 +164,7 @@ class RowState:
 
     staying: I8  # 1 while it stays after its shift
     awaited: I8  # cases that waited when the shift ended and are not yet done
-    token: I8
+    stamp: I8
     on_shift: I8
     until: F8  # when the shift ends
 
@@ -179,13 +179,13 @@ class Member:
     used: F8  # minutes
     break_length: F8  # of the break that it owes
     break_until: F8  # or at least until then
-    stop_length: F8  # of the interruptions that it owes
-    stop_until: F8  # or at least until then
+    interruption_length: F8  # of the interruptions that it owes
+    interruption_until: F8  # or at least until then
     walk_ends: F8
     walk_left: F8  # minutes of its way to its case
     order: I8  # among the idle
-    token: I8
-    walk_token: I8
+    stamp: I8
+    walk_stamp: I8
     next: I8  # idle member
     prev: I8
     child: I8
@@ -199,15 +199,15 @@ class Member:
     state: I8  # MemberState
     case: I8  # which it serves, or is kept by
     keep_until: I8  # the step of the document with which it stays
-    name: I8  # under which its case remembers it
+    slot: I8  # of its case's memory, where it is remembered
     last_type: I8  # of the case before
     place: I8
     on_shift: I8
     in_overtime: I8
     shift_over: I8  # 1 where it leaves when its case is finished
     misses: I8  # 1 where it is absent from the shift that its row has now
-    rest: I8  # the break that it is on
-    owed_rest: I8  # the break that it owes
+    current_break: I8  # the break that it is on
+    owed_break: I8  # the break that it owes
     owes_break: I8
     owes_interruption: I8
     break_follows: I8  # 1 where the break came due while it was away
@@ -221,7 +221,7 @@ class InterruptionClock:
 
     left: F8  # minutes or cases
     since: F8  # when it last ran on
-    token: I8
+    stamp: I8
     draws: I8  # so far
     waits: I8  # 1 where it starts anew when its interruption is over
     interrupt: I8
@@ -232,10 +232,10 @@ class InterruptionClock:
 class StepState:
     """A step of the plan."""
 
-    turn: I8  # of the ways that are taken in turn
-    place_turn: I8  # of the places that are taken in turn
+    round_robin: I8  # of the ways that are taken in turn
+    place_round_robin: I8  # of the places that are taken in turn
     quota: I8  # how many a signal still lets go
-    token: I8
+    stamp: I8
     shut: I8  # 1 while a signal's hours are over
     here: I8  # cases that wait or are served, a batch as one
     waiting: I8
@@ -258,14 +258,14 @@ class StreamState:
     group: I8  # cases of the group still to come
     occasion: I8  # that has just come
     date: I8  # the next of those that are known
-    day: I8  # planned last; of an exact profile, intervals planned
+    period: I8  # the day planned last; of an exact profile, intervals planned
     pending: I8  # occasions that are scheduled
     all_planned: I8  # 1 where no more will be
     over: I8  # 1 once its last case has come
     key: U8  # of its draws
     luck: U8  # of the occasion that has just come
     appointed_at: F8  # its slot
-    mass: F8  # the cumulative rate at its last occasion
+    cumulative_rate: F8  # the cumulative rate at its last occasion
 
 
 @record
@@ -297,7 +297,7 @@ class Party:
 class Timer:
     """A running deadline."""
 
-    token: I8
+    stamp: I8
     case: I8
     deadline: I8
     next: I8  # of the same case, or record that is free

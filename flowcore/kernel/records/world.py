@@ -56,14 +56,14 @@ class Run:
     """The whole: how many of what there are, and when it ends.
 
     Measures are of cases first, then from `of_visits` on of visits, and from `of_time` on of the time.
-    A case's memory has `names`, `counters`, `awaiting` (bits of rows that stay for it) and `ways_ahead` (two for each).
+    A case's memory has `remembered`, `counters`, `awaiting` (bits of rows that stay for it) and `ways_ahead`.
     """
 
     steps: I8  # of the plan
     document_steps: I8
     types: I8
     traits: I8
-    names: I8  # under which a case remembers who served it
+    remembered: I8  # slots in which a case remembers who served it
     counters: I8  # of visits
     awaiting: I8  # words of bits, one bit for each row that stays
     ways_ahead: I8  # the most that are chosen ahead
@@ -82,8 +82,8 @@ class Run:
     start_minute: F8  # of the day
     length: F8  # minutes
     interval: F8  # minutes, of the series
-    folds: I8  # 1 where the series are by interval of the week
-    turns: I8  # of the loop between two looks for room
+    by_week: I8  # 1 where the series are by interval of the week
+    checks_every: I8  # so many turns of the loop it is looked whether there is room
     margin: I8  # records that so many turns can fill
 
 
@@ -109,8 +109,8 @@ class Plan(Bundle):
     lines: Table[Line]
     teams: Table[Team]
     rows: Table[RosterRow]
-    rests: Table[BreakPlan]
-    interrupts: Table[Interruption]
+    breaks: Table[BreakPlan]
+    interruptions: Table[Interruption]
     timeline: Table[TimelineEntry]  # by time
     calendars: Table[Calendar]
     deadlines: Table[Deadline]
@@ -134,8 +134,8 @@ class Clock:
     overtime_minutes: F8  # in which anyone was in overtime
     seed: U8  # of the replication's draws
     scheduled: I8  # events so far
-    turns: I8  # cases that have joined a line so far
-    front_turns: I8  # and those that were put back at its head, counted down
+    orders: I8  # given so far, one to each who has joined a line
+    front_order: I8  # and those that were put back at its head, counted down
     cases: I8  # arrived so far
     completed: I8
     trace_case: I8  # the number of the only case in the log; 0 for all
@@ -159,8 +159,8 @@ class Clock:
     bookings: I8  # in use
     things_at_once: I8  # done at this instant
     looked_at: F8  # the instant of which they are counted
-    first_doing: I8  # where the agenda begins
-    doings: I8  # how long it is
+    agenda_start: I8  # where the agenda begins
+    agenda_length: I8  # how long it is
     first_touched: I8  # of the teams that are to be looked at
     serve_first: I8  # 1 where those who wait are served before the agenda goes on
     first_reserving: I8  # of the pools with someone for whom members are held back
@@ -182,7 +182,7 @@ class Event:
 
     time: F8
     order: I8  # the rank in the high bits, a running number in the low ones
-    token: I8
+    stamp: I8
     kind: I8  # EventKind
     subject: I8
 
@@ -203,7 +203,7 @@ class World(Bundle):
     clock: Table[Clock]  # 1
     cases: Table[Case]  # grows
     minutes: np.ndarray  # f8, (cases × MINUTE_COLUMNS), grows with the cases
-    extras: np.ndarray  # f8, (cases × [traits, marks of spans]), grows with the cases
+    traits_and_marks: np.ndarray  # f8, (cases × [traits, marks of spans]), grows with the cases
     memory: np.ndarray  # i8, (cases × [remembered members, visits, rows that stay, ways ahead]), grows with the cases
     events: Table[Event]  # a binary heap, grows
     agenda: Table[AgendaItem]  # a ring, grows
@@ -212,13 +212,13 @@ class World(Bundle):
     pools: Table[PoolState]
     stalled: Table[Queue]  # one per pool
     pool_minutes: np.ndarray  # f8, (pools × POOL_CAUSES), minutes that someone in the pool would be charged
-    asks: Table[PoolOfTeam]
+    incidences: Table[PoolOfTeam]
     teams: Table[TeamState]
-    still: np.ndarray  # i8, how many each need lacks while one case takes its members
+    unmet_needs: np.ndarray  # i8, how many each need lacks while one case takes its members
     rows: Table[RowState]
     members: Table[Member]
     member_time: np.ndarray  # f8, (members × [states in shift, states in overtime])
-    wear: Table[InterruptionClock]
+    interruption_clocks: Table[InterruptionClock]
     steps: Table[StepState]
     links: Table[LinkState]
     sources: Table[StreamState]

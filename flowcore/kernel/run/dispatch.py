@@ -4,7 +4,7 @@ from flowcore.kernel.accounts.measures import measure_time
 from flowcore.kernel.accounts.minutes import turn_to
 from flowcore.kernel.accounts.overtime import end_overtime
 from flowcore.kernel.arrivals.arrivals import arrive, occasion_comes, plan_period
-from flowcore.kernel.clockwork.agenda import do_next
+from flowcore.kernel.clockwork.agenda import push_back
 from flowcore.kernel.clockwork.events import drop_first, moves_cases, schedule
 from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.choices import SignalKind, TimelineKind
@@ -12,16 +12,16 @@ from flowcore.kernel.records.kinds import NONE, Agenda, CaseState, EventKind, Ex
 from flowcore.kernel.records.world import World
 from flowcore.kernel.run.intervals import end_interval
 from flowcore.kernel.run.steps import enter, miss_deadline
-from flowcore.kernel.service.absences import come_back, strike, take_break
+from flowcore.kernel.service.absences import come_back, interrupt_members, take_break
 from flowcore.kernel.service.serving import serve_pool
 from flowcore.kernel.service.shifts import end_row, start_row, stop_staying
 from flowcore.kernel.service.work import arrive_at_case
 from flowcore.kernel.waiting.awaited import be_awaited_no_more
-from flowcore.kernel.waiting.stands import settle_pool
+from flowcore.kernel.waiting.stands import update_gate
 from flowcore.kernel.way.batches import end_wait_for_batch
 from flowcore.kernel.way.holds import clear_signal, let_go, set_quota
 from flowcore.kernel.way.onward import go_on, go_through, leave_blocked, let_in_blocked
-from flowcore.kernel.way.visits import lose_patience, ripen
+from flowcore.kernel.way.visits import end_minimum_wait, lose_patience
 
 
 @part
@@ -63,12 +63,12 @@ def follow_entry(world: World, number: int) -> None:
         end_row(world, here.subject)
     elif here.kind == TimelineKind.POOL_OPENS or here.kind == TimelineKind.POOL_SHUTS:
         world.pools[here.subject].shut = int(here.kind == TimelineKind.POOL_SHUTS)
-        settle_pool(world, here.subject)
+        update_gate(world, here.subject)
     elif here.kind == TimelineKind.SIGNAL_OPENS or here.kind == TimelineKind.SIGNAL_SHUTS:
         world.steps[here.subject].shut = int(here.kind == TimelineKind.SIGNAL_SHUTS)
         opens = here.kind == TimelineKind.SIGNAL_OPENS and world.plan.steps[here.subject].clears == SignalKind.OPENING
         if opens and set_quota(world, here.subject) > 0:
-            do_next(world, Agenda.LET_GO, here.subject)
+            push_back(world, Agenda.LET_GO, here.subject)
     elif here.kind == TimelineKind.TIMETABLED_SIGNAL:
         clear_signal(world, here.subject)
     elif here.kind == TimelineKind.DOORS_OPEN or here.kind == TimelineKind.DOORS_SHUT:
@@ -77,38 +77,38 @@ def follow_entry(world: World, number: int) -> None:
 
 
 @rare
-def happen_rarely(world: World, kind: int, subject: int, token: int) -> None:
+def dispatch_rare_event(world: World, kind: int, subject: int, stamp: int) -> None:
     """Let an event happen that is not one of the commonest."""
     if kind == EventKind.TIMELINE_ENTRY:
         follow_timeline(world, subject)
     elif kind == EventKind.BREAK_DUE:
-        take_break(world, subject, token)
+        take_break(world, subject, stamp)
     elif kind == EventKind.MEMBER_BACK:
-        if world.members[subject].token == token:
+        if world.members[subject].stamp == stamp:
             come_back(world, subject)
     elif kind == EventKind.INTERRUPTION_DUE:
-        if world.wear[subject].token == token:
-            strike(world, subject)
+        if world.interruption_clocks[subject].stamp == stamp:
+            interrupt_members(world, subject)
     elif kind == EventKind.OVERTIME_OVER:
-        if world.rows[subject].token == token:
+        if world.rows[subject].stamp == stamp:
             stop_staying(world, subject)
     elif kind == EventKind.MEMBER_ARRIVES:
-        if world.members[subject].walk_token == token:
+        if world.members[subject].walk_stamp == stamp:
             arrive_at_case(world, subject)
     elif kind == EventKind.PATIENCE_OVER:
-        lose_patience(world, subject, token)
+        lose_patience(world, subject, stamp)
     elif kind == EventKind.MINIMUM_OVER:
-        ripen(world, subject, token)
+        end_minimum_wait(world, subject, stamp)
     elif kind == EventKind.SIGNAL_DUE:
         clear_signal(world, subject)
         schedule(
             world, world.clock[0].now + world.plan.steps[subject].every, Rank.SIGNAL, EventKind.SIGNAL_DUE, subject, 0
         )
     elif kind == EventKind.BATCH_DUE:
-        if world.steps[subject].token == token:
+        if world.steps[subject].stamp == stamp:
             end_wait_for_batch(world, subject)
     elif kind == EventKind.DEADLINE_DUE:
-        miss_deadline(world, subject, token)
+        miss_deadline(world, subject, stamp)
     elif kind == EventKind.NEXT_PERIOD:
         plan_period(world, subject)
     elif kind == EventKind.INTERVAL_OVER:
@@ -116,7 +116,7 @@ def happen_rarely(world: World, kind: int, subject: int, token: int) -> None:
 
 
 @part
-def happen(world: World) -> None:
+def dispatch_event(world: World) -> None:
     """Let the next event happen."""
     clock = world.clock[0]
     event = world.events[0]
@@ -125,12 +125,12 @@ def happen(world: World) -> None:
     if world.plan.run[0].of_time < len(world.plan.measures):
         measure_time(world, event.time)
     clock.now = event.time
-    kind, subject, token = event.kind, event.subject, event.token
+    kind, subject, stamp = event.kind, event.subject, event.stamp
     clock.live -= moves_cases(kind)
     drop_first(world)
     if kind == EventKind.END_OF_WORK:
         who = world.cases[subject]
-        if who.token == token:
+        if who.stamp == stamp:
             clock.last_moved = clock.now
             who.in_work = 0
             who.work_left = -1.0
@@ -139,23 +139,23 @@ def happen(world: World) -> None:
             turn_to(world, subject, CaseState.MOVING, NONE)
             go_on(world, subject)
     elif kind == EventKind.ARRIVAL:
-        occasion_comes(world, subject, token)
+        occasion_comes(world, subject, stamp)
     elif kind == EventKind.END_OF_TRAVEL:
         clock.last_moved = clock.now
         turn_to(world, subject, CaseState.MOVING, NONE)
         enter(world, subject)
     else:
-        happen_rarely(world, kind, subject, token)
+        dispatch_rare_event(world, kind, subject, stamp)
 
 
 @part
-def do(world: World) -> None:
+def run_agenda_item(world: World) -> None:
     """Do the first of what is to be done at this instant."""
     clock = world.clock[0]
-    doing = world.agenda[clock.first_doing]
-    kind, subject = doing.kind, doing.subject
-    clock.first_doing = (clock.first_doing + 1) & (len(world.agenda) - 1)
-    clock.doings -= 1
+    item = world.agenda[clock.agenda_start]
+    kind, subject = item.kind, item.subject
+    clock.agenda_start = (clock.agenda_start + 1) & (len(world.agenda) - 1)
+    clock.agenda_length -= 1
     clock.last_moved = clock.now
     if kind == Agenda.ENTER:
         enter(world, subject)
@@ -164,11 +164,11 @@ def do(world: World) -> None:
     elif kind == Agenda.ARRIVE:
         arrive(world, subject)
     else:
-        do_rarely(world, kind, subject)
+        run_rare_item(world, kind, subject)
 
 
 @rare
-def do_rarely(world: World, kind: int, subject: int) -> None:
+def run_rare_item(world: World, kind: int, subject: int) -> None:
     """Do something that is not one of the commonest."""
     if kind == Agenda.GO_THROUGH:
         go_through(world, subject)
@@ -184,4 +184,4 @@ def do_rarely(world: World, kind: int, subject: int) -> None:
     elif kind == Agenda.SERVE_POOL:
         serve_pool(world, subject)
     elif kind == Agenda.INTERRUPT:
-        strike(world, subject)
+        interrupt_members(world, subject)

@@ -24,7 +24,7 @@ def buffer_to_grow(world: World) -> int:
         return Code.NEEDS_VISITS
     if clock.departures + margin > len(world.departures):
         return Code.NEEDS_DEPARTURES
-    if clock.doings + margin > len(world.agenda):
+    if clock.agenda_length + margin > len(world.agenda):
         return Code.NEEDS_AGENDA
     if clock.span_rows + margin > len(world.spans):
         return Code.NEEDS_SPANS

@@ -111,7 +111,7 @@ def _with_more_cases(world: World) -> World:
         world,
         cases=cases,
         minutes=_grown(world.minutes, size),
-        extras=_grown(world.extras, size),
+        traits_and_marks=_grown(world.traits_and_marks, size),
         memory=_grown(world.memory, size),
     )
 
@@ -147,10 +147,10 @@ def _with_more_doings(world: World) -> World:
     """Make a larger agenda, a power of two long, with what is on it from its start."""
     clock = world.clock[0]
     size = len(world.agenda)
-    while size < clock.doings + _margin(world):
+    while size < clock.agenda_length + _margin(world):
         size *= 2
-    agenda = _grown(np.roll(cast(Any, world.agenda), -int(clock.first_doing)).view(np.recarray), 2 * size)
-    clock.first_doing = 0
+    agenda = _grown(np.roll(cast(Any, world.agenda), -int(clock.agenda_start)).view(np.recarray), 2 * size)
+    clock.agenda_start = 0
     return replace(world, agenda=agenda)
 
 

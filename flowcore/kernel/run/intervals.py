@@ -33,7 +33,7 @@ def collect_interval(world: World) -> None:
     """Write down the interval that ends now: lines of steps, cases inside by type, states of members, arrivals."""
     run = world.plan.run[0]
     row = world.clock[0].interval
-    if run.folds:
+    if run.by_week:
         row = row % len(world.series)
     if row >= len(world.series):
         return

@@ -12,13 +12,13 @@ from flowcore.kernel.compiling.compiled import entry
 from flowcore.kernel.records.choices import SignalKind, StepKind
 from flowcore.kernel.records.kinds import NONE, Code, EventKind, MemberState, Rank
 from flowcore.kernel.records.world import World
-from flowcore.kernel.run.dispatch import do, happen, schedule_entry
+from flowcore.kernel.run.dispatch import dispatch_event, run_agenda_item, schedule_entry
 from flowcore.kernel.run.endings import buffer_to_grow, goes_round, is_over, stands_still
 from flowcore.kernel.run.intervals import collect_interval, schedule_interval
 from flowcore.kernel.service.serving import serve_touched
-from flowcore.kernel.staff.interruption_clocks import wind_all_up
+from flowcore.kernel.staff.interruption_clocks import start_all_clocks
 from flowcore.kernel.staff.members import book_member, set_state
-from flowcore.kernel.waiting.stands import settle_pool
+from flowcore.kernel.waiting.stands import update_gate
 
 
 @entry
@@ -31,13 +31,13 @@ def open_up(world: World, seed: np.uint64, replication: np.uint64) -> None:
             world.members[member].on_shift = 1
             set_state(world, member, MemberState.IDLE)
     for pool in range(len(world.pools)):
-        settle_pool(world, pool)
+        update_gate(world, pool)
     for step in range(len(world.steps)):
         plan = world.plan.steps[step]
         if plan.kind == StepKind.SIGNAL and plan.clears == SignalKind.PERIODIC:
             schedule(world, plan.clears_first, Rank.SIGNAL, EventKind.SIGNAL_DUE, step, 0)
     open_streams(world)
-    wind_all_up(world)
+    start_all_clocks(world)
     schedule_interval(world)
     schedule_entry(world)
 
@@ -72,15 +72,15 @@ def advance(world: World) -> int:
             code = buffer_to_grow(world)
             if code != Code.ENDED:
                 return code
-            sure = world.plan.run[0].turns
+            sure = world.plan.run[0].checks_every
             if goes_round(world, sure):
                 return Code.GOES_ROUND
         sure -= 1
-        if clock.doings > 0 and (clock.serve_first == 0 or clock.first_touched == NONE):
+        if clock.agenda_length > 0 and (clock.serve_first == 0 or clock.first_touched == NONE):
             clock.serve_first = 0
-            do(world)
+            run_agenda_item(world)
         elif roster_goes_on(world):
-            happen(world)
+            dispatch_event(world)
         elif clock.first_touched != NONE:
             serve_touched(world)
         else:
@@ -91,5 +91,5 @@ def advance(world: World) -> int:
             if clock.events == 0 or world.events[0].time > clock.until:
                 clock.now = clock.until
                 return Code.ENDED
-            happen(world)
+            dispatch_event(world)
     return Code.PAUSED

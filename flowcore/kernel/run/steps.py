@@ -3,7 +3,7 @@
 import numpy as np
 
 from flowcore.kernel.accounts.minutes import next_aboard
-from flowcore.kernel.clockwork.agenda import do_first, do_next
+from flowcore.kernel.clockwork.agenda import push_back, push_front
 from flowcore.kernel.clockwork.draws import chain
 from flowcore.kernel.clockwork.events import schedule
 from flowcore.kernel.clockwork.notes import note
@@ -39,7 +39,7 @@ def enter(world: World, case: int) -> None:
         line = line_for(world, case, who.step)
         # Those who wait are served before one more comes, who may find the line full.
         if world.plan.lines[line].most != NONE and who.expected == 0 and someone_may_be_next(world):
-            do_first(world, Agenda.ENTER, case)
+            push_front(world, Agenda.ENTER, case)
             world.clock[0].serve_first = 1
             return
     come_to(world, case)
@@ -54,9 +54,9 @@ def enter(world: World, case: int) -> None:
         if step.kind == StepKind.FORK:
             fork(world, case)
         elif who.expected == Expected.CALLED:
-            do_first(world, Agenda.GO_ON, case)
+            push_front(world, Agenda.GO_ON, case)
         else:
-            do_next(world, Agenda.GO_ON, case)
+            push_back(world, Agenda.GO_ON, case)
     elif step.kind == StepKind.SIGNAL:
         wait_for_signal(world, case)
     elif step.kind == StepKind.JOIN:
@@ -77,7 +77,7 @@ def set_traits_of_all(world: World, case: int) -> None:
 
 @part
 def leave_by(world: World, case: int) -> None:
-    """Let a token leave by an exit: a case with its outcome, a branch or an errand without one."""
+    """Let a token leave by an exit: a case with its outcome, a branch or a companion without one."""
     kind = world.cases[case].token_kind
     if kind == TokenKind.CASE:
         depart(world, case)
@@ -89,10 +89,10 @@ def leave_by(world: World, case: int) -> None:
 
 
 @rare
-def miss_deadline(world: World, timer: int, token: int) -> None:
-    """Let a deadline that has run out send its errand, or divert the case if it still waits."""
+def miss_deadline(world: World, timer: int, stamp: int) -> None:
+    """Let a deadline that has run out send its companion, or divert the case if it still waits."""
     here = world.timers[timer]
-    if here.token != token:
+    if here.stamp != stamp:
         return
     plan = world.plan.deadlines[here.deadline]
     case = here.case
@@ -102,12 +102,12 @@ def miss_deadline(world: World, timer: int, token: int) -> None:
     here.missed += 1
     if plan.send != NONE:
         luck = chain(chain(who.luck, plan.key), np.uint64((who.laps << 32) | here.missed))
-        errand = companion_of(world, case, luck, TokenKind.COMPANION)
-        world.cases[errand].step = at_one_place(world, errand, plan.send)
+        companion = companion_of(world, case, luck, TokenKind.COMPANION)
+        world.cases[companion].step = at_one_place(world, companion, plan.send)
         note(world, Note.SENT, case, who.step, NONE)
-        do_next(world, Agenda.ENTER, errand)
+        push_back(world, Agenda.ENTER, companion)
         if plan.every > 0.0:
-            schedule(world, world.clock[0].now + plan.every, Rank.SIGNAL, EventKind.DEADLINE_DUE, timer, token)
+            schedule(world, world.clock[0].now + plan.every, Rank.SIGNAL, EventKind.DEADLINE_DUE, timer, stamp)
     elif who.stands != Stand.NOWHERE and who.state != CaseState.BLOCKED and who.together == 1:
         leave_line(world, case)
         give_up(world, case, plan.divert, Note.DIVERTED)

@@ -116,32 +116,32 @@ def _first_world(plan: Plan) -> World:
     members = int(plan.teams.members.sum())
     levels = 2 * (steps + types) + int(run.rooms)
     columns = series_columns(plan)
-    rows = 10080 // int(run.interval) if run.folds else series_rows(plan)
+    rows = 10080 // int(run.interval) if run.by_week else series_rows(plan)
     rooms = int(plan.lines.room.max()) + 1 if len(plan.lines) else 0
-    asks = int(plan.pools.asks.sum())
-    wear = _wear(plan)
+    pool_plan = int(plan.pools.incidences.sum())
+    clock_id = _wear(plan)
     most_needs = int(plan.pools.needs.max()) if len(plan.pools) else 0
     world = World(
         plan=plan,
         clock=blank(Clock, 1),
         cases=blank(s.Case, 0),
         minutes=np.zeros((0, MINUTE_COLUMNS)),
-        extras=np.zeros((0, int(run.traits + SPAN_MARKS * run.spans))),
-        memory=np.zeros((0, int(run.names + run.counters + run.awaiting + 2 * run.ways_ahead)), np.int64),
-        events=blank(Event, _FIRST_ROWS + len(wear) + len(plan.streams) + len(plan.steps)),
+        traits_and_marks=np.zeros((0, int(run.traits + SPAN_MARKS * run.spans))),
+        memory=np.zeros((0, int(run.remembered + run.counters + run.awaiting + 2 * run.ways_ahead)), np.int64),
+        events=blank(Event, _FIRST_ROWS + len(clock_id) + len(plan.streams) + len(plan.steps)),
         agenda=blank(AgendaItem, 64),
         lines=blank(s.LineState, len(plan.lines)),
         rooms=blank(s.WaitingRoom, rooms),
         pools=blank(s.PoolState, len(plan.pools)),
         stalled=blank(s.Queue, len(plan.pools)),
         pool_minutes=np.zeros((len(plan.pools), k.POOL_CAUSES)),
-        asks=blank(s.PoolOfTeam, asks),
+        incidences=blank(s.PoolOfTeam, pool_plan),
         teams=blank(s.TeamState, teams),
-        still=np.zeros(max(1, most_needs), np.int64),
+        unmet_needs=np.zeros(max(1, most_needs), np.int64),
         rows=blank(s.RowState, len(plan.rows)),
         members=blank(s.Member, members),
         member_time=np.zeros((members, 2 * k.MEMBER_STATES)),
-        wear=wear,
+        interruption_clocks=clock_id,
         steps=blank(s.StepState, len(plan.steps)),
         links=blank(s.LinkState, len(plan.links)),
         sources=blank(s.StreamState, len(plan.streams)),
@@ -189,19 +189,19 @@ def _set_up(world: World) -> None:
     world.pools.first[:] = k.NONE
     world.pools.team[:] = k.NONE
     world.pools.cause[:] = k.Account.BUSY
-    world.teams.first_ask[:] = k.NONE
+    world.teams.first_incidence[:] = k.NONE
     world.teams.first_attending[:] = k.NONE
     world.members.team[:] = np.repeat(np.arange(len(plan.teams)), plan.teams.members)
-    for name in ("row", "case", "keep_until", "name", "last_type", "place", "step", "rest", "covers"):
+    for name in ("row", "case", "keep_until", "slot", "last_type", "place", "step", "current_break", "covers"):
         world.members[name][:] = k.NONE
     for number, row in enumerate(plan.rows):
         world.members.row[row.first_member : row.first_member + row.members] = number
     for team in plan.teams:
         world.members.place[team.first_member : team.first_member + team.members] = team.place
     for number, pool in enumerate(plan.pools):
-        world.asks.pool[pool.first_ask : pool.first_ask + pool.asks] = number
-        for ask in range(pool.first_ask, pool.first_ask + pool.asks):
-            world.asks.team[ask] = plan.lists[pool.first_team + ask - pool.first_ask]
+        world.incidences.pool[pool.first_incidence : pool.first_incidence + pool.incidences] = number
+        for incidence in range(pool.first_incidence, pool.first_incidence + pool.incidences):
+            world.incidences.team[incidence] = plan.lists[pool.first_team + incidence - pool.first_incidence]
     for entry in plan.timeline[plan.timeline.at < 0.0]:
         _set_before_start(world, entry)
     clock.next_entry = int((plan.timeline.at < 0.0).sum())
@@ -220,10 +220,10 @@ def _set_before_start(world: World, entry: p.TimelineEntry) -> None:
 def _wear(plan: Plan) -> Table[s.InterruptionClock]:
     """Return the clocks of all interruptions: one for each member, or one for the team."""
     rows = []
-    for number, interrupt in enumerate(plan.interrupts):
+    for number, interrupt in enumerate(plan.interruptions):
         team = plan.teams[interrupt.team]
         members = range(team.first_member, team.first_member + team.members)
-        for member in members if interrupt.strikes == c.Whom.EACH else [k.NONE]:
+        for member in members if interrupt.comes_to == c.Whom.EACH else [k.NONE]:
             rows.append((0.0, 0.0, 0, 0, 0, number, member))
     return table(s.InterruptionClock, rows)
 

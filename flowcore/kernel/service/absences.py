@@ -9,7 +9,7 @@ from flowcore.kernel.records.world import World
 from flowcore.kernel.service.work import cause_of_absence, hand_back, pause_work, start_work
 from flowcore.kernel.staff.breaks import begin_break, call_next_to_break, go_on_break
 from flowcore.kernel.staff.freeing import become_free
-from flowcore.kernel.staff.interruption_clocks import wind_up_again
+from flowcore.kernel.staff.interruption_clocks import restart_own_clocks
 from flowcore.kernel.staff.interruptions import (
     answer_interruption,
     first_interrupted,
@@ -21,33 +21,33 @@ from flowcore.kernel.waiting.presence import is_absent
 
 
 @part
-def take_break(world: World, rest: int, member: int) -> None:
+def take_break(world: World, break_id: int, member: int) -> None:
     """Let one member, or (NONE) the whole row, go on a break that is due."""
-    row = world.plan.rows[world.plan.rests[rest].row]
+    row = world.plan.rows[world.plan.breaks[break_id].row]
     if member != NONE:
-        leave_for_break_due(world, rest, member)
+        leave_for_break_due(world, break_id, member)
         return
     for each in range(row.first_member, row.first_member + row.members):
-        leave_for_break_due(world, rest, each)
+        leave_for_break_due(world, break_id, each)
 
 
 @part
-def leave_for_break_due(world: World, rest: int, member: int) -> None:
+def leave_for_break_due(world: World, break_id: int, member: int) -> None:
     """Let a member go on a break that is due, and the case in its hands be left as its team's rule says."""
-    if go_on_break(world, rest, member):
+    if go_on_break(world, break_id, member):
         leave_case(world, member, world.plan.teams[world.members[member].team].at_break)
 
 
 @part
-def strike(world: World, wear: int) -> None:
+def interrupt_members(world: World, clock_id: int) -> None:
     """Let an interruption that is due come to whom it comes, and the cases in their hands be left as its rule says."""
-    interrupt = world.plan.interrupts[world.wear[wear].interrupt]
-    length = interruption_due(world, wear)
+    interrupt = world.plan.interruptions[world.interruption_clocks[clock_id].interrupt]
+    length = interruption_due(world, clock_id)
     if length < 0.0:
         return
-    for member in range(first_interrupted(world, wear), last_interrupted(world, wear) + 1):
+    for member in range(first_interrupted(world, clock_id), last_interrupted(world, clock_id) + 1):
         if not is_absent(world.members[member].state):
-            answer_interruption(world, member, wear, length)
+            answer_interruption(world, member, clock_id, length)
             if world.members[member].case != NONE:
                 leave_case(world, member, interrupt.rule)
 
@@ -70,9 +70,9 @@ def come_back(world: World, member: int) -> None:
     was_on_break = who.state != MemberState.INTERRUPTED
     note(world, Note.CAME_BACK, NONE, NONE, member)
     if was_on_break:
-        call_next_to_break(world, member, who.rest)
+        call_next_to_break(world, member, who.current_break)
     else:
-        wind_up_again(world, member)
+        restart_own_clocks(world, member)
     follows = who.break_follows
     who.break_follows = 0
     if follows and begin_break(world, member):

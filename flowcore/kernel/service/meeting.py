@@ -99,7 +99,7 @@ def someone_may_be_next(world: World) -> bool:
     team = world.clock[0].first_touched
     while team != NONE:
         here = world.teams[team]
-        if here.first_ask != NONE or here.first_attending != NONE or here.staying > 0:
+        if here.first_incidence != NONE or here.first_attending != NONE or here.staying > 0:
             return True
         team = here.next_touched
     return False
@@ -123,19 +123,19 @@ def can_begin_at_once(world: World, case: int, line: int) -> bool:
         return False
     if not lacks_nobody(world, case, line) and (world.rooms[rules.room].coming > 0 or someone_may_be_next(world)):
         return False
-    world.cases[case].order = world.clock[0].turns + 1
+    world.cases[case].order = world.clock[0].orders + 1
     return can_begin_with_what_is_left(world, case, line)
 
 
 @rare
 def pre_empt(world: World, case: int, pool: int) -> None:
     """Take members from work on less urgent cases until this one's needs are met; see `could_pre_empt`."""
-    asks = world.plan.pools[pool]
+    pool_plan = world.plan.pools[pool]
     keep_persons(world, case, world.cases[case].line, 1)
     if not needs_can_be_met(world, pool):
-        for number in range(asks.first_condition, asks.first_condition + asks.conditions):
-            while not condition_holds(world, number, asks.overtime):
-                hand_back(world, victim_of(world, case, number, asks.overtime))
+        for number in range(pool_plan.first_condition, pool_plan.first_condition + pool_plan.conditions):
+            while not condition_holds(world, number, pool_plan.overtime):
+                hand_back(world, victim_of(world, case, number, pool_plan.overtime))
     keep_persons(world, case, world.cases[case].line, -1)
 
 
@@ -144,15 +144,15 @@ def could_pre_empt(world: World, case: int, pool: int) -> bool:
     """Say whether all needs would be met if less urgent work were put down."""
     if world.pools[pool].closed != Closed.OPEN:
         return False
-    asks = world.plan.pools[pool]
-    for number in range(asks.first_condition, asks.first_condition + asks.conditions):
+    pool_plan = world.plan.pools[pool]
+    for number in range(pool_plan.first_condition, pool_plan.first_condition + pool_plan.conditions):
         condition = world.plan.conditions[number]
         there = 0
         for place in range(condition.first_team, condition.first_team + condition.teams):
             team = world.plan.teams[world.plan.lists[place]]
-            there += available(world, world.plan.lists[place], asks.overtime)
+            there += available(world, world.plan.lists[place], pool_plan.overtime)
             for member in range(team.first_member, team.first_member + team.members):
-                there += can_be_taken_from(world, member, case, asks.overtime)
+                there += can_be_taken_from(world, member, case, pool_plan.overtime)
         if there < condition.count:
             return False
     return True

@@ -66,18 +66,18 @@ def holds_back_from(world: World, pool: int, case: int, other: int) -> bool:
 @part
 def hold_back(world: World, pool: int) -> None:
     """Keep the idle members whom a pool asks for from everyone behind, of each need the preferred first."""
-    asks = world.plan.pools[pool]
-    for ask in range(asks.first_ask, asks.first_ask + asks.asks):
-        team = world.teams[world.asks[ask].team]
+    pool_plan = world.plan.pools[pool]
+    for incidence in range(pool_plan.first_incidence, pool_plan.first_incidence + pool_plan.incidences):
+        team = world.teams[world.incidences[incidence].team]
         team.held_back_before = team.held_back
-    for entry in range(asks.first_need, asks.first_need + asks.needs):
+    for entry in range(pool_plan.first_need, pool_plan.first_need + pool_plan.needs):
         need = world.plan.needs[world.plan.lists[entry]]
         wanted = need.count
         for place in range(need.first_team, need.first_team + need.teams):
             number = world.plan.lists[place]
             here = world.teams[number]
-            left = idle_for(world, number, asks.overtime) - (here.held_back - here.held_back_before)
-            kept = max(0, min(wanted, left, available(world, number, asks.overtime)))
+            left = idle_for(world, number, pool_plan.overtime) - (here.held_back - here.held_back_before)
+            kept = max(0, min(wanted, left, available(world, number, pool_plan.overtime)))
             here.held_back += kept
             wanted -= kept
 
@@ -87,7 +87,7 @@ def touch_held_back(world: World) -> None:
     """Mark all teams of whom someone may be held back: where one has changed, others may be held back instead."""
     pool = world.clock[0].first_reserving
     while pool != NONE:
-        asks = world.plan.pools[pool]
-        for ask in range(asks.first_ask, asks.first_ask + asks.asks):
-            touch(world, world.asks[ask].team)
+        pool_plan = world.plan.pools[pool]
+        for incidence in range(pool_plan.first_incidence, pool_plan.first_incidence + pool_plan.incidences):
+            touch(world, world.incidences[incidence].team)
         pool = world.pools[pool].next_reserving

@@ -1,6 +1,6 @@
 """Who is next: of all who wait for a team, the first whose needs can all be met."""
 
-from flowcore.kernel.clockwork.agenda import do_first
+from flowcore.kernel.clockwork.agenda import push_front
 from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.kinds import NONE, Agenda, CaseState, Look, MemberState
 from flowcore.kernel.records.world import World
@@ -14,7 +14,7 @@ from flowcore.kernel.service.order import (
 )
 from flowcore.kernel.service.shifts import look_at_stays
 from flowcore.kernel.service.work import begin
-from flowcore.kernel.waiting.causes import settle_cause
+from flowcore.kernel.waiting.causes import attribute_wait
 from flowcore.kernel.waiting.own_people import busy_person
 from flowcore.kernel.waiting.pools import asks_someone
 from flowcore.kernel.waiting.stands import leave_line, leave_person, wait_for_person
@@ -27,16 +27,16 @@ def next_for(world: World, team: int) -> int:
     Only the first cases of lines are looked at, and only of pools that wait for this team.
     """
     chosen = NONE
-    ask = world.teams[team].first_ask
-    while ask != NONE:
-        pool = world.asks[ask].pool
-        after = world.asks[ask].next
+    incidence = world.teams[team].first_incidence
+    while incidence != NONE:
+        pool = world.incidences[incidence].pool
+        after = world.incidences[incidence].next
         case = first_of_pool(world, pool)
         if case != NONE and is_before(world, case, chosen) and can_be_served(world, case, pool):
             chosen = case
         if world.stalled[pool].first != NONE:
             chosen = next_stalled(world, pool, chosen)
-        ask = after
+        incidence = after
     if world.teams[team].first_attending != NONE:
         chosen = next_attended(world, team, chosen)
     return chosen
@@ -165,10 +165,10 @@ def forget_touched(world: World) -> None:
         after = here.next_touched
         if here.touched == Look.LOOKED_AT:
             here.touched = 0
-            ask = here.first_ask
-            while ask != NONE:
-                settle_cause(world, world.asks[ask].pool)
-                ask = world.asks[ask].next
+            incidence = here.first_incidence
+            while incidence != NONE:
+                attribute_wait(world, world.incidences[incidence].pool)
+                incidence = world.incidences[incidence].next
         else:
             here.next_touched = world.clock[0].first_touched
             world.clock[0].first_touched = team
@@ -188,7 +188,7 @@ def serve_waiting(world: World, case: int) -> None:
     leave_line(world, case)
     world.clock[0].serve_first = 0
     if was_blocked:
-        do_first(world, Agenda.LET_IN_CASE, case)
+        push_front(world, Agenda.LET_IN_CASE, case)
     else:
         begin(world, case)
     if others_hold_back:
@@ -200,5 +200,5 @@ def serve_pool(world: World, pool: int) -> None:
     """Let the first of a pool that asks nobody begin."""
     case = first_of_pool(world, pool)
     if case != NONE:
-        do_first(world, Agenda.SERVE_POOL, pool)
+        push_front(world, Agenda.SERVE_POOL, pool)
         serve_waiting(world, case)

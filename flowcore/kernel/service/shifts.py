@@ -34,8 +34,8 @@ def start_row(world: World, row: int, since: float, until: float) -> None:
             miss_shift(world, member)
         else:
             come_to_shift(world, member)
-    for rest in range(plan.first_break, plan.first_break + plan.breaks):
-        plan_break(world, rest, since, until)
+    for break_id in range(plan.first_break, plan.first_break + plan.breaks):
+        plan_break(world, break_id, since, until)
 
 
 @part
@@ -113,7 +113,7 @@ def end_row(world: World, row: int) -> None:
         who.on_shift = 0
         who.misses = 0
         if is_off(who.state):
-            who.token += 1
+            who.stamp += 1
             be_off(world, member, MemberState.OFF)
         else:
             set_overtime(world, member, 1)
@@ -124,9 +124,9 @@ def end_row(world: World, row: int) -> None:
     if stays and team.stay_at_most > 0.0:
         here.staying = 1
         world.teams[plan.team].staying += 1
-        here.token += 1
+        here.stamp += 1
         if team.stay_at_most < NEVER:
-            schedule(world, clock.now + team.stay_at_most, Rank.ROSTER, EventKind.OVERTIME_OVER, row, here.token)
+            schedule(world, clock.now + team.stay_at_most, Rank.ROSTER, EventKind.OVERTIME_OVER, row, here.stamp)
     else:
         leave_row(world, row)
     touch(world, plan.team)
@@ -167,7 +167,7 @@ def end_stay(world: World, row: int) -> None:
     here = world.rows[row]
     if here.staying:
         here.staying = 0
-        here.token += 1
+        here.stamp += 1
         world.teams[world.plan.rows[row].team].staying -= 1
 
 

@@ -7,7 +7,7 @@ from flowcore.kernel.clockwork.events import schedule
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.clockwork.samples import sample
 from flowcore.kernel.compiling.compiled import part, rare
-from flowcore.kernel.records.choices import TeamKind
+from flowcore.kernel.records.choices import TeamKind, TravelKind
 from flowcore.kernel.records.kinds import (
     NEVER,
     NONE,
@@ -56,10 +56,10 @@ def take_persons(world: World, case: int) -> None:
     """Give a case the particular members whom it asks for and does not have."""
     step = world.plan.steps[world.cases[case].step]
     for number in range(step.first_need, step.first_need + step.needs):
-        name = world.plan.needs[number].same_as
-        if name == NONE:
+        slot = world.plan.needs[number].same_as
+        if slot == NONE:
             continue
-        member = world.memory[case, name]
+        member = world.memory[case, slot]
         if member != NONE and world.members[member].state == MemberState.IDLE:
             take_member(world, case, member, number)
 
@@ -73,9 +73,9 @@ def let_kept_cover(world: World, case: int) -> None:
         who = world.members[member]
         if who.covers != NONE:
             need = world.plan.needs[who.covers]
-            if need.name != NONE:
-                who.name = need.name
-                remember(world, case, need.name, member)
+            if need.slot != NONE:
+                who.slot = need.slot
+                remember(world, case, need.slot, member)
             if need.keep_until != NONE:
                 who.keep_until = need.keep_until
         member = who.next_held
@@ -96,9 +96,9 @@ def start_work(world: World, case: int) -> None:
         touch_teams_of_people(world, case)
     turn_to(world, case, CaseState.AT_WORK, NONE)
     note(world, Note.BEGAN if is_new else Note.RESUMED, case, who.step, who.first_held)
-    who.token += 1
+    who.stamp += 1
     who.ends_at = world.clock[0].now + who.work_left / pace
-    schedule(world, who.ends_at, Rank.WORK, EventKind.END_OF_WORK, case, who.token)
+    schedule(world, who.ends_at, Rank.WORK, EventKind.END_OF_WORK, case, who.stamp)
 
 
 @rare
@@ -128,7 +128,7 @@ def draw_work(world: World, case: int) -> float:
     """Return how long the work on a case takes here, with the changeover where the case before was different."""
     who = world.cases[case]
     step = world.plan.steps[who.step]
-    if step.is_travel == 2:
+    if step.travel_kind == TravelKind.WALKED:
         return walk_minutes(world, who.place, step.place)
     distribution = world.plan.distributions[work_distribution(world, case)]
     duration = sample(world.plan.numbers, distribution, key_for(world, case, step.key, DrawFor.WORK))
@@ -167,7 +167,7 @@ def stop_work(world: World, case: int) -> None:
     """Stop the work on a case and keep what is left of it."""
     who = world.cases[case]
     who.work_left = (who.ends_at - world.clock[0].now) * pace_of(world, case)
-    who.token += 1
+    who.stamp += 1
 
 
 @rare

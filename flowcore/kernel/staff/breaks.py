@@ -11,13 +11,13 @@ from flowcore.kernel.waiting.presence import is_absent, is_off
 
 
 @part
-def plan_break(world: World, rest: int, since: float, until: float) -> None:
+def plan_break(world: World, break_id: int, since: float, until: float) -> None:
     """Schedule a break of a row's shift: for all, for the first, or for each in a window.
 
     Where the run begins after it has begun, as if everyone had gone on time.
     """
     clock = world.clock[0]
-    plan = world.plan.rests[rest]
+    plan = world.plan.breaks[break_id]
     row = world.plan.rows[plan.row]
     begins = since + plan.after
     if plan.at >= 0.0:
@@ -25,7 +25,7 @@ def plan_break(world: World, rest: int, since: float, until: float) -> None:
     if begins >= until or row.members == 0:
         return
     if plan.taken == BreakTaken.TOGETHER and begins >= clock.now:
-        schedule(world, begins, Rank.ROSTER, EventKind.BREAK_DUE, rest, NONE)
+        schedule(world, begins, Rank.ROSTER, EventKind.BREAK_DUE, break_id, NONE)
         return
     apart = 0.0
     if plan.taken == BreakTaken.SPREAD:
@@ -40,54 +40,54 @@ def plan_break(world: World, rest: int, since: float, until: float) -> None:
             continue
         turn += 1
         if clock.now <= due < until:
-            schedule(world, due, Rank.ROSTER, EventKind.BREAK_DUE, rest, member)
+            schedule(world, due, Rank.ROSTER, EventKind.BREAK_DUE, break_id, member)
         elif due < clock.now < due + plan.length:
-            have_the_rest(world, rest, member, due + plan.length)
+            have_rest_of_break(world, break_id, member, due + plan.length)
         if plan.taken == BreakTaken.IN_TURN and due + plan.length > clock.now:
             return
 
 
 @part
-def have_the_rest(world: World, rest: int, member: int, ends: float) -> None:
+def have_rest_of_break(world: World, break_id: int, member: int, ends: float) -> None:
     """Let a member have what is left of a break within which the run begins; of two the later end holds."""
     who = world.members[member]
     if who.state == MemberState.IDLE:
-        who.rest = rest
+        who.current_break = break_id
         leave_for_break(world, member, ends)
     else:
-        who.owes_break, who.break_follows, who.owed_rest = 1, 1, rest
+        who.owes_break, who.break_follows, who.owed_break = 1, 1, break_id
         who.break_until = max(who.break_until, ends)
 
 
 @part
-def go_on_break(world: World, rest: int, member: int) -> bool:
+def go_on_break(world: World, break_id: int, member: int) -> bool:
     """Let a member leave for its break now, or owe it until it is free or back; say whether it was at work."""
     who = world.members[member]
     if who.on_shift == 0 or is_off(who.state):
         return False
     if is_absent(who.state):
-        owe_break(world, member, rest)
+        owe_break(world, member, break_id)
         who.break_follows = 1
         return False
     if who.case == NONE or world.plan.teams[who.team].at_break == HandOver.PAUSE:
-        who.rest = rest
-        leave_for_break(world, member, world.clock[0].now + world.plan.rests[rest].length)
+        who.current_break = break_id
+        leave_for_break(world, member, world.clock[0].now + world.plan.breaks[break_id].length)
     else:
-        owe_break(world, member, rest)
+        owe_break(world, member, break_id)
     return who.case != NONE
 
 
 @rare
-def owe_break(world: World, member: int, rest: int) -> None:
+def owe_break(world: World, member: int, break_id: int) -> None:
     """Let a member owe a break that is due now: of its full length, or until it would have ended."""
     who = world.members[member]
-    owes_in_turn = who.owes_break and world.plan.rests[who.owed_rest].taken == BreakTaken.IN_TURN
-    if not owes_in_turn or world.plan.rests[rest].taken == BreakTaken.IN_TURN:
+    owes_in_turn = who.owes_break and world.plan.breaks[who.owed_break].taken == BreakTaken.IN_TURN
+    if not owes_in_turn or world.plan.breaks[break_id].taken == BreakTaken.IN_TURN:
         if owes_in_turn:
-            call_next_to_break(world, member, who.owed_rest)
-        who.owed_rest = rest
+            call_next_to_break(world, member, who.owed_break)
+        who.owed_break = break_id
     who.owes_break = 1
-    length = world.plan.rests[rest].length
+    length = world.plan.breaks[break_id].length
     if world.plan.teams[who.team].at_break == HandOver.FINISH:
         who.break_length += length
     else:
@@ -104,9 +104,9 @@ def begin_break(world: World, member: int) -> bool:
     who.break_length = 0.0
     who.break_until = 0.0
     if ends <= now:
-        call_next_to_break(world, member, who.owed_rest)
+        call_next_to_break(world, member, who.owed_break)
         return False
-    who.rest = who.owed_rest
+    who.current_break = who.owed_break
     leave_for_break(world, member, ends)
     return True
 
@@ -115,16 +115,20 @@ def begin_break(world: World, member: int) -> bool:
 def leave_for_break(world: World, member: int, ends: float) -> None:
     """Let a member be on break until it ends."""
     who = world.members[member]
-    who.token += 1
-    set_state(world, member, MemberState.ON_BREAK if world.plan.rests[who.rest].paid else MemberState.ON_UNPAID_BREAK)
+    who.stamp += 1
+    set_state(
+        world,
+        member,
+        MemberState.ON_BREAK if world.plan.breaks[who.current_break].paid else MemberState.ON_UNPAID_BREAK,
+    )
     note(world, Note.BREAK_BEGAN, NONE, NONE, member)
-    schedule(world, ends, Rank.ROSTER, EventKind.MEMBER_BACK, member, who.token)
+    schedule(world, ends, Rank.ROSTER, EventKind.MEMBER_BACK, member, who.stamp)
 
 
 @rare
-def call_next_to_break(world: World, member: int, rest: int) -> None:
+def call_next_to_break(world: World, member: int, break_id: int) -> None:
     """Where a break is taken in turn, let the next member of the row who is not absent go on it now."""
-    plan = world.plan.rests[rest]
+    plan = world.plan.breaks[break_id]
     row = world.plan.rows[plan.row]
     follower = member + 1
     while follower < row.first_member + row.members and world.members[follower].misses:
@@ -132,4 +136,4 @@ def call_next_to_break(world: World, member: int, rest: int) -> None:
     if plan.taken == BreakTaken.IN_TURN and follower < row.first_member + row.members:
         now = world.clock[0].now
         if now < world.rows[plan.row].until:
-            schedule(world, now, Rank.ROSTER, EventKind.BREAK_DUE, rest, follower)
+            schedule(world, now, Rank.ROSTER, EventKind.BREAK_DUE, break_id, follower)

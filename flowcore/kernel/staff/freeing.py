@@ -5,7 +5,7 @@ from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.kinds import NONE, MemberState, Note
 from flowcore.kernel.records.world import World
 from flowcore.kernel.staff.breaks import begin_break
-from flowcore.kernel.staff.interruption_clocks import wind_up_again
+from flowcore.kernel.staff.interruption_clocks import restart_own_clocks
 from flowcore.kernel.staff.interruptions import begin_interruption
 from flowcore.kernel.staff.members import set_overtime, set_state
 from flowcore.kernel.waiting.presence import is_absent
@@ -43,8 +43,8 @@ def forget_what_is_owed(world: World, member: int) -> None:
     who.break_length = 0.0
     who.break_until = 0.0
     who.owes_interruption = 0
-    who.stop_length = 0.0
-    who.stop_until = 0.0
+    who.interruption_length = 0.0
+    who.interruption_until = 0.0
 
 
 @rare
@@ -54,7 +54,7 @@ def go_off(world: World, member: int) -> None:
     note(world, Note.SHIFT_ENDED, NONE, NONE, member)
     who.shift_over = 0
     forget_what_is_owed(world, member)
-    who.token += 1
+    who.stamp += 1
     set_state(world, member, MemberState.ABSENT if who.misses else MemberState.OFF)
     set_overtime(world, member, 0)
-    wind_up_again(world, member)
+    restart_own_clocks(world, member)

@@ -65,7 +65,7 @@ def leave_idle(world: World, member: int) -> None:
         unchain(world.members, team, member)
     team.idle -= 1
     team.idle_in_overtime -= world.members[member].in_overtime
-    if team.first_ask != NONE or world.clock[0].stalled > 0:
+    if team.first_incidence != NONE or world.clock[0].stalled > 0:
         touch(world, world.members[member].team)
 
 
@@ -118,7 +118,7 @@ def set_state(world: World, member: int, state: int) -> None:
         state == MemberState.WORKING
     ):
         change_working_clocks(world, member, at_work_before)
-    if (is_absent(state) or is_absent(before)) and team.first_ask != NONE:
+    if (is_absent(state) or is_absent(before)) and team.first_incidence != NONE:
         touch(world, who.team)
     if state == MemberState.IDLE:
         join_idle(world, member)
@@ -173,11 +173,11 @@ def bring_people(world: World, case: int, place: int) -> None:
 
 
 @part
-def remember(world: World, case: int, name: int, member: int) -> None:
+def remember(world: World, case: int, slot: int, member: int) -> None:
     """Let a case, and all who travel with it, know by a name who serves it."""
     other = case
     while other != NONE:
-        world.memory[other, name] = member
+        world.memory[other, slot] = member
         other = next_aboard(world, case, other)
 
 
@@ -187,9 +187,9 @@ def walk_on(world: World, member: int) -> None:
     who = world.members[member]
     set_state(world, member, MemberState.WALKING if who.walk_left > 0.0 else MemberState.WORKING)
     if who.walk_left > 0.0:
-        who.walk_token += 1
+        who.walk_stamp += 1
         who.walk_ends = world.clock[0].now + who.walk_left
-        schedule(world, who.walk_ends, Rank.WORK, EventKind.MEMBER_ARRIVES, member, who.walk_token)
+        schedule(world, who.walk_ends, Rank.WORK, EventKind.MEMBER_ARRIVES, member, who.walk_stamp)
 
 
 @rare
@@ -197,7 +197,7 @@ def stop_walking(world: World, member: int) -> None:
     """Let a member who is called away on its way to a case keep what is left of the way."""
     who = world.members[member]
     who.walk_left = who.walk_ends - world.clock[0].now
-    who.walk_token += 1
+    who.walk_stamp += 1
     if who.walk_left <= 0.0:
         world.cases[who.case].walking -= 1
 
@@ -220,7 +220,7 @@ def release(world: World, member: int) -> None:
     if who.walk_left > 0.0:
         here.walking -= 1
         who.walk_left = 0.0
-        who.walk_token += 1
+        who.walk_stamp += 1
     who.last_type = here.type
     who.case = NONE
     who.keep_until = NONE

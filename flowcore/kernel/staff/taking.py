@@ -2,7 +2,7 @@
 
 from flowcore.kernel.clockwork.draws import key_for, uniform
 from flowcore.kernel.compiling.compiled import part, rare
-from flowcore.kernel.records.choices import MemberPick
+from flowcore.kernel.records.choices import MemberPick, TravelKind
 from flowcore.kernel.records.kinds import NONE, DrawFor, MemberState
 from flowcore.kernel.records.world import World
 from flowcore.kernel.staff.members import remember, walk_on
@@ -12,30 +12,30 @@ from flowcore.kernel.waiting.presence import available, idle_for, serves_in
 @part
 def take_pool(world: World, case: int, pool: int) -> None:
     """Give a case all that its pool asks for."""
-    asks = world.plan.pools[pool]
-    if asks.mixed:
-        for position in range(asks.needs):
-            world.still[position] = world.plan.needs[world.plan.lists[asks.first_need + position]].count
-    for position in range(asks.needs):
-        need = world.plan.lists[asks.first_need + position]
+    pool_plan = world.plan.pools[pool]
+    if pool_plan.mixed:
+        for position in range(pool_plan.needs):
+            world.unmet_needs[position] = world.plan.needs[world.plan.lists[pool_plan.first_need + position]].count
+    for position in range(pool_plan.needs):
+        need = world.plan.lists[pool_plan.first_need + position]
         for _ in range(world.plan.needs[need].count):
             team = choose_team(world, pool, position)
-            take_member(world, case, first_idle(world, case, team, asks.overtime), need)
-            if asks.mixed:
-                world.still[position] -= 1
+            take_member(world, case, first_idle(world, case, team, pool_plan.overtime), need)
+            if pool_plan.mixed:
+                world.unmet_needs[position] -= 1
 
 
 @part
 def choose_team(world: World, pool: int, position: int) -> int:
     """Return the preferred team for one more member of a pool's need that leaves enough for the others."""
-    asks = world.plan.pools[pool]
-    if asks.only_team != NONE:
-        return int(asks.only_team)
-    asked = world.plan.needs[world.plan.lists[asks.first_need + position]]
-    for place in range(asked.first_team, asked.first_team + asked.teams):
+    pool_plan = world.plan.pools[pool]
+    if pool_plan.only_team != NONE:
+        return int(pool_plan.only_team)
+    need_plan = world.plan.needs[world.plan.lists[pool_plan.first_need + position]]
+    for place in range(need_plan.first_team, need_plan.first_team + need_plan.teams):
         team = world.plan.lists[place]
-        if available(world, team, asks.overtime) > 0 and (
-            asks.mixed == 0 or leaves_enough(world, pool, position, team)
+        if available(world, team, pool_plan.overtime) > 0 and (
+            pool_plan.mixed == 0 or leaves_enough(world, pool, position, team)
         ):
             return team
     return NONE
@@ -45,19 +45,19 @@ def choose_team(world: World, pool: int, position: int) -> int:
 def leaves_enough(world: World, pool: int, position: int, team: int) -> bool:
     """Say whether what is still to be taken can be had once a team has given one for a need.
 
-    `World.still` has how many each need of the pool still lacks.
+    `World.unmet_needs` has how many each need of the pool still lacks.
     """
-    asks = world.plan.pools[pool]
-    for number in range(asks.first_condition, asks.first_condition + asks.conditions):
+    pool_plan = world.plan.pools[pool]
+    for number in range(pool_plan.first_condition, pool_plan.first_condition + pool_plan.conditions):
         condition = world.plan.conditions[number]
         there = 0
         for place in range(condition.first_team, condition.first_team + condition.teams):
             other = world.plan.lists[place]
-            there += available(world, other, asks.overtime) - int(other == team)
+            there += available(world, other, pool_plan.overtime) - int(other == team)
         lacking = 0
-        for other_need in range(asks.needs):
+        for other_need in range(pool_plan.needs):
             if (condition.mask >> other_need) & 1:
-                lacking += world.still[other_need] - int(other_need == position)
+                lacking += world.unmet_needs[other_need] - int(other_need == position)
         if there < lacking:
             return False
     return True
@@ -107,11 +107,11 @@ def first_of_team(world: World, team: int, overtime: int) -> int:
 def take_member(world: World, case: int, member: int, need: int) -> None:
     """Give a member to a case; one that has to walk comes to the case first."""
     who = world.members[member]
-    asked = world.plan.needs[need]
+    need_plan = world.plan.needs[need]
     here = world.cases[case]
     team = world.plan.teams[who.team]
     step = world.plan.steps[here.step]
-    place = here.place if step.is_travel > 0 else step.place
+    place = here.place if step.travel_kind != TravelKind.NONE else step.place
     walk = 0.0
     if team.walks and place != NONE and who.place != NONE and who.place != place:
         run = world.plan.run[0]
@@ -124,10 +124,10 @@ def take_member(world: World, case: int, member: int, need: int) -> None:
     who.case = case
     who.step = here.step
     who.charged_at = world.clock[0].now
-    who.keep_until = asked.keep_until
-    who.name = asked.name
+    who.keep_until = need_plan.keep_until
+    who.slot = need_plan.slot
     who.next_held = here.first_held
     here.first_held = member
-    if asked.name != NONE:
-        remember(world, case, asked.name, member)
+    if need_plan.slot != NONE:
+        remember(world, case, need_plan.slot, member)
     world.teams[who.team].uses += 1

@@ -32,9 +32,9 @@ def waits_for(world: World, case: int, row: int) -> bool:
         return False
     if asks_for_one_who_is_off(world, case, who.line):
         return False
-    asks = world.plan.pools[pool]
-    for ask in range(asks.first_ask, asks.first_ask + asks.asks):
-        if world.asks[ask].team == world.plan.rows[row].team:
+    pool_plan = world.plan.pools[pool]
+    for incidence in range(pool_plan.first_incidence, pool_plan.first_incidence + pool_plan.incidences):
+        if world.incidences[incidence].team == world.plan.rows[row].team:
             return True
     return asks_for_one_of(world, case, who.line, row)
 
@@ -43,7 +43,7 @@ def waits_for(world: World, case: int, row: int) -> bool:
 def mark(world: World, case: int, slot: int, is_awaited: bool) -> None:
     """Note whether a row stays for a case: one bit of the case's memory for each row that may."""
     run = world.plan.run[0]
-    column = run.names + run.counters + (slot >> 5)
+    column = run.remembered + run.counters + (slot >> 5)
     bit = 1 << (slot & 31)
     marks = world.memory[case, column]
     world.memory[case, column] = (marks | bit) if is_awaited else (marks & ~bit)
@@ -54,7 +54,7 @@ def be_awaited_no_more(world: World, case: int) -> None:
     """Let the rows that stay for a case know that it is done, or gone."""
     run = world.plan.run[0]
     for column in range(run.awaiting):
-        place = run.names + run.counters + column
+        place = run.remembered + run.counters + column
         if world.memory[case, place] == 0:
             continue
         for row in range(len(world.rows)):

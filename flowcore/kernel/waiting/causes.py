@@ -1,7 +1,7 @@
 """Why cases wait: what is missing for a pool, and whose it is."""
 
 from flowcore.kernel.accounts.minutes import book_pool
-from flowcore.kernel.clockwork.agenda import do_next
+from flowcore.kernel.clockwork.agenda import push_back
 from flowcore.kernel.compiling.compiled import part
 from flowcore.kernel.records.choices import TeamKind
 from flowcore.kernel.records.kinds import NONE, Account, Agenda, Closed, Look, MemberState
@@ -22,11 +22,11 @@ def touch(world: World, team: int) -> None:
 @part
 def touch_teams_of(world: World, pool: int) -> None:
     """Mark every team that a pool asks; one that asks nobody is looked at by itself."""
-    asks = world.plan.pools[pool]
-    if asks.asks == 0:
-        do_next(world, Agenda.SERVE_POOL, pool)
-    for ask in range(asks.first_ask, asks.first_ask + asks.asks):
-        touch(world, world.asks[ask].team)
+    pool_plan = world.plan.pools[pool]
+    if pool_plan.incidences == 0:
+        push_back(world, Agenda.SERVE_POOL, pool)
+    for incidence in range(pool_plan.first_incidence, pool_plan.first_incidence + pool_plan.incidences):
+        touch(world, world.incidences[incidence].team)
 
 
 @part
@@ -34,11 +34,11 @@ def needs_can_be_met(world: World, pool: int) -> bool:
     """Say whether everything that a pool asks for is there at once."""
     if world.pools[pool].closed != Closed.OPEN:
         return False
-    asks = world.plan.pools[pool]
-    if asks.only_team != NONE:
-        return available(world, asks.only_team, asks.overtime) >= asks.only_count
-    for number in range(asks.first_condition, asks.first_condition + asks.conditions):
-        if not condition_holds(world, number, asks.overtime):
+    pool_plan = world.plan.pools[pool]
+    if pool_plan.only_team != NONE:
+        return available(world, pool_plan.only_team, pool_plan.overtime) >= pool_plan.only_count
+    for number in range(pool_plan.first_condition, pool_plan.first_condition + pool_plan.conditions):
+        if not condition_holds(world, number, pool_plan.overtime):
             return False
     return True
 
@@ -54,18 +54,18 @@ def condition_holds(world: World, number: int, overtime: int) -> bool:
 
 
 @part
-def settle_cause(world: World, pool: int) -> None:
+def attribute_wait(world: World, pool: int) -> None:
     """Find what a pool waits for now, and whose team that is."""
     book_pool(world, pool)
     here = world.pools[pool]
-    asks = world.plan.pools[pool]
+    pool_plan = world.plan.pools[pool]
     before = here.cause
     if here.closed != Closed.OPEN:
         here.team = NONE
         here.cause = Account.CLOSED if here.closed == Closed.BY_HOURS else Account.OFF_SHIFT
-    elif asks.only_team != NONE:
-        here.team = asks.only_team
-        here.cause = what_a_team_lacks(world, asks.only_team, asks.overtime, asks.only_count)
+    elif pool_plan.only_team != NONE:
+        here.team = pool_plan.only_team
+        here.cause = what_a_team_lacks(world, pool_plan.only_team, pool_plan.overtime, pool_plan.only_count)
     else:
         here.cause = what_is_missing(world, pool)
     here.changes += int(here.cause != before)
@@ -102,9 +102,9 @@ def what_is_missing(world: World, pool: int) -> int:
     who miss their shift, then those whom the roster has at its fullest; only then that all are busy.
     """
     here = world.pools[pool]
-    asks = world.plan.pools[pool]
-    here.team = world.asks[asks.first_ask].team if asks.asks > 0 else NONE
-    lacking = first_lacking(world, pool, MemberState.IDLE, asks.first_condition + asks.conditions)
+    pool_plan = world.plan.pools[pool]
+    here.team = world.incidences[pool_plan.first_incidence].team if pool_plan.incidences > 0 else NONE
+    lacking = first_lacking(world, pool, MemberState.IDLE, pool_plan.first_condition + pool_plan.conditions)
     if lacking == NONE:
         return Account.BUSY
     here.team = world.plan.lists[world.plan.needs[world.plan.conditions[lacking].last].first_team]
@@ -126,14 +126,14 @@ def first_lacking(world: World, pool: int, state: int, until: int) -> int:
     Looked at are those who are idle, and with `state` interrupted, on break, absent or off also the interrupted,
     then those on break, then the absent, then those whom the roster has at its fullest.
     """
-    asks = world.plan.pools[pool]
-    for number in range(asks.first_condition, asks.first_condition + asks.conditions):
+    pool_plan = world.plan.pools[pool]
+    for number in range(pool_plan.first_condition, pool_plan.first_condition + pool_plan.conditions):
         condition = world.plan.conditions[number]
         if number > until and condition.last != world.plan.conditions[until].last:
             return NONE
         there = 0
         for place in range(condition.first_team, condition.first_team + condition.teams):
-            there += there_with(world, world.plan.lists[place], asks.overtime, state)
+            there += there_with(world, world.plan.lists[place], pool_plan.overtime, state)
         if there < condition.count:
             return number
     return NONE

@@ -1,7 +1,7 @@
 """Waiting lines by their disciplines, and the rooms in which those in them wait."""
 
 from flowcore.kernel.accounts.levels import change_level, room_level
-from flowcore.kernel.clockwork.agenda import do_next
+from flowcore.kernel.clockwork.agenda import push_back
 from flowcore.kernel.clockwork.draws import key_for, uniform
 from flowcore.kernel.clockwork.queues import insert_after, prepend, put_in, take_out, unchain
 from flowcore.kernel.compiling.compiled import part, rare
@@ -9,7 +9,7 @@ from flowcore.kernel.records.choices import Discipline
 from flowcore.kernel.records.kinds import NEVER, NONE, Agenda, CaseState, DrawFor, Stand
 from flowcore.kernel.records.state import LineState
 from flowcore.kernel.records.world import World
-from flowcore.kernel.waiting.pools import ask_pool, ask_pool_no_more, settle_line
+from flowcore.kernel.waiting.pools import join_pool, leave_pool, reposition_line
 
 
 @part
@@ -36,7 +36,7 @@ def work_distribution(world: World, case: int) -> int:
     for number in range(step.trait_times):
         entry = step.first_trait_time + 3 * number
         trait = world.plan.lists[entry]
-        if int(world.extras[case, trait]) == world.plan.lists[entry + 1]:
+        if int(world.traits_and_marks[case, trait]) == world.plan.lists[entry + 1]:
             return world.plan.lists[entry + 2]
     return world.plan.lists[step.times + who.type]
 
@@ -63,8 +63,8 @@ def stand_in_line(world: World, case: int) -> None:
     else:
         insert_after(world.cases, line, last_come_before(world, line, who.order), case)
     who.stands = Stand.IN_LINE
-    settle_line(world, who.line, before)
-    ask_pool(world, world.plan.lines[who.line].pool)
+    reposition_line(world, who.line, before)
+    join_pool(world, world.plan.lines[who.line].pool)
 
 
 @part
@@ -96,8 +96,8 @@ def step_out_of_line(world: World, case: int) -> None:
         unchain(world.cases, line, case)
     else:
         take_out(world.cases, line, case)
-    settle_line(world, who.line, before)
-    ask_pool_no_more(world, world.plan.lines[who.line].pool)
+    reposition_line(world, who.line, before)
+    leave_pool(world, world.plan.lines[who.line].pool)
 
 
 @part
@@ -110,19 +110,19 @@ def enter_room(world: World, case: int, change: int) -> None:
     if index < world.plan.run[0].rooms:
         change_level(world, room_level(world, index), change)
     if change < 0 and room.first != NONE:
-        do_next(world, Agenda.LET_IN, index)
+        push_back(world, Agenda.LET_IN, index)
 
 
 @part
-def next_turn(world: World, case: int, at_front: bool) -> None:
+def give_order(world: World, case: int, at_front: bool) -> None:
     """Give a case its turn: behind all who came, or before them; by priority, before those of its own."""
     clock = world.clock[0]
     if at_front:
-        clock.front_turns -= 1
-        world.cases[case].order = clock.front_turns
+        clock.front_order -= 1
+        world.cases[case].order = clock.front_order
         by_priority = world.plan.lines[world.cases[case].line].discipline == Discipline.PRIORITY
         world.cases[case].rank = rank_of(world, case) if by_priority else -NEVER
     else:
-        clock.turns += 1
-        world.cases[case].order = clock.turns
+        clock.orders += 1
+        world.cases[case].order = clock.orders
         world.cases[case].rank = rank_of(world, case)

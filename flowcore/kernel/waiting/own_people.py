@@ -40,10 +40,10 @@ def let_nobody_cover(world: World, case: int) -> None:
 @part
 def cover_by_person(world: World, case: int, need: int) -> int:
     """Let the particular person of a need meet one of it, and say how many that are."""
-    name = world.plan.needs[need].same_as
-    if name == NONE or world.memory[case, name] == NONE:
+    slot = world.plan.needs[need].same_as
+    if slot == NONE or world.memory[case, slot] == NONE:
         return 0
-    member = world.memory[case, name]
+    member = world.memory[case, slot]
     if is_still_held(world, case, member):
         world.members[member].covers = need
     return 1
@@ -52,9 +52,9 @@ def cover_by_person(world: World, case: int, need: int) -> int:
 @part
 def cover_by_kept(world: World, case: int, at: int, need: int) -> int:
     """Let those of a case's people who are of a need's teams, and meet none yet, meet it; say how many they are."""
-    asked = world.plan.needs[need]
-    wanted = min(asked.count, asked.most_covered)
-    if asked.same_as != NONE and world.memory[case, asked.same_as] != NONE:
+    need_plan = world.plan.needs[need]
+    wanted = min(need_plan.count, need_plan.most_covered)
+    if need_plan.same_as != NONE and world.memory[case, need_plan.same_as] != NONE:
         wanted -= 1
     count = 0
     member = world.cases[case].first_held
@@ -80,8 +80,8 @@ def is_still_held(world: World, case: int, member: int) -> bool:
 @part
 def is_of_teams(world: World, member: int, need: int) -> bool:
     """Say whether a member is of one of a need's teams."""
-    asked = world.plan.needs[need]
-    for place in range(asked.first_team, asked.first_team + asked.teams):
+    need_plan = world.plan.needs[need]
+    for place in range(need_plan.first_team, need_plan.first_team + need_plan.teams):
         if world.plan.lists[place] == world.members[member].team:
             return True
     return False
@@ -92,8 +92,8 @@ def is_named(world: World, case: int, at: int, member: int) -> bool:
     """Say whether a need of a step asks for this very member."""
     step = world.plan.steps[at]
     for need in range(step.first_need, step.first_need + step.needs):
-        name = world.plan.needs[need].same_as
-        if name != NONE and world.memory[case, name] == member:
+        slot = world.plan.needs[need].same_as
+        if slot != NONE and world.memory[case, slot] == member:
             return True
     return False
 
@@ -101,10 +101,10 @@ def is_named(world: World, case: int, at: int, member: int) -> bool:
 @part
 def person_for(world: World, case: int, need: int) -> int:
     """Return the particular member whom a case asks for by a need and does not hold yet, or NONE."""
-    name = world.plan.needs[need].same_as
-    if name == NONE:
+    slot = world.plan.needs[need].same_as
+    if slot == NONE:
         return NONE
-    member = world.memory[case, name]
+    member = world.memory[case, slot]
     return NONE if member == NONE or world.members[member].case == case else member
 
 

@@ -7,7 +7,7 @@ from flowcore.kernel.records.world import World
 
 
 @part
-def settle_line(world: World, line: int, before: int) -> None:
+def reposition_line(world: World, line: int, before: int) -> None:
     """Move a line, whose first case was `before`, to where it now belongs among those of its pool."""
     here = world.lines[line]
     if here.first == before:
@@ -25,59 +25,59 @@ def settle_line(world: World, line: int, before: int) -> None:
 
 
 @part
-def ask_pool(world: World, pool: int) -> None:
+def join_pool(world: World, pool: int) -> None:
     """One more case asks for what a pool asks for; with the first, the pool asks its teams."""
     here = world.pools[pool]
     here.waiting += 1
     if here.waiting > 1:
         return
-    asks = world.plan.pools[pool]
-    if asks.reserve or asks.preempts:
+    pool_plan = world.plan.pools[pool]
+    if pool_plan.reserve or pool_plan.preempts:
         here.prev_reserving = NONE
         here.next_reserving = world.clock[0].first_reserving
         if here.next_reserving != NONE:
             world.pools[here.next_reserving].prev_reserving = pool
         world.clock[0].first_reserving = pool
-    for ask in range(asks.first_ask, asks.first_ask + asks.asks):
-        node = world.asks[ask]
+    for incidence in range(pool_plan.first_incidence, pool_plan.first_incidence + pool_plan.incidences):
+        node = world.incidences[incidence]
         team = world.teams[node.team]
         node.prev = NONE
-        node.next = team.first_ask
-        if team.first_ask != NONE:
-            world.asks[team.first_ask].prev = ask
-        team.first_ask = ask
+        node.next = team.first_incidence
+        if team.first_incidence != NONE:
+            world.incidences[team.first_incidence].prev = incidence
+        team.first_incidence = incidence
 
 
 @part
-def ask_pool_no_more(world: World, pool: int) -> None:
+def leave_pool(world: World, pool: int) -> None:
     """One case fewer asks; with the last, the pool asks its teams no more."""
     here = world.pools[pool]
     here.waiting -= 1
     if here.waiting > 0:
         return
-    asks = world.plan.pools[pool]
-    if asks.reserve or asks.preempts:
+    pool_plan = world.plan.pools[pool]
+    if pool_plan.reserve or pool_plan.preempts:
         if here.prev_reserving == NONE:
             world.clock[0].first_reserving = here.next_reserving
         else:
             world.pools[here.prev_reserving].next_reserving = here.next_reserving
         if here.next_reserving != NONE:
             world.pools[here.next_reserving].prev_reserving = here.prev_reserving
-    for ask in range(asks.first_ask, asks.first_ask + asks.asks):
-        node = world.asks[ask]
+    for incidence in range(pool_plan.first_incidence, pool_plan.first_incidence + pool_plan.incidences):
+        node = world.incidences[incidence]
         if node.prev == NONE:
-            world.teams[node.team].first_ask = node.next
+            world.teams[node.team].first_incidence = node.next
         else:
-            world.asks[node.prev].next = node.next
+            world.incidences[node.prev].next = node.next
         if node.next != NONE:
-            world.asks[node.next].prev = node.prev
+            world.incidences[node.next].prev = node.prev
 
 
 @part
 def asks_someone(world: World, line: int) -> bool:
     """Say whether those who wait in a line ask for anyone but particular people."""
     pool = world.plan.lines[line].pool
-    return pool != NONE and world.plan.pools[pool].asks > 0
+    return pool != NONE and world.plan.pools[pool].incidences > 0
 
 
 @part

@@ -20,10 +20,10 @@ from flowcore.kernel.records.kinds import (
     Stand,
 )
 from flowcore.kernel.records.world import World
-from flowcore.kernel.waiting.causes import settle_cause, touch, touch_teams_of
-from flowcore.kernel.waiting.lines import enter_room, next_turn, stand_in_line, step_out_of_line
+from flowcore.kernel.waiting.causes import attribute_wait, touch, touch_teams_of
+from flowcore.kernel.waiting.lines import enter_room, give_order, stand_in_line, step_out_of_line
 from flowcore.kernel.waiting.own_people import busy_person, first_person
-from flowcore.kernel.waiting.pools import ask_pool, ask_pool_no_more, asks_someone, is_open
+from flowcore.kernel.waiting.pools import asks_someone, is_open, join_pool, leave_pool
 
 
 @part
@@ -31,19 +31,19 @@ def join_line(world: World, case: int, at_front: bool) -> None:
     """Let a case wait at its step: in the line, with its person, or until its minimum time is over."""
     who = world.cases[case]
     rules = world.plan.lines[who.line]
-    who.token += 1
-    next_turn(world, case, at_front)
+    who.stamp += 1
+    give_order(world, case, at_front)
     enter_room(world, case, 1)
     note(world, Note.JOINED_LINE, case, who.step, NONE)
     now = world.clock[0].now
     if rules.patience != NONE and not at_front:
         key = key_for(world, case, world.plan.steps[who.step].key, DrawFor.PATIENCE)
         patience = sample(world.plan.numbers, world.plan.distributions[rules.patience], key)
-        schedule(world, now + patience, Rank.SIGNAL, EventKind.PATIENCE_OVER, case, who.token)
+        schedule(world, now + patience, Rank.SIGNAL, EventKind.PATIENCE_OVER, case, who.stamp)
     if rules.min_wait > 0.0 and not at_front:
         who.stands = Stand.IN_MINIMUM_WAIT
         turn_to(world, case, CaseState.WAITING, Account.MINIMUM)
-        schedule(world, now + rules.min_wait, Rank.SIGNAL, EventKind.MINIMUM_OVER, case, who.token)
+        schedule(world, now + rules.min_wait, Rank.SIGNAL, EventKind.MINIMUM_OVER, case, who.stamp)
     else:
         take_a_stand(world, case)
 
@@ -82,7 +82,7 @@ def wait_for_person(world: World, case: int, person: int) -> None:
     append(world.cases, world.stalled[pool], case)
     who.stands = Stand.AMONG_STALLED
     world.clock[0].stalled += 1
-    ask_pool(world, pool)
+    join_pool(world, pool)
     wait_for(world, case, CaseState.IN_LINE)
     touch_teams_of(world, pool)
 
@@ -107,7 +107,7 @@ def wait_for(world: World, case: int, state: int) -> None:
 @rare
 def stand_anew(world: World, pool: int) -> None:
     """Let those who ask for particular people stand where they belong now that a pool has opened or shut."""
-    for case in range(len(world.cases) if world.plan.run[0].names > 0 else 0):
+    for case in range(len(world.cases) if world.plan.run[0].remembered > 0 else 0):
         who = world.cases[case]
         stands = who.stands == Stand.IN_LINE or who.stands == Stand.WITH_PERSON or who.stands == Stand.AMONG_STALLED
         if not stands or world.plan.lines[who.line].pool != pool:
@@ -132,7 +132,7 @@ def leave_line(world: World, case: int) -> None:
     if stood_in_room:
         enter_room(world, case, -1)
     who.stands = Stand.NOWHERE
-    who.token += 1
+    who.stamp += 1
     turn_to(world, case, CaseState.MOVING, NONE)
 
 
@@ -155,7 +155,7 @@ def leave_person(world: World, case: int) -> None:
         pool = world.plan.lines[who.line].pool
         unchain(world.cases, world.stalled[pool], case)
         world.clock[0].stalled -= 1
-        ask_pool_no_more(world, pool)
+        leave_pool(world, pool)
     who.stands = Stand.NOWHERE
 
 
@@ -167,9 +167,9 @@ def stand_blocked(world: World, case: int, line: int) -> None:
     rules = world.plan.lines[line]
     if rules.most == 0 and rules.pool != NONE:
         who.line = line
-        who.token += 1
-        world.clock[0].turns += 1
-        who.order = world.clock[0].turns
+        who.stamp += 1
+        world.clock[0].orders += 1
+        who.order = world.clock[0].orders
         who.rank = 0.0
         take_a_stand(world, case)
     else:
@@ -177,7 +177,7 @@ def stand_blocked(world: World, case: int, line: int) -> None:
 
 
 @part
-def settle_pool(world: World, pool: int) -> None:
+def update_gate(world: World, pool: int) -> None:
     """Find whether a pool is open: by its hours, and whether anyone is ever there who may serve it."""
     here = world.pools[pool]
     closed = Closed.OPEN
@@ -187,6 +187,6 @@ def settle_pool(world: World, pool: int) -> None:
         closed = Closed.BY_OVERTIME
     if closed != here.closed:
         here.closed = closed
-        settle_cause(world, pool)
+        attribute_wait(world, pool)
         touch_teams_of(world, pool)
         stand_anew(world, pool)

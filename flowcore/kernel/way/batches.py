@@ -1,7 +1,7 @@
 """Cases that travel as one: gather and scatter."""
 
 from flowcore.kernel.accounts.minutes import book_minutes, turn_to
-from flowcore.kernel.clockwork.agenda import do_next
+from flowcore.kernel.clockwork.agenda import push_back
 from flowcore.kernel.clockwork.events import schedule
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.clockwork.queues import append, unchain
@@ -27,11 +27,11 @@ def wait_for_batch(world: World, case: int) -> None:
     who.stands = Stand.AT_SIGNAL
     turn_to(world, case, CaseState.WAITING, Account.BATCH)
     here = world.steps[who.step]
-    if line.count >= step.many:
+    if line.count >= step.quorum:
         form_batch(world, who.step)
     elif line.count == 1 and step.every > 0.0:
-        here.token += 1
-        schedule(world, world.clock[0].now + step.every, Rank.SIGNAL, EventKind.BATCH_DUE, who.step, here.token)
+        here.stamp += 1
+        schedule(world, world.clock[0].now + step.every, Rank.SIGNAL, EventKind.BATCH_DUE, who.step, here.stamp)
 
 
 @rare
@@ -43,7 +43,7 @@ def end_wait_for_batch(world: World, step: int) -> None:
         return
     ends = world.cases[first].joined_at + world.plan.steps[step].every
     if ends > world.clock[0].now:
-        schedule(world, ends, Rank.SIGNAL, EventKind.BATCH_DUE, step, here.token)
+        schedule(world, ends, Rank.SIGNAL, EventKind.BATCH_DUE, step, here.stamp)
     else:
         form_batch(world, step)
 
@@ -52,7 +52,7 @@ def end_wait_for_batch(world: World, step: int) -> None:
 def form_batch(world: World, step: int) -> None:
     """Send those who wait at a step on as one; each of them keeps its own times, and ends its own visit here."""
     line = world.lines[world.plan.steps[step].line]
-    world.steps[step].token += 1
+    world.steps[step].stamp += 1
     leader = line.first
     if leader == NONE:
         return
@@ -76,7 +76,7 @@ def form_batch(world: World, step: int) -> None:
             world.cases[rider].next = NONE
             last = rider
     world.cases[leader].visit_over = 1
-    do_next(world, Agenda.GO_ON, leader)
+    push_back(world, Agenda.GO_ON, leader)
 
 
 @part
@@ -144,12 +144,12 @@ def unpack(world: World, leader: int) -> None:
     head = world.cases[leader]
     here = world.parties[head.batch]
     then = Agenda.GO_ON if world.plan.steps[head.step].kind == StepKind.SCATTER else Agenda.ENTER
-    do_next(world, then, leader)
+    push_back(world, then, leader)
     rider = here.first
     while rider != NONE:
         following = world.cases[rider].next
         let_off(world, leader, rider)
-        do_next(world, then, rider)
+        push_back(world, then, rider)
         rider = following
     if here.before == NONE:
         head.first_aboard = NONE
@@ -178,5 +178,5 @@ def let_off(world: World, leader: int, rider: int) -> None:
     who.since = world.clock[0].now
     who.step = head.step
     who.place = head.place
-    who.circle = head.circle
+    who.loop = head.loop
     who.laps = head.laps

@@ -5,14 +5,14 @@ import numpy as np
 from flowcore.kernel.accounts.ledger import write_visit
 from flowcore.kernel.accounts.levels import change_inside_step
 from flowcore.kernel.accounts.minutes import turn_to
-from flowcore.kernel.clockwork.agenda import do_next
+from flowcore.kernel.clockwork.agenda import push_back
 from flowcore.kernel.clockwork.draws import chain, key_for
 from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.choices import StepKind
 from flowcore.kernel.records.kinds import NONE, Account, Agenda, CaseState, DrawFor, TokenKind
 from flowcore.kernel.records.world import World
 from flowcore.kernel.service.work import let_go_of
-from flowcore.kernel.way.routes import end_of_link, is_taken, settle_way
+from flowcore.kernel.way.routes import choose_route, end_of_link, is_taken
 from flowcore.kernel.way.tokens import companion_of, free_party, free_token, leave_party, new_party
 
 
@@ -31,8 +31,8 @@ def fork(world: World, case: int) -> None:
             continue
         taken += 1
         if taken == 1:
-            settle_way(world, case)
-            do_next(world, Agenda.GO_ON, case)
+            choose_route(world, case)
+            push_back(world, Agenda.GO_ON, case)
             continue
         if party == NONE:
             party = new_party(world, case)
@@ -45,7 +45,7 @@ def fork(world: World, case: int) -> None:
         who.party = party
     if taken == 0:
         who.step = step.join
-        do_next(world, Agenda.ENTER, case)
+        push_back(world, Agenda.ENTER, case)
 
 
 @part
@@ -59,7 +59,7 @@ def send_branch(world: World, case: int, party: int, link: int) -> None:
     world.cases[branch].link = link
     world.cases[branch].to = end_of_link(world, branch, link)
     world.cases[branch].goal = world.cases[branch].to
-    do_next(world, Agenda.GO_ON, branch)
+    push_back(world, Agenda.GO_ON, branch)
 
 
 @rare
@@ -86,7 +86,7 @@ def join_or_wait(world: World, case: int) -> int:
     elif party != NONE and world.parties[party].owner != case and world.parties[party].join == who.step:
         return end_branch(world, case)
     else:
-        do_next(world, Agenda.GO_ON, case)
+        push_back(world, Agenda.GO_ON, case)
     return NONE
 
 

@@ -1,7 +1,7 @@
 """A hold: cases wait at a signal until it clears."""
 
 from flowcore.kernel.accounts.minutes import turn_to
-from flowcore.kernel.clockwork.agenda import do_first, do_next
+from flowcore.kernel.clockwork.agenda import push_back, push_front
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.clockwork.queues import append
 from flowcore.kernel.compiling.compiled import rare
@@ -17,7 +17,7 @@ def wait_for_signal(world: World, case: int) -> None:
     who = world.cases[case]
     step = world.plan.steps[who.step]
     if step.clears == SignalKind.OPENING and not world.steps[who.step].shut:
-        do_next(world, Agenda.GO_ON, case)
+        push_back(world, Agenda.GO_ON, case)
         return
     who.line = step.line
     line = world.lines[who.line]
@@ -26,7 +26,7 @@ def wait_for_signal(world: World, case: int) -> None:
     who.stands = Stand.AT_SIGNAL
     note(world, Note.WAS_HELD, case, who.step, NONE)
     turn_to(world, case, CaseState.WAITING, Account.SIGNAL)
-    if step.clears == SignalKind.SO_MANY and line.count >= step.many:
+    if step.clears == SignalKind.SO_MANY and line.count >= step.quorum:
         clear_signal(world, who.step)
 
 
@@ -34,7 +34,7 @@ def wait_for_signal(world: World, case: int) -> None:
 def clear_signal(world: World, step: int) -> None:
     """Let the cases at a signal go, all or as many as it lets go, before anything else happens."""
     if set_quota(world, step) > 0:
-        do_first(world, Agenda.LET_GO, step)
+        push_front(world, Agenda.LET_GO, step)
 
 
 @rare
@@ -60,6 +60,6 @@ def let_go(world: World, step: int) -> None:
     here.quota -= 1
     case = line.first
     leave_line(world, case)
-    do_next(world, Agenda.GO_ON, case)
+    push_back(world, Agenda.GO_ON, case)
     if here.quota > 0:
-        do_first(world, Agenda.LET_GO, step)
+        push_front(world, Agenda.LET_GO, step)

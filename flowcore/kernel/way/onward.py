@@ -1,7 +1,7 @@
 """Going on: a case leaves its step, unless it is blocked there, and travels."""
 
 from flowcore.kernel.accounts.minutes import turn_to
-from flowcore.kernel.clockwork.agenda import do_first, do_next
+from flowcore.kernel.clockwork.agenda import push_back, push_front
 from flowcore.kernel.clockwork.draws import key_for
 from flowcore.kernel.clockwork.events import schedule
 from flowcore.kernel.clockwork.notes import note
@@ -16,7 +16,7 @@ from flowcore.kernel.service.work import let_go_of, walk_minutes
 from flowcore.kernel.waiting.own_people import line_for
 from flowcore.kernel.waiting.presence import is_kept
 from flowcore.kernel.waiting.stands import stand_blocked
-from flowcore.kernel.way.routes import is_instant, settle_way
+from flowcore.kernel.way.routes import choose_route, is_instant
 from flowcore.kernel.way.visits import end_step, end_visit, is_full
 
 
@@ -25,14 +25,14 @@ def go_on(world: World, case: int) -> None:
     """Let a case that is done at its step go on, unless it is blocked by a full line."""
     who = world.cases[case]
     if who.link == NONE:
-        settle_way(world, case)
+        choose_route(world, case)
     target = world.plan.steps[who.goal]
     if who.expected == 0 and target.kind == StepKind.SERVE and world.plan.lines[target.line].most != NONE:
         line = line_for(world, case, who.goal)
         rules = world.plan.lines[line]
         if rules.when_full == WhenFull.BLOCKS and (is_full(world, case, line) or would_ask_back(world, case, line)):
             if someone_may_be_next(world):
-                do_first(world, Agenda.GO_ON, case)
+                push_front(world, Agenda.GO_ON, case)
                 world.clock[0].serve_first = 1
                 return
             block(world, case, line)
@@ -53,8 +53,8 @@ def would_ask_back(world: World, case: int, line: int) -> bool:
         return False
     left = world.plan.steps[world.cases[case].step].document
     for number in range(step.first_need, step.first_need + step.needs):
-        name = world.plan.needs[number].same_as
-        member = NONE if name == NONE else world.memory[case, name]
+        slot = world.plan.needs[number].same_as
+        member = NONE if slot == NONE else world.memory[case, slot]
         if member != NONE and world.members[member].case == case and not is_kept(world, member, left):
             return True
     return False
@@ -92,7 +92,7 @@ def let_in_blocked(world: World, room: int) -> None:
     here.coming += 1
     world.cases[case].expected = Expected.PLACE_KEPT
     turn_to(world, case, CaseState.MOVING, NONE)
-    do_next(world, Agenda.LET_IN, room)
+    push_back(world, Agenda.LET_IN, room)
     leave_blocked(world, case)
 
 
@@ -104,9 +104,9 @@ def leave_blocked(world: World, case: int) -> None:
         who.is_outside = 0
         who.link = NONE
         who.step = who.goal
-        do_first(world, Agenda.ENTER, case)
+        push_front(world, Agenda.ENTER, case)
     else:
-        do_first(world, Agenda.GO_THROUGH, case)
+        push_front(world, Agenda.GO_THROUGH, case)
 
 
 @part
@@ -142,10 +142,10 @@ def follow(world: World, case: int) -> None:
     who.link = NONE
     who.visit_travel = 0.0
     if travel <= 0.0 and who.expected == Expected.CALLED:
-        do_first(world, Agenda.ENTER, case)
+        push_front(world, Agenda.ENTER, case)
         return
     if travel <= 0.0:
-        do_next(world, Agenda.ENTER, case)
+        push_back(world, Agenda.ENTER, case)
         return
     note(world, Note.SET_OUT, case, who.step, NONE)
     turn_to(world, case, CaseState.ON_THE_WAY, NONE)

@@ -6,7 +6,7 @@ from flowcore.kernel.accounts.rules import rule_holds, waiting_at, waiting_at_pl
 from flowcore.kernel.clockwork.draws import key_for, uniform
 from flowcore.kernel.clockwork.samples import sample
 from flowcore.kernel.compiling.compiled import part, rare
-from flowcore.kernel.records.choices import PlacePick, StepKind, WayPick
+from flowcore.kernel.records.choices import PlacePick, StepKind, TravelKind, WayPick
 from flowcore.kernel.records.kinds import NONE, DrawFor
 from flowcore.kernel.records.world import World
 from flowcore.kernel.service.work import walk_minutes
@@ -24,7 +24,11 @@ def first_share_above(numbers: object, first: int, count: int, draw: float) -> i
 @part
 def end_of_way(world: World, step: int) -> int:
     """Return the step that a way leads to: one with an escort is itself a step of the plan."""
-    return world.plan.links[world.plan.steps[step].first_link].to if world.plan.steps[step].is_travel > 0 else step
+    return (
+        world.plan.links[world.plan.steps[step].first_link].to
+        if world.plan.steps[step].travel_kind != TravelKind.NONE
+        else step
+    )
 
 
 @part
@@ -81,8 +85,8 @@ def choose_otherwise(world: World, case: int) -> int:
                 chosen = link
         return chosen
     if step.pick == WayPick.IN_TURN:
-        world.steps[at].turn += 1
-        return step.first_link + (world.steps[at].turn - 1) % step.links
+        world.steps[at].round_robin += 1
+        return step.first_link + (world.steps[at].round_robin - 1) % step.links
     for link in range(step.first_link, step.first_link + step.links):
         rule = world.plan.links[link].rule
         if rule != NONE and rule_holds(world, case, rule):
@@ -108,8 +112,8 @@ def pick_place(world: World, case: int, step: int) -> int:
         draw = uniform(key_for(world, case, here.key, DrawFor.PLACE), 0)
         return first_share_above(world.plan.numbers, here.place_shares, here.places, draw)
     if here.place_pick == PlacePick.IN_TURN:
-        world.steps[step].place_turn += 1
-        return (world.steps[step].place_turn - 1) % here.places
+        world.steps[step].place_round_robin += 1
+        return (world.steps[step].place_round_robin - 1) % here.places
     chosen = 0
     for number in range(1, here.places):
         one, other = world.plan.lists[first + number], world.plan.lists[first + chosen]
@@ -135,7 +139,7 @@ def is_shorter_at(world: World, one: int, other: int) -> bool:
 
 
 @part
-def settle_way(world: World, case: int) -> None:
+def choose_route(world: World, case: int) -> None:
     """Choose a case's way on from its step, and the place at its end; ways chosen ahead are taken as they are.
 
     `goal` is the nearest step at which it may have to wait, as far as that decides whether it is blocked.
@@ -160,14 +164,16 @@ def settle_way(world: World, case: int) -> None:
 def end_of_link(world: World, case: int, link: int) -> int:
     """Return the step of the plan to which a case comes along a link; an escort leads to a certain place."""
     to = world.plan.links[link].to
-    return to if world.plan.steps[world.cases[case].step].is_travel > 0 else at_one_place(world, case, to)
+    return (
+        to if world.plan.steps[world.cases[case].step].travel_kind != TravelKind.NONE else at_one_place(world, case, to)
+    )
 
 
 @part
 def first_way_column(world: World) -> int:
     """Return where in a case's memory the ways lie that it has chosen ahead: each a link and its end."""
     run = world.plan.run[0]
-    return run.names + run.counters + run.awaiting
+    return run.remembered + run.counters + run.awaiting
 
 
 @rare
@@ -177,10 +183,10 @@ def choose_ahead(world: World, case: int) -> None:
     A shadow of the case goes ahead: it counts its visits and has its traits set on the way as the case will.
     """
     shadow = world.clock[0].free_case
-    follower, token = world.cases[shadow].next, world.cases[shadow].token
+    follower, stamp = world.cases[shadow].next, world.cases[shadow].stamp
     world.cases[shadow] = world.cases[case]
     copy_row(world.minutes, case, shadow)
-    copy_row(world.extras, case, shadow)
+    copy_row(world.traits_and_marks, case, shadow)
     copy_row(world.memory, case, shadow)
     ahead = world.cases[shadow]
     here = world.cases[case]
@@ -201,7 +207,7 @@ def choose_ahead(world: World, case: int) -> None:
             break
         pass_in_no_time(world, shadow)
     ahead.next = follower
-    ahead.token = token
+    ahead.stamp = stamp
     ahead.weight = 0
 
 
@@ -236,13 +242,13 @@ def pass_in_no_time(world: World, case: int) -> None:
     """Let a case's loop, place, visits and traits be as they are behind a step that takes no time."""
     who = world.cases[case]
     step = world.plan.steps[who.step]
-    if step.circle != who.circle:
-        who.circle = step.circle
+    if step.loop != who.loop:
+        who.loop = step.loop
         who.laps = 0
     if step.place != NONE:
         who.place = step.place
     if step.visit_counter != NONE:
-        world.memory[case, world.plan.run[0].names + step.visit_counter] += 1
+        world.memory[case, world.plan.run[0].remembered + step.visit_counter] += 1
     if step.kind == StepKind.SET:
         set_traits(world, case, step.first_start, step.starts)
 
@@ -257,8 +263,8 @@ def set_traits(world: World, case: int, first: int, count: int) -> None:
             key = key_for(world, case, start.key, DrawFor.TRAIT)
             value = sample(world.plan.numbers, world.plan.distributions[start.distribution], key)
         if start.add:
-            value += world.extras[case, start.trait]
-        world.extras[case, start.trait] = value
+            value += world.traits_and_marks[case, start.trait]
+        world.traits_and_marks[case, start.trait] = value
 
 
 @part

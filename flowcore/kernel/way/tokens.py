@@ -52,7 +52,7 @@ def new_token(world: World) -> int:
     who.to = NONE
     who.goal = NONE
     who.line = NONE
-    who.circle = NONE
+    who.loop = NONE
     who.first_held = NONE
     who.person = NONE
     who.party = NONE
@@ -63,15 +63,15 @@ def new_token(world: World) -> int:
     who.first_aboard = NONE
     who.last_aboard = NONE
     who.next_aboard = NONE
-    who.token += 1
+    who.stamp += 1
     for column in range(MINUTE_COLUMNS):
         world.minutes[case, column] = 0.0
-    for column in range(world.extras.shape[1]):
-        world.extras[case, column] = 0.0
+    for column in range(world.traits_and_marks.shape[1]):
+        world.traits_and_marks[case, column] = 0.0
     run = world.plan.run[0]
-    for column in range(run.names):
+    for column in range(run.remembered):
         world.memory[case, column] = NONE
-    for column in range(run.names, world.memory.shape[1]):
+    for column in range(run.remembered, world.memory.shape[1]):
         world.memory[case, column] = 0
     return case
 
@@ -81,7 +81,7 @@ def free_token(world: World, case: int) -> None:
     """Give a token back."""
     clock = world.clock[0]
     who = world.cases[case]
-    who.token += 1
+    who.stamp += 1
     who.state = CaseState.MOVING
     who.weight = 0
     who.next = clock.free_case
@@ -91,7 +91,7 @@ def free_token(world: World, case: int) -> None:
 
 @rare
 def companion_of(world: World, case: int, luck: np.uint64, kind: int) -> int:
-    """Return a branch or an errand of a case: of its type and traits, with luck of its own."""
+    """Return a branch or a companion of a case: of its type and traits, with luck of its own."""
     child = new_token(world)
     one, other = world.cases[child], world.cases[case]
     one.luck = luck
@@ -103,13 +103,13 @@ def companion_of(world: World, case: int, luck: np.uint64, kind: int) -> int:
     one.arrived_at = other.arrived_at
     one.place = other.place
     one.laps = other.laps
-    one.circle = other.circle
+    one.loop = other.loop
     one.token_kind = kind
     one.weight = 0
     run = world.plan.run[0]
     for trait in range(run.traits):
-        world.extras[child, trait] = world.extras[case, trait]
-    for column in range(run.names + run.counters):
+        world.traits_and_marks[child, trait] = world.traits_and_marks[case, trait]
+    for column in range(run.remembered + run.counters):
         world.memory[child, column] = world.memory[case, column]
     return child
 

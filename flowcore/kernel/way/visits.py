@@ -4,10 +4,10 @@ from flowcore.kernel.accounts.deadlines import meet_deadlines, pass_point, start
 from flowcore.kernel.accounts.ledger import write_visit
 from flowcore.kernel.accounts.levels import change_inside_step
 from flowcore.kernel.accounts.minutes import book_minutes, next_aboard, turn_to, visit_wait_of
-from flowcore.kernel.clockwork.agenda import do_next
+from flowcore.kernel.clockwork.agenda import push_back
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.compiling.compiled import part, rare
-from flowcore.kernel.records.choices import StepKind, WhenFull
+from flowcore.kernel.records.choices import StepKind, TravelKind, WhenFull
 from flowcore.kernel.records.kinds import ACCOUNTS, NONE, Agenda, CaseState, Expected, Note, Stand
 from flowcore.kernel.records.ledger import VISIT_MINUTES
 from flowcore.kernel.records.world import World
@@ -26,22 +26,22 @@ def come_to(world: World, case: int) -> None:
     """Count a case that comes to a step, and start and stop the clocks that hang on it."""
     who = world.cases[case]
     step = world.plan.steps[who.step]
-    if step.circle != who.circle:
-        who.circle = step.circle
+    if step.loop != who.loop:
+        who.loop = step.loop
         who.laps = 0
-    if step.is_travel == 0:
+    if step.travel_kind == TravelKind.NONE:
         world.step_tally[step.document].arrived += who.together
         note(world, Note.CAME, case, who.step, NONE)
     who.joined_at = world.clock[0].now
     pay_all(world, case)
     who.visit_cost = who.cost
-    if step.place != NONE and step.is_travel == 0:
+    if step.place != NONE and step.travel_kind == TravelKind.NONE:
         who.place = step.place
         bring_people(world, case, step.place)
     if not is_instant(step.kind) and step.kind != StepKind.EXIT:
         who.work_left = -1.0
         world.steps[who.step].here += 1
-        if step.is_travel == 0:
+        if step.travel_kind == TravelKind.NONE:
             who.last_wait = 0.0
             change_inside_step(world, case, 1)
     other = case
@@ -61,10 +61,10 @@ def come_along(world: World, leader: int, case: int) -> None:
     step = world.plan.steps[head.step]
     who.step = head.step
     who.place = head.place
-    who.circle = head.circle
+    who.loop = head.loop
     who.laps = head.laps
     if step.visit_counter != NONE:
-        world.memory[case, world.plan.run[0].names + step.visit_counter] += 1
+        world.memory[case, world.plan.run[0].remembered + step.visit_counter] += 1
     if not is_instant(step.kind) and step.kind != StepKind.EXIT:
         who.turned_away = 0
     if step.begun > 0:
@@ -94,10 +94,10 @@ def ask_for_work(world: World, case: int, line: int) -> None:
     is_called = (
         was_expected == Expected.CALLED and busy_person(world, case, line) == NONE and all_is_there(world, case, line)
     )
-    waits_for_none = lacks_nobody(world, case, line) or world.clock[0].doings == 0
+    waits_for_none = lacks_nobody(world, case, line) or world.clock[0].agenda_length == 0
     if is_called or (waits_for_none and can_begin_at_once(world, case, line)):
         if was_expected and room.first != NONE:
-            do_next(world, Agenda.LET_IN, rules.room)
+            push_back(world, Agenda.LET_IN, rules.room)
         if is_called:
             begin(world, case)
         else:
@@ -146,16 +146,16 @@ def give_up(world: World, case: int, to: int, why: int) -> None:
     let_go_of(world, case, world.plan.steps[who.step].document, False)
     come_by_side_way(world, case, to)
     who.work_left = -1.0
-    do_next(world, Agenda.ENTER, case)
+    push_back(world, Agenda.ENTER, case)
 
 
 @part
 def come_by_side_way(world: World, case: int, to: int) -> None:
     """Let a case come to another step than its ways lead to; within a loop it brings other luck from there on."""
     who = world.cases[case]
-    circle = world.plan.steps[who.step].circle
+    loop = world.plan.steps[who.step].loop
     who.step = at_one_place(world, case, to)
-    if circle != NONE and world.plan.steps[who.step].circle == circle:
+    if loop != NONE and world.plan.steps[who.step].loop == loop:
         who.laps += 1
 
 
@@ -175,25 +175,25 @@ def leave_uncounted(world: World, case: int) -> None:
     who.causes = 0
     if world.plan.run[0].awaiting > 0:
         be_awaited_no_more(world, case)
-    if world.plan.steps[who.step].is_travel == 0:
+    if world.plan.steps[who.step].travel_kind == TravelKind.NONE:
         change_inside_step(world, case, -1)
     world.steps[who.step].here -= 1
 
 
 @rare
-def lose_patience(world: World, case: int, token: int) -> None:
+def lose_patience(world: World, case: int, stamp: int) -> None:
     """Let a case that still waits in the same line give up."""
     who = world.cases[case]
-    if who.token == token and who.stands != Stand.NOWHERE and who.stands != Stand.AT_SIGNAL:
+    if who.stamp == stamp and who.stands != Stand.NOWHERE and who.stands != Stand.AT_SIGNAL:
         to = world.plan.lines[who.line].gives_up_to
         leave_line(world, case)
         give_up(world, case, to, Note.GAVE_UP)
 
 
 @rare
-def ripen(world: World, case: int, token: int) -> None:
+def end_minimum_wait(world: World, case: int, stamp: int) -> None:
     """Let a case whose minimum time in the line is over be called."""
-    if world.cases[case].token == token:
+    if world.cases[case].stamp == stamp:
         take_a_stand(world, case)
 
 
@@ -205,13 +205,13 @@ def end_visit(world: World, case: int) -> None:
     if who.state != CaseState.MOVING:
         turn_to(world, case, CaseState.MOVING, NONE)
     note(world, Note.ENDED_WORK, case, who.step, who.first_held)
-    if step.is_travel > 0:
+    if step.travel_kind != TravelKind.NONE:
         bring_people(world, case, step.place)
     if who.first_held != NONE:
         let_go_of(world, case, step.document, False)
         pay_all(world, case)
     write_visit(world, case)
-    if step.is_travel == 0:
+    if step.travel_kind == TravelKind.NONE:
         change_inside_step(world, case, -1)
     world.steps[who.step].here -= 1
     end_step(world, case)
