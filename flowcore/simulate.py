@@ -12,7 +12,8 @@ from flowcore.checks import errors_of
 from flowcore.checks.measures import with_what_can_be_told
 from flowcore.kernel.records.world import World
 from flowcore.kernel.run.growth import NoRoom
-from flowcore.kernel.run.worlds import Deadlock, EndlessInstant, Worlds, go_until, new_world, settle, start_afresh
+from flowcore.kernel.run.loop import close_books
+from flowcore.kernel.run.worlds import Deadlock, EndlessInstant, Worlds, go_until, new_world, start_afresh
 from flowcore.pauses import pausing_often
 from flowcore.plan import compile_study
 from flowcore.problems import StudyError
@@ -143,7 +144,7 @@ class Replicator:
             world = self._go(world, warm_up)
             start_afresh(world)
         world = self._go(world, length)
-        settle(world)
+        close_books(world)
         self._worlds.keep(world)
         return world
 

@@ -189,7 +189,9 @@ class _StudyCompiler:
         step = planned.step
         links = self.layout.links(number)
         fields: dict[str, object] = dict.fromkeys(layout(p.Step).names or (), k.NONE)
-        fields |= dict.fromkeys(("coverable", "needs", "travel_kind", "keeps_people", "abandoned", "changeover_cost"), 0)
+        fields |= dict.fromkeys(
+            ("coverable", "needs", "travel_kind", "keeps_people", "abandoned", "changeover_cost"), 0
+        )
         fields |= dict.fromkeys(("lets_go", "quorum", "raised", "starts", "begun", "met", "trait_times"), 0)
         fields |= {"cost": 0.0, "penalty": 0.0, "every": 0.0, "clears_first": 0.0, "first_raised": 0, "first_met": 0}
         fields |= {

@@ -7,7 +7,8 @@ import numpy as np
 
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.world import Plan
-from flowcore.kernel.run.worlds import Deadlock, EndlessInstant, go_until, new_world, settle, start_afresh
+from flowcore.kernel.run.loop import close_books
+from flowcore.kernel.run.worlds import Deadlock, EndlessInstant, go_until, new_world, start_afresh
 from flowcore.results.counts import CAUSES
 from flowcore.simulate import Replicator
 from flowcore.study import StudyDocument, minutes
@@ -87,7 +88,7 @@ def traced(plan: Plan, study: StudyDocument) -> tuple[Any, bool]:
         return still.world, False
     except EndlessInstant:
         return None, False
-    settle(world)
+    close_books(world)
     return world, True
 
 

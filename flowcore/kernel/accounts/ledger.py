@@ -20,80 +20,82 @@ def is_watched(world: World, moment: float) -> bool:
 
 
 @part
-def write_visit(world: World, case: int) -> None:
+def write_visit(world: World, case_id: int) -> None:
     """Write down a case's visit to the step that it leaves, and add its minutes to its whole way's.
 
     Of those who travel together each has a row of its own, with an equal part of the cost.
     """
     clock = world.clock[0]
-    who = world.cases[case]
-    step = world.plan.steps[who.step]
+    case = world.cases[case_id]
+    step = world.plan.steps[case.step]
     minutes = world.minutes
     visit = world.visits[clock.visits]
-    visit.joined_at = who.joined_at
+    visit.joined_at = case.joined_at
     visit.wait = 0.0
     visit.blocked = 0.0
-    visit.work = minutes[case, VISIT_MINUTES + Account.WORK] + minutes[case, VISIT_MINUTES + Account.TRAVEL]
-    visit.travel = who.visit_travel
-    visit.cost = who.cost - who.visit_cost
-    if who.together > 1:
-        visit.cost /= who.together
+    visit.work = minutes[case_id, VISIT_MINUTES + Account.WORK] + minutes[case_id, VISIT_MINUTES + Account.TRAVEL]
+    visit.travel = case.visit_travel
+    visit.cost = case.cost - case.visit_cost
+    if case.together > 1:
+        visit.cost /= case.together
     visit.in_overtime = clock.is_overtime
     visit.step = step.document
-    visit.type = who.type
-    visit.stream = who.stream
+    visit.type = case.type
+    visit.stream = case.stream
     if step.value != NONE:
-        held = minutes[case, VISIT_MINUTES + Account.SIGNAL]
-        minutes[case, VALUES + step.value] += minutes[case, VISIT_MINUTES + Account.WORK] + held
-    watched = is_watched(world, who.joined_at)
+        held = minutes[case_id, VISIT_MINUTES + Account.SIGNAL]
+        minutes[case_id, VALUES + step.value] += minutes[case_id, VISIT_MINUTES + Account.WORK] + held
+    watched = is_watched(world, case.joined_at)
     if watched:
-        world.hour_minutes[step.document, Account.WORK] += minutes[case, VISIT_MINUTES + Account.WORK] * who.together
-    minutes[case, Account.WORK] += minutes[case, VISIT_MINUTES + Account.WORK]
-    minutes[case, Account.TRAVEL] += minutes[case, VISIT_MINUTES + Account.TRAVEL]
-    minutes[case, VISIT_MINUTES + Account.WORK] = 0.0
-    minutes[case, VISIT_MINUTES + Account.TRAVEL] = 0.0
-    if who.causes:
-        visit.wait = visit_wait_of(world, case)
-        visit.blocked = minutes[case, VISIT_MINUTES + Account.NEXT_LINE]
-        who.last_wait += visit.wait
-        if who.causes == 1 << who.last_cause:
-            close_account(world, case, step.document, who.last_cause, watched)
+        world.hour_minutes[step.document, Account.WORK] += (
+            minutes[case_id, VISIT_MINUTES + Account.WORK] * case.together
+        )
+    minutes[case_id, Account.WORK] += minutes[case_id, VISIT_MINUTES + Account.WORK]
+    minutes[case_id, Account.TRAVEL] += minutes[case_id, VISIT_MINUTES + Account.TRAVEL]
+    minutes[case_id, VISIT_MINUTES + Account.WORK] = 0.0
+    minutes[case_id, VISIT_MINUTES + Account.TRAVEL] = 0.0
+    if case.causes:
+        visit.wait = visit_wait_of(world, case_id)
+        visit.blocked = minutes[case_id, VISIT_MINUTES + Account.NEXT_LINE]
+        case.last_wait += visit.wait
+        if case.causes == 1 << case.last_cause:
+            close_account(world, case_id, step.document, case.last_cause, watched)
         else:
             for account in range(Account.TRAVEL + 1, ACCOUNTS):
-                close_account(world, case, step.document, account, watched)
-        who.causes_before |= who.causes
-        who.causes = 0
-    other = who.first_aboard
+                close_account(world, case_id, step.document, account, watched)
+        case.causes_before |= case.causes
+        case.causes = 0
+    other = case.first_aboard
     while other != NONE:
-        world.cases[other].last_wait = who.last_wait
+        world.cases[other].last_wait = case.last_wait
         other = world.cases[other].next_aboard
     if step.travel_kind == TravelKind.NONE:
         tally = world.step_tally[step.document]
-        tally.served += who.together
-        tally.cost += step.cost * who.together
-        write_rows_of_all(world, case)
+        tally.served += case.together
+        tally.cost += step.cost * case.together
+        write_rows_of_all(world, case_id)
         if world.plan.run[0].of_visits < world.plan.run[0].of_time:
-            measure_visit(world, case)
+            measure_visit(world, case_id)
 
 
 @part
-def close_account(world: World, case: int, document: int, account: int, watched: bool) -> None:
+def close_account(world: World, case_id: int, document: int, account: int, watched: bool) -> None:
     """Add a case's minutes of this visit for a cause to the step's, and to the case's whole way."""
-    spent = world.minutes[case, VISIT_MINUTES + account]
-    world.cause_minutes[document, account] += spent * world.cases[case].together
+    spent = world.minutes[case_id, VISIT_MINUTES + account]
+    world.cause_minutes[document, account] += spent * world.cases[case_id].together
     if watched:
-        world.hour_minutes[document, account] += spent * world.cases[case].together
-    world.minutes[case, account] += spent
-    world.minutes[case, VISIT_MINUTES + account] = 0.0
+        world.hour_minutes[document, account] += spent * world.cases[case_id].together
+    world.minutes[case_id, account] += spent
+    world.minutes[case_id, VISIT_MINUTES + account] = 0.0
 
 
 @part
-def write_rows_of_all(world: World, case: int) -> None:
+def write_rows_of_all(world: World, case_id: int) -> None:
     """Keep the row just written of a case's visit, and write one for each of those who travel with it."""
     clock = world.clock[0]
     visit = world.visits[clock.visits]
     clock.visits += 1
-    other = world.cases[case].first_aboard
+    other = world.cases[case_id].first_aboard
     while other != NONE:
         row = world.visits[clock.visits]
         clock.visits += 1
@@ -105,30 +107,30 @@ def write_rows_of_all(world: World, case: int) -> None:
 
 
 @part
-def write_departure(world: World, case: int) -> None:
+def write_departure(world: World, case_id: int) -> None:
     """Write down a case's whole way at the exit where it leaves."""
     clock = world.clock[0]
-    who = world.cases[case]
+    case = world.cases[case_id]
     row = world.departures[clock.departures]
     clock.departures += 1
     row.left_at = clock.now
-    row.wait = wait_of(world.minutes, case, 0) if who.causes_before else 0.0
-    row.work = world.minutes[case, Account.WORK]
-    row.blocked = world.minutes[case, Account.NEXT_LINE]
-    row.travel = world.minutes[case, Account.TRAVEL]
-    row.total = clock.now - who.arrived_at
-    row.cost = who.cost
+    row.wait = wait_of(world.minutes, case_id, 0) if case.causes_before else 0.0
+    row.work = world.minutes[case_id, Account.WORK]
+    row.blocked = world.minutes[case_id, Account.NEXT_LINE]
+    row.travel = world.minutes[case_id, Account.TRAVEL]
+    row.total = clock.now - case.arrived_at
+    row.cost = case.cost
     row.in_overtime = clock.is_overtime
-    row.step = world.plan.steps[who.step].document
-    row.type = who.type
-    row.stream = who.stream
-    account_row = world.plan.run[0].document_steps + who.type
-    watched = is_watched(world, who.arrived_at)
+    row.step = world.plan.steps[case.step].document
+    row.type = case.type
+    row.stream = case.stream
+    account_row = world.plan.run[0].document_steps + case.type
+    watched = is_watched(world, case.arrived_at)
     for account in range(ACCOUNTS):
-        world.cause_minutes[account_row, account] += world.minutes[case, account]
+        world.cause_minutes[account_row, account] += world.minutes[case_id, account]
         if watched:
-            world.hour_minutes[account_row, account] += world.minutes[case, account]
+            world.hour_minutes[account_row, account] += world.minutes[case_id, account]
     for value in range(VALUE_CLASSES):
-        world.value_minutes[who.type, value] += world.minutes[case, VALUES + value]
+        world.value_minutes[case.type, value] += world.minutes[case_id, VALUES + value]
     if world.plan.run[0].of_visits > 0:
-        measure_departure(world, case)
+        measure_departure(world, case_id)

@@ -50,9 +50,9 @@ def step_level(world: World, step: int, column: int) -> int:
 
 
 @part
-def type_level(world: World, case: int, column: int) -> int:
+def type_level(world: World, case_id: int, column: int) -> int:
     """Return which level counts the cases of a case's type."""
-    return 2 * (world.plan.run[0].document_steps + world.cases[case].type) + column
+    return 2 * (world.plan.run[0].document_steps + world.cases[case_id].type) + column
 
 
 @part
@@ -70,13 +70,13 @@ def book_all_levels(world: World) -> None:
 
 
 @part
-def change_inside_step(world: World, case: int, change: int) -> None:
+def change_inside_step(world: World, case_id: int, change: int) -> None:
     """A case, with all who travel with it, comes to its step or leaves it."""
-    who = world.cases[case]
-    change_level(world, step_level(world, who.step, INSIDE_LEVEL), change * who.together)
+    case = world.cases[case_id]
+    change_level(world, step_level(world, case.step, INSIDE_LEVEL), change * case.together)
 
 
 @part
-def change_inside(world: World, case: int, change: int) -> None:
+def change_inside(world: World, case_id: int, change: int) -> None:
     """A case comes into the service or leaves it."""
-    change_level(world, type_level(world, case, INSIDE_LEVEL), change)
+    change_level(world, type_level(world, case_id, INSIDE_LEVEL), change)

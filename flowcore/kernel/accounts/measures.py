@@ -13,10 +13,10 @@ SAME_INSTANT = 1e-9
 
 
 @rare
-def measure_departure(world: World, case: int) -> None:
+def measure_departure(world: World, case_id: int) -> None:
     """Ask the measures of cases about one that leaves."""
     for number in range(world.plan.run[0].of_visits):
-        ask(world, number, case)
+        ask(world, number, case_id)
 
 
 @rare
@@ -24,26 +24,26 @@ def measure_visit(world: World, leader: int) -> None:
     """Ask the measures of visits about a visit that ends, of a case and of each that travels with it."""
     run = world.plan.run[0]
     for number in range(run.of_visits, run.of_time):
-        case = leader
-        while case != NONE:
-            ask(world, number, case)
-            case = next_aboard(world, leader, case)
+        case_id = leader
+        while case_id != NONE:
+            ask(world, number, case_id)
+            case_id = next_aboard(world, leader, case_id)
 
 
 @part
-def ask(world: World, number: int, case: int) -> None:
+def ask(world: World, number: int, case_id: int) -> None:
     """Ask a measure's rule about a case, if it is of it."""
     measure = world.plan.measures[number]
-    who = world.cases[case]
-    if measure.whom == AboutWhom.TYPE and who.type != measure.about:
+    case = world.cases[case_id]
+    if measure.whom == AboutWhom.TYPE and case.type != measure.about:
         return
-    if measure.whom == AboutWhom.STREAM and who.stream != measure.about:
+    if measure.whom == AboutWhom.STREAM and case.stream != measure.about:
         return
-    if measure.whom == AboutWhom.STEP and world.plan.steps[who.step].document != measure.about:
+    if measure.whom == AboutWhom.STEP and world.plan.steps[case.step].document != measure.about:
         return
     here = world.measured[number]
     here.among += 1.0
-    if rule_holds(world, case, measure.rule):
+    if rule_holds(world, case_id, measure.rule):
         here.held += 1.0
 
 
@@ -103,8 +103,8 @@ def level_now(world: World, level_of: int, level: int) -> float:
         return 0.0
     team = world.plan.teams[level]
     many = 0
-    for member in range(team.first_member, team.first_member + team.members):
-        state = world.members[member].state
+    for member_id in range(team.first_member, team.first_member + team.members):
+        state = world.members[member_id].state
         if level_of == LevelOf.MEMBERS_PRESENT:
             many += int(state != MemberState.OFF and state != MemberState.ABSENT)
         else:

@@ -11,9 +11,9 @@ from flowcore.kernel.records.world import World
 
 
 @part
-def next_aboard(world: World, leader: int, case: int) -> int:
+def next_aboard(world: World, leader: int, case_id: int) -> int:
     """Return who comes after a case among those who travel with a leader, itself first; NONE after the last."""
-    return world.cases[case].first_aboard if case == leader else world.cases[case].next_aboard
+    return world.cases[case_id].first_aboard if case_id == leader else world.cases[case_id].next_aboard
 
 
 @part
@@ -30,56 +30,56 @@ def book_pool(world: World, pool: int) -> None:
 
 
 @part
-def book_minutes(world: World, case: int) -> None:
+def book_minutes(world: World, case_id: int) -> None:
     """Put the minutes since a case's last change on their account."""
-    who = world.cases[case]
-    elapsed = world.clock[0].now - who.since
+    case = world.cases[case_id]
+    elapsed = world.clock[0].now - case.since
     if elapsed <= 0.0:
         return
-    who.since = world.clock[0].now
-    if who.state == CaseState.AT_WORK:
-        account = Account.TRAVEL if world.plan.steps[who.step].travel_kind != TravelKind.NONE else Account.WORK
-        world.minutes[case, VISIT_MINUTES + account] += elapsed
-    elif who.state == CaseState.ON_THE_WAY:
-        world.minutes[case, Account.TRAVEL] += elapsed
-        who.visit_travel += elapsed
-    elif who.state == CaseState.IN_LINE:
-        book_wait_in_line(world, case)
-    elif who.state == CaseState.WAITING or who.state == CaseState.BLOCKED:
-        world.minutes[case, VISIT_MINUTES + who.cause] += elapsed
-        note_cause(world, case, who.cause)
+    case.since = world.clock[0].now
+    if case.state == CaseState.AT_WORK:
+        account = Account.TRAVEL if world.plan.steps[case.step].travel_kind != TravelKind.NONE else Account.WORK
+        world.minutes[case_id, VISIT_MINUTES + account] += elapsed
+    elif case.state == CaseState.ON_THE_WAY:
+        world.minutes[case_id, Account.TRAVEL] += elapsed
+        case.visit_travel += elapsed
+    elif case.state == CaseState.IN_LINE:
+        book_wait_in_line(world, case_id)
+    elif case.state == CaseState.WAITING or case.state == CaseState.BLOCKED:
+        world.minutes[case_id, VISIT_MINUTES + case.cause] += elapsed
+        note_cause(world, case_id, case.cause)
 
 
 @part
-def note_cause(world: World, case: int, cause: int) -> None:
+def note_cause(world: World, case_id: int, cause: int) -> None:
     """Remember that a case waited for a cause at this visit."""
-    who = world.cases[case]
-    who.causes |= 1 << cause
-    who.last_cause = cause
+    case = world.cases[case_id]
+    case.causes |= 1 << cause
+    case.last_cause = cause
 
 
 @part
-def book_wait_in_line(world: World, case: int) -> None:
+def book_wait_in_line(world: World, case_id: int) -> None:
     """Put a case's minutes in a line on the accounts of what its pool has waited for meanwhile."""
-    who = world.cases[case]
-    pool = world.plan.lines[who.line].pool
+    case = world.cases[case_id]
+    pool = world.plan.lines[case.line].pool
     book_pool(world, pool)
-    if who.changes_seen == world.pools[pool].changes:
-        book_cause(world, case, pool, world.pools[pool].cause - FIRST_CAUSE)
+    if case.changes_seen == world.pools[pool].changes:
+        book_cause(world, case_id, pool, world.pools[pool].cause - FIRST_CAUSE)
         return
     for cause in range(POOL_CAUSES):
-        if world.pool_minutes[pool, cause] != world.minutes[case, SNAPSHOT + cause]:
-            book_cause(world, case, pool, cause)
-    who.changes_seen = world.pools[pool].changes
+        if world.pool_minutes[pool, cause] != world.minutes[case_id, SNAPSHOT + cause]:
+            book_cause(world, case_id, pool, cause)
+    case.changes_seen = world.pools[pool].changes
 
 
 @part
-def book_cause(world: World, case: int, pool: int, cause: int) -> None:
+def book_cause(world: World, case_id: int, pool: int, cause: int) -> None:
     """Put the minutes that a case's pool has booked on one of its causes on the case's account."""
-    spent = world.pool_minutes[pool, cause] - world.minutes[case, SNAPSHOT + cause]
-    world.minutes[case, VISIT_MINUTES + FIRST_CAUSE + cause] += spent
-    world.minutes[case, SNAPSHOT + cause] = world.pool_minutes[pool, cause]
-    note_cause(world, case, FIRST_CAUSE + cause)
+    spent = world.pool_minutes[pool, cause] - world.minutes[case_id, SNAPSHOT + cause]
+    world.minutes[case_id, VISIT_MINUTES + FIRST_CAUSE + cause] += spent
+    world.minutes[case_id, SNAPSHOT + cause] = world.pool_minutes[pool, cause]
+    note_cause(world, case_id, FIRST_CAUSE + cause)
 
 
 @part
@@ -89,59 +89,59 @@ def is_waiting(state: int) -> bool:
 
 
 @part
-def turn_to(world: World, case: int, state: int, cause: int) -> None:
+def turn_to(world: World, case_id: int, state: int, cause: int) -> None:
     """Let a case change its state, and keep all its accounts; `cause` is what it waits for, if it does."""
-    book_minutes(world, case)
-    who = world.cases[case]
-    change = int(is_waiting(state)) - int(is_waiting(who.state))
+    book_minutes(world, case_id)
+    case = world.cases[case_id]
+    change = int(is_waiting(state)) - int(is_waiting(case.state))
     if change != 0:
-        change_level(world, step_level(world, who.step, LINE_LEVEL), change * who.together)
-        other = case
+        change_level(world, step_level(world, case.step, LINE_LEVEL), change * case.together)
+        other = case_id
         while other != NONE:
             change_level(world, type_level(world, other, LINE_LEVEL), change * world.cases[other].weight)
-            other = next_aboard(world, case, other)
-    if (who.state == CaseState.IN_LINE) != (state == CaseState.IN_LINE):
-        pool = world.plan.lines[who.line].pool
+            other = next_aboard(world, case_id, other)
+    if (case.state == CaseState.IN_LINE) != (state == CaseState.IN_LINE):
+        pool = world.plan.lines[case.line].pool
         book_pool(world, pool)
         if state == CaseState.IN_LINE:
-            world.pools[pool].charged += who.together
-            who.changes_seen = world.pools[pool].changes
+            world.pools[pool].charged += case.together
+            case.changes_seen = world.pools[pool].changes
             for column in range(POOL_CAUSES):
-                world.minutes[case, SNAPSHOT + column] = world.pool_minutes[pool, column]
+                world.minutes[case_id, SNAPSHOT + column] = world.pool_minutes[pool, column]
         else:
-            world.pools[pool].charged -= who.together
-    who.state = state
-    who.cause = cause
-    who.since = world.clock[0].now
+            world.pools[pool].charged -= case.together
+    case.state = state
+    case.cause = cause
+    case.since = world.clock[0].now
 
 
 @part
-def wait_of(minutes: np.ndarray, case: int, first: int) -> float:
+def wait_of(minutes: np.ndarray, case_id: int, first: int) -> float:
     """Return the minutes waited, from column `first` on, without those of being blocked."""
     total = 0.0
     for account in range(Account.BUSY, FIRST_CAUSE + POOL_CAUSES):
-        total += minutes[case, first + account]
+        total += minutes[case_id, first + account]
     for account in range(FIRST_CAUSE + POOL_CAUSES + 1, VISIT_MINUTES):
-        total += minutes[case, first + account]
+        total += minutes[case_id, first + account]
     return total
 
 
 @part
-def visit_wait_of(world: World, case: int) -> float:
+def visit_wait_of(world: World, case_id: int) -> float:
     """Return the minutes waited at this visit, without those of being blocked: mostly all for one cause."""
-    who = world.cases[case]
-    if who.causes == 0:
+    case = world.cases[case_id]
+    if case.causes == 0:
         return 0.0
-    if who.causes != 1 << who.last_cause:
-        return wait_of(world.minutes, case, VISIT_MINUTES)
-    return 0.0 if who.last_cause == Account.NEXT_LINE else world.minutes[case, VISIT_MINUTES + who.last_cause]
+    if case.causes != 1 << case.last_cause:
+        return wait_of(world.minutes, case_id, VISIT_MINUTES)
+    return 0.0 if case.last_cause == Account.NEXT_LINE else world.minutes[case_id, VISIT_MINUTES + case.last_cause]
 
 
 @part
-def waited(world: World, case: int) -> float:
+def waited(world: World, case_id: int) -> float:
     """Return the minutes that a case has waited on its way, with those of the batches in which it travels."""
     total = 0.0
-    while case != NONE:
-        total += wait_of(world.minutes, case, 0) + visit_wait_of(world, case)
-        case = world.cases[case].leader
+    while case_id != NONE:
+        total += wait_of(world.minutes, case_id, 0) + visit_wait_of(world, case_id)
+        case_id = world.cases[case_id].leader
     return total

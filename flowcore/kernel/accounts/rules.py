@@ -36,22 +36,22 @@ def waiting_at_place(world: World, step: int) -> int:
 
 
 @part
-def fact_of(world: World, case: int, fact: int, about: int) -> float:
+def fact_of(world: World, case_id: int, fact: int, about: int) -> float:
     """Return a fact about a case or the service as a number."""
     clock = world.clock[0]
-    who = world.cases[case]
+    case = world.cases[case_id]
     if fact == Fact.TYPE:
-        return float(who.type)
+        return float(case.type)
     if fact == Fact.TRAIT:
-        return world.traits_and_marks[case, about]
+        return world.traits_and_marks[case_id, about]
     if fact == Fact.IN_SYSTEM:
-        return clock.now - who.arrived_at
+        return clock.now - case.arrived_at
     if fact == Fact.WAITED_HERE:
-        return who.last_wait + visit_wait_of(world, case)
+        return case.last_wait + visit_wait_of(world, case_id)
     if fact == Fact.WAITED:
-        return waited(world, case)
+        return waited(world, case_id)
     if fact == Fact.VISITS:
-        return float(world.memory[case, world.plan.run[0].remembered + about])
+        return float(world.memory[case_id, world.plan.run[0].remembered + about])
     if fact == Fact.LINE:
         return float(waiting_at(world, about))
     if fact == Fact.FREE:
@@ -87,10 +87,10 @@ def holds(world: World, test: int, value: float) -> bool:
 
 
 @part
-def rule_holds(world: World, case: int, rule: int) -> bool:
+def rule_holds(world: World, case_id: int, rule: int) -> bool:
     """Say whether the rule that begins at a test holds for a case now."""
     test = rule
     while test >= 0:
         here = world.plan.tests[test]
-        test = here.yes if holds(world, test, fact_of(world, case, here.fact, here.about)) else here.no
+        test = here.yes if holds(world, test, fact_of(world, case_id, here.fact, here.about)) else here.no
     return test == RULE_HOLDS

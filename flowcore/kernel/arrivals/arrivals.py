@@ -79,53 +79,53 @@ def arrive(world: World, stream: int) -> None:
     if here.group > 0:
         push_back(world, Agenda.ARRIVE, stream)
     clock = world.clock[0]
-    case = new_token(world)
-    who = world.cases[case]
+    case_id = new_token(world)
+    case = world.cases[case_id]
     clock.cases += 1
     clock.inside += 1
-    who.number = clock.cases
-    who.stream = stream
-    who.token_kind = TokenKind.CASE
-    who.weight = 1
-    who.luck = here.luck
+    case.number = clock.cases
+    case.stream = stream
+    case.token_kind = TokenKind.CASE
+    case.weight = 1
+    case.luck = here.luck
     if here.group > 0:
-        who.luck = chain(who.luck, np.uint64(here.group))
-    give_type(world, case)
+        case.luck = chain(case.luck, np.uint64(here.group))
+    give_type(world, case_id)
     if world.plan.run[0].first_checkpoint < world.plan.run[0].spans:
-        start_checkpoints(world, case)
+        start_checkpoints(world, case_id)
     world.stream_tally[stream].arrived += 1
-    world.type_tally[who.type].arrived += 1
-    note(world, Note.ARRIVED, case, NONE, NONE)
-    change_inside(world, case, 1)
-    who.step = at_one_place(world, case, world.plan.streams[stream].to)
-    push_back(world, Agenda.ENTER, case)
+    world.type_tally[case.type].arrived += 1
+    note(world, Note.ARRIVED, case_id, NONE, NONE)
+    change_inside(world, case_id, 1)
+    case.step = at_one_place(world, case_id, world.plan.streams[stream].to)
+    push_back(world, Agenda.ENTER, case_id)
 
 
 @part
-def give_type(world: World, case: int) -> None:
+def give_type(world: World, case_id: int) -> None:
     """Give a new case its type, its priority, its due time and its traits."""
-    who = world.cases[case]
+    case = world.cases[case_id]
     clock = world.clock[0]
-    source = world.plan.streams[who.stream]
-    here = world.sources[who.stream]
-    who.type = NONE
+    source = world.plan.streams[case.stream]
+    here = world.sources[case.stream]
+    case.type = NONE
     date = source.first_date + here.occasion
     if source.kind == StreamKind.DATES:
-        who.type = world.plan.dates[date].type
-    if who.type == NONE:
-        draw = uniform(chain(who.luck, np.uint64(DrawFor.TYPE)), 0)
-        who.type = first_share_above(world.plan.numbers, mix_at(world, who.stream), world.plan.run[0].types, draw)
-    kind = world.plan.types[who.type]
-    who.priority = kind.priority
-    who.due = clock.now + kind.due
+        case.type = world.plan.dates[date].type
+    if case.type == NONE:
+        draw = uniform(chain(case.luck, np.uint64(DrawFor.TYPE)), 0)
+        case.type = first_share_above(world.plan.numbers, mix_at(world, case.stream), world.plan.run[0].types, draw)
+    kind = world.plan.types[case.type]
+    case.priority = kind.priority
+    case.due = clock.now + kind.due
     if source.kind == StreamKind.APPOINTMENTS:
-        who.due = here.appointed_at + (kind.due if kind.due < NEVER else 0.0)
+        case.due = here.appointed_at + (kind.due if kind.due < NEVER else 0.0)
     if kind.starts > 0:
-        set_traits(world, case, kind.first_start, kind.starts)
+        set_traits(world, case_id, kind.first_start, kind.starts)
     if source.starts > 0:
-        set_traits(world, case, source.first_start, source.starts)
+        set_traits(world, case_id, source.first_start, source.starts)
     if source.kind == StreamKind.DATES:
-        set_traits(world, case, world.plan.dates[date].first_start, world.plan.dates[date].starts)
+        set_traits(world, case_id, world.plan.dates[date].first_start, world.plan.dates[date].starts)
 
 
 @part

@@ -6,7 +6,7 @@ import numpy as np
 
 from flowcore.kernel.arrivals.calendars import after_open_minutes
 from flowcore.kernel.clockwork.draws import case_luck, chain, uniform
-from flowcore.kernel.clockwork.events import schedule
+from flowcore.kernel.clockwork.events import schedule, schedule_with
 from flowcore.kernel.clockwork.samples import sample
 from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.choices import StreamKind
@@ -129,7 +129,7 @@ def schedule_arrival(world: World, stream: int) -> None:
 def schedule_occasion(world: World, stream: int, time: float, occasion: int) -> None:
     """Schedule an occasion on which cases of a stream come: its number, or its booking."""
     world.sources[stream].pending += 1
-    schedule(world, time, Rank.ARRIVAL, EventKind.ARRIVAL, stream, occasion)
+    schedule_with(world, time, Rank.ARRIVAL, EventKind.ARRIVAL, stream, occasion)
 
 
 @rare

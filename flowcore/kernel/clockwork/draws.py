@@ -48,10 +48,10 @@ def case_luck(world: World, stream: int, number: int) -> np.uint64:
 
 
 @part
-def key_for(world: World, case: int, element: np.uint64, purpose: int) -> np.uint64:
+def key_for(world: World, case_id: int, element: np.uint64, purpose: int) -> np.uint64:
     """Return the key of a case's draws at an element, another one on every lap of a loop."""
-    occasion = (np.uint64(world.cases[case].laps) << _LAP) | np.uint64(purpose)
-    return chain(world.cases[case].luck, element + occasion * _FIRST)
+    occasion = (np.uint64(world.cases[case_id].laps) << _LAP) | np.uint64(purpose)
+    return chain(world.cases[case_id].luck, element + occasion * _FIRST)
 
 
 @part

@@ -1,10 +1,12 @@
 """The event list: a binary heap by time, then by rank, then first scheduled first."""
 
 from flowcore.kernel.compiling.compiled import part
-from flowcore.kernel.records.kinds import EventKind, Rank
+from flowcore.kernel.records.kinds import NONE, EventKind, Rank
 from flowcore.kernel.records.world import World
 
 _RANK_SHIFT = 56
+_KIND_BITS = 8
+_OF_KIND = (1 << _KIND_BITS) - 1
 
 
 @part
@@ -21,12 +23,30 @@ def moves_cases(kind: int) -> bool:
 
 
 @part
+def kind_of(order: int) -> int:
+    """Return the kind of an event of this order."""
+    return order & _OF_KIND
+
+
+@part
 def schedule(world: World, time: float, rank: int, kind: int, subject: int, stamp: int) -> None:
+    """Put an event on the list; it falls away if its subject has another stamp by then."""
+    put_on_list(world, time, rank, kind, subject, stamp, NONE)
+
+
+@part
+def schedule_with(world: World, time: float, rank: int, kind: int, subject: int, argument: int) -> None:
+    """Put an event on the list that surely happens, with what else it is about."""
+    put_on_list(world, time, rank, kind, subject, 0, argument)
+
+
+@part
+def put_on_list(world: World, time: float, rank: int, kind: int, subject: int, stamp: int, argument: int) -> None:
     """Put an event on the list."""
     clock = world.clock[0]
     clock.scheduled += 1
     clock.live += moves_cases(kind)
-    order = (rank << _RANK_SHIFT) | clock.scheduled
+    order = (rank << _RANK_SHIFT) | (clock.scheduled << _KIND_BITS) | kind
     events = world.events
     place = clock.events
     clock.events += 1
@@ -39,9 +59,9 @@ def schedule(world: World, time: float, rank: int, kind: int, subject: int, stam
     event = events[place]
     event.time = time
     event.order = order
-    event.stamp = stamp
-    event.kind = kind
     event.subject = subject
+    event.stamp = stamp
+    event.argument = argument
 
 
 @part

@@ -43,7 +43,7 @@ class Case:
     loop: I8  # the loop that it is in
     first_held: I8  # of its members
     person: I8  # the member for whom it waits
-    party: I8  # of its fork
+    fork: I8  # the last that it went through, or whose branch it is
     batch: I8  # of its gathering
     timers: I8  # its first running deadline
     leader: I8  # with whom it travels
@@ -278,19 +278,29 @@ class Booking:
 
 
 @record
-class Party:
-    """A forked case and its branches, or cases that were gathered and travel as one."""
+class Fork:
+    """A case that has forked, and its branches."""
 
-    owner: I8  # who forked
+    owner: I8  # who forked; NONE once it has left
     join: I8  # the step where its branches come together
     outstanding: I8  # branches
-    outer: I8  # party of the same case
-    before: I8  # who was the last aboard
-    first: I8  # of those who were gathered
-    size: I8  # how many travel together
-    serial: I8
+    outer: I8  # the fork of the same case within which this one is
+    serial: I8  # among all forks and batches
     next_free: I8
-    cost: F8  # of the branches that are back; of a batch what its leader had cost before
+    cost: F8  # of the branches that are back
+
+
+@record
+class Batch:
+    """Cases that were gathered and travel as one."""
+
+    first: I8  # of those who were gathered, but for their leader
+    before: I8  # who was the last aboard
+    outer: I8  # the batch that its leader led already
+    size: I8  # how many travel together
+    serial: I8  # among all forks and batches
+    next_free: I8
+    cost: F8  # what its leader had cost before
 
 
 @record

@@ -32,13 +32,14 @@ from flowcore.kernel.records.plan import (
 )
 from flowcore.kernel.records.record import F8, I8, U8, Table, record
 from flowcore.kernel.records.state import (
+    Batch,
     Booking,
     Case,
+    Fork,
     InterruptionClock,
     LineState,
     LinkState,
     Member,
-    Party,
     PoolOfTeam,
     PoolState,
     Queue,
@@ -149,9 +150,11 @@ class Clock:
     span_rows: I8
     notes: I8
     free_case: I8  # the first record that is free
-    free_party: I8
-    parties: I8  # in use
-    party_serial: I8  # made so far
+    free_fork: I8
+    forks: I8  # in use
+    free_batch: I8
+    batches: I8  # in use
+    groupings: I8  # forks and batches made so far
     most_together: I8  # the most that have travelled as one
     free_timer: I8
     timers: I8  # in use
@@ -178,13 +181,13 @@ class Clock:
 
 @record
 class Event:
-    """What comes at a time; one whose token is no longer its subject's has lost its meaning and falls away."""
+    """What comes at a time; one whose stamp is no longer its subject's has lost its meaning and falls away."""
 
     time: F8
-    order: I8  # the rank in the high bits, a running number in the low ones
-    stamp: I8
-    kind: I8  # EventKind
+    order: I8  # the rank in the high bits, then a running number, the EventKind in the low bits
     subject: I8
+    stamp: I8
+    argument: I8  # what else it is about: the occasion of an arrival, who takes a break
 
 
 @record
@@ -222,7 +225,8 @@ class World(Bundle):
     steps: Table[StepState]
     links: Table[LinkState]
     sources: Table[StreamState]
-    parties: Table[Party]  # grows
+    forks: Table[Fork]  # grows
+    batches: Table[Batch]  # grows
     timers: Table[Timer]  # grows
     bookings: Table[Booking]  # grows
     deadlines: Table[DeadlineState]

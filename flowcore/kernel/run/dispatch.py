@@ -5,7 +5,7 @@ from flowcore.kernel.accounts.minutes import turn_to
 from flowcore.kernel.accounts.overtime import end_overtime
 from flowcore.kernel.arrivals.arrivals import arrive, occasion_comes, plan_period
 from flowcore.kernel.clockwork.agenda import push_back
-from flowcore.kernel.clockwork.events import drop_first, moves_cases, schedule
+from flowcore.kernel.clockwork.events import drop_first, kind_of, moves_cases, schedule
 from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.choices import SignalKind, TimelineKind
 from flowcore.kernel.records.kinds import NONE, Agenda, CaseState, EventKind, Expected, Rank
@@ -77,12 +77,12 @@ def follow_entry(world: World, number: int) -> None:
 
 
 @rare
-def dispatch_rare_event(world: World, kind: int, subject: int, stamp: int) -> None:
+def dispatch_rare_event(world: World, kind: int, subject: int, stamp: int, argument: int) -> None:
     """Let an event happen that is not one of the commonest."""
     if kind == EventKind.TIMELINE_ENTRY:
         follow_timeline(world, subject)
     elif kind == EventKind.BREAK_DUE:
-        take_break(world, subject, stamp)
+        take_break(world, subject, argument)
     elif kind == EventKind.MEMBER_BACK:
         if world.members[subject].stamp == stamp:
             come_back(world, subject)
@@ -125,27 +125,27 @@ def dispatch_event(world: World) -> None:
     if world.plan.run[0].of_time < len(world.plan.measures):
         measure_time(world, event.time)
     clock.now = event.time
-    kind, subject, stamp = event.kind, event.subject, event.stamp
+    kind, subject, stamp, argument = kind_of(event.order), event.subject, event.stamp, event.argument
     clock.live -= moves_cases(kind)
     drop_first(world)
     if kind == EventKind.END_OF_WORK:
-        who = world.cases[subject]
-        if who.stamp == stamp:
+        case = world.cases[subject]
+        if case.stamp == stamp:
             clock.last_moved = clock.now
-            who.in_work = 0
-            who.work_left = -1.0
+            case.in_work = 0
+            case.work_left = -1.0
             if world.plan.run[0].awaiting > 0:
                 be_awaited_no_more(world, subject)
             turn_to(world, subject, CaseState.MOVING, NONE)
             go_on(world, subject)
     elif kind == EventKind.ARRIVAL:
-        occasion_comes(world, subject, stamp)
+        occasion_comes(world, subject, argument)
     elif kind == EventKind.END_OF_TRAVEL:
         clock.last_moved = clock.now
         turn_to(world, subject, CaseState.MOVING, NONE)
         enter(world, subject)
     else:
-        dispatch_rare_event(world, kind, subject, stamp)
+        dispatch_rare_event(world, kind, subject, stamp, argument)
 
 
 @part

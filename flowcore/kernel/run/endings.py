@@ -30,8 +30,10 @@ def buffer_to_grow(world: World) -> int:
         return Code.NEEDS_SPANS
     if clock.timers + margin > len(world.timers):
         return Code.NEEDS_TIMERS
-    if clock.parties + margin > len(world.parties):
-        return Code.NEEDS_PARTIES
+    if clock.forks + margin > len(world.forks):
+        return Code.NEEDS_FORKS
+    if clock.batches + margin > len(world.batches):
+        return Code.NEEDS_BATCHES
     if clock.bookings + margin > len(world.bookings):
         return Code.NEEDS_BOOKINGS
     if clock.tracing and clock.notes + margin > len(world.notes):
@@ -80,14 +82,14 @@ def stands_still(world: World) -> bool:
 def all_wait_for_each_other(world: World) -> bool:
     """Say whether some case waits, and none for something that comes by itself: a shift, an opening, a signal."""
     some = False
-    for case in range(len(world.cases)):
-        who = world.cases[case]
-        cause = who.cause
-        if who.state == CaseState.IN_LINE:
-            cause = world.pools[world.plan.lines[who.line].pool].cause
-        elif who.state != CaseState.WAITING and who.state != CaseState.BLOCKED:
+    for case_id in range(len(world.cases)):
+        case = world.cases[case_id]
+        cause = case.cause
+        if case.state == CaseState.IN_LINE:
+            cause = world.pools[world.plan.lines[case.line].pool].cause
+        elif case.state != CaseState.WAITING and case.state != CaseState.BLOCKED:
             continue
-        if cause == Account.PERSON and is_absent(world.members[who.person].state):
+        if cause == Account.PERSON and is_absent(world.members[case.person].state):
             return False
         some = True
         if (

@@ -16,7 +16,8 @@ from flowcore.kernel.records.record import R, Table, layout
 from flowcore.kernel.records.world import World
 
 LEDGER = ("visits", "departures", "spans", "notes")
-_GROWING = ("cases", "minutes", "extras", "memory", "events", "agenda", "parties", "timers", "bookings", *LEDGER)
+_OF_CASES = ("cases", "minutes", "traits_and_marks", "memory", "forks", "batches", "timers", "bookings")
+_GROWING = (*_OF_CASES, "events", "agenda", *LEDGER)
 _CACHE_LINE = 64
 
 MOST_BYTES = 600_000_000
@@ -128,8 +129,12 @@ def _with_more(world: World, records: Table[R], link: str, free: str) -> Table[R
     return grown
 
 
-def _with_more_parties(world: World) -> World:
-    return replace(world, parties=_with_more(world, world.parties, "next_free", "free_party"))
+def _with_more_forks(world: World) -> World:
+    return replace(world, forks=_with_more(world, world.forks, "next_free", "free_fork"))
+
+
+def _with_more_batches(world: World) -> World:
+    return replace(world, batches=_with_more(world, world.batches, "next_free", "free_batch"))
 
 
 def _with_more_timers(world: World) -> World:
@@ -162,7 +167,8 @@ _GROW: dict[int, Callable[[World], World]] = {
     k.Code.NEEDS_SPANS: lambda world: replace(world, spans=_larger(world, world.spans)),
     k.Code.NEEDS_NOTES: lambda world: replace(world, notes=_larger(world, world.notes)),
     k.Code.NEEDS_AGENDA: _with_more_doings,
-    k.Code.NEEDS_PARTIES: _with_more_parties,
+    k.Code.NEEDS_FORKS: _with_more_forks,
+    k.Code.NEEDS_BATCHES: _with_more_batches,
     k.Code.NEEDS_TIMERS: _with_more_timers,
     k.Code.NEEDS_BOOKINGS: _with_more_bookings,
 }
@@ -170,7 +176,8 @@ _GROW: dict[int, Callable[[World], World]] = {
 
 _FIRST_ROOM = (
     k.Code.NEEDS_CASES,
-    k.Code.NEEDS_PARTIES,
+    k.Code.NEEDS_FORKS,
+    k.Code.NEEDS_BATCHES,
     k.Code.NEEDS_TIMERS,
     k.Code.NEEDS_BOOKINGS,
     k.Code.NEEDS_AGENDA,
@@ -191,7 +198,8 @@ def with_first_room(world: World) -> World:
     """Return a world with room for the first cases, and for what hangs on them."""
     for code in (
         k.Code.NEEDS_CASES,
-        k.Code.NEEDS_PARTIES,
+        k.Code.NEEDS_FORKS,
+        k.Code.NEEDS_BATCHES,
         k.Code.NEEDS_TIMERS,
         k.Code.NEEDS_BOOKINGS,
         k.Code.NEEDS_AGENDA,

@@ -58,12 +58,12 @@ def collect_interval(world: World) -> None:
 def collect_team(world: World, row: int, column: int, team: int) -> None:
     """Write down the minutes of a team's members in each state in the interval that ends now."""
     plan = world.plan.teams[team]
-    for member in range(plan.first_member, plan.first_member + plan.members):
-        book_member(world, member)
+    for member_id in range(plan.first_member, plan.first_member + plan.members):
+        book_member(world, member_id)
     for state in range(MEMBER_STATES):
         minutes = 0.0
-        for member in range(plan.first_member, plan.first_member + plan.members):
-            minutes += world.member_time[member, state] + world.member_time[member, MEMBER_STATES + state]
+        for member_id in range(plan.first_member, plan.first_member + plan.members):
+            minutes += world.member_time[member_id, state] + world.member_time[member_id, MEMBER_STATES + state]
         enter_figure(world, row, column + state, minutes)
 
 

@@ -26,10 +26,10 @@ def open_up(world: World, seed: np.uint64, replication: np.uint64) -> None:
     """Give the replication its luck, let everyone without a roster be there, and start all clocks."""
     clock = world.clock[0]
     clock.seed = chain(chain(np.uint64(0), seed), replication)
-    for member in range(len(world.members)):
-        if world.members[member].row == NONE:
-            world.members[member].on_shift = 1
-            set_state(world, member, MemberState.IDLE)
+    for member_id in range(len(world.members)):
+        if world.members[member_id].row == NONE:
+            world.members[member_id].on_shift = 1
+            set_state(world, member_id, MemberState.IDLE)
     for pool in range(len(world.pools)):
         update_gate(world, pool)
     for step in range(len(world.steps)):
@@ -47,8 +47,8 @@ def close_books(world: World) -> None:
     """Book everything up to now: the interval, all levels, all members' time."""
     collect_interval(world)
     book_all_levels(world)
-    for member in range(len(world.members)):
-        book_member(world, member)
+    for member_id in range(len(world.members)):
+        book_member(world, member_id)
     for pool in range(len(world.pools)):
         book_pool(world, pool)
     clock = world.clock[0]

@@ -119,7 +119,7 @@ def _first_world(plan: Plan) -> World:
     rows = 10080 // int(run.interval) if run.by_week else series_rows(plan)
     rooms = int(plan.lines.room.max()) + 1 if len(plan.lines) else 0
     pool_plan = int(plan.pools.incidences.sum())
-    clock_id = _wear(plan)
+    clocks = _interruption_clocks(plan)
     most_needs = int(plan.pools.needs.max()) if len(plan.pools) else 0
     world = World(
         plan=plan,
@@ -128,7 +128,7 @@ def _first_world(plan: Plan) -> World:
         minutes=np.zeros((0, MINUTE_COLUMNS)),
         traits_and_marks=np.zeros((0, int(run.traits + SPAN_MARKS * run.spans))),
         memory=np.zeros((0, int(run.remembered + run.counters + run.awaiting + 2 * run.ways_ahead)), np.int64),
-        events=blank(Event, _FIRST_ROWS + len(clock_id) + len(plan.streams) + len(plan.steps)),
+        events=blank(Event, _FIRST_ROWS + len(clocks) + len(plan.streams) + len(plan.steps)),
         agenda=blank(AgendaItem, 64),
         lines=blank(s.LineState, len(plan.lines)),
         rooms=blank(s.WaitingRoom, rooms),
@@ -141,11 +141,12 @@ def _first_world(plan: Plan) -> World:
         rows=blank(s.RowState, len(plan.rows)),
         members=blank(s.Member, members),
         member_time=np.zeros((members, 2 * k.MEMBER_STATES)),
-        interruption_clocks=clock_id,
+        interruption_clocks=clocks,
         steps=blank(s.StepState, len(plan.steps)),
         links=blank(s.LinkState, len(plan.links)),
         sources=blank(s.StreamState, len(plan.streams)),
-        parties=blank(s.Party, 0),
+        forks=blank(s.Fork, 0),
+        batches=blank(s.Batch, 0),
         timers=blank(s.Timer, 0),
         bookings=blank(s.Booking, 0),
         deadlines=blank(DeadlineState, len(plan.deadlines)),
@@ -177,7 +178,9 @@ def _set_up(world: World) -> None:
     """Let all heads be empty, all members off, and everything open that no timeline opens."""
     plan = world.plan
     clock = world.clock[0]
-    for name in ("free_case", "free_party", "free_timer", "free_booking", "first_touched", "first_reserving"):
+    for name in ("free_case", "free_fork", "free_batch", "free_timer", "free_booking"):
+        setattr(clock, name, k.NONE)
+    for name in ("first_touched", "first_reserving"):
         setattr(clock, name, k.NONE)
     clock.doors_open = 1
     clock.most_together = 1
@@ -217,7 +220,7 @@ def _set_before_start(world: World, entry: p.TimelineEntry) -> None:
         world.clock[0].doors_open = entry.kind == c.TimelineKind.DOORS_OPEN
 
 
-def _wear(plan: Plan) -> Table[s.InterruptionClock]:
+def _interruption_clocks(plan: Plan) -> Table[s.InterruptionClock]:
     """Return the clocks of all interruptions: one for each member, or one for the team."""
     rows = []
     for number, interrupt in enumerate(plan.interruptions):
@@ -248,14 +251,9 @@ def go_until(world: World, until: float) -> tuple[World, bool]:
     return world, code == k.Code.ENDED
 
 
-def settle(world: World) -> None:
-    """Book everything up to now, so that nothing is lost at the edge."""
-    close_books(world)
-
-
 def start_afresh(world: World) -> None:
     """Forget what was counted so far: the warm-up is over."""
-    settle(world)
+    close_books(world)
     world.levels["area"] = 0.0
     world.levels["overtime"] = 0.0
     world.levels["highest"] = world.levels.now

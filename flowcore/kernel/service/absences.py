@@ -1,12 +1,11 @@
 """Members leave their cases for a break or an interruption, and come back."""
 
-from flowcore.kernel.accounts.minutes import turn_to
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.compiling.compiled import part
 from flowcore.kernel.records.choices import HandOver
 from flowcore.kernel.records.kinds import NONE, CaseState, MemberState, Note
 from flowcore.kernel.records.world import World
-from flowcore.kernel.service.work import cause_of_absence, hand_back, pause_work, start_work
+from flowcore.kernel.service.work import charge_for_absence, hand_back, pause_work, start_work
 from flowcore.kernel.staff.breaks import begin_break, call_next_to_break, go_on_break
 from flowcore.kernel.staff.freeing import become_free
 from flowcore.kernel.staff.interruption_clocks import restart_own_clocks
@@ -21,21 +20,21 @@ from flowcore.kernel.waiting.presence import is_absent
 
 
 @part
-def take_break(world: World, break_id: int, member: int) -> None:
+def take_break(world: World, break_id: int, member_id: int) -> None:
     """Let one member, or (NONE) the whole row, go on a break that is due."""
     row = world.plan.rows[world.plan.breaks[break_id].row]
-    if member != NONE:
-        leave_for_break_due(world, break_id, member)
+    if member_id != NONE:
+        leave_for_break_due(world, break_id, member_id)
         return
     for each in range(row.first_member, row.first_member + row.members):
         leave_for_break_due(world, break_id, each)
 
 
 @part
-def leave_for_break_due(world: World, break_id: int, member: int) -> None:
+def leave_for_break_due(world: World, break_id: int, member_id: int) -> None:
     """Let a member go on a break that is due, and the case in its hands be left as its team's rule says."""
-    if go_on_break(world, break_id, member):
-        leave_case(world, member, world.plan.teams[world.members[member].team].at_break)
+    if go_on_break(world, break_id, member_id):
+        leave_case(world, member_id, world.plan.teams[world.members[member_id].team].at_break)
 
 
 @part
@@ -45,53 +44,52 @@ def interrupt_members(world: World, clock_id: int) -> None:
     length = interruption_due(world, clock_id)
     if length < 0.0:
         return
-    for member in range(first_interrupted(world, clock_id), last_interrupted(world, clock_id) + 1):
-        if not is_absent(world.members[member].state):
-            answer_interruption(world, member, clock_id, length)
-            if world.members[member].case != NONE:
-                leave_case(world, member, interrupt.rule)
+    for member_id in range(first_interrupted(world, clock_id), last_interrupted(world, clock_id) + 1):
+        if not is_absent(world.members[member_id].state):
+            answer_interruption(world, member_id, clock_id, length)
+            if world.members[member_id].case != NONE:
+                leave_case(world, member_id, interrupt.rule)
 
 
 @part
-def leave_case(world: World, member: int, rule: int) -> None:
+def leave_case(world: World, member_id: int, rule: int) -> None:
     """Let the case of a member who is needed elsewhere be paused or handed back; by the other rules it is finished."""
-    who = world.members[member]
+    member = world.members[member_id]
     if rule == HandOver.PAUSE:
-        world.cases[who.case].absent += 1
-        pause_work(world, who.case)
-    elif rule == HandOver.HAND_OVER and who.step == world.cases[who.case].step:
-        hand_back(world, who.case)
+        world.cases[member.case].absent += 1
+        pause_work(world, member.case)
+    elif rule == HandOver.HAND_OVER and member.step == world.cases[member.case].step:
+        hand_back(world, member.case)
 
 
 @part
-def come_back(world: World, member: int) -> None:
+def come_back(world: World, member_id: int) -> None:
     """Let a member come back from a break or an interruption; a break that came due meanwhile follows."""
-    who = world.members[member]
-    was_on_break = who.state != MemberState.INTERRUPTED
-    note(world, Note.CAME_BACK, NONE, NONE, member)
+    member = world.members[member_id]
+    was_on_break = member.state != MemberState.INTERRUPTED
+    note(world, Note.CAME_BACK, NONE, NONE, member_id)
     if was_on_break:
-        call_next_to_break(world, member, who.current_break)
+        call_next_to_break(world, member_id, member.current_break)
     else:
-        restart_own_clocks(world, member)
-    follows = who.break_follows
-    who.break_follows = 0
-    if follows and begin_break(world, member):
-        if who.case != NONE and world.cases[who.case].in_work and world.cases[who.case].state == CaseState.WAITING:
-            turn_to(world, who.case, CaseState.WAITING, cause_of_absence(world, who.case))
+        restart_own_clocks(world, member_id)
+    follows = member.break_follows
+    member.break_follows = 0
+    if follows and begin_break(world, member_id):
+        charge_for_absence(world, member_id)
         return
-    if who.case != NONE:
-        take_up_again(world, member)
+    if member.case != NONE:
+        take_up_again(world, member_id)
     else:
-        become_free(world, member)
+        become_free(world, member_id)
 
 
 @part
-def take_up_again(world: World, member: int) -> None:
+def take_up_again(world: World, member_id: int) -> None:
     """Let a member who was away go on with its case."""
-    case = world.members[member].case
-    walk_on(world, member)
-    who = world.cases[case]
-    who.absent -= 1
-    if not who.in_work or who.state != CaseState.WAITING:
+    case_id = world.members[member_id].case
+    walk_on(world, member_id)
+    case = world.cases[case_id]
+    case.absent -= 1
+    if not case.in_work or case.state != CaseState.WAITING:
         return
-    start_work(world, case)
+    start_work(world, case_id)

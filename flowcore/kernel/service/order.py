@@ -8,11 +8,11 @@ from flowcore.kernel.waiting.presence import available, idle_for
 
 
 @part
-def is_before(world: World, case: int, other: int) -> bool:
+def is_before(world: World, case_id: int, other: int) -> bool:
     """Say whether one waiting case goes before another (or none): by priority, then by its turn."""
     if other == NONE:
         return True
-    one, two = world.cases[case], world.cases[other]
+    one, two = world.cases[case_id], world.cases[other]
     if one.priority != two.priority:
         return one.priority > two.priority
     return one.order < two.order
@@ -33,19 +33,19 @@ def hold_nothing_back(world: World) -> None:
 
 
 @rare
-def hold_back_for_those_before(world: World, case: int) -> None:
+def hold_back_for_those_before(world: World, case_id: int) -> None:
     """Keep from a case what is idle and asked for by those before it who hold back, in their order.
 
     A step that reserves holds back from all behind; one that pre-empts from those of lower priority.
     """
-    last = case
+    last = case_id
     while True:
         first = NONE
         pool = world.clock[0].first_reserving
         while pool != NONE:
             other = first_of_pool(world, pool)
-            if other != NONE and other != case and holds_back_from(world, pool, other, case):
-                is_later = last == case or is_before(world, last, other)
+            if other != NONE and other != case_id and holds_back_from(world, pool, other, case_id):
+                is_later = last == case_id or is_before(world, last, other)
                 if other != last and is_later and is_before(world, other, first):
                     first = other
             pool = world.pools[pool].next_reserving
@@ -56,11 +56,11 @@ def hold_back_for_those_before(world: World, case: int) -> None:
 
 
 @part
-def holds_back_from(world: World, pool: int, case: int, other: int) -> bool:
+def holds_back_from(world: World, pool: int, case_id: int, other: int) -> bool:
     """Say whether the first case of a pool keeps its teams' idle members from another."""
-    if not is_before(world, case, other):
+    if not is_before(world, case_id, other):
         return False
-    return world.plan.pools[pool].reserve == 1 or world.cases[case].priority > world.cases[other].priority
+    return world.plan.pools[pool].reserve == 1 or world.cases[case_id].priority > world.cases[other].priority
 
 
 @part

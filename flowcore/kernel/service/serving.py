@@ -31,9 +31,9 @@ def next_for(world: World, team: int) -> int:
     while incidence != NONE:
         pool = world.incidences[incidence].pool
         after = world.incidences[incidence].next
-        case = first_of_pool(world, pool)
-        if case != NONE and is_before(world, case, chosen) and can_be_served(world, case, pool):
-            chosen = case
+        case_id = first_of_pool(world, pool)
+        if case_id != NONE and is_before(world, case_id, chosen) and can_be_served(world, case_id, pool):
+            chosen = case_id
         if world.stalled[pool].first != NONE:
             chosen = next_stalled(world, pool, chosen)
         incidence = after
@@ -48,15 +48,15 @@ def next_stalled(world: World, pool: int, chosen: int) -> int:
 
     Those whose person has been taken meanwhile go to stand with that person again.
     """
-    case = world.stalled[pool].first
-    while case != NONE:
-        after = world.cases[case].next
-        person = busy_person(world, case, world.cases[case].line)
+    case_id = world.stalled[pool].first
+    while case_id != NONE:
+        after = world.cases[case_id].next
+        person = busy_person(world, case_id, world.cases[case_id].line)
         if person != NONE:
-            move_to_person(world, case, person)
-        elif is_before(world, case, chosen) and can_be_served(world, case, pool):
-            chosen = case
-        case = after
+            move_to_person(world, case_id, person)
+        elif is_before(world, case_id, chosen) and can_be_served(world, case_id, pool):
+            chosen = case_id
+        case_id = after
     return chosen
 
 
@@ -70,54 +70,54 @@ def next_of_all_stalled(world: World, chosen: int) -> int:
 
 
 @rare
-def move_to_person(world: World, case: int, person: int) -> None:
+def move_to_person(world: World, case_id: int, person: int) -> None:
     """Let a case that was stalled stand with a member again."""
-    leave_person(world, case)
-    wait_for_person(world, case, person)
+    leave_person(world, case_id)
+    wait_for_person(world, case_id, person)
 
 
 @rare
 def next_attended(world: World, team: int, chosen: int) -> int:
     """Return the case to serve, be it `chosen` or one that waits for a member of the team who is free now."""
     here = world.teams[team]
-    member = here.first_attending
+    member_id = here.first_attending
     before = NONE
-    while member != NONE:
-        who = world.members[member]
-        after = who.next_attending
-        if who.state == MemberState.IDLE:
-            chosen = next_with(world, member, chosen)
-        if who.state == MemberState.IDLE and who.first != NONE:
-            before = member
+    while member_id != NONE:
+        member = world.members[member_id]
+        after = member.next_attending
+        if member.state == MemberState.IDLE:
+            chosen = next_with(world, member_id, chosen)
+        if member.state == MemberState.IDLE and member.first != NONE:
+            before = member_id
         else:
-            who.attending = 0
+            member.attending = 0
             if before == NONE:
                 here.first_attending = after
             else:
                 world.members[before].next_attending = after
-        member = after
+        member_id = after
     return chosen
 
 
 @part
-def next_with(world: World, member: int, chosen: int) -> int:
+def next_with(world: World, member_id: int, chosen: int) -> int:
     """Return `chosen` or a case that waits for this idle member; those that lack something else stall."""
-    case = world.members[member].first
-    while case != NONE:
-        after = world.cases[case].next
-        pool = world.plan.lines[world.cases[case].line].pool
-        other = busy_person(world, case, world.cases[case].line)
-        if other == member:
-            case = after
+    case_id = world.members[member_id].first
+    while case_id != NONE:
+        after = world.cases[case_id].next
+        pool = world.plan.lines[world.cases[case_id].line].pool
+        other = busy_person(world, case_id, world.cases[case_id].line)
+        if other == member_id:
+            case_id = after
             continue
         if other != NONE:
-            move_to_person(world, case, other)
-        elif not can_be_served(world, case, pool):
-            if asks_someone(world, world.cases[case].line):
-                move_to_person(world, case, NONE)
-        elif is_before(world, case, chosen):
-            chosen = case
-        case = after
+            move_to_person(world, case_id, other)
+        elif not can_be_served(world, case_id, pool):
+            if asks_someone(world, world.cases[case_id].line):
+                move_to_person(world, case_id, NONE)
+        elif is_before(world, case_id, chosen):
+            chosen = case_id
+        case_id = after
     return chosen
 
 
@@ -137,12 +137,12 @@ def serve_touched(world: World) -> None:
     while team != NONE:
         after = world.teams[team].next_touched
         world.teams[team].touched = Look.LOOKED_AT
-        case = NONE
+        case_id = NONE
         if world.teams[team].idle > 0 or clock.first_reserving != NONE:
-            case = next_for(world, team)
-        if case != NONE:
+            case_id = next_for(world, team)
+        if case_id != NONE:
             world.teams[team].touched = Look.TOUCHED
-            chosen = case if is_before(world, case, chosen) else chosen
+            chosen = case_id if is_before(world, case_id, chosen) else chosen
         team = after
     if clock.stalled > 0:
         chosen = next_of_all_stalled(world, chosen)
@@ -176,21 +176,21 @@ def forget_touched(world: World) -> None:
 
 
 @part
-def serve_waiting(world: World, case: int) -> None:
+def serve_waiting(world: World, case_id: int) -> None:
     """Let a waiting case begin; one that was blocked before a line without places comes in first."""
-    pool = world.plan.lines[world.cases[case].line].pool
+    pool = world.plan.lines[world.cases[case_id].line].pool
     others_hold_back = world.clock[0].first_reserving != NONE
     if others_hold_back:
-        hold_back_for_those_before(world, case)
+        hold_back_for_those_before(world, case_id)
     if world.plan.pools[pool].preempts:
-        pre_empt(world, case, pool)
-    was_blocked = world.cases[case].state == CaseState.BLOCKED
-    leave_line(world, case)
+        pre_empt(world, case_id, pool)
+    was_blocked = world.cases[case_id].state == CaseState.BLOCKED
+    leave_line(world, case_id)
     world.clock[0].serve_first = 0
     if was_blocked:
-        push_front(world, Agenda.LET_IN_CASE, case)
+        push_front(world, Agenda.LET_IN_CASE, case_id)
     else:
-        begin(world, case)
+        begin(world, case_id)
     if others_hold_back:
         hold_nothing_back(world)
 
@@ -198,7 +198,7 @@ def serve_waiting(world: World, case: int) -> None:
 @rare
 def serve_pool(world: World, pool: int) -> None:
     """Let the first of a pool that asks nobody begin."""
-    case = first_of_pool(world, pool)
-    if case != NONE:
+    case_id = first_of_pool(world, pool)
+    if case_id != NONE:
         push_front(world, Agenda.SERVE_POOL, pool)
-        serve_waiting(world, case)
+        serve_waiting(world, case_id)

@@ -4,16 +4,15 @@ import math
 
 import numpy as np
 
-from flowcore.kernel.accounts.minutes import turn_to
 from flowcore.kernel.clockwork.draws import chain, uniform
 from flowcore.kernel.clockwork.events import schedule
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.choices import HandOver, Stay
-from flowcore.kernel.records.kinds import NEVER, NONE, CaseState, DrawFor, EventKind, MemberState, Note, Rank
+from flowcore.kernel.records.kinds import NEVER, NONE, DrawFor, EventKind, MemberState, Note, Rank
 from flowcore.kernel.records.world import World
 from flowcore.kernel.service.absences import take_up_again
-from flowcore.kernel.service.work import cause_of_absence, hand_back, pause_work
+from flowcore.kernel.service.work import charge_for_absence, hand_back, pause_work
 from flowcore.kernel.staff.breaks import plan_break
 from flowcore.kernel.staff.freeing import become_free, forget_what_is_owed, go_off
 from flowcore.kernel.staff.members import set_overtime, set_state
@@ -29,75 +28,73 @@ def start_row(world: World, row: int, since: float, until: float) -> None:
     world.rows[row].on_shift = 1
     world.rows[row].until = until
     end_stay(world, row)
-    for member in range(plan.first_member, plan.first_member + plan.members):
-        if misses_shift(world, member, since):
-            miss_shift(world, member)
+    for member_id in range(plan.first_member, plan.first_member + plan.members):
+        if misses_shift(world, member_id, since):
+            miss_shift(world, member_id)
         else:
-            come_to_shift(world, member)
+            come_to_shift(world, member_id)
     for break_id in range(plan.first_break, plan.first_break + plan.breaks):
         plan_break(world, break_id, since, until)
 
 
 @part
-def misses_shift(world: World, member: int, since: float) -> bool:
+def misses_shift(world: World, member_id: int, since: float) -> bool:
     """Say whether a member misses the shift that began at a time; each does or does not on each day by itself."""
-    team = world.plan.teams[world.members[member].team]
+    team = world.plan.teams[world.members[member_id].team]
     if team.absence <= 0.0:
         return False
-    row = world.members[member].row
+    row = world.members[member_id].row
     day = int(math.floor((world.plan.run[0].start_minute + since + 0.5) / 1440.0)) + 1
     key = chain(chain(world.clock[0].seed, team.key), np.uint64(row - team.first_row))
-    key = chain(key, np.uint64(member - world.plan.rows[row].first_member))
+    key = chain(key, np.uint64(member_id - world.plan.rows[row].first_member))
     return uniform(chain(key, np.uint64(DrawFor.ABSENCE)), day) < team.absence
 
 
 @part
-def miss_shift(world: World, member: int) -> None:
+def miss_shift(world: World, member_id: int) -> None:
     """Let a member be absent from a shift; who is still there from the one before leaves as at its end."""
-    who = world.members[member]
-    who.on_shift = 0
-    who.misses = 1
-    note(world, Note.MISSED_SHIFT, NONE, NONE, member)
-    if is_off(who.state):
-        be_off(world, member, MemberState.ABSENT)
-    elif who.shift_over == 0:
-        set_overtime(world, member, 1)
-        leave_shift(world, member)
+    member = world.members[member_id]
+    member.on_shift = 0
+    member.misses = 1
+    note(world, Note.MISSED_SHIFT, NONE, NONE, member_id)
+    if is_off(member.state):
+        be_off(world, member_id, MemberState.ABSENT)
+    elif member.shift_over == 0:
+        set_overtime(world, member_id, 1)
+        leave_shift(world, member_id)
 
 
 @part
-def be_off(world: World, member: int, state: int) -> None:
+def be_off(world: World, member_id: int, state: int) -> None:
     """Let a member who is not there be so because it misses its shift, or because it has none; its case knows."""
-    who = world.members[member]
-    set_state(world, member, state)
-    if who.case != NONE and world.cases[who.case].in_work and world.cases[who.case].state == CaseState.WAITING:
-        turn_to(world, who.case, CaseState.WAITING, cause_of_absence(world, who.case))
+    set_state(world, member_id, state)
+    charge_for_absence(world, member_id)
 
 
 @part
-def come_to_shift(world: World, member: int) -> None:
+def come_to_shift(world: World, member_id: int) -> None:
     """Let a member begin its shift, or go on from the one before."""
-    who = world.members[member]
-    who.on_shift = 1
-    who.misses = 0
-    if is_off(who.state):
-        start_shift(world, member)
+    member = world.members[member_id]
+    member.on_shift = 1
+    member.misses = 0
+    if is_off(member.state):
+        start_shift(world, member_id)
     else:
-        who.shift_over = 0
-        set_overtime(world, member, 0)
+        member.shift_over = 0
+        set_overtime(world, member_id, 0)
 
 
 @part
-def start_shift(world: World, member: int) -> None:
+def start_shift(world: World, member_id: int) -> None:
     """Let a member begin its shift, and go on with the case that it left paused."""
-    who = world.members[member]
-    forget_what_is_owed(world, member)
-    note(world, Note.SHIFT_BEGAN, NONE, NONE, member)
-    if who.case == NONE:
-        who.place = world.plan.teams[who.team].place
-        become_free(world, member)
+    member = world.members[member_id]
+    forget_what_is_owed(world, member_id)
+    note(world, Note.SHIFT_BEGAN, NONE, NONE, member_id)
+    if member.case == NONE:
+        member.place = world.plan.teams[member.team].place
+        become_free(world, member_id)
     else:
-        take_up_again(world, member)
+        take_up_again(world, member_id)
 
 
 @part
@@ -108,15 +105,15 @@ def end_row(world: World, row: int) -> None:
     team = world.plan.teams[plan.team]
     clock = world.clock[0]
     here.on_shift = 0
-    for member in range(plan.first_member, plan.first_member + plan.members):
-        who = world.members[member]
-        who.on_shift = 0
-        who.misses = 0
-        if is_off(who.state):
-            who.stamp += 1
-            be_off(world, member, MemberState.OFF)
+    for member_id in range(plan.first_member, plan.first_member + plan.members):
+        member = world.members[member_id]
+        member.on_shift = 0
+        member.misses = 0
+        if is_off(member.state):
+            member.stamp += 1
+            be_off(world, member_id, MemberState.OFF)
         else:
-            set_overtime(world, member, 1)
+            set_overtime(world, member_id, 1)
     here.awaited = 0
     if team.stay == Stay.CLEARS_LINE:
         mark_awaited(world, row)
@@ -136,29 +133,29 @@ def end_row(world: World, row: int) -> None:
 def leave_row(world: World, row: int) -> None:
     """Let all members of a row leave, each by the hand-over rule for the case in hand."""
     plan = world.plan.rows[row]
-    for member in range(plan.first_member, plan.first_member + plan.members):
-        if not is_off(world.members[member].state):
-            leave_shift(world, member)
+    for member_id in range(plan.first_member, plan.first_member + plan.members):
+        if not is_off(world.members[member_id].state):
+            leave_shift(world, member_id)
 
 
 @part
-def leave_shift(world: World, member: int) -> None:
+def leave_shift(world: World, member_id: int) -> None:
     """Let a member leave at the end of its shift."""
-    who = world.members[member]
-    rule = world.plan.teams[who.team].at_shift_end
-    who.shift_over = 1
-    if who.case == NONE:
-        go_off(world, member)
+    member = world.members[member_id]
+    rule = world.plan.teams[member.team].at_shift_end
+    member.shift_over = 1
+    if member.case == NONE:
+        go_off(world, member_id)
     elif rule == HandOver.PAUSE:
-        was_away = is_absent(who.state)
-        go_off(world, member)
+        was_away = is_absent(member.state)
+        go_off(world, member_id)
         if not was_away:
-            world.cases[who.case].absent += 1
-        pause_work(world, who.case)
-    elif rule == HandOver.HAND_OVER and who.step == world.cases[who.case].step:
-        hand_back(world, who.case)
-        if who.case == NONE and not is_off(who.state):
-            go_off(world, member)
+            world.cases[member.case].absent += 1
+        pause_work(world, member.case)
+    elif rule == HandOver.HAND_OVER and member.step == world.cases[member.case].step:
+        hand_back(world, member.case)
+        if member.case == NONE and not is_off(member.state):
+            go_off(world, member_id)
 
 
 @part

@@ -1,6 +1,6 @@
 """A break, from the plan of the shift to its end."""
 
-from flowcore.kernel.clockwork.events import schedule
+from flowcore.kernel.clockwork.events import schedule, schedule_with
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.choices import BreakTaken, HandOver
@@ -25,7 +25,7 @@ def plan_break(world: World, break_id: int, since: float, until: float) -> None:
     if begins >= until or row.members == 0:
         return
     if plan.taken == BreakTaken.TOGETHER and begins >= clock.now:
-        schedule(world, begins, Rank.ROSTER, EventKind.BREAK_DUE, break_id, NONE)
+        schedule_with(world, begins, Rank.ROSTER, EventKind.BREAK_DUE, break_id, NONE)
         return
     apart = 0.0
     if plan.taken == BreakTaken.SPREAD:
@@ -33,107 +33,107 @@ def plan_break(world: World, break_id: int, since: float, until: float) -> None:
     elif plan.taken == BreakTaken.IN_TURN:
         apart = plan.length
     turn = 0
-    for member in range(row.first_member, row.first_member + row.members):
+    for member_id in range(row.first_member, row.first_member + row.members):
         due = begins + turn * apart
-        if world.members[member].misses:
+        if world.members[member_id].misses:
             turn += int(plan.taken == BreakTaken.SPREAD)
             continue
         turn += 1
         if clock.now <= due < until:
-            schedule(world, due, Rank.ROSTER, EventKind.BREAK_DUE, break_id, member)
+            schedule_with(world, due, Rank.ROSTER, EventKind.BREAK_DUE, break_id, member_id)
         elif due < clock.now < due + plan.length:
-            have_rest_of_break(world, break_id, member, due + plan.length)
+            have_rest_of_break(world, break_id, member_id, due + plan.length)
         if plan.taken == BreakTaken.IN_TURN and due + plan.length > clock.now:
             return
 
 
 @part
-def have_rest_of_break(world: World, break_id: int, member: int, ends: float) -> None:
+def have_rest_of_break(world: World, break_id: int, member_id: int, ends: float) -> None:
     """Let a member have what is left of a break within which the run begins; of two the later end holds."""
-    who = world.members[member]
-    if who.state == MemberState.IDLE:
-        who.current_break = break_id
-        leave_for_break(world, member, ends)
+    member = world.members[member_id]
+    if member.state == MemberState.IDLE:
+        member.current_break = break_id
+        leave_for_break(world, member_id, ends)
     else:
-        who.owes_break, who.break_follows, who.owed_break = 1, 1, break_id
-        who.break_until = max(who.break_until, ends)
+        member.owes_break, member.break_follows, member.owed_break = 1, 1, break_id
+        member.break_until = max(member.break_until, ends)
 
 
 @part
-def go_on_break(world: World, break_id: int, member: int) -> bool:
+def go_on_break(world: World, break_id: int, member_id: int) -> bool:
     """Let a member leave for its break now, or owe it until it is free or back; say whether it was at work."""
-    who = world.members[member]
-    if who.on_shift == 0 or is_off(who.state):
+    member = world.members[member_id]
+    if member.on_shift == 0 or is_off(member.state):
         return False
-    if is_absent(who.state):
-        owe_break(world, member, break_id)
-        who.break_follows = 1
+    if is_absent(member.state):
+        owe_break(world, member_id, break_id)
+        member.break_follows = 1
         return False
-    if who.case == NONE or world.plan.teams[who.team].at_break == HandOver.PAUSE:
-        who.current_break = break_id
-        leave_for_break(world, member, world.clock[0].now + world.plan.breaks[break_id].length)
+    if member.case == NONE or world.plan.teams[member.team].at_break == HandOver.PAUSE:
+        member.current_break = break_id
+        leave_for_break(world, member_id, world.clock[0].now + world.plan.breaks[break_id].length)
     else:
-        owe_break(world, member, break_id)
-    return who.case != NONE
+        owe_break(world, member_id, break_id)
+    return member.case != NONE
 
 
 @rare
-def owe_break(world: World, member: int, break_id: int) -> None:
+def owe_break(world: World, member_id: int, break_id: int) -> None:
     """Let a member owe a break that is due now: of its full length, or until it would have ended."""
-    who = world.members[member]
-    owes_in_turn = who.owes_break and world.plan.breaks[who.owed_break].taken == BreakTaken.IN_TURN
+    member = world.members[member_id]
+    owes_in_turn = member.owes_break and world.plan.breaks[member.owed_break].taken == BreakTaken.IN_TURN
     if not owes_in_turn or world.plan.breaks[break_id].taken == BreakTaken.IN_TURN:
         if owes_in_turn:
-            call_next_to_break(world, member, who.owed_break)
-        who.owed_break = break_id
-    who.owes_break = 1
+            call_next_to_break(world, member_id, member.owed_break)
+        member.owed_break = break_id
+    member.owes_break = 1
     length = world.plan.breaks[break_id].length
-    if world.plan.teams[who.team].at_break == HandOver.FINISH:
-        who.break_length += length
+    if world.plan.teams[member.team].at_break == HandOver.FINISH:
+        member.break_length += length
     else:
-        who.break_until = max(who.break_until, world.clock[0].now + length)
+        member.break_until = max(member.break_until, world.clock[0].now + length)
 
 
 @rare
-def begin_break(world: World, member: int) -> bool:
+def begin_break(world: World, member_id: int) -> bool:
     """Let a member leave for the break that it owes; say no where nothing of it is left."""
-    who = world.members[member]
+    member = world.members[member_id]
     now = world.clock[0].now
-    ends = max(now + who.break_length, who.break_until)
-    who.owes_break = 0
-    who.break_length = 0.0
-    who.break_until = 0.0
+    ends = max(now + member.break_length, member.break_until)
+    member.owes_break = 0
+    member.break_length = 0.0
+    member.break_until = 0.0
     if ends <= now:
-        call_next_to_break(world, member, who.owed_break)
+        call_next_to_break(world, member_id, member.owed_break)
         return False
-    who.current_break = who.owed_break
-    leave_for_break(world, member, ends)
+    member.current_break = member.owed_break
+    leave_for_break(world, member_id, ends)
     return True
 
 
 @rare
-def leave_for_break(world: World, member: int, ends: float) -> None:
+def leave_for_break(world: World, member_id: int, ends: float) -> None:
     """Let a member be on break until it ends."""
-    who = world.members[member]
-    who.stamp += 1
+    member = world.members[member_id]
+    member.stamp += 1
     set_state(
         world,
-        member,
-        MemberState.ON_BREAK if world.plan.breaks[who.current_break].paid else MemberState.ON_UNPAID_BREAK,
+        member_id,
+        MemberState.ON_BREAK if world.plan.breaks[member.current_break].paid else MemberState.ON_UNPAID_BREAK,
     )
-    note(world, Note.BREAK_BEGAN, NONE, NONE, member)
-    schedule(world, ends, Rank.ROSTER, EventKind.MEMBER_BACK, member, who.stamp)
+    note(world, Note.BREAK_BEGAN, NONE, NONE, member_id)
+    schedule(world, ends, Rank.ROSTER, EventKind.MEMBER_BACK, member_id, member.stamp)
 
 
 @rare
-def call_next_to_break(world: World, member: int, break_id: int) -> None:
+def call_next_to_break(world: World, member_id: int, break_id: int) -> None:
     """Where a break is taken in turn, let the next member of the row who is not absent go on it now."""
     plan = world.plan.breaks[break_id]
     row = world.plan.rows[plan.row]
-    follower = member + 1
+    follower = member_id + 1
     while follower < row.first_member + row.members and world.members[follower].misses:
         follower += 1
     if plan.taken == BreakTaken.IN_TURN and follower < row.first_member + row.members:
         now = world.clock[0].now
         if now < world.rows[plan.row].until:
-            schedule(world, now, Rank.ROSTER, EventKind.BREAK_DUE, break_id, follower)
+            schedule_with(world, now, Rank.ROSTER, EventKind.BREAK_DUE, break_id, follower)

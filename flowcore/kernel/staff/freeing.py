@@ -12,49 +12,49 @@ from flowcore.kernel.waiting.presence import is_absent
 
 
 @part
-def be_let_go(world: World, member: int) -> None:
+def be_let_go(world: World, member_id: int) -> None:
     """Let a member without a case any more turn to what it owes; who is away stays so, or goes home from there."""
-    who = world.members[member]
-    if who.shift_over or not is_absent(who.state):
-        become_free(world, member)
+    member = world.members[member_id]
+    if member.shift_over or not is_absent(member.state):
+        become_free(world, member_id)
 
 
 @part
-def become_free(world: World, member: int) -> None:
+def become_free(world: World, member_id: int) -> None:
     """Let a member without a case turn to what it owes: the end of its shift, a break, an interruption."""
-    who = world.members[member]
-    if who.shift_over:
-        go_off(world, member)
+    member = world.members[member_id]
+    if member.shift_over:
+        go_off(world, member_id)
         return
-    if who.owes_break and begin_break(world, member):
+    if member.owes_break and begin_break(world, member_id):
         return
-    if who.owes_interruption and begin_interruption(world, member):
+    if member.owes_interruption and begin_interruption(world, member_id):
         return
-    if who.state != MemberState.IDLE:
-        set_state(world, member, MemberState.IDLE)
+    if member.state != MemberState.IDLE:
+        set_state(world, member_id, MemberState.IDLE)
 
 
 @part
-def forget_what_is_owed(world: World, member: int) -> None:
+def forget_what_is_owed(world: World, member_id: int) -> None:
     """Let a member owe neither a break nor an interruption."""
-    who = world.members[member]
-    who.break_follows = 0
-    who.owes_break = 0
-    who.break_length = 0.0
-    who.break_until = 0.0
-    who.owes_interruption = 0
-    who.interruption_length = 0.0
-    who.interruption_until = 0.0
+    member = world.members[member_id]
+    member.break_follows = 0
+    member.owes_break = 0
+    member.break_length = 0.0
+    member.break_until = 0.0
+    member.owes_interruption = 0
+    member.interruption_length = 0.0
+    member.interruption_until = 0.0
 
 
 @rare
-def go_off(world: World, member: int) -> None:
+def go_off(world: World, member_id: int) -> None:
     """End a member's shift; what it owed and what it was away for is over."""
-    who = world.members[member]
-    note(world, Note.SHIFT_ENDED, NONE, NONE, member)
-    who.shift_over = 0
-    forget_what_is_owed(world, member)
-    who.stamp += 1
-    set_state(world, member, MemberState.ABSENT if who.misses else MemberState.OFF)
-    set_overtime(world, member, 0)
-    restart_own_clocks(world, member)
+    member = world.members[member_id]
+    note(world, Note.SHIFT_ENDED, NONE, NONE, member_id)
+    member.shift_over = 0
+    forget_what_is_owed(world, member_id)
+    member.stamp += 1
+    set_state(world, member_id, MemberState.ABSENT if member.misses else MemberState.OFF)
+    set_overtime(world, member_id, 0)
+    restart_own_clocks(world, member_id)

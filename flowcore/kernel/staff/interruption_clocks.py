@@ -48,25 +48,27 @@ def run_on(world: World, clock_id: int) -> None:
 
 
 @part
-def clock_of(world: World, member: int, interrupt: int) -> int:
+def clock_of(world: World, member_id: int, interrupt: int) -> int:
     """Return the clock of one kind of interruption for a member."""
     plan = world.plan.interruptions[interrupt]
     first = world.plan.teams[plan.team].first_member
-    return plan.first_clock + (member - first if plan.comes_to == Whom.EACH else 0)
+    return plan.first_clock + (member_id - first if plan.comes_to == Whom.EACH else 0)
 
 
 @rare
-def change_working_clocks(world: World, member: int, before: int) -> None:
+def change_working_clocks(world: World, member_id: int, before: int) -> None:
     """Let the clocks of working time run on: `before` of the team worked until now, and this member begins or ends."""
-    team = world.plan.teams[world.members[member].team]
+    team = world.plan.teams[world.members[member_id].team]
     now = world.clock[0].now
     for number in range(team.first_interruption, team.first_interruption + team.interruptions):
         plan = world.plan.interruptions[number]
         if plan.measure != ClockBy.WORKING:
             continue
-        clock_id = clock_of(world, member, number)
+        clock_id = clock_of(world, member_id, number)
         clock = world.interruption_clocks[clock_id]
-        speed = before if plan.comes_to == Whom.WHOLE_TEAM else int(world.members[member].state != MemberState.WORKING)
+        speed = (
+            before if plan.comes_to == Whom.WHOLE_TEAM else int(world.members[member_id].state != MemberState.WORKING)
+        )
         clock.left = max(0.0, clock.left - (now - clock.since) * speed)
         clock.since = now
         clock.stamp += 1
@@ -74,11 +76,11 @@ def change_working_clocks(world: World, member: int, before: int) -> None:
 
 
 @rare
-def restart_own_clocks(world: World, member: int) -> None:
+def restart_own_clocks(world: World, member_id: int) -> None:
     """Start anew those of a member's own clocks by the clock that wait for the end of an interruption."""
-    team = world.plan.teams[world.members[member].team]
+    team = world.plan.teams[world.members[member_id].team]
     for number in range(team.first_interruption, team.first_interruption + team.interruptions):
-        clock_id = clock_of(world, member, number)
+        clock_id = clock_of(world, member_id, number)
         if world.plan.interruptions[number].comes_to == Whom.EACH and world.interruption_clocks[clock_id].waits:
             start_clock(world, clock_id, 0.0)
 

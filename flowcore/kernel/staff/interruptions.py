@@ -18,17 +18,17 @@ from flowcore.kernel.waiting.presence import is_absent
 
 
 @rare
-def count_case(world: World, member: int) -> None:
+def count_case(world: World, member_id: int) -> None:
     """Count a case that a member has served; interruptions that come after so many cases come due."""
-    team = world.plan.teams[world.members[member].team]
+    team = world.plan.teams[world.members[member_id].team]
     for number in range(team.first_interruption, team.first_interruption + team.interruptions):
         if world.plan.interruptions[number].measure != ClockBy.CASES:
             continue
-        clock_id = clock_of(world, member, number)
+        clock_id = clock_of(world, member_id, number)
         clock = world.interruption_clocks[clock_id]
         clock.left -= 1.0
         if clock.left == 0.0 and world.plan.interruptions[number].comes_to == Whom.EACH:
-            owe_interruption(world, member, clock_id, draw_interruption_length(world, clock_id))
+            owe_interruption(world, member_id, clock_id, draw_interruption_length(world, clock_id))
             start_clock(world, clock_id, 0.0)
         elif clock.left == 0.0:
             push_front(world, Agenda.INTERRUPT, clock_id)
@@ -70,47 +70,50 @@ def last_interrupted(world: World, clock_id: int) -> int:
 
 
 @part
-def answer_interruption(world: World, member: int, clock_id: int, length: float) -> None:
+def answer_interruption(world: World, member_id: int, clock_id: int, length: float) -> None:
     """Let a member be interrupted now, or owe it until it is free."""
-    case = world.members[member].case
-    if case == NONE or world.plan.interruptions[world.interruption_clocks[clock_id].interrupt].rule == HandOver.PAUSE:
-        be_interrupted(world, member, world.clock[0].now + length)
+    case_id = world.members[member_id].case
+    if (
+        case_id == NONE
+        or world.plan.interruptions[world.interruption_clocks[clock_id].interrupt].rule == HandOver.PAUSE
+    ):
+        be_interrupted(world, member_id, world.clock[0].now + length)
     else:
-        owe_interruption(world, member, clock_id, length)
+        owe_interruption(world, member_id, clock_id, length)
 
 
 @rare
-def owe_interruption(world: World, member: int, clock_id: int, length: float) -> None:
+def owe_interruption(world: World, member_id: int, clock_id: int, length: float) -> None:
     """Let a member owe an interruption from now on: of its full length, or until it would have ended."""
-    who = world.members[member]
-    who.owes_interruption = 1
+    member = world.members[member_id]
+    member.owes_interruption = 1
     if world.plan.interruptions[world.interruption_clocks[clock_id].interrupt].rule == HandOver.FINISH:
-        who.interruption_length += length
+        member.interruption_length += length
     else:
-        who.interruption_until = max(who.interruption_until, world.clock[0].now + length)
+        member.interruption_until = max(member.interruption_until, world.clock[0].now + length)
 
 
 @rare
-def begin_interruption(world: World, member: int) -> bool:
+def begin_interruption(world: World, member_id: int) -> bool:
     """Let the interruption that a member owes take it; say no where nothing of it is left."""
-    who = world.members[member]
+    member = world.members[member_id]
     now = world.clock[0].now
-    ends = max(now + who.interruption_length, who.interruption_until)
-    who.owes_interruption = 0
-    who.interruption_length = 0.0
-    who.interruption_until = 0.0
+    ends = max(now + member.interruption_length, member.interruption_until)
+    member.owes_interruption = 0
+    member.interruption_length = 0.0
+    member.interruption_until = 0.0
     if ends <= now:
-        restart_own_clocks(world, member)
+        restart_own_clocks(world, member_id)
         return False
-    be_interrupted(world, member, ends)
+    be_interrupted(world, member_id, ends)
     return True
 
 
 @rare
-def be_interrupted(world: World, member: int, ends: float) -> None:
+def be_interrupted(world: World, member_id: int, ends: float) -> None:
     """Let a member be interrupted until a time."""
-    who = world.members[member]
-    who.stamp += 1
-    set_state(world, member, MemberState.INTERRUPTED)
-    note(world, Note.WAS_INTERRUPTED, NONE, NONE, member)
-    schedule(world, ends, Rank.ROSTER, EventKind.MEMBER_BACK, member, who.stamp)
+    member = world.members[member_id]
+    member.stamp += 1
+    set_state(world, member_id, MemberState.INTERRUPTED)
+    note(world, Note.WAS_INTERRUPTED, NONE, NONE, member_id)
+    schedule(world, ends, Rank.ROSTER, EventKind.MEMBER_BACK, member_id, member.stamp)

@@ -17,35 +17,35 @@ from flowcore.kernel.waiting.stands import attend
 
 
 @part
-def book_member(world: World, member: int) -> None:
+def book_member(world: World, member_id: int) -> None:
     """Put the time since a member's last change on its account."""
     now = world.clock[0].now
-    who = world.members[member]
-    elapsed = now - who.since
+    member = world.members[member_id]
+    elapsed = now - member.since
     if elapsed > 0.0:
-        world.member_time[member, who.state + MEMBER_STATES * who.in_overtime] += elapsed
-        if who.state == MemberState.WORKING or who.state == MemberState.WALKING:
-            who.used += elapsed
-    who.since = now
+        world.member_time[member_id, member.state + MEMBER_STATES * member.in_overtime] += elapsed
+        if member.state == MemberState.WORKING or member.state == MemberState.WALKING:
+            member.used += elapsed
+    member.since = now
 
 
 @part
-def join_idle(world: World, member: int) -> None:
+def join_idle(world: World, member_id: int) -> None:
     """Let a member stand among the idle of its team, in the order in which they are picked."""
-    who = world.members[member]
-    team = world.teams[who.team]
-    picks = world.plan.teams[who.team].picks
+    member = world.members[member_id]
+    team = world.teams[member.team]
+    picks = world.plan.teams[member.team].picks
     if picks == MemberPick.LEAST_USED or picks == MemberPick.LISTED:
-        who.rank = rounded(who.used) if picks == MemberPick.LEAST_USED else float(member)
-        who.order = member
-        put_in(world.members, team, member)
+        member.rank = rounded(member.used) if picks == MemberPick.LEAST_USED else float(member_id)
+        member.order = member_id
+        put_in(world.members, team, member_id)
     else:
-        append(world.members, team, member)
+        append(world.members, team, member_id)
     team.idle += 1
-    team.idle_in_overtime += who.in_overtime
-    if who.first != NONE:
-        attend(world, member)
-    touch(world, who.team)
+    team.idle_in_overtime += member.in_overtime
+    if member.first != NONE:
+        attend(world, member_id)
+    touch(world, member.team)
 
 
 @part
@@ -55,172 +55,172 @@ def rounded(time: float) -> float:
 
 
 @part
-def leave_idle(world: World, member: int) -> None:
+def leave_idle(world: World, member_id: int) -> None:
     """Take a member from among the idle of its team."""
-    team = world.teams[world.members[member].team]
-    picks = world.plan.teams[world.members[member].team].picks
+    team = world.teams[world.members[member_id].team]
+    picks = world.plan.teams[world.members[member_id].team].picks
     if picks == MemberPick.LEAST_USED or picks == MemberPick.LISTED:
-        take_out(world.members, team, member)
+        take_out(world.members, team, member_id)
     else:
-        unchain(world.members, team, member)
+        unchain(world.members, team, member_id)
     team.idle -= 1
-    team.idle_in_overtime -= world.members[member].in_overtime
+    team.idle_in_overtime -= world.members[member_id].in_overtime
     if team.first_incidence != NONE or world.clock[0].stalled > 0:
-        touch(world, world.members[member].team)
+        touch(world, world.members[member_id].team)
 
 
 @part
-def count_state(world: World, member: int, change: int) -> None:
+def count_state(world: World, member_id: int, change: int) -> None:
     """Keep the numbers of a team's absent and working members, and of those of them in overtime."""
-    who = world.members[member]
-    here = world.teams[who.team]
-    beyond = change * who.in_overtime
-    if who.state == MemberState.ON_BREAK or who.state == MemberState.ON_UNPAID_BREAK:
+    member = world.members[member_id]
+    here = world.teams[member.team]
+    beyond = change * member.in_overtime
+    if member.state == MemberState.ON_BREAK or member.state == MemberState.ON_UNPAID_BREAK:
         here.on_break += change
         here.on_break_in_overtime += beyond
-    elif who.state == MemberState.INTERRUPTED:
+    elif member.state == MemberState.INTERRUPTED:
         here.interrupted += change
         here.interrupted_in_overtime += beyond
-    elif who.state == MemberState.WORKING:
+    elif member.state == MemberState.WORKING:
         here.working += change
-    elif who.state == MemberState.ABSENT:
+    elif member.state == MemberState.ABSENT:
         here.absent += change
-    if not is_off(who.state):
+    if not is_off(member.state):
         here.rostered += change
         here.rostered_in_overtime += beyond
 
 
 @part
-def set_state(world: World, member: int, state: int) -> None:
+def set_state(world: World, member_id: int, state: int) -> None:
     """Let a member turn to something else, and book the time of what it did."""
-    book_member(world, member)
-    who = world.members[member]
-    if who.state == MemberState.IDLE:
-        leave_idle(world, member)
-    elif who.state == MemberState.WALKING and is_absent(state):
-        stop_walking(world, member)
-    team = world.teams[who.team]
+    book_member(world, member_id)
+    member = world.members[member_id]
+    if member.state == MemberState.IDLE:
+        leave_idle(world, member_id)
+    elif member.state == MemberState.WALKING and is_absent(state):
+        stop_walking(world, member_id)
+    team = world.teams[member.team]
     at_work_before = team.working
-    before = who.state
-    if who.case != NONE and is_absent(state) != is_absent(before):
-        pay(world, member)
+    before = member.state
+    if member.case != NONE and is_absent(state) != is_absent(before):
+        pay(world, member_id)
     if before == MemberState.IDLE and state == MemberState.WORKING:
         team.working += 1
-        who.state = state
+        member.state = state
     elif before == MemberState.WORKING and state == MemberState.IDLE:
         team.working -= 1
-        who.state = state
+        member.state = state
     else:
-        count_state(world, member, -1)
-        who.state = state
-        count_state(world, member, 1)
-    if world.plan.teams[who.team].interruptions > 0 and (before == MemberState.WORKING) != (
+        count_state(world, member_id, -1)
+        member.state = state
+        count_state(world, member_id, 1)
+    if world.plan.teams[member.team].interruptions > 0 and (before == MemberState.WORKING) != (
         state == MemberState.WORKING
     ):
-        change_working_clocks(world, member, at_work_before)
+        change_working_clocks(world, member_id, at_work_before)
     if (is_absent(state) or is_absent(before)) and team.first_incidence != NONE:
-        touch(world, who.team)
+        touch(world, member.team)
     if state == MemberState.IDLE:
-        join_idle(world, member)
+        join_idle(world, member_id)
 
 
 @part
-def set_overtime(world: World, member: int, overtime: int) -> None:
+def set_overtime(world: World, member_id: int, overtime: int) -> None:
     """Let what a member does from now on count as overtime, or no longer."""
-    who = world.members[member]
-    if who.in_overtime == overtime:
+    member = world.members[member_id]
+    if member.in_overtime == overtime:
         return
-    book_member(world, member)
-    if who.case != NONE:
-        pay(world, member)
-    count_state(world, member, -1)
-    if who.state == MemberState.IDLE:
-        world.teams[who.team].idle_in_overtime += overtime - who.in_overtime
-    who.in_overtime = overtime
-    count_state(world, member, 1)
-    touch(world, who.team)
+    book_member(world, member_id)
+    if member.case != NONE:
+        pay(world, member_id)
+    count_state(world, member_id, -1)
+    if member.state == MemberState.IDLE:
+        world.teams[member.team].idle_in_overtime += overtime - member.in_overtime
+    member.in_overtime = overtime
+    count_state(world, member_id, 1)
+    touch(world, member.team)
     change_overtime(world, 1 if overtime else -1)
 
 
 @part
-def pay(world: World, member: int) -> None:
+def pay(world: World, member_id: int) -> None:
     """Charge the time that a case has held a member, who was there, to the case, and start counting anew."""
-    who = world.members[member]
-    if world.plan.teams[who.team].rate > 0.0 and not is_absent(who.state):
-        rate = world.plan.teams[who.team].rate / 60.0
-        if who.in_overtime:
-            rate *= world.plan.teams[who.team].overtime
-        world.cases[who.case].cost += (world.clock[0].now - who.charged_at) * rate
-    who.charged_at = world.clock[0].now
+    member = world.members[member_id]
+    if world.plan.teams[member.team].rate > 0.0 and not is_absent(member.state):
+        rate = world.plan.teams[member.team].rate / 60.0
+        if member.in_overtime:
+            rate *= world.plan.teams[member.team].overtime
+        world.cases[member.case].cost += (world.clock[0].now - member.charged_at) * rate
+    member.charged_at = world.clock[0].now
 
 
 @part
-def pay_all(world: World, case: int) -> None:
+def pay_all(world: World, case_id: int) -> None:
     """Charge the time of all members whom a case holds."""
-    member = world.cases[case].first_held
-    while member != NONE:
-        pay(world, member)
-        member = world.members[member].next_held
+    member_id = world.cases[case_id].first_held
+    while member_id != NONE:
+        pay(world, member_id)
+        member_id = world.members[member_id].next_held
 
 
 @rare
-def bring_people(world: World, case: int, place: int) -> None:
+def bring_people(world: World, case_id: int, place: int) -> None:
     """Let the members whom a case holds be where it comes to."""
-    member = world.cases[case].first_held
-    while member != NONE and place != NONE:
-        world.members[member].place = place
-        member = world.members[member].next_held
+    member_id = world.cases[case_id].first_held
+    while member_id != NONE and place != NONE:
+        world.members[member_id].place = place
+        member_id = world.members[member_id].next_held
 
 
 @part
-def remember(world: World, case: int, slot: int, member: int) -> None:
+def remember(world: World, case_id: int, slot: int, member_id: int) -> None:
     """Let a case, and all who travel with it, know by a name who serves it."""
-    other = case
+    other = case_id
     while other != NONE:
-        world.memory[other, slot] = member
-        other = next_aboard(world, case, other)
+        world.memory[other, slot] = member_id
+        other = next_aboard(world, case_id, other)
 
 
 @part
-def walk_on(world: World, member: int) -> None:
+def walk_on(world: World, member_id: int) -> None:
     """Let a member who has a case walk what is left of its way to it, or be at work."""
-    who = world.members[member]
-    set_state(world, member, MemberState.WALKING if who.walk_left > 0.0 else MemberState.WORKING)
-    if who.walk_left > 0.0:
-        who.walk_stamp += 1
-        who.walk_ends = world.clock[0].now + who.walk_left
-        schedule(world, who.walk_ends, Rank.WORK, EventKind.MEMBER_ARRIVES, member, who.walk_stamp)
+    member = world.members[member_id]
+    set_state(world, member_id, MemberState.WALKING if member.walk_left > 0.0 else MemberState.WORKING)
+    if member.walk_left > 0.0:
+        member.walk_stamp += 1
+        member.walk_ends = world.clock[0].now + member.walk_left
+        schedule(world, member.walk_ends, Rank.WORK, EventKind.MEMBER_ARRIVES, member_id, member.walk_stamp)
 
 
 @rare
-def stop_walking(world: World, member: int) -> None:
+def stop_walking(world: World, member_id: int) -> None:
     """Let a member who is called away on its way to a case keep what is left of the way."""
-    who = world.members[member]
-    who.walk_left = who.walk_ends - world.clock[0].now
-    who.walk_stamp += 1
-    if who.walk_left <= 0.0:
-        world.cases[who.case].walking -= 1
+    member = world.members[member_id]
+    member.walk_left = member.walk_ends - world.clock[0].now
+    member.walk_stamp += 1
+    if member.walk_left <= 0.0:
+        world.cases[member.case].walking -= 1
 
 
 @part
-def release(world: World, member: int) -> None:
+def release(world: World, member_id: int) -> None:
     """Take a member out of its case's hands, before it turns to something else."""
-    who = world.members[member]
-    pay(world, member)
-    here = world.cases[who.case]
-    if here.first_held == member:
-        here.first_held = who.next_held
+    member = world.members[member_id]
+    pay(world, member_id)
+    case = world.cases[member.case]
+    if case.first_held == member_id:
+        case.first_held = member.next_held
     else:
-        other = here.first_held
-        while world.members[other].next_held != member:
+        other = case.first_held
+        while world.members[other].next_held != member_id:
             other = world.members[other].next_held
-        world.members[other].next_held = who.next_held
-    if is_absent(who.state):
-        here.absent -= 1
-    if who.walk_left > 0.0:
-        here.walking -= 1
-        who.walk_left = 0.0
-        who.walk_stamp += 1
-    who.last_type = here.type
-    who.case = NONE
-    who.keep_until = NONE
+        world.members[other].next_held = member.next_held
+    if is_absent(member.state):
+        case.absent -= 1
+    if member.walk_left > 0.0:
+        case.walking -= 1
+        member.walk_left = 0.0
+        member.walk_stamp += 1
+    member.last_type = case.type
+    member.case = NONE
+    member.keep_until = NONE

@@ -10,7 +10,7 @@ from flowcore.kernel.waiting.presence import available, idle_for, serves_in
 
 
 @part
-def take_pool(world: World, case: int, pool: int) -> None:
+def take_pool(world: World, case_id: int, pool: int) -> None:
     """Give a case all that its pool asks for."""
     pool_plan = world.plan.pools[pool]
     if pool_plan.mixed:
@@ -20,7 +20,7 @@ def take_pool(world: World, case: int, pool: int) -> None:
         need = world.plan.lists[pool_plan.first_need + position]
         for _ in range(world.plan.needs[need].count):
             team = choose_team(world, pool, position)
-            take_member(world, case, first_idle(world, case, team, pool_plan.overtime), need)
+            take_member(world, case_id, first_idle(world, case_id, team, pool_plan.overtime), need)
             if pool_plan.mixed:
                 world.unmet_needs[position] -= 1
 
@@ -64,30 +64,30 @@ def leaves_enough(world: World, pool: int, position: int, team: int) -> bool:
 
 
 @part
-def first_idle(world: World, case: int, team: int, overtime: int) -> int:
+def first_idle(world: World, case_id: int, team: int, overtime: int) -> int:
     """Return the idle member of a team who is picked next of those who may do what is asked."""
     all_may = idle_for(world, team, overtime) == world.teams[team].idle
     if all_may and world.plan.teams[team].picks != MemberPick.RANDOM:
         return world.teams[team].first
-    return first_who_may(world, case, team, overtime)
+    return first_who_may(world, case_id, team, overtime)
 
 
 @rare
-def first_who_may(world: World, case: int, team: int, overtime: int) -> int:
+def first_who_may(world: World, case_id: int, team: int, overtime: int) -> int:
     """Return the idle member of a team who is picked next where some may not, or one is picked at random."""
     picks = world.plan.teams[team].picks
     skip = 0
     if picks == MemberPick.RANDOM:
-        key = key_for(world, case, world.plan.steps[world.cases[case].step].key, DrawFor.MEMBER)
+        key = key_for(world, case_id, world.plan.steps[world.cases[case_id].step].key, DrawFor.MEMBER)
         skip = int(uniform(key, team) * idle_for(world, team, overtime))
     all_may = idle_for(world, team, overtime) == world.teams[team].idle
     if not all_may and (picks == MemberPick.LEAST_USED or picks == MemberPick.LISTED):
         return first_of_team(world, team, overtime)
-    member = world.teams[team].first
-    while skip > 0 or not serves_in(world, member, overtime):
-        skip -= int(serves_in(world, member, overtime))
-        member = world.members[member].next
-    return member
+    member_id = world.teams[team].first
+    while skip > 0 or not serves_in(world, member_id, overtime):
+        skip -= int(serves_in(world, member_id, overtime))
+        member_id = world.members[member_id].next
+    return member_id
 
 
 @rare
@@ -95,39 +95,39 @@ def first_of_team(world: World, team: int, overtime: int) -> int:
     """Return the first by rank of a team's idle members who may do what is asked, looking at all."""
     plan = world.plan.teams[team]
     chosen = NONE
-    for member in range(plan.first_member, plan.first_member + plan.members):
-        who = world.members[member]
-        may = who.state == MemberState.IDLE and serves_in(world, member, overtime)
-        if may and (chosen == NONE or who.rank < world.members[chosen].rank):
-            chosen = member
+    for member_id in range(plan.first_member, plan.first_member + plan.members):
+        member = world.members[member_id]
+        may = member.state == MemberState.IDLE and serves_in(world, member_id, overtime)
+        if may and (chosen == NONE or member.rank < world.members[chosen].rank):
+            chosen = member_id
     return chosen
 
 
 @part
-def take_member(world: World, case: int, member: int, need: int) -> None:
+def take_member(world: World, case_id: int, member_id: int, need: int) -> None:
     """Give a member to a case; one that has to walk comes to the case first."""
-    who = world.members[member]
+    member = world.members[member_id]
     need_plan = world.plan.needs[need]
-    here = world.cases[case]
-    team = world.plan.teams[who.team]
-    step = world.plan.steps[here.step]
-    place = here.place if step.travel_kind != TravelKind.NONE else step.place
+    case = world.cases[case_id]
+    team = world.plan.teams[member.team]
+    step = world.plan.steps[case.step]
+    place = case.place if step.travel_kind != TravelKind.NONE else step.place
     walk = 0.0
-    if team.walks and place != NONE and who.place != NONE and who.place != place:
+    if team.walks and place != NONE and member.place != NONE and member.place != place:
         run = world.plan.run[0]
-        walk = world.plan.numbers[run.walks + who.place * run.places + place]
-    who.walk_left = walk
-    here.walking += int(walk > 0.0)
-    walk_on(world, member)
+        walk = world.plan.numbers[run.walks + member.place * run.places + place]
+    member.walk_left = walk
+    case.walking += int(walk > 0.0)
+    walk_on(world, member_id)
     if place != NONE:
-        who.place = place
-    who.case = case
-    who.step = here.step
-    who.charged_at = world.clock[0].now
-    who.keep_until = need_plan.keep_until
-    who.slot = need_plan.slot
-    who.next_held = here.first_held
-    here.first_held = member
+        member.place = place
+    member.case = case_id
+    member.step = case.step
+    member.charged_at = world.clock[0].now
+    member.keep_until = need_plan.keep_until
+    member.slot = need_plan.slot
+    member.next_held = case.first_held
+    case.first_held = member_id
     if need_plan.slot != NONE:
-        remember(world, case, need_plan.slot, member)
-    world.teams[who.team].uses += 1
+        remember(world, case_id, need_plan.slot, member_id)
+    world.teams[member.team].uses += 1

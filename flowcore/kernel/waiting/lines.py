@@ -13,32 +13,32 @@ from flowcore.kernel.waiting.pools import join_pool, leave_pool, reposition_line
 
 
 @part
-def rank_of(world: World, case: int) -> float:
+def rank_of(world: World, case_id: int) -> float:
     """Return a case's rank in its line by the line's discipline; the lower is served first."""
-    who = world.cases[case]
-    discipline = world.plan.lines[who.line].discipline
+    case = world.cases[case_id]
+    discipline = world.plan.lines[case.line].discipline
     if discipline == Discipline.PRIORITY:
-        return -who.priority
+        return -case.priority
     if discipline == Discipline.DUE:
-        return who.due
+        return case.due
     if discipline == Discipline.SHORTEST_WORK:
-        return world.plan.distributions[work_distribution(world, case)].expected
+        return world.plan.distributions[work_distribution(world, case_id)].expected
     if discipline == Discipline.RANDOM:
-        return uniform(key_for(world, case, world.plan.steps[who.step].key, DrawFor.RANK), 0)
+        return uniform(key_for(world, case_id, world.plan.steps[case.step].key, DrawFor.RANK), 0)
     return 0.0
 
 
 @part
-def work_distribution(world: World, case: int) -> int:
+def work_distribution(world: World, case_id: int) -> int:
     """Return which distribution a case's work at its step has: by trait, else by type."""
-    who = world.cases[case]
-    step = world.plan.steps[who.step]
+    case = world.cases[case_id]
+    step = world.plan.steps[case.step]
     for number in range(step.trait_times):
         entry = step.first_trait_time + 3 * number
         trait = world.plan.lists[entry]
-        if int(world.traits_and_marks[case, trait]) == world.plan.lists[entry + 1]:
+        if int(world.traits_and_marks[case_id, trait]) == world.plan.lists[entry + 1]:
             return world.plan.lists[entry + 2]
-    return world.plan.lists[step.times + who.type]
+    return world.plan.lists[step.times + case.type]
 
 
 @part
@@ -48,65 +48,69 @@ def keeps_order(discipline: int) -> bool:
 
 
 @part
-def stand_in_line(world: World, case: int) -> None:
+def stand_in_line(world: World, case_id: int) -> None:
     """Let a case stand among those who wait at its step, where its rank puts it."""
-    who = world.cases[case]
-    line = world.lines[who.line]
+    case = world.cases[case_id]
+    line = world.lines[case.line]
     before = line.first
-    discipline = world.plan.lines[who.line].discipline
+    discipline = world.plan.lines[case.line].discipline
     if not keeps_order(discipline):
-        put_in(world.cases, line, case)
-    elif who.order < 0:
-        prepend(world.cases, line, case)
-    elif discipline == Discipline.LAST_COME and who.state != CaseState.BLOCKED:
-        insert_after(world.cases, line, last_come_after(world, line, who.order), case)
+        put_in(world.cases, line, case_id)
+    elif case.order < 0:
+        prepend(world.cases, line, case_id)
+    elif discipline == Discipline.LAST_COME and case.state != CaseState.BLOCKED:
+        insert_after(world.cases, line, last_come_after(world, line, case.order), case_id)
     else:
-        insert_after(world.cases, line, last_come_before(world, line, who.order), case)
-    who.stands = Stand.IN_LINE
-    reposition_line(world, who.line, before)
-    join_pool(world, world.plan.lines[who.line].pool)
+        insert_after(world.cases, line, last_come_before(world, line, case.order), case_id)
+    case.stands = Stand.IN_LINE
+    reposition_line(world, case.line, before)
+    join_pool(world, world.plan.lines[case.line].pool)
 
 
 @part
 def last_come_before(world: World, line: LineState, order: int) -> int:
     """Return the last in a line whose turn came before another, or NONE; who came later may stand there before."""
-    case = line.last
-    while case != NONE and world.cases[case].order > order:
-        case = world.cases[case].prev
-    return case
+    case_id = line.last
+    while case_id != NONE and world.cases[case_id].order > order:
+        case_id = world.cases[case_id].prev
+    return case_id
 
 
 @rare
 def last_come_after(world: World, line: LineState, order: int) -> int:
     """Return the last who goes before a case where the last is first: put there with its work begun, or come later."""
     last = NONE
-    case = line.first
-    while case != NONE and world.cases[case].state != CaseState.BLOCKED and not 0 <= world.cases[case].order < order:
-        last, case = case, world.cases[case].next
+    case_id = line.first
+    while (
+        case_id != NONE
+        and world.cases[case_id].state != CaseState.BLOCKED
+        and not 0 <= world.cases[case_id].order < order
+    ):
+        last, case_id = case_id, world.cases[case_id].next
     return last
 
 
 @part
-def step_out_of_line(world: World, case: int) -> None:
+def step_out_of_line(world: World, case_id: int) -> None:
     """Take a case out of those who wait at its step, from wherever it stands."""
-    who = world.cases[case]
-    line = world.lines[who.line]
+    case = world.cases[case_id]
+    line = world.lines[case.line]
     before = line.first
-    if keeps_order(world.plan.lines[who.line].discipline):
-        unchain(world.cases, line, case)
+    if keeps_order(world.plan.lines[case.line].discipline):
+        unchain(world.cases, line, case_id)
     else:
-        take_out(world.cases, line, case)
-    reposition_line(world, who.line, before)
-    leave_pool(world, world.plan.lines[who.line].pool)
+        take_out(world.cases, line, case_id)
+    reposition_line(world, case.line, before)
+    leave_pool(world, world.plan.lines[case.line].pool)
 
 
 @part
-def enter_room(world: World, case: int, change: int) -> None:
+def enter_room(world: World, case_id: int, change: int) -> None:
     """A case comes into its step's waiting room or leaves it; a place that is free lets others in."""
-    index = world.plan.lines[world.cases[case].line].room
+    index = world.plan.lines[world.cases[case_id].line].room
     room = world.rooms[index]
     room.length += change
-    world.steps[world.cases[case].step].waiting += change
+    world.steps[world.cases[case_id].step].waiting += change
     if index < world.plan.run[0].rooms:
         change_level(world, room_level(world, index), change)
     if change < 0 and room.first != NONE:
@@ -114,15 +118,15 @@ def enter_room(world: World, case: int, change: int) -> None:
 
 
 @part
-def give_order(world: World, case: int, at_front: bool) -> None:
+def give_order(world: World, case_id: int, at_front: bool) -> None:
     """Give a case its turn: behind all who came, or before them; by priority, before those of its own."""
     clock = world.clock[0]
     if at_front:
         clock.front_order -= 1
-        world.cases[case].order = clock.front_order
-        by_priority = world.plan.lines[world.cases[case].line].discipline == Discipline.PRIORITY
-        world.cases[case].rank = rank_of(world, case) if by_priority else -NEVER
+        world.cases[case_id].order = clock.front_order
+        by_priority = world.plan.lines[world.cases[case_id].line].discipline == Discipline.PRIORITY
+        world.cases[case_id].rank = rank_of(world, case_id) if by_priority else -NEVER
     else:
         clock.orders += 1
-        world.cases[case].order = clock.orders
-        world.cases[case].rank = rank_of(world, case)
+        world.cases[case_id].order = clock.orders
+        world.cases[case_id].rank = rank_of(world, case_id)

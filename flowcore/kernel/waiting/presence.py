@@ -24,22 +24,22 @@ def is_absent(state: int) -> bool:
 
 
 @part
-def is_kept(world: World, member: int, document_step: int) -> bool:
+def is_kept(world: World, member_id: int, document_step: int) -> bool:
     """Say whether a case keeps a member when it leaves a step."""
-    keep_until = world.members[member].keep_until
+    keep_until = world.members[member_id].keep_until
     return keep_until != NONE and keep_until != document_step
 
 
 @part
-def serves_in(world: World, member: int, overtime: int) -> bool:
+def serves_in(world: World, member_id: int, overtime: int) -> bool:
     """Say whether a member may do what is done always, or not in overtime, or only there.
 
     Those of teams without shifts are never in overtime, and may do it all.
     """
-    who = world.members[member]
-    if overtime == WhenDone.ALWAYS or world.plan.teams[who.team].rows == 0:
+    member = world.members[member_id]
+    if overtime == WhenDone.ALWAYS or world.plan.teams[member.team].rows == 0:
         return True
-    return (who.in_overtime == 0) == (overtime == WhenDone.NOT_IN_OVERTIME)
+    return (member.in_overtime == 0) == (overtime == WhenDone.NOT_IN_OVERTIME)
 
 
 @part

@@ -11,27 +11,26 @@ from flowcore.kernel.records.kinds import ACCOUNTS, NONE, Account, Agenda, CaseS
 from flowcore.kernel.records.ledger import VALUES, VISIT_MINUTES
 from flowcore.kernel.records.world import World
 from flowcore.kernel.staff.members import pay_all
-from flowcore.kernel.way.tokens import free_party, new_party
 from flowcore.kernel.way.visits import end_visit
 
 
 @rare
-def wait_for_batch(world: World, case: int) -> None:
+def wait_for_batch(world: World, case_id: int) -> None:
     """Let a case wait until so many are there, or its batch's time has passed."""
-    who = world.cases[case]
-    step = world.plan.steps[who.step]
-    who.line = step.line
-    line = world.lines[who.line]
-    append(world.cases, line, case)
+    case = world.cases[case_id]
+    step = world.plan.steps[case.step]
+    case.line = step.line
+    line = world.lines[case.line]
+    append(world.cases, line, case_id)
     line.count += 1
-    who.stands = Stand.AT_SIGNAL
-    turn_to(world, case, CaseState.WAITING, Account.BATCH)
-    here = world.steps[who.step]
+    case.stands = Stand.AT_SIGNAL
+    turn_to(world, case_id, CaseState.WAITING, Account.BATCH)
+    here = world.steps[case.step]
     if line.count >= step.quorum:
-        form_batch(world, who.step)
+        form_batch(world, case.step)
     elif line.count == 1 and step.every > 0.0:
         here.stamp += 1
-        schedule(world, world.clock[0].now + step.every, Rank.SIGNAL, EventKind.BATCH_DUE, who.step, here.stamp)
+        schedule(world, world.clock[0].now + step.every, Rank.SIGNAL, EventKind.BATCH_DUE, case.step, here.stamp)
 
 
 @rare
@@ -58,17 +57,17 @@ def form_batch(world: World, step: int) -> None:
         return
     end_wait(world, leader)
     if line.first != NONE or world.cases[leader].batch != NONE:
-        party = new_party(world, leader)
-        here = world.parties[party]
+        batch_id = new_batch(world)
+        here = world.batches[batch_id]
         here.outer = world.cases[leader].batch
         here.before = world.cases[leader].last_aboard
         last = NONE
         here.cost = world.cases[leader].cost
-        world.cases[leader].batch = party
+        world.cases[leader].batch = batch_id
         while line.first != NONE:
             rider = line.first
             end_wait(world, rider)
-            take_along(world, leader, rider, party)
+            take_along(world, leader, rider, batch_id)
             if last == NONE:
                 here.first = rider
             else:
@@ -80,33 +79,33 @@ def form_batch(world: World, step: int) -> None:
 
 
 @part
-def end_wait(world: World, case: int) -> None:
+def end_wait(world: World, case_id: int) -> None:
     """End the visit of a case, and of those who travel with it already, that has waited for a batch."""
-    line = world.lines[world.cases[case].line]
-    unchain(world.cases, line, case)
+    line = world.lines[world.cases[case_id].line]
+    unchain(world.cases, line, case_id)
     line.count -= 1
-    world.cases[case].stands = Stand.NOWHERE
-    turn_to(world, case, CaseState.MOVING, NONE)
-    note(world, Note.GATHERED, case, world.cases[case].step, NONE)
-    end_visit(world, case)
+    world.cases[case_id].stands = Stand.NOWHERE
+    turn_to(world, case_id, CaseState.MOVING, NONE)
+    note(world, Note.GATHERED, case_id, world.cases[case_id].step, NONE)
+    end_visit(world, case_id)
 
 
 @rare
-def take_along(world: World, leader: int, rider: int, party: int) -> None:
+def take_along(world: World, leader: int, rider: int, batch_id: int) -> None:
     """Let a rider, with all who travel with it, share the leader's minutes from now on."""
-    who = world.cases[rider]
+    case = world.cases[rider]
     head = world.cases[leader]
     share_minutes(world, leader, rider, -1.0)
-    who.next_aboard = who.first_aboard
+    case.next_aboard = case.first_aboard
     if head.first_aboard == NONE:
         head.first_aboard = rider
     else:
         world.cases[head.last_aboard].next_aboard = rider
-    head.last_aboard = who.last_aboard if who.first_aboard != NONE else rider
-    who.leader = leader
-    who.rides_in = party
-    head.together += who.together
-    world.parties[party].size = head.together
+    head.last_aboard = case.last_aboard if case.first_aboard != NONE else rider
+    case.leader = leader
+    case.rides_in = batch_id
+    head.together += case.together
+    world.batches[batch_id].size = head.together
     world.clock[0].most_together = max(world.clock[0].most_together, head.together)
 
 
@@ -122,18 +121,20 @@ def share_minutes(world: World, leader: int, rider: int, sign: float) -> None:
 
 
 @rare
-def comes_apart(world: World, case: int) -> bool:
+def comes_apart(world: World, case_id: int) -> bool:
     """Say whether a batch ends here: where it is scattered, at an exit, at the join of a fork that its cases passed.
 
     A batch that went through the fork as one waits at the join as one.
     """
-    who = world.cases[case]
-    step = world.plan.steps[who.step]
+    case = world.cases[case_id]
+    step = world.plan.steps[case.step]
     if step.kind != StepKind.JOIN:
         return step.kind == StepKind.EXIT or step.kind == StepKind.SCATTER
-    party = who.party
-    forked = party != NONE and world.parties[party].owner == case and world.parties[party].join == who.step
-    return not (forked and world.parties[party].serial > world.parties[who.batch].serial)
+    if case.fork == NONE:
+        return True
+    fork = world.forks[case.fork]
+    forked = fork.owner == case_id and fork.join == case.step
+    return not (forked and fork.serial > world.batches[case.batch].serial)
 
 
 @rare
@@ -142,7 +143,7 @@ def unpack(world: World, leader: int) -> None:
     book_minutes(world, leader)
     pay_all(world, leader)
     head = world.cases[leader]
-    here = world.parties[head.batch]
+    here = world.batches[head.batch]
     then = Agenda.GO_ON if world.plan.steps[head.step].kind == StepKind.SCATTER else Agenda.ENTER
     push_back(world, then, leader)
     rider = here.first
@@ -157,26 +158,52 @@ def unpack(world: World, leader: int) -> None:
         world.cases[here.before].next_aboard = NONE
     head.last_aboard = here.before
     outer = here.outer
-    free_party(world, head.batch)
+    free_batch(world, head.batch)
     head.batch = outer
 
 
 @rare
 def let_off(world: World, leader: int, rider: int) -> None:
     """Let a rider, with those who travel with it, be where its leader is, with its part of what the batch has cost."""
-    head, who = world.cases[leader], world.cases[rider]
-    share = (head.cost - world.parties[head.batch].cost) * who.together / head.together
+    head, case = world.cases[leader], world.cases[rider]
+    share = (head.cost - world.batches[head.batch].cost) * case.together / head.together
     head.cost -= share
-    who.cost += share
+    case.cost += share
     share_minutes(world, leader, rider, 1.0)
-    head.together -= who.together
-    last = who.last_aboard if who.first_aboard != NONE else rider
+    head.together -= case.together
+    last = case.last_aboard if case.first_aboard != NONE else rider
     world.cases[last].next_aboard = NONE
-    who.next_aboard = NONE
-    who.leader = NONE
-    who.rides_in = NONE
-    who.since = world.clock[0].now
-    who.step = head.step
-    who.place = head.place
-    who.loop = head.loop
-    who.laps = head.laps
+    case.next_aboard = NONE
+    case.leader = NONE
+    case.rides_in = NONE
+    case.since = world.clock[0].now
+    case.step = head.step
+    case.place = head.place
+    case.loop = head.loop
+    case.laps = head.laps
+
+
+@rare
+def new_batch(world: World) -> int:
+    """Return a new batch."""
+    clock = world.clock[0]
+    batch_id = clock.free_batch
+    batch = world.batches[batch_id]
+    clock.free_batch = batch.next_free
+    clock.batches += 1
+    clock.groupings += 1
+    batch.first = NONE
+    batch.before = NONE
+    batch.outer = NONE
+    batch.size = 1
+    batch.serial = clock.groupings
+    batch.cost = 0.0
+    return batch_id
+
+
+@rare
+def free_batch(world: World, batch_id: int) -> None:
+    """Give a batch back."""
+    world.batches[batch_id].next_free = world.clock[0].free_batch
+    world.clock[0].free_batch = batch_id
+    world.clock[0].batches -= 1

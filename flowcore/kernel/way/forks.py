@@ -13,49 +13,49 @@ from flowcore.kernel.records.kinds import NONE, Account, Agenda, CaseState, Draw
 from flowcore.kernel.records.world import World
 from flowcore.kernel.service.work import let_go_of
 from flowcore.kernel.way.routes import choose_route, end_of_link, is_taken
-from flowcore.kernel.way.tokens import companion_of, free_party, free_token, leave_party, new_party
+from flowcore.kernel.way.tokens import companion_of, free_fork, free_token, leave_fork, new_fork
 
 
 @rare
-def fork(world: World, case: int) -> None:
+def fork_case(world: World, case_id: int) -> None:
     """Send a case along all the ways that it takes: itself on the first, a branch on each other.
 
     Where no way is taken the case goes on at the join.
     """
-    who = world.cases[case]
-    step = world.plan.steps[who.step]
+    case = world.cases[case_id]
+    step = world.plan.steps[case.step]
     taken = 0
-    party = NONE
+    fork_id = NONE
     for link in range(step.first_link, step.first_link + step.links):
-        if not is_taken(world, case, link):
+        if not is_taken(world, case_id, link):
             continue
         taken += 1
         if taken == 1:
-            choose_route(world, case)
-            push_back(world, Agenda.GO_ON, case)
+            choose_route(world, case_id)
+            push_back(world, Agenda.GO_ON, case_id)
             continue
-        if party == NONE:
-            party = new_party(world, case)
-        send_branch(world, case, party, link)
-    if party == NONE and who.batch != NONE:
-        party = new_party(world, case)
-    if party != NONE:
-        world.parties[party].join = step.join
-        world.parties[party].outer = who.party
-        who.party = party
+        if fork_id == NONE:
+            fork_id = new_fork(world, case_id)
+        send_branch(world, case_id, fork_id, link)
+    if fork_id == NONE and case.batch != NONE:
+        fork_id = new_fork(world, case_id)
+    if fork_id != NONE:
+        world.forks[fork_id].join = step.join
+        world.forks[fork_id].outer = case.fork
+        case.fork = fork_id
     if taken == 0:
-        who.step = step.join
-        push_back(world, Agenda.ENTER, case)
+        case.step = step.join
+        push_back(world, Agenda.ENTER, case_id)
 
 
 @part
-def send_branch(world: World, case: int, party: int, link: int) -> None:
+def send_branch(world: World, case_id: int, fork_id: int, link: int) -> None:
     """Send a branch of a case along a way out of the step where it forks."""
-    key = key_for(world, case, world.plan.links[link].key, DrawFor.WAY)
-    branch = companion_of(world, case, chain(key, np.uint64(TokenKind.BRANCH)), TokenKind.BRANCH)
-    world.cases[branch].step = world.cases[case].step
-    world.cases[branch].party = party
-    world.parties[party].outstanding += 1
+    key = key_for(world, case_id, world.plan.links[link].key, DrawFor.WAY)
+    branch = companion_of(world, case_id, chain(key, np.uint64(TokenKind.BRANCH)), TokenKind.BRANCH)
+    world.cases[branch].step = world.cases[case_id].step
+    world.cases[branch].fork = fork_id
+    world.forks[fork_id].outstanding += 1
     world.cases[branch].link = link
     world.cases[branch].to = end_of_link(world, branch, link)
     world.cases[branch].goal = world.cases[branch].to
@@ -63,71 +63,71 @@ def send_branch(world: World, case: int, party: int, link: int) -> None:
 
 
 @rare
-def reach_join(world: World, case: int) -> None:
+def reach_join(world: World, case_id: int) -> None:
     """Let a branch end at its join, or a case go on there once all its branches are back."""
-    while case != NONE:
-        case = join_or_wait(world, case)
+    while case_id != NONE:
+        case_id = join_or_wait(world, case_id)
 
 
 @part
-def join_or_wait(world: World, case: int) -> int:
+def join_or_wait(world: World, case_id: int) -> int:
     """Let a case or a branch be at a join, and return whom its end may let go on, or NONE.
 
     Several forks may end at one join: those within first.
     """
-    who = world.cases[case]
-    if who.state != CaseState.MOVING:
-        turn_to(world, case, CaseState.MOVING, NONE)
-    while is_at_join_of(world, case, who.party) and world.parties[who.party].outstanding == 0:
-        end_party(world, case)
-    party = who.party
-    if is_at_join_of(world, case, party):
-        turn_to(world, case, CaseState.WAITING, Account.BRANCHES)
-    elif party != NONE and world.parties[party].owner != case and world.parties[party].join == who.step:
-        return end_branch(world, case)
+    case = world.cases[case_id]
+    if case.state != CaseState.MOVING:
+        turn_to(world, case_id, CaseState.MOVING, NONE)
+    while is_at_join_of(world, case_id, case.fork) and world.forks[case.fork].outstanding == 0:
+        end_fork(world, case_id)
+    fork_id = case.fork
+    if is_at_join_of(world, case_id, fork_id):
+        turn_to(world, case_id, CaseState.WAITING, Account.BRANCHES)
+    elif fork_id != NONE and world.forks[fork_id].owner != case_id and world.forks[fork_id].join == case.step:
+        return end_branch(world, case_id)
     else:
-        push_back(world, Agenda.GO_ON, case)
+        push_back(world, Agenda.GO_ON, case_id)
     return NONE
 
 
 @part
-def is_at_join_of(world: World, case: int, party: int) -> bool:
+def is_at_join_of(world: World, case_id: int, fork_id: int) -> bool:
     """Say whether a case forked as this party and is now at the join of it."""
-    if party == NONE:
+    if fork_id == NONE:
         return False
-    here = world.parties[party]
-    return here.owner == case and here.join == world.cases[case].step
+    here = world.forks[fork_id]
+    return here.owner == case_id and here.join == world.cases[case_id].step
 
 
 @part
-def end_party(world: World, case: int) -> None:
+def end_fork(world: World, case_id: int) -> None:
     """Let a case whose branches are all back go on as one."""
-    party = world.cases[case].party
-    world.cases[case].cost += world.parties[party].cost
-    world.cases[case].party = world.parties[party].outer
-    free_party(world, party)
+    fork_id = world.cases[case_id].fork
+    world.cases[case_id].cost += world.forks[fork_id].cost
+    world.cases[case_id].fork = world.forks[fork_id].outer
+    free_fork(world, fork_id)
 
 
 @rare
-def end_branch(world: World, case: int) -> int:
+def end_branch(world: World, case_id: int) -> int:
     """End a branch, and return the case that waits for it where it was the last one, or NONE."""
-    who = world.cases[case]
-    let_go_of(world, case, NONE, False)
-    party = who.party
-    here = world.parties[party]
+    case = world.cases[case_id]
+    let_go_of(world, case_id, NONE, False)
+    fork_id = case.fork
+    here = world.forks[fork_id]
     here.outstanding -= 1
-    here.cost += who.cost
-    if world.plan.steps[who.step].kind == StepKind.JOIN:
-        write_visit(world, case)
-        change_inside_step(world, case, -1)
-        world.steps[who.step].here -= 1
-    leave_party(world, case)
-    free_token(world, case)
+    here.cost += case.cost
+    if world.plan.steps[case.step].kind == StepKind.JOIN:
+        write_visit(world, case_id)
+        change_inside_step(world, case_id, -1)
+        world.steps[case.step].here -= 1
+    leave_fork(world, case_id)
+    free_token(world, case_id)
     if here.outstanding > 0:
         return NONE
     if here.owner == NONE:
-        free_party(world, party)
+        free_fork(world, fork_id)
         return NONE
     owner = world.cases[here.owner]
-    is_waiting = owner.party == party and owner.state == CaseState.WAITING and owner.cause == Account.BRANCHES
+    is_waiting = owner.fork == fork_id and owner.state == CaseState.WAITING and owner.cause == Account.BRANCHES
     return here.owner if is_waiting else NONE

@@ -12,22 +12,22 @@ from flowcore.kernel.waiting.stands import leave_line
 
 
 @rare
-def wait_for_signal(world: World, case: int) -> None:
+def wait_for_signal(world: World, case_id: int) -> None:
     """Let a case wait until a signal clears, or go on at once through one that is open."""
-    who = world.cases[case]
-    step = world.plan.steps[who.step]
-    if step.clears == SignalKind.OPENING and not world.steps[who.step].shut:
-        push_back(world, Agenda.GO_ON, case)
+    case = world.cases[case_id]
+    step = world.plan.steps[case.step]
+    if step.clears == SignalKind.OPENING and not world.steps[case.step].shut:
+        push_back(world, Agenda.GO_ON, case_id)
         return
-    who.line = step.line
-    line = world.lines[who.line]
-    append(world.cases, line, case)
+    case.line = step.line
+    line = world.lines[case.line]
+    append(world.cases, line, case_id)
     line.count += 1
-    who.stands = Stand.AT_SIGNAL
-    note(world, Note.WAS_HELD, case, who.step, NONE)
-    turn_to(world, case, CaseState.WAITING, Account.SIGNAL)
+    case.stands = Stand.AT_SIGNAL
+    note(world, Note.WAS_HELD, case_id, case.step, NONE)
+    turn_to(world, case_id, CaseState.WAITING, Account.SIGNAL)
     if step.clears == SignalKind.SO_MANY and line.count >= step.quorum:
-        clear_signal(world, who.step)
+        clear_signal(world, case.step)
 
 
 @rare
@@ -58,8 +58,8 @@ def let_go(world: World, step: int) -> None:
         here.quota = 0
         return
     here.quota -= 1
-    case = line.first
-    leave_line(world, case)
-    push_back(world, Agenda.GO_ON, case)
+    case_id = line.first
+    leave_line(world, case_id)
+    push_back(world, Agenda.GO_ON, case_id)
     if here.quota > 0:
         push_front(world, Agenda.LET_GO, step)

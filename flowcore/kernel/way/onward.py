@@ -21,60 +21,62 @@ from flowcore.kernel.way.visits import end_step, end_visit, is_full
 
 
 @part
-def go_on(world: World, case: int) -> None:
+def go_on(world: World, case_id: int) -> None:
     """Let a case that is done at its step go on, unless it is blocked by a full line."""
-    who = world.cases[case]
-    if who.link == NONE:
-        choose_route(world, case)
-    target = world.plan.steps[who.goal]
-    if who.expected == 0 and target.kind == StepKind.SERVE and world.plan.lines[target.line].most != NONE:
-        line = line_for(world, case, who.goal)
+    case = world.cases[case_id]
+    if case.link == NONE:
+        choose_route(world, case_id)
+    target = world.plan.steps[case.goal]
+    if case.expected == 0 and target.kind == StepKind.SERVE and world.plan.lines[target.line].most != NONE:
+        line = line_for(world, case_id, case.goal)
         rules = world.plan.lines[line]
-        if rules.when_full == WhenFull.BLOCKS and (is_full(world, case, line) or would_ask_back(world, case, line)):
+        if rules.when_full == WhenFull.BLOCKS and (
+            is_full(world, case_id, line) or would_ask_back(world, case_id, line)
+        ):
             if someone_may_be_next(world):
-                push_front(world, Agenda.GO_ON, case)
+                push_front(world, Agenda.GO_ON, case_id)
                 world.clock[0].serve_first = 1
                 return
-            block(world, case, line)
+            block(world, case_id, line)
             return
         if rules.when_full == WhenFull.BLOCKS:
-            who.expected = Expected.PLACE_KEPT
+            case.expected = Expected.PLACE_KEPT
             world.rooms[rules.room].coming += 1
-    go_through(world, case)
+    go_through(world, case_id)
 
 
 @rare
-def would_ask_back(world: World, case: int, line: int) -> bool:
+def would_ask_back(world: World, case_id: int, line: int) -> bool:
     """Say whether a case comes to a line without room for one whom it lets go as it leaves its step."""
     rules = world.plan.lines[line]
     step = world.plan.steps[rules.step]
     room = world.rooms[rules.room]
     if step.coverable == 0 or room.length + room.coming < rules.most:
         return False
-    left = world.plan.steps[world.cases[case].step].document
+    left = world.plan.steps[world.cases[case_id].step].document
     for number in range(step.first_need, step.first_need + step.needs):
         slot = world.plan.needs[number].same_as
-        member = NONE if slot == NONE else world.memory[case, slot]
-        if member != NONE and world.members[member].case == case and not is_kept(world, member, left):
+        member_id = NONE if slot == NONE else world.memory[case_id, slot]
+        if member_id != NONE and world.members[member_id].case == case_id and not is_kept(world, member_id, left):
             return True
     return False
 
 
 @rare
-def block(world: World, case: int, line: int) -> None:
+def block(world: World, case_id: int, line: int) -> None:
     """Let a case stay where it is, with its places, and with its people only if the step says so."""
-    who = world.cases[case]
-    note(world, Note.WAS_BLOCKED, case, who.step, NONE)
-    step = world.plan.steps[who.step]
-    if step.keeps_people == 0 and who.is_outside == 0:
-        let_go_of(world, case, step.document, True)
-    stand_blocked(world, case, line)
+    case = world.cases[case_id]
+    note(world, Note.WAS_BLOCKED, case_id, case.step, NONE)
+    step = world.plan.steps[case.step]
+    if step.keeps_people == 0 and case.is_outside == 0:
+        let_go_of(world, case_id, step.document, True)
+    stand_blocked(world, case_id, line)
 
 
 @part
-def most_at_goal(world: World, case: int) -> int:
+def most_at_goal(world: World, case_id: int) -> int:
     """Return how many have room in the line before which a case is blocked."""
-    return world.plan.lines[line_for(world, case, world.cases[case].goal)].most
+    return world.plan.lines[line_for(world, case_id, world.cases[case_id].goal)].most
 
 
 @rare
@@ -83,70 +85,70 @@ def let_in_blocked(world: World, room: int) -> None:
     here = world.rooms[room]
     if here.length + here.coming >= here.most:
         return
-    case = here.first
-    while case != NONE and here.length + here.coming >= most_at_goal(world, case):
-        case = world.cases[case].next
-    if case == NONE:
+    case_id = here.first
+    while case_id != NONE and here.length + here.coming >= most_at_goal(world, case_id):
+        case_id = world.cases[case_id].next
+    if case_id == NONE:
         return
-    unchain(world.cases, here, case)
+    unchain(world.cases, here, case_id)
     here.coming += 1
-    world.cases[case].expected = Expected.PLACE_KEPT
-    turn_to(world, case, CaseState.MOVING, NONE)
+    world.cases[case_id].expected = Expected.PLACE_KEPT
+    turn_to(world, case_id, CaseState.MOVING, NONE)
     push_back(world, Agenda.LET_IN, room)
-    leave_blocked(world, case)
+    leave_blocked(world, case_id)
 
 
 @rare
-def leave_blocked(world: World, case: int) -> None:
+def leave_blocked(world: World, case_id: int) -> None:
     """Let a case that was blocked go on its way: from its step, or from outside the doors."""
-    who = world.cases[case]
-    if who.is_outside:
-        who.is_outside = 0
-        who.link = NONE
-        who.step = who.goal
-        push_front(world, Agenda.ENTER, case)
+    case = world.cases[case_id]
+    if case.is_outside:
+        case.is_outside = 0
+        case.link = NONE
+        case.step = case.goal
+        push_front(world, Agenda.ENTER, case_id)
     else:
-        push_front(world, Agenda.GO_THROUGH, case)
+        push_front(world, Agenda.GO_THROUGH, case_id)
 
 
 @part
-def go_through(world: World, case: int) -> None:
+def go_through(world: World, case_id: int) -> None:
     """Let a case leave its step by the way that it has chosen."""
-    who = world.cases[case]
-    step = world.plan.steps[who.step]
-    if who.visit_over:
-        who.visit_over = 0
+    case = world.cases[case_id]
+    step = world.plan.steps[case.step]
+    if case.visit_over:
+        case.visit_over = 0
     elif not is_instant(step.kind):
-        end_visit(world, case)
+        end_visit(world, case_id)
     else:
-        end_step(world, case)
-    follow(world, case)
+        end_step(world, case_id)
+    follow(world, case_id)
 
 
 @part
-def follow(world: World, case: int) -> None:
+def follow(world: World, case_id: int) -> None:
     """Send a case along its way: it is there at once or after its travel."""
-    who = world.cases[case]
-    link = world.plan.links[who.link]
+    case = world.cases[case_id]
+    link = world.plan.links[case.link]
     travel = 0.0
     if link.walks:
-        travel = walk_minutes(world, who.place, world.plan.steps[who.to].place)
+        travel = walk_minutes(world, case.place, world.plan.steps[case.to].place)
     elif link.travel != NONE:
-        key = key_for(world, case, link.key, DrawFor.TRAVEL)
+        key = key_for(world, case_id, link.key, DrawFor.TRAVEL)
         travel = max(0.0, sample(world.plan.numbers, world.plan.distributions[link.travel], key))
-    state = world.links[who.link]
-    state.taken += who.together
-    state.travel += travel * who.together
-    who.laps += link.back
-    who.step = who.to
-    who.link = NONE
-    who.visit_travel = 0.0
-    if travel <= 0.0 and who.expected == Expected.CALLED:
-        push_front(world, Agenda.ENTER, case)
+    state = world.links[case.link]
+    state.taken += case.together
+    state.travel += travel * case.together
+    case.laps += link.back
+    case.step = case.to
+    case.link = NONE
+    case.visit_travel = 0.0
+    if travel <= 0.0 and case.expected == Expected.CALLED:
+        push_front(world, Agenda.ENTER, case_id)
         return
     if travel <= 0.0:
-        push_back(world, Agenda.ENTER, case)
+        push_back(world, Agenda.ENTER, case_id)
         return
-    note(world, Note.SET_OUT, case, who.step, NONE)
-    turn_to(world, case, CaseState.ON_THE_WAY, NONE)
-    schedule(world, world.clock[0].now + travel, Rank.WORK, EventKind.END_OF_TRAVEL, case, 0)
+    note(world, Note.SET_OUT, case_id, case.step, NONE)
+    turn_to(world, case_id, CaseState.ON_THE_WAY, NONE)
+    schedule(world, world.clock[0].now + travel, Rank.WORK, EventKind.END_OF_TRAVEL, case_id, 0)

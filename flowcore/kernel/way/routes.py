@@ -52,31 +52,31 @@ def inside_of(world: World, step: int) -> int:
 
 
 @part
-def choose_link(world: World, case: int) -> int:
+def choose_link(world: World, case_id: int) -> int:
     """Return the way on that a case takes from its step."""
-    step = world.plan.steps[world.cases[case].step]
+    step = world.plan.steps[world.cases[case_id].step]
     if step.links == 1:
         return step.first_link
     if step.pick == WayPick.SHARE:
-        return link_by_share(world, case)
-    return choose_otherwise(world, case)
+        return link_by_share(world, case_id)
+    return choose_otherwise(world, case_id)
 
 
 @part
-def link_by_share(world: World, case: int) -> int:
+def link_by_share(world: World, case_id: int) -> int:
     """Return a way on drawn by the shares of the case's type."""
-    who = world.cases[case]
-    step = world.plan.steps[who.step]
-    draw = uniform(key_for(world, case, step.key, DrawFor.WAY), 0)
+    case = world.cases[case_id]
+    step = world.plan.steps[case.step]
+    draw = uniform(key_for(world, case_id, step.key, DrawFor.WAY), 0)
     return step.first_link + first_share_above(
-        world.plan.numbers, step.shares + who.type * step.links, step.links, draw
+        world.plan.numbers, step.shares + case.type * step.links, step.links, draw
     )
 
 
 @rare
-def choose_otherwise(world: World, case: int) -> int:
+def choose_otherwise(world: World, case_id: int) -> int:
     """Return the way on by the shortest line, in turn, or by the first rule that holds."""
-    at = world.cases[case].step
+    at = world.cases[case_id].step
     step = world.plan.steps[at]
     if step.pick == WayPick.LINE:
         chosen = step.first_link
@@ -89,27 +89,27 @@ def choose_otherwise(world: World, case: int) -> int:
         return step.first_link + (world.steps[at].round_robin - 1) % step.links
     for link in range(step.first_link, step.first_link + step.links):
         rule = world.plan.links[link].rule
-        if rule != NONE and rule_holds(world, case, rule):
+        if rule != NONE and rule_holds(world, case_id, rule):
             return link
-    return link_by_share(world, case)
+    return link_by_share(world, case_id)
 
 
 @part
-def at_one_place(world: World, case: int, step: int) -> int:
+def at_one_place(world: World, case_id: int, step: int) -> int:
     """Return where a case that is to come to a step comes: the step at the place that it picks."""
     here = world.plan.steps[step]
     if here.places <= 1:
         return step
-    return world.plan.lists[here.first_place + pick_place(world, case, end_of_way(world, step))]
+    return world.plan.lists[here.first_place + pick_place(world, case_id, end_of_way(world, step))]
 
 
 @rare
-def pick_place(world: World, case: int, step: int) -> int:
+def pick_place(world: World, case_id: int, step: int) -> int:
     """Return which of the places of a step a case picks."""
     here = world.plan.steps[step]
     first = here.first_place
     if here.place_pick == PlacePick.SHARE:
-        draw = uniform(key_for(world, case, here.key, DrawFor.PLACE), 0)
+        draw = uniform(key_for(world, case_id, here.key, DrawFor.PLACE), 0)
         return first_share_above(world.plan.numbers, here.place_shares, here.places, draw)
     if here.place_pick == PlacePick.IN_TURN:
         world.steps[step].place_round_robin += 1
@@ -120,7 +120,7 @@ def pick_place(world: World, case: int, step: int) -> int:
         if here.place_pick == PlacePick.LINE:
             closer = is_shorter_at(world, one, other)
         else:
-            start = world.cases[case].place
+            start = world.cases[case_id].place
             closer = walk_minutes(world, start, world.plan.steps[one].place) < walk_minutes(
                 world, start, world.plan.steps[other].place
             )
@@ -139,33 +139,35 @@ def is_shorter_at(world: World, one: int, other: int) -> bool:
 
 
 @part
-def choose_route(world: World, case: int) -> None:
+def choose_route(world: World, case_id: int) -> None:
     """Choose a case's way on from its step, and the place at its end; ways chosen ahead are taken as they are.
 
     `goal` is the nearest step at which it may have to wait, as far as that decides whether it is blocked.
     """
-    who = world.cases[case]
-    if who.ways_taken == who.ways_chosen:
-        who.ways_taken, who.ways_chosen = 0, 0
-        if world.plan.steps[who.step].looks_ahead:
-            choose_ahead(world, case)
-    if who.ways_taken < who.ways_chosen:
-        column = first_way_column(world) + 2 * who.ways_taken
-        who.link = world.memory[case, column]
-        who.to = world.memory[case, column + 1]
-        who.ways_taken += 1
+    case = world.cases[case_id]
+    if case.ways_taken == case.ways_chosen:
+        case.ways_taken, case.ways_chosen = 0, 0
+        if world.plan.steps[case.step].looks_ahead:
+            choose_ahead(world, case_id)
+    if case.ways_taken < case.ways_chosen:
+        column = first_way_column(world) + 2 * case.ways_taken
+        case.link = world.memory[case_id, column]
+        case.to = world.memory[case_id, column + 1]
+        case.ways_taken += 1
         return
-    who.link = first_way(world, case)
-    who.to = end_of_link(world, case, who.link)
-    who.goal = who.to
+    case.link = first_way(world, case_id)
+    case.to = end_of_link(world, case_id, case.link)
+    case.goal = case.to
 
 
 @part
-def end_of_link(world: World, case: int, link: int) -> int:
+def end_of_link(world: World, case_id: int, link: int) -> int:
     """Return the step of the plan to which a case comes along a link; an escort leads to a certain place."""
     to = world.plan.links[link].to
     return (
-        to if world.plan.steps[world.cases[case].step].travel_kind != TravelKind.NONE else at_one_place(world, case, to)
+        to
+        if world.plan.steps[world.cases[case_id].step].travel_kind != TravelKind.NONE
+        else at_one_place(world, case_id, to)
     )
 
 
@@ -177,29 +179,29 @@ def first_way_column(world: World) -> int:
 
 
 @rare
-def choose_ahead(world: World, case: int) -> None:
+def choose_ahead(world: World, case_id: int) -> None:
     """Choose a case's ways through all that takes no time, as far as the nearest step where it may wait.
 
     A shadow of the case goes ahead: it counts its visits and has its traits set on the way as the case will.
     """
     shadow = world.clock[0].free_case
     follower, stamp = world.cases[shadow].next, world.cases[shadow].stamp
-    world.cases[shadow] = world.cases[case]
-    copy_row(world.minutes, case, shadow)
-    copy_row(world.traits_and_marks, case, shadow)
-    copy_row(world.memory, case, shadow)
+    world.cases[shadow] = world.cases[case_id]
+    copy_row(world.minutes, case_id, shadow)
+    copy_row(world.traits_and_marks, case_id, shadow)
+    copy_row(world.memory, case_id, shadow)
     ahead = world.cases[shadow]
-    here = world.cases[case]
+    case = world.cases[case_id]
     column = first_way_column(world)
     while True:
         link = first_way(world, shadow)
         if link == NONE:
             break
         to = end_of_link(world, shadow, link)
-        world.memory[case, column + 2 * here.ways_chosen] = link
-        world.memory[case, column + 2 * here.ways_chosen + 1] = to
-        here.ways_chosen += 1
-        here.goal = to
+        world.memory[case_id, column + 2 * case.ways_chosen] = link
+        world.memory[case_id, column + 2 * case.ways_chosen + 1] = to
+        case.ways_chosen += 1
+        case.goal = to
         ahead.laps += world.plan.links[link].back
         ahead.step = to
         step = world.plan.steps[to]
@@ -219,52 +221,52 @@ def copy_row(table: np.ndarray, origin: int, to: int) -> None:
 
 
 @part
-def first_way(world: World, case: int) -> int:
+def first_way(world: World, case_id: int) -> int:
     """Return the way that a case itself takes from its step: of a fork the first that is taken, NONE for none."""
-    step = world.plan.steps[world.cases[case].step]
+    step = world.plan.steps[world.cases[case_id].step]
     if step.kind != StepKind.FORK:
-        return choose_link(world, case)
+        return choose_link(world, case_id)
     for link in range(step.first_link, step.first_link + step.links):
-        if is_taken(world, case, link):
+        if is_taken(world, case_id, link):
             return link
     return NONE
 
 
 @part
-def is_taken(world: World, case: int, link: int) -> bool:
+def is_taken(world: World, case_id: int, link: int) -> bool:
     """Say whether a case that forks takes a way."""
     plan = world.plan.links[link]
-    return plan.chance >= 1.0 or uniform(key_for(world, case, plan.key, DrawFor.WAY), 0) < plan.chance
+    return plan.chance >= 1.0 or uniform(key_for(world, case_id, plan.key, DrawFor.WAY), 0) < plan.chance
 
 
 @part
-def pass_in_no_time(world: World, case: int) -> None:
+def pass_in_no_time(world: World, case_id: int) -> None:
     """Let a case's loop, place, visits and traits be as they are behind a step that takes no time."""
-    who = world.cases[case]
-    step = world.plan.steps[who.step]
-    if step.loop != who.loop:
-        who.loop = step.loop
-        who.laps = 0
+    case = world.cases[case_id]
+    step = world.plan.steps[case.step]
+    if step.loop != case.loop:
+        case.loop = step.loop
+        case.laps = 0
     if step.place != NONE:
-        who.place = step.place
+        case.place = step.place
     if step.visit_counter != NONE:
-        world.memory[case, world.plan.run[0].remembered + step.visit_counter] += 1
+        world.memory[case_id, world.plan.run[0].remembered + step.visit_counter] += 1
     if step.kind == StepKind.SET:
-        set_traits(world, case, step.first_start, step.starts)
+        set_traits(world, case_id, step.first_start, step.starts)
 
 
 @rare
-def set_traits(world: World, case: int, first: int, count: int) -> None:
+def set_traits(world: World, case_id: int, first: int, count: int) -> None:
     """Write traits of a case, as a list of STARTs says."""
     for number in range(first, first + count):
         start = world.plan.starts[number]
         value = start.value
         if start.distribution != NONE:
-            key = key_for(world, case, start.key, DrawFor.TRAIT)
+            key = key_for(world, case_id, start.key, DrawFor.TRAIT)
             value = sample(world.plan.numbers, world.plan.distributions[start.distribution], key)
         if start.add:
-            value += world.traits_and_marks[case, start.trait]
-        world.traits_and_marks[case, start.trait] = value
+            value += world.traits_and_marks[case_id, start.trait]
+        world.traits_and_marks[case_id, start.trait] = value
 
 
 @part

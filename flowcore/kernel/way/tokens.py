@@ -18,82 +18,82 @@ from flowcore.kernel.waiting.causes import touch
 def new_token(world: World) -> int:
     """Return a blank token that is nowhere yet."""
     clock = world.clock[0]
-    case = clock.free_case
-    who = world.cases[case]
-    clock.free_case = who.next
+    case_id = clock.free_case
+    case = world.cases[case_id]
+    clock.free_case = case.next
     clock.tokens += 1
-    who.arrived_at = clock.now
-    who.joined_at = clock.now
-    who.since = clock.now
-    who.due = NEVER
-    who.work_left = -1.0
-    who.cost = 0.0
-    who.visit_cost = 0.0
-    who.visit_travel = 0.0
-    who.last_wait = 0.0
-    who.state = CaseState.MOVING
-    who.ways_chosen = 0
-    who.ways_taken = 0
-    who.laps = 0
-    who.absent = 0
-    who.walking = 0
-    who.causes = 0
-    who.causes_before = 0
-    who.in_work = 0
-    who.expected = 0
-    who.turned_away = 0
-    who.stands = Stand.NOWHERE
-    who.is_outside = 0
-    who.visit_over = 0
-    who.together = 1
-    who.cause = NONE
-    who.place = NONE
-    who.link = NONE
-    who.to = NONE
-    who.goal = NONE
-    who.line = NONE
-    who.loop = NONE
-    who.first_held = NONE
-    who.person = NONE
-    who.party = NONE
-    who.batch = NONE
-    who.timers = NONE
-    who.leader = NONE
-    who.rides_in = NONE
-    who.first_aboard = NONE
-    who.last_aboard = NONE
-    who.next_aboard = NONE
-    who.stamp += 1
+    case.arrived_at = clock.now
+    case.joined_at = clock.now
+    case.since = clock.now
+    case.due = NEVER
+    case.work_left = -1.0
+    case.cost = 0.0
+    case.visit_cost = 0.0
+    case.visit_travel = 0.0
+    case.last_wait = 0.0
+    case.state = CaseState.MOVING
+    case.ways_chosen = 0
+    case.ways_taken = 0
+    case.laps = 0
+    case.absent = 0
+    case.walking = 0
+    case.causes = 0
+    case.causes_before = 0
+    case.in_work = 0
+    case.expected = 0
+    case.turned_away = 0
+    case.stands = Stand.NOWHERE
+    case.is_outside = 0
+    case.visit_over = 0
+    case.together = 1
+    case.cause = NONE
+    case.place = NONE
+    case.link = NONE
+    case.to = NONE
+    case.goal = NONE
+    case.line = NONE
+    case.loop = NONE
+    case.first_held = NONE
+    case.person = NONE
+    case.fork = NONE
+    case.batch = NONE
+    case.timers = NONE
+    case.leader = NONE
+    case.rides_in = NONE
+    case.first_aboard = NONE
+    case.last_aboard = NONE
+    case.next_aboard = NONE
+    case.stamp += 1
     for column in range(MINUTE_COLUMNS):
-        world.minutes[case, column] = 0.0
+        world.minutes[case_id, column] = 0.0
     for column in range(world.traits_and_marks.shape[1]):
-        world.traits_and_marks[case, column] = 0.0
+        world.traits_and_marks[case_id, column] = 0.0
     run = world.plan.run[0]
     for column in range(run.remembered):
-        world.memory[case, column] = NONE
+        world.memory[case_id, column] = NONE
     for column in range(run.remembered, world.memory.shape[1]):
-        world.memory[case, column] = 0
-    return case
+        world.memory[case_id, column] = 0
+    return case_id
 
 
 @part
-def free_token(world: World, case: int) -> None:
+def free_token(world: World, case_id: int) -> None:
     """Give a token back."""
     clock = world.clock[0]
-    who = world.cases[case]
-    who.stamp += 1
-    who.state = CaseState.MOVING
-    who.weight = 0
-    who.next = clock.free_case
-    clock.free_case = case
+    case = world.cases[case_id]
+    case.stamp += 1
+    case.state = CaseState.MOVING
+    case.weight = 0
+    case.next = clock.free_case
+    clock.free_case = case_id
     clock.tokens -= 1
 
 
 @rare
-def companion_of(world: World, case: int, luck: np.uint64, kind: int) -> int:
+def companion_of(world: World, case_id: int, luck: np.uint64, kind: int) -> int:
     """Return a branch or a companion of a case: of its type and traits, with luck of its own."""
     child = new_token(world)
-    one, other = world.cases[child], world.cases[case]
+    one, other = world.cases[child], world.cases[case_id]
     one.luck = luck
     one.number = other.number
     one.type = other.type
@@ -108,41 +108,41 @@ def companion_of(world: World, case: int, luck: np.uint64, kind: int) -> int:
     one.weight = 0
     run = world.plan.run[0]
     for trait in range(run.traits):
-        world.traits_and_marks[child, trait] = world.traits_and_marks[case, trait]
+        world.traits_and_marks[child, trait] = world.traits_and_marks[case_id, trait]
     for column in range(run.remembered + run.counters):
-        world.memory[child, column] = world.memory[case, column]
+        world.memory[child, column] = world.memory[case_id, column]
     return child
 
 
 @part
-def depart(world: World, case: int) -> None:
+def depart(world: World, case_id: int) -> None:
     """Let a case leave the service at its exit."""
     clock = world.clock[0]
-    who = world.cases[case]
-    step = world.plan.steps[who.step]
-    if who.first_held != NONE:
-        let_go_of(world, case, NONE, False)
-    note(world, Note.DEPARTED, case, who.step, NONE)
-    write_departure(world, case)
-    change_inside(world, case, -1)
-    tallies = (world.step_tally[step.document], world.type_tally[who.type], world.stream_tally[who.stream])
+    case = world.cases[case_id]
+    step = world.plan.steps[case.step]
+    if case.first_held != NONE:
+        let_go_of(world, case_id, NONE, False)
+    note(world, Note.DEPARTED, case_id, case.step, NONE)
+    write_departure(world, case_id)
+    change_inside(world, case_id, -1)
+    tallies = (world.step_tally[step.document], world.type_tally[case.type], world.stream_tally[case.stream])
     for tally in tallies:
-        if who.turned_away:
+        if case.turned_away:
             tally.turned_away += 1
         elif step.abandoned:
             tally.abandoned += 1
         else:
             tally.completed += 1
-    clock.completed += int(who.turned_away == 0 and step.abandoned == 0)
+    clock.completed += int(case.turned_away == 0 and step.abandoned == 0)
     world.step_tally[step.document].cost += step.penalty
     clock.inside -= 1
     if clock.inside == 0:
         touch_staying(world)
-    if who.timers != NONE:
-        stop_all_timers(world, case)
-    if who.party != NONE:
-        leave_party(world, case)
-    free_token(world, case)
+    if case.timers != NONE:
+        stop_all_timers(world, case_id)
+    if case.fork != NONE:
+        leave_fork(world, case_id)
+    free_token(world, case_id)
 
 
 @rare
@@ -154,40 +154,38 @@ def touch_staying(world: World) -> None:
 
 
 @rare
-def leave_party(world: World, case: int) -> None:
+def leave_fork(world: World, case_id: int) -> None:
     """Let the branches of a case that has left go on without it."""
-    party = world.cases[case].party
-    while party != NONE and world.parties[party].owner == case:
-        world.parties[party].owner = NONE
-        outer = world.parties[party].outer
-        if world.parties[party].outstanding == 0:
-            free_party(world, party)
-        party = outer
+    fork_id = world.cases[case_id].fork
+    while fork_id != NONE and world.forks[fork_id].owner == case_id:
+        world.forks[fork_id].owner = NONE
+        outer = world.forks[fork_id].outer
+        if world.forks[fork_id].outstanding == 0:
+            free_fork(world, fork_id)
+        fork_id = outer
 
 
 @rare
-def new_party(world: World, owner: int) -> int:
-    """Return a new party of a case."""
+def new_fork(world: World, owner: int) -> int:
+    """Return a new fork of a case."""
     clock = world.clock[0]
-    party = clock.free_party
-    here = world.parties[party]
-    clock.free_party = here.next_free
-    clock.parties += 1
-    here.owner = owner
-    here.join = NONE
-    here.outstanding = 0
-    here.first = NONE
-    here.before = NONE
-    here.size = 1
-    clock.party_serial += 1
-    here.serial = clock.party_serial
-    here.cost = 0.0
-    return party
+    fork_id = clock.free_fork
+    fork = world.forks[fork_id]
+    clock.free_fork = fork.next_free
+    clock.forks += 1
+    clock.groupings += 1
+    fork.owner = owner
+    fork.join = NONE
+    fork.outstanding = 0
+    fork.outer = NONE
+    fork.serial = clock.groupings
+    fork.cost = 0.0
+    return fork_id
 
 
 @rare
-def free_party(world: World, party: int) -> None:
-    """Give a party back."""
-    world.parties[party].next_free = world.clock[0].free_party
-    world.clock[0].free_party = party
-    world.clock[0].parties -= 1
+def free_fork(world: World, fork_id: int) -> None:
+    """Give a fork back."""
+    world.forks[fork_id].next_free = world.clock[0].free_fork
+    world.clock[0].free_fork = fork_id
+    world.clock[0].forks -= 1
