@@ -43,10 +43,29 @@ def simulate(
 ) -> Results:
     """Run a study and return its results.
 
-    `numbers` are the replications to run, counted from zero (default: as many as the study's run
-    settings say); each depends on the study, its seed and its own number alone. `should_stop` is asked
-    every few hundredths of a second, however much happens between. Raises StudyError where a health
-    check finds an error or a replication cannot go on, and Stopped where it was asked to stop.
+    Parameters
+    ----------
+    study
+        What is simulated, for how long and how often, and the seed.
+    numbers
+        The replications to run, counted from zero; by default as many as the run settings say, or as many as the
+        wanted precision needs. Each depends on the study, its seed and its own number alone.
+    threads
+        How many run at once; the results are the same.
+    should_stop
+        Asked every few hundredths of a second, however much happens between.
+
+    Returns
+    -------
+    Results
+        The figures of every replication, at their addresses.
+
+    Raises
+    ------
+    StudyError
+        Where a health check finds an error, or a replication cannot go on.
+    Stopped
+        Where it was asked to stop.
     """
     if numbers is None and study.run.precision is not None:
         return _until_precise(study, study.run.precision, threads, should_stop)
@@ -136,7 +155,11 @@ class Replicator:
         return self._summary(world, number, max(0.0, over - warm_up), int(days))
 
     def world_of(self, number: int) -> World:
-        """Run one replication and return its world at the end, settled; it is written over by the thread's next one."""
+        """Run one replication and return its world at the end, its books closed.
+
+        `number` counts replications from zero. The world is written over by the thread's next one. Raises StudyError
+        where the replication cannot go on, and Stopped.
+        """
         run = self._study.run
         length, warm_up = minutes(run.length), minutes(run.warm_up)
         world = self._worlds.begin(run.seed, number)

@@ -8,9 +8,10 @@ import numpy as np
 from flowcore.kernel.records import choices as c
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records import plan as p
+from flowcore.kernel.records.ledger import Sections, sections_of
 from flowcore.kernel.records.record import layout, row, table
 from flowcore.kernel.records.world import Plan, Run
-from flowcore.kernel.run.worlds import MOST_SERIES_CELLS, series_columns, series_rows
+from flowcore.kernel.run.worlds import MOST_SERIES_CELLS, series_rows
 from flowcore.plan.ahead import Ahead
 from flowcore.plan.checkpoints import Checkpoints
 from flowcore.plan.keys import link_names, stable_key
@@ -135,6 +136,7 @@ class _StudyCompiler:
         self._plan_openings()
         plan = Plan(
             run=table(Run, [self._run()]),
+            sections=table(Sections, [self._sections()]),
             distributions=self.store.distributions(),
             streams=stream_records,
             starts=table(p.Start, self.starts.rows),
@@ -163,7 +165,7 @@ class _StudyCompiler:
         most = self._most_records(plan)
         plan.run.checks_every[0] = min(_MOST_TURNS, max(1, _MOST_MARGIN // most))
         plan.run.margin[0] = plan.run.checks_every[0] * most
-        plan.run.by_week[0] = series_columns(plan) * series_rows(plan) > MOST_SERIES_CELLS
+        plan.run.by_week[0] = int(plan.sections.series[0]) * series_rows(plan) > MOST_SERIES_CELLS
         return plan
 
     def _loops(self) -> tuple[list[int], list[list[bool]]]:
@@ -404,6 +406,10 @@ class _StudyCompiler:
             "margin": 0,
         }
         return row(Run, **fields)
+
+    def _sections(self) -> tuple[object, ...]:
+        steps, streams = len(self.study.steps), len(self.study.streams)
+        return sections_of(steps, len(self.types), len(self.lines.shared), len(self.staff.teams), streams)
 
     def _most_records(self, plan: Plan) -> int:
         """Return how many records one turn of the loop may take at the most, of any kind."""

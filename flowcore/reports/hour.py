@@ -8,6 +8,7 @@ from pydantic import BaseModel
 
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.world import World
+from flowcore.kernel.summary.views import causes_of_steps, causes_of_types
 from flowcore.problems import StudyError, error_at
 from flowcore.reports.minutes import MinutesBar, one_bar
 from flowcore.reports.spread import CaseSpread, spread_out
@@ -52,7 +53,7 @@ def hour_told(study: StudyDocument, quantity: str, hour: int, numbers: Sequence[
     for number in numbers:
         world = replicate.world_of(number)
         waits.append(_waits(study, world, subject, element, hour))
-        spent += world.hour_minutes[_rows(study, subject, element)].sum(axis=0)
+        spent += _spent(study, world, subject, element)
     everyone = np.concatenate(waits)
     if not len(everyone):
         raise StudyError([error_at("hour", NONE_CAME, "Choose an hour with cases in it.")])
@@ -90,13 +91,16 @@ def _named(study: StudyDocument, quantity: str) -> tuple[str, str, Title]:
     return subject, element, title
 
 
-def _rows(study: StudyDocument, subject: str, element: str) -> list[int]:
-    """Return the rows of the world's minutes that are a subject's."""
-    steps = [step.id for step in study.steps]
+def _spent(study: StudyDocument, world: World, subject: str, element: str) -> Minutes:
+    """Return a subject's minutes by account in the watched hour of one replication."""
     if subject == "step":
-        return [steps.index(element)]
+        number = [step.id for step in study.steps].index(element)
+        of_step: Minutes = causes_of_steps(world.hour_minutes, world)[number]
+        return of_step
     kinds = [kind.id for kind in study.case_types] or [""]
-    return [len(steps) + number for number, kind in enumerate(kinds) if element in ("all", kind)]
+    mine = [element in ("all", kind) for kind in kinds]
+    found: Minutes = causes_of_types(world.hour_minutes, world)[mine].sum(axis=0)
+    return found
 
 
 def _waits(study: StudyDocument, world: World, subject: str, element: str, hour: int) -> Minutes:

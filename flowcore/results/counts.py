@@ -10,6 +10,14 @@ from flowcore.kernel.records import choices as c
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEVEL, Level, Tally
 from flowcore.kernel.records.world import World
+from flowcore.kernel.summary.views import (
+    causes_of_steps,
+    causes_of_teams,
+    causes_of_types,
+    levels_of_rooms,
+    levels_of_steps,
+    levels_of_types,
+)
 from flowcore.results.catalogue import ANY_CAUSE, OF_ARRIVED
 from flowcore.results.samples import INSTANT, Figures, ratio
 from flowcore.study import StudyDocument
@@ -128,16 +136,11 @@ def levels(study: StudyDocument, world: World, minutes: float) -> Figures:
     """Return means, maxima and ends of lines and of cases inside, in regular time and overtime too."""
     steps = [step.id if step.kind not in INSTANT else "" for step in study.steps]
     types = [case_type.id for case_type in study.case_types]
-    first = 2 * len(steps)
-    last = first + 2 * max(1, len(types))
-    tables = {
-        "step": (world.levels[:first].reshape(-1, 2), steps),
-        "type": (world.levels[first:last].reshape(-1, 2), types),
-    }
+    tables = {"step": (levels_of_steps, steps), "type": (levels_of_types, types)}
     figures: Figures = {}
     columns = ((LINE_LEVEL, "line"), (INSIDE_LEVEL, "inside"))
-    for (subject, (table, ids)), (column, quantity) in product(tables.items(), columns):
-        here = table[:, column]
+    for (subject, (levels_of, ids)), (column, quantity) in product(tables.items(), columns):
+        here = levels_of(world, column)
         figures[f"{subject}/all/{quantity}/mean"] = ratio(float(here["area"].sum()), minutes)
         figures[f"{subject}/all/{quantity}/end"] = float(here["now"].sum())
         for each, level in zip(ids, here, strict=False):
@@ -145,7 +148,7 @@ def levels(study: StudyDocument, world: World, minutes: float) -> Figures:
                 figures |= _level(f"{subject}/{each}/{quantity}", level, minutes)
                 if study.has_shifts:
                     figures |= _split(f"{subject}/{each}/{quantity}", level, world, minutes)
-    for name, level in zip(shared_rooms(study), world.levels[last:], strict=True):
+    for name, level in zip(shared_rooms(study), levels_of_rooms(world), strict=True):
         figures |= _level(f"line/{name}/inside", level, minutes)
     return figures
 
@@ -160,8 +163,7 @@ def values(study: StudyDocument, world: World) -> Figures:
     work at steps without a value count as none of them.
     """
     figures: Figures = {}
-    steps, types = len(study.steps), max(1, len(study.case_types))
-    causes = world.cause_minutes[steps : steps + types]
+    causes = causes_of_types(world.cause_minutes, world)
     worked = world.value_minutes.copy()
     worked[:, c.ValueClass.WASTE] += causes[:, k.FIRST_CAUSE :].sum(axis=1)
     left = world.type_tally.completed + world.type_tally.abandoned + world.type_tally.turned_away
@@ -226,19 +228,18 @@ def causes(study: StudyDocument, world: World) -> Figures:
     Those who gave up or were turned away count too, as far as they waited.
     """
     figures: Figures = {}
-    steps, types = len(study.steps), max(1, len(study.case_types))
+    of_steps, of_types = causes_of_steps(world.cause_minutes, world), causes_of_types(world.cause_minutes, world)
     left = world.type_tally.completed + world.type_tally.abandoned + world.type_tally.turned_away
     for number, step in enumerate(study.steps):
         if step.kind not in INSTANT:
             here = world.step_tally[number]
             gone = float(here.served + here.abandoned + here.turned_away)
-            figures |= _causes(f"step/{step.id}", world.cause_minutes[number], gone)
+            figures |= _causes(f"step/{step.id}", of_steps[number], gone)
     for number, case_type in enumerate(study.case_types):
-        figures |= _causes(f"type/{case_type.id}", world.cause_minutes[steps + number], float(left[number]))
-    whole = world.cause_minutes[steps : steps + types].sum(axis=0)
-    figures |= _causes("type/all", whole, float(left.sum()))
-    for number, team in enumerate(study.teams):
-        figures |= _causes(f"team/{team.id}", world.cause_minutes[steps + types + number], float(left.sum()))
+        figures |= _causes(f"type/{case_type.id}", of_types[number], float(left[number]))
+    figures |= _causes("type/all", of_types.sum(axis=0), float(left.sum()))
+    for team, minutes in zip(study.teams, causes_of_teams(world.cause_minutes, world), strict=False):
+        figures |= _causes(f"team/{team.id}", minutes, float(left.sum()))
     return figures
 
 

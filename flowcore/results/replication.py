@@ -64,7 +64,24 @@ class Summary:
         self._places: dict[str, int] = {}
 
     def __call__(self, world: World, number: int, minutes: float, days_open: int) -> Replication:
-        """Return the figures of a settled world that collected for `minutes`, on so many days of opening."""
+        """Return what a replication yields.
+
+        Parameters
+        ----------
+        world
+            At its end, its books closed.
+        number
+            Of the replication, from zero.
+        minutes
+            For how long it collected: its length without the warm-up.
+        days_open
+            On how many of those days the service opened.
+
+        Returns
+        -------
+        Replication
+            Its figures in the order of addresses that all of this study's share.
+        """
         found = summarise(self._study, self._wanted, world, number, minutes, days_open)
         places = self._places
         if places.keys() != found.figures.keys():

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.world import World
 from flowcore.kernel.summary.columns import NOTHING, Field, sums_by_place
+from flowcore.kernel.summary.views import series_of_counts, series_of_lines, series_of_states, series_of_types
 from flowcore.results.samples import INSTANT, Rows, place_of, words_of
 from flowcore.results.staff import STATES
 from flowcore.study import StudyDocument, minutes
@@ -27,25 +28,19 @@ def series_of(study: StudyDocument, world: World, departures: Rows, until: float
     interval = minutes(study.run.interval)
     lengths = _lengths(study, world, interval, until)
     series: Series = {}
-    column = 0
-    for step in study.steps:
+    for step, line in zip(study.steps, series_of_lines(world).T, strict=True):
         if step.kind not in INSTANT:
-            series[f"step/{step.id}/line"] = _over(world.series[:, column], lengths)
-        column += 1
-    types = [kind.id for kind in study.case_types] or [""]
-    inside = world.series[:, column : column + len(types)]
+            series[f"step/{step.id}/line"] = _over(line, lengths)
+    inside = series_of_types(world)
     series["type/all/inside"] = _over(inside.sum(axis=1), lengths)
-    series |= {f"type/{each}/inside": _over(inside[:, n], lengths) for n, each in enumerate(types) if each}
-    column += len(types)
+    series |= {f"type/{kind.id}/inside": _over(inside[:, n], lengths) for n, kind in enumerate(study.case_types)}
+    states = series_of_states(world)
     for number, team in enumerate(study.teams):
-        first = column + k.MEMBER_STATES * number
-        states = world.series[:, first : first + k.MEMBER_STATES]
-        series |= {address: _over(sums, lengths) for address, sums in _of_team(team.id, states).items()}
-    column += k.MEMBER_STATES * len(world.teams)
+        series |= {address: _over(sums, lengths) for address, sums in _of_team(team.id, states[:, number]).items()}
     streams = len(study.streams)
     weeks = np.maximum(lengths / interval, 1.0) if world.plan.run[0].by_week else np.ones(len(lengths))
     weeks[lengths <= 1e-9] = np.nan
-    counts = world.series[:, column : column + streams + 1] / weeks[:, None]
+    counts = series_of_counts(world) / weeks[:, None]
     for number, stream in enumerate(study.streams):
         series[f"stream/{stream.id}/arrived"] = counts[:, number]
     series["stream/all/arrived"] = counts[:, :streams].sum(axis=1)

@@ -7,6 +7,7 @@ from flowcore.kernel.records import choices as c
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.ledger import INSIDE_LEVEL, LINE_LEVEL
 from flowcore.kernel.records.world import World
+from flowcore.kernel.summary.views import levels_of_types
 from flowcore.results.catalogue import PARTS_OF_LINES, TEAM_LINES
 from flowcore.results.samples import Figures, ratio
 from flowcore.study import StudyDocument
@@ -147,8 +148,7 @@ def costs(study: StudyDocument, world: World, minutes: float, days_open: int) ->
     sums["case"] = float(world.step_tally.cost[~exits].sum()) if len(exits) else 0.0
     sums["changeover"] = float(world.step_tally.changeover.sum())
     sums["penalty"] = float(world.step_tally.cost[exits].sum()) if len(exits) else 0.0
-    of_types = world.levels.area[2 * len(study.steps) :][: 2 * len(world.type_tally)].reshape(-1, 2)
-    waiting, inside = of_types[:, LINE_LEVEL], of_types[:, INSIDE_LEVEL]
+    waiting, inside = levels_of_types(world, LINE_LEVEL).area, levels_of_types(world, INSIDE_LEVEL).area
     sums["waiting"] = float((waiting * world.plan.types.waiting_cost).sum()) / MINUTES_PER_HOUR
     sums["inside"] = float((inside * world.plan.types.inside_cost).sum()) / MINUTES_PER_HOUR
     sums["total"] = _sum_of(sums)

@@ -124,7 +124,7 @@ def write_departure(world: World, case_id: int) -> None:
     row.step = world.plan.steps[case.step].document
     row.type = case.type
     row.stream = case.stream
-    account_row = world.plan.run[0].document_steps + case.type
+    account_row = world.plan.sections[0].type_causes + case.type
     watched = is_watched(world, case.arrived_at)
     for account in range(ACCOUNTS):
         world.cause_minutes[account_row, account] += world.minutes[case_id, account]

@@ -52,14 +52,13 @@ def step_level(world: World, step: int, column: int) -> int:
 @part
 def type_level(world: World, case_id: int, column: int) -> int:
     """Return which level counts the cases of a case's type."""
-    return 2 * (world.plan.run[0].document_steps + world.cases[case_id].type) + column
+    return world.plan.sections[0].type_levels + 2 * world.cases[case_id].type + column
 
 
 @part
 def room_level(world: World, room: int) -> int:
     """Return which level counts the cases in a shared waiting room."""
-    run = world.plan.run[0]
-    return 2 * (run.document_steps + run.types) + room
+    return world.plan.sections[0].room_levels + room
 
 
 @rare

@@ -25,8 +25,7 @@ def book_pool(world: World, pool: int) -> None:
     if elapsed > 0.0 and here.charged > 0:
         world.pool_minutes[pool, here.cause - FIRST_CAUSE] += elapsed
         if here.team != NONE:
-            run = world.plan.run[0]
-            world.cause_minutes[run.document_steps + run.types + here.team, here.cause] += elapsed * here.charged
+            world.cause_minutes[world.plan.sections[0].team_causes + here.team, here.cause] += elapsed * here.charged
 
 
 @part

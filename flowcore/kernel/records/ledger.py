@@ -1,8 +1,8 @@
 """The records that a replication leaves behind, and how the minutes and levels behind them are laid out."""
 
 from flowcore.kernel.records.choices import VALUE_CLASSES
-from flowcore.kernel.records.kinds import ACCOUNTS, POOL_CAUSES
-from flowcore.kernel.records.record import F8, I2, I4, I8, record
+from flowcore.kernel.records.kinds import ACCOUNTS, MEMBER_STATES, POOL_CAUSES
+from flowcore.kernel.records.record import F8, I2, I4, I8, record, row
 
 
 @record
@@ -107,6 +107,44 @@ class NoteRow:
     step: I4  # of the document
     member: I4
     type: I4
+
+
+@record
+class Sections:
+    """Where each kind of subject begins in the tables that count for several: see `sections_of`."""
+
+    type_levels: I8  # of the levels, two a subject (LINE_LEVEL, INSIDE_LEVEL): those of types
+    room_levels: I8  # and those of shared waiting rooms, one each
+    levels: I8  # how many
+    type_causes: I8  # of the rows of minutes by cause: those of types
+    team_causes: I8  # and those of teams
+    causes: I8  # how many
+    type_series: I8  # of the columns of the series: the cases inside by type
+    team_series: I8  # the states of teams, MEMBER_STATES each
+    stream_series: I8  # arrivals by stream
+    completed_series: I8  # all who completed
+    series: I8  # how many
+
+
+def sections_of(steps: int, types: int, rooms: int, teams: int, streams: int) -> tuple[object, ...]:
+    """Return the SECTIONS of so many subjects: steps of the document come first everywhere, then types."""
+    type_levels, room_levels = 2 * steps, 2 * (steps + types)
+    team_series = steps + types
+    stream_series = team_series + MEMBER_STATES * teams
+    return row(
+        Sections,
+        type_levels=type_levels,
+        room_levels=room_levels,
+        levels=room_levels + rooms,
+        type_causes=steps,
+        team_causes=steps + types,
+        causes=steps + types + teams,
+        type_series=steps,
+        team_series=team_series,
+        stream_series=stream_series,
+        completed_series=stream_series + streams,
+        series=stream_series + streams + 1,
+    )
 
 
 LINE_LEVEL, INSIDE_LEVEL = 0, 1

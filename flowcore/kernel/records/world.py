@@ -5,7 +5,17 @@ from dataclasses import dataclass
 import numpy as np
 
 from flowcore.kernel.compiling.bundle import Bundle
-from flowcore.kernel.records.ledger import DeadlineState, Departure, Level, Measured, NoteRow, SpanRow, Tally, Visit
+from flowcore.kernel.records.ledger import (
+    DeadlineState,
+    Departure,
+    Level,
+    Measured,
+    NoteRow,
+    Sections,
+    SpanRow,
+    Tally,
+    Visit,
+)
 from flowcore.kernel.records.plan import (
     BreakPlan,
     Calendar,
@@ -95,6 +105,7 @@ class Plan(Bundle):
     constant = True
 
     run: Table[Run]  # one
+    sections: Table[Sections]  # one
     distributions: Table[Distribution]
     streams: Table[Stream]
     starts: Table[Start]
@@ -231,12 +242,12 @@ class World(Bundle):
     bookings: Table[Booking]  # grows
     deadlines: Table[DeadlineState]
     measured: Table[Measured]  # one per measure of the plan
-    levels: Table[Level]  # (steps of the document, types, rooms) × [line, inside]
+    levels: Table[Level]  # see Sections
     level_minutes: np.ndarray  # f8, (levels × LEVEL_BINS), how long each value held
     step_tally: Table[Tally]
     type_tally: Table[Tally]
     stream_tally: Table[Tally]
-    cause_minutes: np.ndarray  # f8, ((steps of the document, types, teams) × ACCOUNTS)
+    cause_minutes: np.ndarray  # f8, (causes of Sections × ACCOUNTS)
     hour_minutes: np.ndarray  # f8, ((steps of the document, types) × ACCOUNTS), of those who came in the watched hour
     steps_in_overtime: Table[Tally]  # what of the above was counted in overtime
     types_in_overtime: Table[Tally]
@@ -244,7 +255,7 @@ class World(Bundle):
     causes_in_overtime: np.ndarray  # f8
     value_minutes: np.ndarray  # f8, (types × VALUE_CLASSES), work of those who left, by its value
     marks: np.ndarray  # f8, what the columns of the series stood at when the interval began
-    series: np.ndarray  # f8, (intervals × [lines of steps, insides of types, states of teams, arrivals])
+    series: np.ndarray  # f8, (intervals × series of Sections)
     visits: Table[Visit]  # grows
     departures: Table[Departure]  # grows
     spans: Table[SpanRow]  # grows

@@ -37,21 +37,19 @@ def collect_interval(world: World) -> None:
         row = row % len(world.series)
     if row >= len(world.series):
         return
+    sections = world.plan.sections[0]
     for step in range(run.document_steps):
         book_level(world, 2 * step + LINE_LEVEL)
         enter_figure(world, row, step, world.levels[2 * step + LINE_LEVEL].area)
-    column = run.document_steps
     for kind in range(run.types):
-        level = 2 * (run.document_steps + kind) + INSIDE_LEVEL
+        level = sections.type_levels + 2 * kind + INSIDE_LEVEL
         book_level(world, level)
-        enter_figure(world, row, column + kind, world.levels[level].area)
-    column += run.types
+        enter_figure(world, row, sections.type_series + kind, world.levels[level].area)
     for team in range(len(world.teams)):
-        collect_team(world, row, column + MEMBER_STATES * team, team)
-    column += MEMBER_STATES * len(world.teams)
+        collect_team(world, row, sections.team_series + MEMBER_STATES * team, team)
     for stream in range(len(world.sources)):
-        enter_figure(world, row, column + stream, float(world.stream_tally[stream].arrived))
-    enter_figure(world, row, column + len(world.sources), float(world.clock[0].completed))
+        enter_figure(world, row, sections.stream_series + stream, float(world.stream_tally[stream].arrived))
+    enter_figure(world, row, sections.completed_series, float(world.clock[0].completed))
 
 
 @part

@@ -23,7 +23,10 @@ from flowcore.kernel.waiting.stands import update_gate
 
 @entry
 def open_up(world: World, seed: np.uint64, replication: np.uint64) -> None:
-    """Give the replication its luck, let everyone without a roster be there, and start all clocks."""
+    """Give the replication its luck, let everyone without a roster be there, and start all clocks.
+
+    `seed` and `replication` are whole numbers of 64 bits from which the seed of all draws is mixed.
+    """
     clock = world.clock[0]
     clock.seed = chain(chain(np.uint64(0), seed), replication)
     for member_id in range(len(world.members)):
@@ -60,9 +63,10 @@ def close_books(world: World) -> None:
 
 @entry
 def advance(world: World) -> int:
-    """Do one thing after another until something stops it, and say what: one of the codes in `kinds`.
+    """Do one thing after another up to `clock.until` (minutes since the start), or until something stops it.
 
-    Called again after a pause, or with larger buffers, it goes on where it stopped.
+    Returns the Code of what did: the end, a pause, a buffer that is full, a deadlock. Called again after a pause, or
+    with a larger buffer, it goes on where it stopped, with the same bits.
     """
     clock = world.clock[0]
     sure, most_together = 0, clock.most_together

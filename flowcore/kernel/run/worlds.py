@@ -66,8 +66,15 @@ class Worlds:
     def begin(self, seed: int, replication: int) -> World:
         """Return a replication at its first instant: nobody inside, everyone idle, streams open.
 
-        `seed` and `replication` are whole numbers from zero; together they decide everything. The one before, and
-        its ledger, are written over.
+        Parameters
+        ----------
+        seed, replication
+            Whole numbers from zero, below 2**64; with the plan they decide everything.
+
+        Returns
+        -------
+        World
+            In the memory of the replication before, which is written over with its ledger.
         """
         for state, first in self._states:
             state[:] = first
@@ -97,12 +104,6 @@ def new_world(plan: Plan, seed: int, replication: int) -> World:
     return Worlds(plan).begin(seed, replication)
 
 
-def series_columns(plan: Plan) -> int:
-    """Return how many figures are collected by interval."""
-    run = plan.run[0]
-    return int(run.document_steps + run.types + k.MEMBER_STATES * len(plan.teams) + len(plan.streams) + 1)
-
-
 def series_rows(plan: Plan) -> int:
     """Return how many intervals the whole run has, the first and the last perhaps in part."""
     run = plan.run[0]
@@ -114,8 +115,8 @@ def _first_world(plan: Plan) -> World:
     run = plan.run[0]
     steps, types, teams = int(run.document_steps), int(run.types), len(plan.teams)
     members = int(plan.teams.members.sum())
-    levels = 2 * (steps + types) + int(run.rooms)
-    columns = series_columns(plan)
+    levels, causes = int(plan.sections.levels[0]), int(plan.sections.causes[0])
+    columns = int(plan.sections.series[0])
     rows = 10080 // int(run.interval) if run.by_week else series_rows(plan)
     rooms = int(plan.lines.room.max()) + 1 if len(plan.lines) else 0
     pool_plan = int(plan.pools.incidences.sum())
@@ -156,12 +157,12 @@ def _first_world(plan: Plan) -> World:
         step_tally=blank(Tally, steps),
         type_tally=blank(Tally, types),
         stream_tally=blank(Tally, len(plan.streams)),
-        cause_minutes=np.zeros((steps + types + max(1, teams), k.ACCOUNTS)),
+        cause_minutes=np.zeros((causes, k.ACCOUNTS)),
         hour_minutes=np.zeros((steps + types, k.ACCOUNTS)),
         steps_in_overtime=blank(Tally, steps),
         types_in_overtime=blank(Tally, types),
         streams_in_overtime=blank(Tally, len(plan.streams)),
-        causes_in_overtime=np.zeros((steps + types + max(1, teams), k.ACCOUNTS)),
+        causes_in_overtime=np.zeros((causes, k.ACCOUNTS)),
         value_minutes=np.zeros((types, c.VALUE_CLASSES)),
         marks=np.zeros(columns),
         series=np.zeros((rows, columns)),
@@ -232,10 +233,30 @@ def _interruption_clocks(plan: Plan) -> Table[s.InterruptionClock]:
 
 
 def go_until(world: World, until: float) -> tuple[World, bool]:
-    """Go on up to a time, or until somebody sets the clock's `pause`; return the world and whether it got there.
+    """Go on up to a time, or until somebody sets the clock's `pause`.
 
-    The world returned is the one given, or a roomier copy of it, with the same clock. A run that its stop rule has
-    ended stays at the time of its end. Raises Deadlock, EndlessInstant and NoRoom.
+    Parameters
+    ----------
+    world
+        A replication as `Worlds.begin` or this function has returned it.
+    until
+        Minutes since its start.
+
+    Returns
+    -------
+    World
+        The one given, or a roomier copy of it with the same clock; the one given is then to be used no more.
+    bool
+        Whether it got there. A run that its stop rule has ended did, and stays at the time of its end.
+
+    Raises
+    ------
+    Deadlock
+        Where cases are inside that wait only for each other.
+    EndlessInstant
+        Where so much happens at one instant that the clock will never go on.
+    NoRoom
+        Where more memory would be needed than MOST_BYTES.
     """
     world.clock[0].until = until
     with np.errstate(over="ignore"):
@@ -252,7 +273,10 @@ def go_until(world: World, until: float) -> tuple[World, bool]:
 
 
 def start_afresh(world: World) -> None:
-    """Forget what was counted so far: the warm-up is over."""
+    """Forget what was counted so far, in minutes, levels, tallies and the ledger: the warm-up is over.
+
+    Who is inside stays so; what begins from now on is counted from now on.
+    """
     close_books(world)
     world.levels["area"] = 0.0
     world.levels["overtime"] = 0.0

@@ -6,11 +6,11 @@ from flowcore.kernel.records.choices import HandOver
 from flowcore.kernel.records.kinds import NONE, CaseState, MemberState, Note
 from flowcore.kernel.records.world import World
 from flowcore.kernel.service.work import charge_for_absence, hand_back, pause_work, start_work
-from flowcore.kernel.staff.breaks import begin_break, call_next_to_break, go_on_break
+from flowcore.kernel.staff.breaks import begin_break, end_break, go_on_break
 from flowcore.kernel.staff.freeing import become_free
-from flowcore.kernel.staff.interruption_clocks import restart_own_clocks
 from flowcore.kernel.staff.interruptions import (
     answer_interruption,
+    end_interruption,
     first_interrupted,
     interruption_due,
     last_interrupted,
@@ -69,9 +69,9 @@ def come_back(world: World, member_id: int) -> None:
     was_on_break = member.state != MemberState.INTERRUPTED
     note(world, Note.CAME_BACK, NONE, NONE, member_id)
     if was_on_break:
-        call_next_to_break(world, member_id, member.current_break)
+        end_break(world, member_id)
     else:
-        restart_own_clocks(world, member_id)
+        end_interruption(world, member_id)
     follows = member.break_follows
     member.break_follows = 0
     if follows and begin_break(world, member_id):

@@ -125,6 +125,12 @@ def leave_for_break(world: World, member_id: int, ends: float) -> None:
     schedule(world, ends, Rank.ROSTER, EventKind.MEMBER_BACK, member_id, member.stamp)
 
 
+@part
+def end_break(world: World, member_id: int) -> None:
+    """End a member's break: where it is taken in turn, the next one goes on it."""
+    call_next_to_break(world, member_id, world.members[member_id].current_break)
+
+
 @rare
 def call_next_to_break(world: World, member_id: int, break_id: int) -> None:
     """Where a break is taken in turn, let the next member of the row who is not absent go on it now."""

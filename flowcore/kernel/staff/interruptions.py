@@ -117,3 +117,9 @@ def be_interrupted(world: World, member_id: int, ends: float) -> None:
     set_state(world, member_id, MemberState.INTERRUPTED)
     note(world, Note.WAS_INTERRUPTED, NONE, NONE, member_id)
     schedule(world, ends, Rank.ROSTER, EventKind.MEMBER_BACK, member_id, member.stamp)
+
+
+@part
+def end_interruption(world: World, member_id: int) -> None:
+    """End a member's interruption: the clock that waited for that starts anew."""
+    restart_own_clocks(world, member_id)
