@@ -64,7 +64,9 @@ _PLACE_PICK = {
 }
 _VALUE = {"adds": c.ValueClass.ADDS, "necessary": c.ValueClass.NECESSARY, "waste": c.ValueClass.WASTE}
 _SPARE = 24
-_MOST_TURNS = 32
+_MOST_TURNS = 12
+_THINGS_A_TURN = 3
+"""An event, an arrival by it, and a case that enters a step."""
 _MOST_MARGIN = 4096
 
 
@@ -425,7 +427,7 @@ class _StudyCompiler:
             if (plan.steps.kind == c.StepKind.GATHER).any()
             else 0
         )
-        return (
+        return _THINGS_A_TURN * (
             _SPARE
             + len(plan.streams)
             + 3 * members

@@ -13,6 +13,7 @@ from flowcore.results.catalogue import OF_WAITS
 from flowcore.results.counts import causes, outcomes, tallies
 from flowcore.results.samples import Figures, figures_of, samples_of
 from flowcore.results.staff import costs
+from flowcore.results.surveys import departures_of, spans_of, visits_of
 from flowcore.study import StudyDocument
 
 
@@ -106,8 +107,9 @@ def _of_half(world: World, in_overtime: int) -> np.ndarray:
 
 
 def _waits(study: StudyDocument, world: World) -> Figures:
+    visits, departures = visits_of(study, world.visits), departures_of(study, world.departures)
     figures: Figures = {}
-    for samples in samples_of(study, world.visits, world.departures, world.spans, ("wait",)):
+    for samples in samples_of(study, visits, departures, spans_of(study, world.spans), ("wait",)):
         for address, value in figures_of(samples, ()).items():
             if address.rpartition("/")[2] in OF_WAITS:
                 figures[address] = value

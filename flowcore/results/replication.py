@@ -14,6 +14,7 @@ from flowcore.results.measures import measures
 from flowcore.results.samples import Figures, figures_of, histograms_of, samples_of
 from flowcore.results.series import Series, series_of
 from flowcore.results.staff import costs, teams
+from flowcore.results.surveys import departures_of, hours_of_week, intervals_of_run, spans_of, visits_of
 from flowcore.results.week import week_of
 from flowcore.study import StudyDocument
 
@@ -95,11 +96,13 @@ def summarise(
 ) -> Replication:
     """Return the figures of a settled world; of shares within a time those that are wanted. See `Summary`."""
     clock = world.clock[0]
-    visits = world.visits[: clock.visits]
-    departures = world.departures[: clock.departures]
+    visits = visits_of(study, world.visits[: clock.visits], [hours_of_week(study)])
+    by_time = [intervals_of_run(study, world), hours_of_week(study)]
+    departures = departures_of(study, world.departures[: clock.departures], by_time)
+    spans = spans_of(study, world.spans[: clock.span_rows])
     figures: Figures = {}
     histograms: dict[str, Histogram] = {}
-    for samples in samples_of(study, visits, departures, world.spans[: clock.span_rows]):
+    for samples in samples_of(study, visits, departures, spans):
         figures |= figures_of(samples, wanted)
         histograms |= histograms_of(samples)
     figures |= outcomes(study, world)
@@ -112,6 +115,6 @@ def summarise(
     figures |= costs(study, world, minutes, days_open)
     figures |= apart(study, world, minutes, days_open)
     figures["run/minutes"] = minutes
-    series = series_of(study, world, departures, float(clock.now))
-    week = week_of(study, series, visits, departures, float(clock.now))
+    series = series_of(study, world, departures.waits[0], float(clock.now))
+    week = week_of(study, series, visits.waits[0], departures.waits[1], float(clock.now))
     return Replication(number, figures, histograms, series, week, level_shares(study, world))

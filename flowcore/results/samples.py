@@ -4,23 +4,19 @@ import threading
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cache, cached_property
-from typing import Any, cast
 
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.kernel.records.ledger import Departure, SpanRow, Visit
-from flowcore.kernel.records.record import Table
-from flowcore.kernel.summary.columns import NOTHING, Field, grouped
 from flowcore.kernel.summary.statistics import statistics
 from flowcore.results.histogram import Histogram
 from flowcore.results.statistics import STATISTICS
+from flowcore.results.surveys import Survey
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.clocks import clocks_of
 from flowcore.study.steps import Exit
 
 Figures = dict[str, float]
-Rows = Table[Visit] | Table[Departure] | Table[SpanRow]
 Values = NDArray[np.float64]
 
 QUANTITIES = ("wait", "work", "travel", "blocked", "total", "cost")
@@ -29,7 +25,6 @@ POOLED = ("wait", "total", OWN_TIME)
 POOLED_OF_TYPES = (*POOLED, "cost")
 INSTANT = ("choose", "fork", "scatter", "set", "exit")
 ALL = -1
-_WORD = 8
 _of_thread = threading.local()
 
 
@@ -99,7 +94,7 @@ class Samples:
 
 
 def samples_of(
-    study: StudyDocument, visits: Rows, departures: Rows, spans: Rows, quantities: tuple[str, ...] = QUANTITIES
+    study: StudyDocument, visits: Survey, departures: Survey, spans: Survey, quantities: tuple[str, ...] = QUANTITIES
 ) -> Iterator[Samples]:
     """Yield the samples of all steps, of all case types, of streams, of outcomes, and of all spans.
 
@@ -149,42 +144,17 @@ def _room(columns: int, rows: int, name: str) -> Values:
     return room[: columns * rows].reshape(columns, rows)
 
 
-def words_of(rows: Rows) -> Values:
-    """Return rows of the ledger as words, shape (rows, words)."""
-    return np.ascontiguousarray(cast(Any, rows)).view(np.float64).reshape(len(rows), rows.dtype.itemsize // _WORD)
-
-
-def place_of(rows: Rows, field: str) -> int:
-    """Return which word of a row a field of real numbers is."""
-    return _field(rows, field)[1] // _WORD
-
-
-def whole_in(rows: Rows, field: str) -> Field:
-    """Return where in a row a field of whole numbers lies."""
-    kind, place = _field(rows, field)
-    return place // _WORD, 8 * (place % _WORD), 8 * kind.itemsize
-
-
-def _field(rows: Rows, name: str) -> tuple[np.dtype[Any], int]:
-    fields: dict[str, Any] = dict(rows.dtype.fields or {})
-    kind, place, *_ = fields[name]
-    return kind, int(place)
-
-
-def _grouped(
-    rows: Rows, quantities: Sequence[str], key: Field, groups: int, sums: int = 0, room: str = "columns"
-) -> tuple[Values, NDArray[np.int64]]:
+def _grouped(rows: Survey, quantities: Sequence[str], name: str, sums: int = 0) -> tuple[Values, NDArray[np.int64]]:
     """Return quantities of rows in the order of a field, with room for some more, and the edges of its numbers."""
-    places = np.array([place_of(rows, quantity) for quantity in quantities], np.int64)
-    columns = _room(len(places) + sums, len(rows), room)
-    return columns, grouped(words_of(rows), places, key, max(1, groups), columns)
+    columns = _room(len(quantities) + sums, len(rows.words), "columns")
+    return columns, rows.put_in_order(quantities, name, columns)
 
 
-def _of_visits(visits: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> Samples:
+def _of_visits(visits: Survey, study: StudyDocument, quantities: tuple[str, ...]) -> Samples:
     """Return the samples of steps; `total` is the time at the step, without the way to it."""
     kept = tuple(each for each in quantities if each != "total")
     sums = len(quantities) - len(kept)
-    columns, edges = _grouped(visits, kept, whole_in(visits, "step"), len(study.steps), sums)
+    columns, edges = _grouped(visits, kept, "step", sums)
     if sums:
         wait, work, blocked = (columns[kept.index(each)] for each in ("wait", "work", "blocked"))
         np.add(np.add(wait, work, out=columns[-1]), blocked, out=columns[-1])
@@ -193,33 +163,34 @@ def _of_visits(visits: Rows, study: StudyDocument, quantities: tuple[str, ...]) 
     return Samples(kept, columns, edges, {"step/all": ALL} | timed)
 
 
-def _of_departures(departures: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> Iterator[Samples]:
+def _of_departures(departures: Survey, study: StudyDocument, quantities: tuple[str, ...]) -> Iterator[Samples]:
     """Yield the samples of case types, of streams and of outcomes."""
     fields = {
         "type": [kind.id for kind in study.case_types],
         "stream": [stream.id for stream in study.streams],
         "outcome": [step.id if isinstance(step, Exit) else "" for step in study.steps],
     }
-    many = len(departures)
-    whole = Samples(quantities, *_grouped(departures, quantities, NOTHING, 1, room="whole"), {})
+    many = len(departures.words)
+    columns = _room(len(quantities), many, "whole")
+    departures.put_as_they_are(quantities, columns)
+    whole = Samples(quantities, columns, np.array([0, many]), {})
     for subject, ids in fields.items():
         name = "step" if subject == "outcome" else subject
         subjects = {f"{subject}/all": ALL} | {f"{subject}/{each}": n for n, each in enumerate(ids) if each}
-        if many == 0 or (departures[name] == departures[name][0]).all():
-            first = departures[name][0] if many else 0
-            edges = np.where(np.arange(len(ids) + 1) > first, many, 0)
+        edges = departures.edges(name)
+        if np.count_nonzero(np.diff(edges)) <= 1:
             yield Samples(quantities, whole.columns, edges, subjects, whole)
         else:
-            columns, edges = _grouped(departures, quantities, whole_in(departures, name), len(ids))
+            columns, edges = _grouped(departures, quantities, name)
             yield Samples(quantities, columns, edges, subjects, whole)
 
 
-def _of_spans(spans: Rows, study: StudyDocument, quantities: tuple[str, ...]) -> Iterator[Samples]:
+def _of_spans(spans: Survey, study: StudyDocument, quantities: tuple[str, ...]) -> Iterator[Samples]:
     """Yield the samples of spans and of the ways to checkpoints and between them, and the time of own measures."""
     subjects = {each.subject: number for number, each in enumerate(clocks_of(study))}
     if not subjects:
         return
-    columns, edges = _grouped(spans, quantities, whole_in(spans, "span"), len(subjects))
+    columns, edges = _grouped(spans, quantities, "span")
     own = {subject: number for subject, number in subjects.items() if subject.startswith("measure/")}
     yield Samples(quantities, columns, edges, {each: n for each, n in subjects.items() if each not in own})
     if own and "total" in quantities:

@@ -7,23 +7,23 @@ from numpy.typing import NDArray
 
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.world import World
-from flowcore.kernel.summary.columns import NOTHING, Field, sums_by_place
 from flowcore.kernel.summary.views import series_of_counts, series_of_lines, series_of_states, series_of_types
-from flowcore.results.samples import INSTANT, Rows, place_of, words_of
+from flowcore.results.samples import INSTANT
 from flowcore.results.staff import STATES
+from flowcore.results.surveys import Waits, first_offset
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import DAY, WEEK
 
 Series = dict[str, NDArray[np.float64]]
 
 
-def series_of(study: StudyDocument, world: World, departures: Rows, until: float) -> Series:
+def series_of(study: StudyDocument, world: World, waits: Waits, until: float) -> Series:
     """Return each figure's values by interval of the run, or of the week where the run is too long for that.
 
     Lines, cases inside, members present, at work and in each state are means over the interval; arrivals and
     completions are counts; `type/all/wait` is the mean wait of those who arrived in it. The first
     interval begins on the clock's full interval at or before the start. Only what came after the
-    warm-up is in the waits. Intervals that the run did not reach have no values.
+    warm-up is in the waits, `waits` of which are by interval. Intervals that the run did not reach have no values.
     """
     interval = minutes(study.run.interval)
     lengths = _lengths(study, world, interval, until)
@@ -45,7 +45,7 @@ def series_of(study: StudyDocument, world: World, departures: Rows, until: float
         series[f"stream/{stream.id}/arrived"] = counts[:, number]
     series["stream/all/arrived"] = counts[:, :streams].sum(axis=1)
     series["type/all/completed"] = counts[:, streams]
-    series["type/all/wait"] = _mean_waits(study, departures, len(lengths), interval)
+    series["type/all/wait"] = _mean_waits(waits)
     return series
 
 
@@ -55,12 +55,6 @@ def _of_team(team: str, states: NDArray[np.float64]) -> Series:
     there = states.sum(axis=1) - states[:, [k.MemberState.OFF, k.MemberState.ABSENT]].sum(axis=1)
     working = states[:, [k.MemberState.WORKING, k.MemberState.WALKING]].sum(axis=1)
     return sums | {f"team/{team}/present": there, f"team/{team}/working": working}
-
-
-def first_offset(study: StudyDocument, interval: float) -> float:
-    """Return how many minutes of the first interval lie before the run's start."""
-    start = datetime.fromisoformat(study.start)
-    return (start.hour * 60 + start.minute + start.second / 60) % interval
 
 
 def by_week(study: StudyDocument, values: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -93,20 +87,7 @@ def _over(sums: NDArray[np.float64], lengths: NDArray[np.float64]) -> NDArray[np
     return means
 
 
-def _mean_waits(study: StudyDocument, departures: Rows, rows: int, interval: float) -> NDArray[np.float64]:
-    grid = (first_offset(study, interval), interval)
-    sums, found = sums_of_waits(departures, NOTHING, 1, grid, max(1, rows))
-    means: NDArray[np.float64] = np.divide(sums[0], found[0], out=np.full(max(1, rows), np.nan), where=found[0] > 0)
-    return means[:rows]
-
-
-def sums_of_waits(
-    rows: Rows, key: Field, groups: int, grid: tuple[float, float], places: int
-) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
-    """Return the sums and numbers of waits, of visits or departures, by key and by when they came: `sums_by_place`."""
-    if "joined_at" in (rows.dtype.names or ()):
-        came = (place_of(rows, "joined_at"), -1)
-    else:
-        came = (place_of(rows, "left_at"), place_of(rows, "total"))
-    sums, found = sums_by_place(words_of(rows), came, place_of(rows, "wait"), key, groups, grid, places)
-    return sums, found
+def _mean_waits(waits: Waits) -> NDArray[np.float64]:
+    sums, found = waits.sums[-1], waits.found[-1]
+    means: NDArray[np.float64] = np.divide(sums, found, out=np.full(len(sums), np.nan), where=found > 0)
+    return means

@@ -1,68 +1,54 @@
 """Figures by the hour of the week: what stands where on a Monday at ten, over all weeks of a replication."""
 
-from collections.abc import Iterator
-from datetime import datetime
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.kernel.summary.columns import NOTHING, Field
 from flowcore.results.catalogue import HOURS_A_WEEK
-from flowcore.results.samples import INSTANT, Rows, whole_in
-from flowcore.results.series import Series, sums_of_waits
+from flowcore.results.samples import INSTANT
+from flowcore.results.series import Series
 from flowcore.results.staff import STATES
 from flowcore.results.statistics import mean_of_known
+from flowcore.results.surveys import Waits, minute_of_week
 from flowcore.study import StudyDocument, minutes
-from flowcore.study.durations import DAY, HOUR
+from flowcore.study.durations import HOUR
 
 Hours = NDArray[np.float64]
 COUNTS = ("arrived", "completed")
 SCARCELY = 1e-9
 
 
-def week_of(study: StudyDocument, series: Series, visits: Rows, departures: Rows, until: float) -> Series:
+def week_of(study: StudyDocument, series: Series, at_steps: Waits, of_cases: Waits, until: float) -> Series:
     """Return figures by the hour of the week from Monday's midnight, each of shape (HOURS_A_WEEK,).
 
     Lines, cases inside and members are means over the hour, members in a state a share of the team's, arrivals,
     completions and visits are counts of an hour, waits are means of those who came in it: to a step, or to the service.
-    `until` is the minute in which the run ended. The warm-up is left out; not-a-number stands where the run has no such
-    hour, or nobody came in it.
+    `at_steps` and `of_cases` are those waits, `until` is the minute in which the run ended. The warm-up is left out;
+    not-a-number stands where the run has no such hour, or nobody came in it.
     """
     hours = _of_series(study, series)
     counted = _hours_counted(study, until)
-    types = [kind.id for kind in study.case_types]
-    for key, subjects in ((NOTHING, ["all"]), (whole_in(departures, "type"), types)):
-        for subject, sums, many in _by_hour(study, departures, key, subjects):
-            hours[f"type/{subject}/wait"] = _ratio(sums, many)
-    steps = ["" if step.kind in INSTANT else step.id for step in study.steps]
-    for subject, sums, many in _by_hour(study, visits, whole_in(visits, "step"), steps):
-        hours[f"step/{subject}/wait"] = _ratio(sums, many)
-        hours[f"step/{subject}/arrived"] = _ratio(many, counted)
+    for number, subject in ((-1, "all"), *enumerate(kind.id for kind in study.case_types)):
+        hours[f"type/{subject}/wait"] = _ratio(of_cases.sums[number], of_cases.found[number])
+    for number, step in enumerate(study.steps):
+        if step.kind not in INSTANT:
+            hours[f"step/{step.id}/wait"] = _ratio(at_steps.sums[number], at_steps.found[number])
+            hours[f"step/{step.id}/arrived"] = _ratio(at_steps.found[number], counted)
     return hours | _of_members(study, hours)
-
-
-def _by_hour(
-    study: StudyDocument, rows: Rows, key: Field, subjects: list[str]
-) -> Iterator[tuple[str, Hours, NDArray[np.int64]]]:
-    """Yield the sums of the waits, and how many they are, by hour of the week, of each subject with a name."""
-    if subjects:
-        grid = (_minute_of_week(study), HOUR)
-        sums, many = sums_of_waits(rows, key, len(subjects), grid, HOURS_A_WEEK)
-        yield from ((each, sums[number], many[number]) for number, each in enumerate(subjects) if each)
 
 
 def _hours_counted(study: StudyDocument, until: float) -> Hours:
     """Return how much of each hour of the week the run counted: how many hours in all its weeks."""
     begin = minutes(study.run.warm_up)
-    first = HOUR - (begin + _minute_of_week(study)) % HOUR
+    first = HOUR - (begin + minute_of_week(study)) % HOUR
     edges = np.concatenate([[begin], np.arange(begin + first, max(begin, until), HOUR), [max(begin, until)]])
     return np.bincount(hour_of_week(study, edges[:-1]), np.diff(edges), HOURS_A_WEEK) / HOUR
 
 
 def hour_of_week(study: StudyDocument, moments: Hours) -> NDArray[np.int64]:
     """Return in which hours of the week moments are, in minutes since the run's start."""
-    return ((moments + _minute_of_week(study)) // HOUR).astype(np.int64) % HOURS_A_WEEK
+    return ((moments + minute_of_week(study)) // HOUR).astype(np.int64) % HOURS_A_WEEK
 
 
 def _of_members(study: StudyDocument, hours: Series) -> Series:
@@ -83,12 +69,6 @@ def _ratio(part: NDArray[Any], whole: NDArray[Any]) -> Hours:
     return ratios
 
 
-def _minute_of_week(study: StudyDocument) -> float:
-    """Return how many minutes of the week are over when the run starts."""
-    start = datetime.fromisoformat(study.start)
-    return start.weekday() * DAY + start.hour * HOUR + start.minute + start.second / 60
-
-
 def _of_series(study: StudyDocument, series: Series) -> Series:
     """Return the course of each series over the week: its mean by the hour, of counts the sum."""
     if not series:
@@ -98,7 +78,7 @@ def _of_series(study: StudyDocument, series: Series) -> Series:
     table = np.array(list(series.values()))
     if table.shape[1] * interval >= minutes(study.run.length):
         table[:, : int(np.ceil(minutes(study.run.warm_up) / interval))] = np.nan
-    first = int(_minute_of_week(study) // interval)
+    first = int(minute_of_week(study) // interval)
     a_week = HOURS_A_WEEK * per_hour
     weeks = -(-(first + table.shape[1]) // a_week)
     padded = np.full((len(table), weeks * a_week), np.nan)

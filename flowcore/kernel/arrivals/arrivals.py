@@ -7,7 +7,7 @@ from flowcore.kernel.accounts.levels import change_inside
 from flowcore.kernel.arrivals.appointments import plan_day
 from flowcore.kernel.arrivals.calendars import is_open_at
 from flowcore.kernel.arrivals.streams import DAY, close_if_over, is_planned_ahead, plan_interval, schedule_arrival
-from flowcore.kernel.clockwork.agenda import push_back
+from flowcore.kernel.clockwork.agenda import is_next, push_back
 from flowcore.kernel.clockwork.draws import case_luck, chain, uniform
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.clockwork.samples import sample
@@ -46,8 +46,11 @@ def call_up(world: World, stream: int, occasion: int) -> None:
 
 
 @part
-def occasion_comes(world: World, stream: int, occasion: int) -> None:
-    """Let a case or a group arrive on an occasion, unless doors or calendar are shut; schedule the next."""
+def occasion_comes(world: World, stream: int, occasion: int) -> int:
+    """Let a case or a group arrive on an occasion, unless doors or calendar are shut; schedule the next.
+
+    Returns who is to `enter` next, or NONE.
+    """
     source = world.plan.streams[stream]
     here = world.sources[stream]
     clock = world.clock[0]
@@ -62,23 +65,34 @@ def occasion_comes(world: World, stream: int, occasion: int) -> None:
         count = int(max(0.0, round(sample(world.plan.numbers, world.plan.distributions[source.group], key))))
     if source.limit > 0:
         count = min(count, source.limit - here.created)
-    if welcome and count > 0:
+    comes = welcome and count > 0
+    at_once = comes and is_next(world)
+    if comes:
         here.group = count
         here.created += count
+    if comes and not at_once:
         push_back(world, Agenda.ARRIVE, stream)
     close_if_over(world, stream)
     if not is_planned_ahead(source.kind) and here.over == 0:
         schedule_arrival(world, stream)
+    return arrive(world, stream) if at_once else NONE
+
+
+@rare
+def next_arrives(world: World, stream: int) -> int:
+    """Let the next case of a stream's present group arrive; return who is to `enter` next, or NONE."""
+    return arrive(world, stream)
 
 
 @part
-def arrive(world: World, stream: int) -> None:
-    """Let one case of the stream's present group arrive."""
+def arrive(world: World, stream: int) -> int:
+    """Let one case of the stream's present group arrive; return it where it is to `enter` next, or NONE."""
     here = world.sources[stream]
     here.group -= 1
     if here.group > 0:
         push_back(world, Agenda.ARRIVE, stream)
     clock = world.clock[0]
+    clock.last_moved = clock.now
     case_id = new_token(world)
     case = world.cases[case_id]
     clock.cases += 1
@@ -98,7 +112,10 @@ def arrive(world: World, stream: int) -> None:
     note(world, Note.ARRIVED, case_id, NONE, NONE)
     change_inside(world, case_id, 1)
     case.step = at_one_place(world, case_id, world.plan.streams[stream].to)
+    if is_next(world):
+        return case_id
     push_back(world, Agenda.ENTER, case_id)
+    return NONE
 
 
 @part

@@ -23,3 +23,10 @@ def push_front(world: World, kind: int, subject: int) -> None:
     item.kind = kind
     item.subject = subject
     clock.agenda_length += 1
+
+
+@part
+def is_next(world: World) -> bool:
+    """Say whether what would be put on the agenda now is done next: then whoever would put it there just returns it."""
+    clock = world.clock[0]
+    return clock.agenda_length == 0 and clock.serve_first == 0

@@ -3,7 +3,7 @@
 from flowcore.kernel.accounts.measures import measure_time
 from flowcore.kernel.accounts.minutes import turn_to
 from flowcore.kernel.accounts.overtime import end_overtime
-from flowcore.kernel.arrivals.arrivals import arrive, occasion_comes, plan_period
+from flowcore.kernel.arrivals.arrivals import next_arrives, occasion_comes, plan_period
 from flowcore.kernel.clockwork.agenda import push_back
 from flowcore.kernel.clockwork.events import drop_first, kind_of, moves_cases, schedule
 from flowcore.kernel.compiling.compiled import part, rare
@@ -11,17 +11,16 @@ from flowcore.kernel.records.choices import SignalKind, TimelineKind
 from flowcore.kernel.records.kinds import NONE, Agenda, CaseState, EventKind, Expected, Rank
 from flowcore.kernel.records.world import World
 from flowcore.kernel.run.intervals import end_interval
-from flowcore.kernel.run.steps import enter, miss_deadline
+from flowcore.kernel.run.steps import miss_deadline
 from flowcore.kernel.service.absences import come_back, interrupt_members, take_break
 from flowcore.kernel.service.serving import serve_pool
 from flowcore.kernel.service.shifts import end_row, start_row, stop_staying
 from flowcore.kernel.service.work import arrive_at_case
-from flowcore.kernel.waiting.awaited import be_awaited_no_more
 from flowcore.kernel.waiting.stands import update_gate
 from flowcore.kernel.way.batches import end_wait_for_batch
 from flowcore.kernel.way.holds import clear_signal, let_go, set_quota
 from flowcore.kernel.way.onward import go_on, go_through, leave_blocked, let_in_blocked
-from flowcore.kernel.way.visits import end_minimum_wait, lose_patience
+from flowcore.kernel.way.visits import end_minimum_wait, end_work, lose_patience
 
 
 @part
@@ -116,8 +115,8 @@ def dispatch_rare_event(world: World, kind: int, subject: int, stamp: int, argum
 
 
 @part
-def dispatch_event(world: World) -> None:
-    """Let the next event happen."""
+def dispatch_event(world: World) -> int:
+    """Let the next event happen; return who is to `enter` next, or NONE."""
     clock = world.clock[0]
     event = world.events[0]
     if clock.is_overtime and clock.in_overtime == 0 and event.time > clock.now:
@@ -129,28 +128,20 @@ def dispatch_event(world: World) -> None:
     clock.live -= moves_cases(kind)
     drop_first(world)
     if kind == EventKind.END_OF_WORK:
-        case = world.cases[subject]
-        if case.stamp == stamp:
-            clock.last_moved = clock.now
-            case.in_work = 0
-            case.work_left = -1.0
-            if world.plan.run[0].awaiting > 0:
-                be_awaited_no_more(world, subject)
-            turn_to(world, subject, CaseState.MOVING, NONE)
-            go_on(world, subject)
-    elif kind == EventKind.ARRIVAL:
-        occasion_comes(world, subject, argument)
-    elif kind == EventKind.END_OF_TRAVEL:
+        return go_on(world, subject) if end_work(world, subject, stamp) else NONE
+    if kind == EventKind.ARRIVAL:
+        return occasion_comes(world, subject, argument)
+    if kind == EventKind.END_OF_TRAVEL:
         clock.last_moved = clock.now
         turn_to(world, subject, CaseState.MOVING, NONE)
-        enter(world, subject)
-    else:
-        dispatch_rare_event(world, kind, subject, stamp, argument)
+        return subject
+    dispatch_rare_event(world, kind, subject, stamp, argument)
+    return NONE
 
 
 @part
-def run_agenda_item(world: World) -> None:
-    """Do the first of what is to be done at this instant."""
+def run_agenda_item(world: World) -> int:
+    """Do the first of what is to be done at this instant; return who is to `enter` next, or NONE."""
     clock = world.clock[0]
     item = world.agenda[clock.agenda_start]
     kind, subject = item.kind, item.subject
@@ -158,21 +149,27 @@ def run_agenda_item(world: World) -> None:
     clock.agenda_length -= 1
     clock.last_moved = clock.now
     if kind == Agenda.ENTER:
-        enter(world, subject)
-    elif kind == Agenda.GO_ON:
-        go_on(world, subject)
-    elif kind == Agenda.ARRIVE:
-        arrive(world, subject)
-    else:
-        run_rare_item(world, kind, subject)
+        return subject
+    if kind == Agenda.GO_ON:
+        return go_on(world, subject)
+    if kind == Agenda.GO_THROUGH:
+        return go_through_after_all(world, subject)
+    if kind == Agenda.ARRIVE:
+        return next_arrives(world, subject)
+    run_rare_item(world, kind, subject)
+    return NONE
+
+
+@rare
+def go_through_after_all(world: World, case_id: int) -> int:
+    """Let a case that was blocked leave its step; return who is to `enter` next, or NONE."""
+    return go_through(world, case_id)
 
 
 @rare
 def run_rare_item(world: World, kind: int, subject: int) -> None:
     """Do something that is not one of the commonest."""
-    if kind == Agenda.GO_THROUGH:
-        go_through(world, subject)
-    elif kind == Agenda.LET_IN:
+    if kind == Agenda.LET_IN:
         let_in_blocked(world, subject)
     elif kind == Agenda.LET_IN_CASE:
         line = world.plan.lines[world.cases[subject].line]

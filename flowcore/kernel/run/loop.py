@@ -15,6 +15,7 @@ from flowcore.kernel.records.world import World
 from flowcore.kernel.run.dispatch import dispatch_event, run_agenda_item, schedule_entry
 from flowcore.kernel.run.endings import buffer_to_grow, goes_round, is_over, stands_still
 from flowcore.kernel.run.intervals import collect_interval, schedule_interval
+from flowcore.kernel.run.steps import enter
 from flowcore.kernel.service.serving import serve_touched
 from flowcore.kernel.staff.interruption_clocks import start_all_clocks
 from flowcore.kernel.staff.members import book_member, set_state
@@ -80,11 +81,12 @@ def advance(world: World) -> int:
             if goes_round(world, sure):
                 return Code.GOES_ROUND
         sure -= 1
+        entering = NONE
         if clock.agenda_length > 0 and (clock.serve_first == 0 or clock.first_touched == NONE):
             clock.serve_first = 0
-            run_agenda_item(world)
+            entering = run_agenda_item(world)
         elif roster_goes_on(world):
-            dispatch_event(world)
+            entering = dispatch_event(world)
         elif clock.first_touched != NONE:
             serve_touched(world)
         else:
@@ -95,5 +97,7 @@ def advance(world: World) -> int:
             if clock.events == 0 or world.events[0].time > clock.until:
                 clock.now = clock.until
                 return Code.ENDED
-            dispatch_event(world)
+            entering = dispatch_event(world)
+        if entering != NONE:
+            enter(world, entering)
     return Code.PAUSED

@@ -8,69 +8,108 @@ from flowcore.kernel.compiling.compiled import entry, part
 
 Field = tuple[int, int, int]
 """Where a whole number from zero lies in a row: in which word, from which of its bits on, and how many of them."""
-NOTHING = (0, 0, 0)
-"""The field that is 0 in every row."""
 
 
 @part
-def number_in(words: np.ndarray, row: int, field: Field) -> int:
-    """Return the whole number in a field of a row."""
-    return (words[row, field[0]] >> field[1]) & ((1 << field[2]) - 1)
+def number_in(words: np.ndarray, row: int, fields: np.ndarray, which: int) -> int:
+    """Return the whole number in one of some fields of a row."""
+    return (words[row, fields[which, 0]] >> fields[which, 1]) & ((1 << fields[which, 2]) - 1)
 
 
 @entry
-def grouped(words: np.ndarray, places: np.ndarray, key: Field, groups: int, columns: np.ndarray) -> np.ndarray:
-    """Write columns of rows in the order of a key, and return where each key's stretch of them begins.
-
-    `words` are the rows, shape (rows, words), `places` the words wanted; `key` has whole numbers below `groups`.
-    `columns` has shape (at least places, rows); the edges are one more than groups. Rows of one key keep their order.
-    """
-    wholes = words.view(np.int64)
-    edges = np.zeros(groups + 1, np.int64)
-    for row in range(len(words)):
-        edges[number_in(wholes, row, key) + 1] += 1
-    for group in range(groups):
-        edges[group + 1] += edges[group]
-    following = edges[:-1].copy()
-    for row in range(len(words)):
-        group = number_in(wholes, row, key)
-        to = following[group]
-        following[group] = to + 1
-        for column in range(len(places)):
-            columns[column, to] = words[row, places[column]]
-    return edges
-
-
-@entry
-def sums_by_place(
+def survey(
     words: np.ndarray,
+    fields: np.ndarray,
+    numbers: int,
     moment: tuple[int, int],
     value: int,
-    key: Field,
-    groups: int,
-    grid: tuple[float, float],
-    places: int,
-) -> tuple[np.ndarray, np.ndarray]:
-    """Return the sums and the numbers of a word of rows by key and by moment, both of shape (groups, places).
+    grids: np.ndarray,
+    places: np.ndarray,
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Read rows of the ledger once, and tell how many there are of each kind, and sums by when they came.
 
-    The moment of a row is one word less another (or, below 0, less nothing). Of `grid`, the moment, and what is to be
-    added to it, is in the place in which it falls after so many of a width, counted round and round.
+    Parameters
+    ----------
+    words
+        The rows, shape (rows, words).
+    fields
+        Where the whole numbers lie by which rows are counted, int64, shape (fields, 3): each a Field.
+    numbers
+        All of those are below it.
+    moment
+        When a row came, in minutes: one word less another (or, below 0, less nothing).
+    value
+        The word whose sums are told.
+    grids, places
+        Each grid, shape (grids, 2), is what is added to a moment and a width in minutes: a moment is in the place in
+        which it falls after so many of the width, counted round and round; there are so many, shape (grids,).
+
+    Returns
+    -------
+    counts
+        Of rows by field and number, int64, shape (fields, numbers).
+    sums, found
+        Of the value by the number of the first field, and of all in the last row, and by the places of all grids, one
+        grid after the other: both of shape (numbers + 1, sum of places).
     """
     wholes = words.view(np.int64)
-    sums = np.zeros((groups, places))
-    counts = np.zeros((groups, places), np.int64)
-    shift, width = grid
+    counts = np.zeros((len(fields), numbers), np.int64)
+    sums = np.zeros((numbers + 1, places.sum()))
+    found = np.zeros((numbers + 1, places.sum()), np.int64)
     for row in range(len(words)):
-        at = words[row, moment[0]]
+        for field in range(len(fields)):
+            counts[field, number_in(wholes, row, fields, field)] += 1
+        group = number_in(wholes, row, fields, 0)
+        came = words[row, moment[0]]
         if moment[1] >= 0:
-            at -= words[row, moment[1]]
-        at = max(0.0, at + shift)
-        whole = math.floor(at / width)
-        if whole * width > at:
-            whole -= 1
-        elif (whole + 1) * width <= at:
-            whole += 1
-        group, place = number_in(wholes, row, key), int(whole) % places
-        sums[group, place] += words[row, value]
-        counts[group, place] += 1
-    return sums, counts
+            came -= words[row, moment[1]]
+        first = 0
+        for grid in range(len(grids)):
+            place = first + place_in(came, grids[grid, 0], grids[grid, 1], places[grid])
+            first += places[grid]
+            sums[group, place] += words[row, value]
+            sums[numbers, place] += words[row, value]
+            found[group, place] += 1
+            found[numbers, place] += 1
+    return counts, sums, found
+
+
+@part
+def place_in(moment: float, shift: float, width: float, places: int) -> int:
+    """Return in which of so many places of a width a moment falls, counted round and round."""
+    at = max(0.0, moment + shift)
+    whole = math.floor(at / width)
+    if whole * width > at:
+        whole -= 1
+    elif (whole + 1) * width <= at:
+        whole += 1
+    number = int(whole)
+    return number if number < places else number % places
+
+
+@entry
+def grouped(
+    words: np.ndarray, wanted: np.ndarray, fields: np.ndarray, which: int, edges: np.ndarray, columns: np.ndarray
+) -> None:
+    """Write columns of rows in the order of the numbers in a field; rows with the same number keep their order.
+
+    `words` are the rows, shape (rows, words), `wanted` the words that are wanted, shape (columns,), `fields` and
+    `which` of them tell the field; the rows with number n are to be from edges[n] on. `columns` has shape (at least
+    columns, rows).
+    """
+    wholes = words.view(np.int64)
+    following = edges.copy()
+    for row in range(len(words)):
+        number = number_in(wholes, row, fields, which)
+        to = following[number]
+        following[number] = to + 1
+        for column in range(len(wanted)):
+            columns[column, to] = words[row, wanted[column]]
+
+
+@entry
+def copied(words: np.ndarray, wanted: np.ndarray, columns: np.ndarray) -> None:
+    """Write columns of rows in their own order: see `grouped`."""
+    for row in range(len(words)):
+        for column in range(len(wanted)):
+            columns[column, row] = words[row, wanted[column]]

@@ -1,7 +1,7 @@
 """Going on: a case leaves its step, unless it is blocked there, and travels."""
 
 from flowcore.kernel.accounts.minutes import turn_to
-from flowcore.kernel.clockwork.agenda import push_back, push_front
+from flowcore.kernel.clockwork.agenda import is_next, push_back, push_front
 from flowcore.kernel.clockwork.draws import key_for
 from flowcore.kernel.clockwork.events import schedule
 from flowcore.kernel.clockwork.notes import note
@@ -21,8 +21,8 @@ from flowcore.kernel.way.visits import end_step, end_visit, is_full
 
 
 @part
-def go_on(world: World, case_id: int) -> None:
-    """Let a case that is done at its step go on, unless it is blocked by a full line."""
+def go_on(world: World, case_id: int) -> int:
+    """Let a case that is done at its step go on, unless it is blocked by a full line; return whom to `enter` next."""
     case = world.cases[case_id]
     if case.link == NONE:
         choose_route(world, case_id)
@@ -36,13 +36,13 @@ def go_on(world: World, case_id: int) -> None:
             if someone_may_be_next(world):
                 push_front(world, Agenda.GO_ON, case_id)
                 world.clock[0].serve_first = 1
-                return
+                return NONE
             block(world, case_id, line)
-            return
+            return NONE
         if rules.when_full == WhenFull.BLOCKS:
             case.expected = Expected.PLACE_KEPT
             world.rooms[rules.room].coming += 1
-    go_through(world, case_id)
+    return go_through(world, case_id)
 
 
 @rare
@@ -112,8 +112,8 @@ def leave_blocked(world: World, case_id: int) -> None:
 
 
 @part
-def go_through(world: World, case_id: int) -> None:
-    """Let a case leave its step by the way that it has chosen."""
+def go_through(world: World, case_id: int) -> int:
+    """Let a case leave its step by the way that it has chosen; return whom to `enter` next."""
     case = world.cases[case_id]
     step = world.plan.steps[case.step]
     if case.visit_over:
@@ -122,12 +122,12 @@ def go_through(world: World, case_id: int) -> None:
         end_visit(world, case_id)
     else:
         end_step(world, case_id)
-    follow(world, case_id)
+    return follow(world, case_id)
 
 
 @part
-def follow(world: World, case_id: int) -> None:
-    """Send a case along its way: it is there at once or after its travel."""
+def follow(world: World, case_id: int) -> int:
+    """Send a case along its way: it is there at once or after its travel; return it where it is to `enter` next."""
     case = world.cases[case_id]
     link = world.plan.links[case.link]
     travel = 0.0
@@ -143,12 +143,14 @@ def follow(world: World, case_id: int) -> None:
     case.step = case.to
     case.link = NONE
     case.visit_travel = 0.0
-    if travel <= 0.0 and case.expected == Expected.CALLED:
+    if travel > 0.0:
+        note(world, Note.SET_OUT, case_id, case.step, NONE)
+        turn_to(world, case_id, CaseState.ON_THE_WAY, NONE)
+        schedule(world, world.clock[0].now + travel, Rank.WORK, EventKind.END_OF_TRAVEL, case_id, 0)
+    elif is_next(world):
+        return case_id
+    elif case.expected == Expected.CALLED:
         push_front(world, Agenda.ENTER, case_id)
-        return
-    if travel <= 0.0:
+    else:
         push_back(world, Agenda.ENTER, case_id)
-        return
-    note(world, Note.SET_OUT, case_id, case.step, NONE)
-    turn_to(world, case_id, CaseState.ON_THE_WAY, NONE)
-    schedule(world, world.clock[0].now + travel, Rank.WORK, EventKind.END_OF_TRAVEL, case_id, 0)
+    return NONE

@@ -200,6 +200,21 @@ def end_minimum_wait(world: World, case_id: int, stamp: int) -> None:
 
 
 @part
+def end_work(world: World, case_id: int, stamp: int) -> bool:
+    """End the work on a case; say no where the event that says so has lost its meaning."""
+    case = world.cases[case_id]
+    if case.stamp != stamp:
+        return False
+    world.clock[0].last_moved = world.clock[0].now
+    case.in_work = 0
+    case.work_left = -1.0
+    if world.plan.run[0].awaiting > 0:
+        be_awaited_no_more(world, case_id)
+    turn_to(world, case_id, CaseState.MOVING, NONE)
+    return True
+
+
+@part
 def end_visit(world: World, case_id: int) -> None:
     """End a case's visit to its step: it is written down, and its members are free."""
     case = world.cases[case_id]

@@ -1,0 +1,151 @@
+"""Rows of the ledger, read once: how many there are of each kind, and their waits by when they came."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, cast
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flowcore.kernel.records.ledger import Departure, SpanRow, Visit
+from flowcore.kernel.records.record import Table
+from flowcore.kernel.records.world import World
+from flowcore.kernel.summary.columns import Field, copied, grouped, survey
+from flowcore.results.catalogue import HOURS_A_WEEK
+from flowcore.study import StudyDocument, minutes
+from flowcore.study.clocks import clocks_of
+from flowcore.study.durations import DAY, HOUR
+
+Rows = Table[Visit] | Table[Departure] | Table[SpanRow]
+Values = NDArray[np.float64]
+Counts = NDArray[np.int64]
+Grid = tuple[float, float, int]
+"""What is added to a moment, the width of a place in minutes, and how many places there are."""
+
+_WORD = 8
+
+
+@dataclass(frozen=True)
+class Waits:
+    """Sums of waits, and how many they are, by subject and place: both of shape (subjects + 1, places), all at last."""
+
+    sums: Values
+    found: Counts
+
+
+class Survey:
+    """Rows of the ledger of one kind, counted by whole numbers in some of their fields.
+
+    `groups` says for each field below which number its numbers are. `waits` are, for each of the grids, those of the
+    rows by the first field and by when they came.
+    """
+
+    def __init__(self, rows: Rows, groups: Mapping[str, int], grids: Sequence[Grid] = ()) -> None:
+        self.words = _words_of(rows)
+        self._rows = rows
+        self._groups = groups
+        self._fields = np.array([_whole_in(rows, name) for name in groups], np.int64).reshape(-1, 3)
+        came = ("joined_at", "") if "joined_at" in (rows.dtype.names or ()) else ("left_at", "total")
+        places = np.array([places for _, _, places in grids], np.int64)
+        self._counts, sums, found = survey(
+            self.words,
+            self._fields,
+            max(1, *groups.values()),
+            (_place_of(rows, came[0]), _place_of(rows, came[1]) if came[1] else -1) if grids else (0, -1),
+            _place_of(rows, "wait"),
+            np.array([grid[:2] for grid in grids], np.float64).reshape(-1, 2),
+            places,
+        )
+        ends = np.cumsum(places)
+        self.waits = [
+            Waits(_of_grid(sums, end - many, end), _of_grid(found, end - many, end))
+            for end, many in zip(ends.tolist(), places.tolist(), strict=True)
+        ]
+
+    def edges(self, name: str) -> Counts:
+        """Return where, in the order of a field, the rows with each of its numbers begin, and where the last end."""
+        counts = self._counts[self._number_of(name), : max(1, self._groups[name])]
+        edges: Counts = np.concatenate([[0], np.cumsum(counts)])
+        return edges
+
+    def put_in_order(self, quantities: Sequence[str], name: str, columns: Values) -> Counts:
+        """Write quantities of the rows in the order of a field into columns, and return the `edges`."""
+        edges = self.edges(name)
+        grouped(self.words, self._wanted(quantities), self._fields, self._number_of(name), edges, columns)
+        return edges
+
+    def put_as_they_are(self, quantities: Sequence[str], columns: Values) -> None:
+        """Write quantities of the rows into columns."""
+        copied(self.words, self._wanted(quantities), columns)
+
+    def _wanted(self, quantities: Sequence[str]) -> Counts:
+        return np.array([_place_of(self._rows, quantity) for quantity in quantities], np.int64)
+
+    def _number_of(self, name: str) -> int:
+        return list(self._groups).index(name)
+
+
+def _of_grid(table: Any, begin: int, end: int) -> Any:
+    return table[:, begin:end]
+
+
+def visits_of(study: StudyDocument, rows: Table[Visit], grids: Sequence[Grid] = ()) -> Survey:
+    """Return visits by step."""
+    return Survey(rows, {"step": len(study.steps)}, grids)
+
+
+def departures_of(study: StudyDocument, rows: Table[Departure], grids: Sequence[Grid] = ()) -> Survey:
+    """Return departures by type, stream and outcome."""
+    groups = {"type": len(study.case_types), "stream": len(study.streams), "step": len(study.steps)}
+    return Survey(rows, groups, grids)
+
+
+def spans_of(study: StudyDocument, rows: Table[SpanRow]) -> Survey:
+    """Return spans by the clock that they are of."""
+    return Survey(rows, {"span": len(clocks_of(study))})
+
+
+def hours_of_week(study: StudyDocument) -> Grid:
+    """Return the grid of the hours of the week, from Monday's midnight."""
+    return minute_of_week(study), HOUR, HOURS_A_WEEK
+
+
+def intervals_of_run(study: StudyDocument, world: World) -> Grid:
+    """Return the grid of the intervals of the run, or of the week where the run is too long for that."""
+    interval = minutes(study.run.interval)
+    return first_offset(study, interval), interval, max(1, len(world.series))
+
+
+def minute_of_week(study: StudyDocument) -> float:
+    """Return how many minutes of the week are over when the run starts."""
+    start = datetime.fromisoformat(study.start)
+    return start.weekday() * DAY + start.hour * HOUR + start.minute + start.second / 60
+
+
+def first_offset(study: StudyDocument, interval: float) -> float:
+    """Return how many minutes of the first interval lie before the run's start."""
+    start = datetime.fromisoformat(study.start)
+    return (start.hour * 60 + start.minute + start.second / 60) % interval
+
+
+def _words_of(rows: Rows) -> Values:
+    """Return rows of the ledger as words, shape (rows, words)."""
+    return np.ascontiguousarray(cast(Any, rows)).view(np.float64).reshape(len(rows), rows.dtype.itemsize // _WORD)
+
+
+def _place_of(rows: Rows, name: str) -> int:
+    """Return which word of a row a field of real numbers is."""
+    return _field(rows, name)[1] // _WORD
+
+
+def _whole_in(rows: Rows, name: str) -> Field:
+    """Return where in a row a field of whole numbers lies."""
+    kind, place = _field(rows, name)
+    return place // _WORD, 8 * (place % _WORD), 8 * kind.itemsize
+
+
+def _field(rows: Rows, name: str) -> tuple[np.dtype[Any], int]:
+    fields: dict[str, Any] = dict(rows.dtype.fields or {})
+    kind, place, *_ = fields[name]
+    return kind, int(place)
