@@ -8,7 +8,7 @@ from flowcore.kernel.accounts.minutes import book_pool
 from flowcore.kernel.arrivals.streams import open_streams
 from flowcore.kernel.clockwork.draws import chain
 from flowcore.kernel.clockwork.events import roster_goes_on, schedule
-from flowcore.kernel.compiling.compiled import entry
+from flowcore.kernel.compiling.compiled import entry, part
 from flowcore.kernel.records.choices import SignalKind, StepKind
 from flowcore.kernel.records.kinds import NONE, Code, EventKind, MemberState, Rank
 from flowcore.kernel.records.world import World
@@ -62,6 +62,20 @@ def close_books(world: World) -> None:
         clock.overtime_since = clock.now
 
 
+@part
+def code_at_end(world: World) -> int:
+    """Return why nothing more happens where all has been done at this instant, or PAUSED where the next event comes."""
+    clock = world.clock[0]
+    if is_over(world):
+        return Code.ENDED
+    if stands_still(world):
+        return Code.DEADLOCK
+    if clock.events == 0 or world.events[0].time > clock.until:
+        clock.now = clock.until
+        return Code.ENDED
+    return Code.PAUSED
+
+
 @entry
 def advance(world: World) -> int:
     """Do one thing after another up to `clock.until` (minutes since the start), or until something stops it.
@@ -85,18 +99,13 @@ def advance(world: World) -> int:
         if clock.agenda_length > 0 and (clock.serve_first == 0 or clock.first_touched == NONE):
             clock.serve_first = 0
             entering = run_agenda_item(world)
-        elif roster_goes_on(world):
-            entering = dispatch_event(world)
-        elif clock.first_touched != NONE:
+        elif clock.first_touched != NONE and not roster_goes_on(world):
             serve_touched(world)
         else:
-            if is_over(world):
-                return Code.ENDED
-            if stands_still(world):
-                return Code.DEADLOCK
-            if clock.events == 0 or world.events[0].time > clock.until:
-                clock.now = clock.until
-                return Code.ENDED
+            if clock.first_touched == NONE and not roster_goes_on(world):
+                code = code_at_end(world)
+                if code != Code.PAUSED:
+                    return code
             entering = dispatch_event(world)
         if entering != NONE:
             enter(world, entering)
