@@ -139,7 +139,7 @@ class Replicator:
     ) -> None:
         self._study = with_what_can_be_told(study)
         self._plan = compile_study(self._study)
-        self._summary = Summary(self._study)
+        self._summary = Summary(self._study, self._plan)
         if watched_hour is not None:
             self._plan.run.watched_hour[0] = watched_hour
         self._opening_days = opening_days(study)

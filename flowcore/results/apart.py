@@ -9,31 +9,50 @@ import numpy as np
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.record import Table
 from flowcore.kernel.records.world import World
+from flowcore.results.arrays import Values
 from flowcore.results.catalogue import OF_WAITS
-from flowcore.results.counts import causes, outcomes, tallies
-from flowcore.results.samples import Figures, figures_of, samples_of
-from flowcore.results.staff import costs
+from flowcore.results.counts import Causes, Outcomes, Tallies
+from flowcore.results.samples import figures_of, samples_of
+from flowcore.results.staff import Costs
 from flowcore.results.surveys import departures_of, spans_of, visits_of
 from flowcore.study import StudyDocument
 
 
-def apart(study: StudyDocument, world: World, minutes: float, days_open: int) -> Figures:
-    """Return waits, counts, causes and costs of regular time and of overtime, where teams have shifts.
+class Apart:
+    """Waits, counts, causes and costs of regular time and of overtime, where teams have shifts.
 
     The quantity in an address is followed by `:regular` or `:overtime`. Labour counts by what the member
     was in, all else by whether anyone was in overtime.
     """
-    if not study.has_shifts:
-        return {}
-    figures: Figures = {}
-    for name, part, length in _parts(world, minutes):
-        counted = outcomes(study, part) | tallies(study, part)
-        figures |= {f"{address}:{name}": value for address, value in counted.items() if not address.endswith("/inside")}
-        told = _waits(study, part) | causes(study, part) | costs(study, part, length, days_open)
-        for address, value in told.items():
-            subject, _, statistic = address.rpartition("/")
-            figures[f"{subject}:{name}/{statistic}"] = value
-    return figures
+
+    def __init__(self, study: StudyDocument) -> None:
+        self._study = study
+        self._outcomes, self._tallies = Outcomes(study), Tallies(study)
+        self._causes, self._costs = Causes(study), Costs(study)
+        counted = self._outcomes.addresses + self._tallies.addresses
+        self._counted = [number for number, address in enumerate(counted) if not address.endswith("/inside")]
+        self._addresses = [counted[number] for number in self._counted]
+        self._known: dict[str, list[str]] = {}
+
+    def __call__(self, world: World, minutes: float, days_open: int) -> tuple[list[str], Values]:
+        """Return the figures of a replication at its end, and their addresses."""
+        addresses: list[str] = []
+        found: list[Values] = []
+        for name, part, length in _parts(world, minutes) if self._study.has_shifts else ():
+            waits, of_waits = _waits(self._study, part)
+            addresses += self._addresses_of(name, waits)
+            counted = np.concatenate([self._outcomes(part), self._tallies(part)])[self._counted]
+            found += [counted, of_waits, self._causes(part), self._costs(part, length, days_open)]
+        return addresses, np.concatenate(found) if found else np.zeros(0)
+
+    def _addresses_of(self, name: str, waits: list[str]) -> list[str]:
+        """Return the addresses of regular time or of overtime; those of the waits are the same in every replication."""
+        if name not in self._known:
+            told = [*waits, *self._causes.addresses, *self._costs.addresses]
+            split = (address.rpartition("/") for address in told)
+            within = [f"{subject}:{name}/{statistic}" for subject, _, statistic in split]
+            self._known[name] = [*(f"{address}:{name}" for address in self._addresses), *within]
+        return self._known[name]
 
 
 TALLIES = {
@@ -106,11 +125,13 @@ def _of_half(world: World, in_overtime: int) -> np.ndarray:
     return halves.reshape(world.member_time.shape)
 
 
-def _waits(study: StudyDocument, world: World) -> Figures:
+def _waits(study: StudyDocument, world: World) -> tuple[list[str], Values]:
     visits, departures = visits_of(study, world.visits), departures_of(study, world.departures)
-    figures: Figures = {}
+    addresses: list[str] = []
+    found: list[Values] = []
     for samples in samples_of(study, visits, departures, spans_of(study, world.spans), ("wait",)):
-        for address, value in figures_of(samples, ()).items():
-            if address.rpartition("/")[2] in OF_WAITS:
-                figures[address] = value
-    return figures
+        told, values = figures_of(samples, ())
+        kept = [number for number, address in enumerate(told) if address.rpartition("/")[2] in OF_WAITS]
+        addresses += [told[number] for number in kept]
+        found.append(values[kept])
+    return addresses, np.concatenate(found)

@@ -1,15 +1,16 @@
 """Counts, levels over time, and where the minutes go."""
 
 import math
-from itertools import product
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel.records import choices as c
 from flowcore.kernel.records import kinds as k
-from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEVEL, Level, Tally
-from flowcore.kernel.records.world import World
+from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEVEL, Tally
+from flowcore.kernel.records.record import Table
+from flowcore.kernel.records.world import Plan, World
 from flowcore.kernel.summary.views import (
     causes_of_steps,
     causes_of_teams,
@@ -18,11 +19,12 @@ from flowcore.kernel.summary.views import (
     levels_of_steps,
     levels_of_types,
 )
+from flowcore.results.arrays import Values, columns_of, plain, ratio, ratios
 from flowcore.results.catalogue import ANY_CAUSE, OF_ARRIVED
-from flowcore.results.samples import INSTANT, Figures, ratio
+from flowcore.results.samples import INSTANT
 from flowcore.study import StudyDocument
 from flowcore.study.graph import links_of
-from flowcore.study.steps import Exit, Gather, Serve, Signal
+from flowcore.study.steps import Exit, Gather, Serve, Signal, Step
 
 CAUSES = {
     "busy": k.Account.BUSY,
@@ -41,155 +43,205 @@ CAUSES = {
 }
 
 
-def outcomes(study: StudyDocument, world: World) -> Figures:
-    """Return how many cases left by each exit; `arrived` are all of them, `served` those who completed."""
-    figures: Figures = {}
-    for step, tally in zip(study.steps, world.step_tally, strict=True):
-        if isinstance(step, Exit):
-            figures |= _left(f"outcome/{step.id}", tally) | {f"outcome/{step.id}/inside": 0.0}
-            figures[f"outcome/{step.id}/arrived"] = float(tally.arrived)
-    return figures
+_LEFT = ("completed", "completed", "abandoned", "turned_away")
+_LEFT_QUANTITIES = ("completed", "served", "abandoned", "turned-away")
 
 
-def _left(subject: str, tally: Tally) -> Figures:
-    """Return how many of a subject's cases left, and how; who completed was served."""
-    return {
-        f"{subject}/completed": float(tally.completed),
-        f"{subject}/served": float(tally.completed),
-        f"{subject}/abandoned": float(tally.abandoned),
-        f"{subject}/turned-away": float(tally.turned_away),
-    }
+class Outcomes:
+    """How many cases left by each exit; `arrived` are all of them, `served` those who completed."""
+
+    def __init__(self, study: StudyDocument) -> None:
+        self._exits = [number for number, step in enumerate(study.steps) if isinstance(step, Exit)]
+        self.addresses = [
+            f"outcome/{study.steps[number].id}/{quantity}"
+            for number in self._exits
+            for quantity in (*_LEFT_QUANTITIES, "inside", "arrived")
+        ]
+
+    def __call__(self, world: World) -> Values:
+        """Return the figures of a replication at its end."""
+        *left, arrived = columns_of(world.step_tally, *_LEFT, "arrived")[:, self._exits]
+        return np.stack([*left, np.zeros(len(self._exits)), arrived], axis=1).ravel()
 
 
-def counts(study: StudyDocument, world: World) -> Figures:
-    """Return the tallies, which ways were taken how often, and how deadlines were kept."""
-    counted = tallies(study, world)
-    return counted | _shares_lost(counted) | _ways(study, world) | _deadlines(study, world)
+class Tallies:
+    """How many cases came to steps, were served there or not, and how they left."""
+
+    def __init__(self, study: StudyDocument) -> None:
+        steps = len(study.steps)
+        counted = [
+            (column * steps + number, f"step/{step.id}/{_OF_STEPS[column]}")
+            for number, step in enumerate(study.steps)
+            for column in _counted_at(step)
+        ]
+        self._steps = np.array([place for place, _ in counted], np.int64)
+        self._types = [case_type.id for case_type in study.case_types]
+        self._streams = [stream.id for stream in study.streams]
+        each = (*_LEFT_QUANTITIES, "arrived", "inside")
+        of_all = ("arrived", "completed", "abandoned", "turned-away", "served", "inside")
+        self.addresses = [address for _, address in counted]
+        for subject, ids in (("type", self._types), ("stream", self._streams)):
+            self.addresses += [f"{subject}/{name}/{quantity}" for name in ids for quantity in each]
+            self.addresses += [f"{subject}/all/{quantity}" for quantity in of_all]
+
+    def __call__(self, world: World) -> Values:
+        """Return the figures of a replication at its end."""
+        steps = columns_of(world.step_tally, "arrived", "served", "abandoned", "turned_away").ravel()[self._steps]
+        cases = plain(world.cases)
+        present = cases["weight"] == 1
+        types = _who_left(world.type_tally, cases["type"][present], len(self._types))
+        streams = _who_left(world.stream_tally, cases["stream"][present], len(self._streams))
+        return np.concatenate([steps, *types, *streams])
 
 
-def _shares_lost(counted: Figures) -> Figures:
-    """Return the shares of those who came that gave up or were turned away."""
-    return {
-        f"{address}/{OF_ARRIVED}": ratio(lost, counted[f"{address.rpartition('/')[0]}/arrived"])
-        for address, lost in counted.items()
-        if address.endswith(("/abandoned", "/turned-away"))
-    }
+_OF_STEPS = ("arrived", "served", "abandoned", "turned-away")
 
 
-def tallies(study: StudyDocument, world: World) -> Figures:
-    """Return how many cases came to steps, were served there or not, and how they left."""
-    figures: Figures = {}
-    for step, tally in zip(study.steps, world.step_tally, strict=True):
-        figures[f"step/{step.id}/arrived"] = float(tally.arrived)
-        if not isinstance(step, Exit):
-            figures[f"step/{step.id}/served"] = float(tally.served)
-        if isinstance(step, Serve | Signal | Gather):
-            figures[f"step/{step.id}/abandoned"] = float(tally.abandoned)
-        if isinstance(step, Serve):
-            figures[f"step/{step.id}/turned-away"] = float(tally.turned_away)
-    tallies = {
-        "type": (world.type_tally, [case_type.id for case_type in study.case_types]),
-        "stream": (world.stream_tally, [stream.id for stream in study.streams]),
-    }
-    present = world.cases[world.cases.weight == 1]
-    for subject, (rows, ids) in tallies.items():
-        inside = np.bincount(present[subject], minlength=len(rows))
-        for each, tally, still in zip(ids, rows, inside, strict=False):
-            here = f"{subject}/{each}"
-            figures |= _left(here, tally)
-            figures |= {f"{here}/arrived": float(tally.arrived), f"{here}/inside": float(still)}
-        for quantity in ("arrived", "completed", "abandoned", "turned_away"):
-            figures[f"{subject}/all/{quantity.replace('_', '-')}"] = float(rows[quantity].sum())
-        figures[f"{subject}/all/served"] = figures[f"{subject}/all/completed"]
-        figures[f"{subject}/all/inside"] = float(inside.sum())
-    return figures
+def _counted_at(step: Step) -> list[int]:
+    """Return which of _OF_STEPS are told of a step."""
+    served = [] if isinstance(step, Exit) else [1]
+    abandoned = [2] if isinstance(step, Serve | Signal | Gather) else []
+    return [0, *served, *abandoned, *([3] if isinstance(step, Serve) else [])]
 
 
-def _ways(study: StudyDocument, world: World) -> Figures:
-    """Return how often each way was taken and how long its travel took, by `from:to`."""
-    figures: Figures = {}
-    taken: dict[str, tuple[int, float]] = {}
-    for planned in world.plan.steps:
-        if planned.travel_kind:
-            continue
-        step = study.steps[planned.document]
-        for number, link in enumerate(links_of(step)):
-            state = world.links[planned.first_link + number]
-            address = f"link/{step.id}:{link.to}"
-            before = taken.get(address, (0, 0.0))
-            taken[address] = (before[0] + int(state.taken), before[1] + float(state.travel))
-    for address, (count, travel) in taken.items():
-        figures[f"{address}/arrived"] = float(count)
-        figures[f"{address}/travel/mean"] = travel / count if count else float("nan")
-    return figures
+def _who_left(rows: Table[Tally], present: NDArray[np.int64], named: int) -> tuple[Values, Values]:
+    """Return how many of each subject left, came and are inside, of those with a name, and of all."""
+    completed, abandoned, turned_away, arrived = columns_of(rows, "completed", "abandoned", "turned_away", "arrived")
+    inside = np.bincount(present, minlength=len(rows)).astype(np.float64)
+    each = np.stack([completed, completed, abandoned, turned_away, arrived, inside], axis=1)[:named].ravel()
+    of_all = (arrived, completed, abandoned, turned_away, completed, inside)
+    return each, np.array([column.sum() for column in of_all])
 
 
-def _deadlines(study: StudyDocument, world: World) -> Figures:
-    return {
-        f"deadline/{deadline.id}/{quantity}": float(getattr(state, quantity))
-        for deadline, state in zip(study.deadlines, world.deadlines, strict=True)
-        for quantity in ("started", "met", "missed", "left")
-    }
+class Counts:
+    """The tallies, which ways were taken how often, and how deadlines were kept."""
+
+    def __init__(self, study: StudyDocument, plan: Plan) -> None:
+        self._tallies = Tallies(study)
+        counted = self._tallies.addresses
+        lost = [address for address in counted if address.endswith(("/abandoned", "/turned-away"))]
+        self._lost = [counted.index(address) for address in lost]
+        self._arrived = [counted.index(f"{address.rpartition('/')[0]}/arrived") for address in lost]
+        ways = [
+            (planned.first_link + number, f"link/{step.id}:{link.to}")
+            for planned in plan.steps
+            if not planned.travel_kind
+            for step in [study.steps[planned.document]]
+            for number, link in enumerate(links_of(step))
+        ]
+        named = list(dict.fromkeys(address for _, address in ways))
+        self._links = np.array([link for link, _ in ways], np.int64)
+        self._ways = np.array([named.index(address) for _, address in ways], np.int64)
+        self.addresses = [*counted, *(f"{address}/{OF_ARRIVED}" for address in lost)]
+        self.addresses += [f"{address}/{quantity}" for address in named for quantity in ("arrived", "travel/mean")]
+        self.addresses += [f"deadline/{each.id}/{quantity}" for each in study.deadlines for quantity in _OF_DEADLINES]
+
+    def __call__(self, world: World) -> Values:
+        """Return the figures of a replication at its end."""
+        counted = self._tallies(world)
+        shares = ratios(counted[self._lost], counted[self._arrived])
+        links = columns_of(world.links, "taken", "travel")[:, self._links]
+        taken, travel = (np.bincount(self._ways, each).astype(np.float64) for each in links)
+        ways = np.stack([taken, ratios(travel, taken)], axis=1).ravel()
+        return np.concatenate([counted, shares, ways, columns_of(world.deadlines, *_OF_DEADLINES).T.ravel()])
 
 
-def levels(study: StudyDocument, world: World, minutes: float) -> Figures:
-    """Return means, maxima and ends of lines and of cases inside, in regular time and overtime too."""
-    steps = [step.id if step.kind not in INSTANT else "" for step in study.steps]
-    types = [case_type.id for case_type in study.case_types]
-    tables = {"step": (levels_of_steps, steps), "type": (levels_of_types, types)}
-    figures: Figures = {}
-    columns = ((LINE_LEVEL, "line"), (INSIDE_LEVEL, "inside"))
-    for (subject, (levels_of, ids)), (column, quantity) in product(tables.items(), columns):
-        here = levels_of(world, column)
-        figures[f"{subject}/all/{quantity}/mean"] = ratio(float(here["area"].sum()), minutes)
-        figures[f"{subject}/all/{quantity}/end"] = float(here["now"].sum())
-        for each, level in zip(ids, here, strict=False):
-            if each:
-                figures |= _level(f"{subject}/{each}/{quantity}", level, minutes)
-                if study.has_shifts:
-                    figures |= _split(f"{subject}/{each}/{quantity}", level, world, minutes)
-    for name, level in zip(shared_rooms(study), levels_of_rooms(world), strict=True):
-        figures |= _level(f"line/{name}/inside", level, minutes)
-    return figures
+_OF_DEADLINES = ("started", "met", "missed", "left")
+
+
+class Levels:
+    """Means, maxima and ends of lines and of cases inside, in regular time and overtime too."""
+
+    def __init__(self, study: StudyDocument) -> None:
+        self._splits = study.has_shifts
+        types = [case_type.id for case_type in study.case_types]
+        self._kinds = [
+            (levels_of, column, [number for number, each in enumerate(ids) if each])
+            for levels_of, ids in ((levels_of_steps, timed_steps(study)), (levels_of_types, types))
+            for column in (LINE_LEVEL, INSIDE_LEVEL)
+        ]
+        of_each = ("/mean", "/max", "/end", *((":regular/mean", ":overtime/mean") if self._splits else ()))
+        self.addresses = []
+        for subject, ids in (("step", timed_steps(study)), ("type", types)):
+            for quantity in ("line", "inside"):
+                self.addresses += [f"{subject}/all/{quantity}/mean", f"{subject}/all/{quantity}/end"]
+                self.addresses += [f"{subject}/{each}/{quantity}{rest}" for each in ids if each for rest in of_each]
+        self.addresses += [f"line/{name}/inside{rest}" for name in shared_rooms(study) for rest in of_each[:3]]
+
+    def __call__(self, world: World, minutes: float) -> Values:
+        """Return the figures of a replication at its end that collected for `minutes`."""
+        found: list[Values] = []
+        for levels_of, column, numbers in self._kinds:
+            here = plain(levels_of(world, column))
+            found.append(np.array([ratio(float(here["area"].sum()), minutes), float(here["now"].sum())]))
+            found.append(self._each(here[numbers], world, minutes, self._splits))
+        return np.concatenate([*found, self._each(plain(levels_of_rooms(world)), world, minutes, False)])
+
+    def _each(self, here: Any, world: World, minutes: float, splits: bool) -> Values:
+        told = [_over(here["area"], minutes), here["highest"], here["now"]]
+        if splits:
+            overtime = float(world.clock[0].overtime_minutes)
+            told += [_over(here["area"] - here["overtime"], minutes - overtime), _over(here["overtime"], overtime)]
+        return np.stack(told, axis=1).astype(np.float64).ravel()
+
+
+def _over(parts: Values, whole: float) -> Values:
+    return ratios(parts, np.full(len(parts), whole))
 
 
 VALUES = {"adds": c.ValueClass.ADDS, "necessary": c.ValueClass.NECESSARY, "waste": c.ValueClass.WASTE}
 
 
-def values(study: StudyDocument, world: World) -> Figures:
-    """Return the minutes per case that add value, are necessary or are waste, and their shares of the time inside.
+class ValueShares:
+    """The minutes per case that add value, are necessary or are waste, and their shares of the time inside.
 
     Work counts by the value of its step; waiting and being blocked are waste; the way from step to step and
     work at steps without a value count as none of them.
     """
-    figures: Figures = {}
-    causes = causes_of_types(world.cause_minutes, world)
-    worked = world.value_minutes.copy()
-    worked[:, c.ValueClass.WASTE] += causes[:, k.FIRST_CAUSE :].sum(axis=1)
-    left = world.type_tally.completed + world.type_tally.abandoned + world.type_tally.turned_away
-    rows = [("type/all", worked.sum(axis=0), float(causes.sum()), float(left.sum()))]
-    rows += [
-        (f"type/{kind.id}", worked[number], float(causes[number].sum()), float(left[number]))
-        for number, kind in enumerate(study.case_types)
-    ]
-    for subject, minutes, total, cases in rows:
-        for name, column in VALUES.items():
-            figures[f"{subject}/value:{name}/mean"] = ratio(float(minutes[column]), cases)
-            figures[f"{subject}/value:{name}/share"] = ratio(float(minutes[column]), total)
-    return figures
+
+    def __init__(self, study: StudyDocument) -> None:
+        self._types = len(study.case_types)
+        self.addresses = [
+            f"type/{subject}/value:{name}/{statistic}"
+            for subject in ("all", *(kind.id for kind in study.case_types))
+            for name in VALUES
+            for statistic in ("mean", "share")
+        ]
+
+    def __call__(self, world: World) -> Values:
+        """Return the figures of a replication at its end."""
+        causes = causes_of_types(world.cause_minutes, world)
+        worked = world.value_minutes.copy()
+        worked[:, c.ValueClass.WASTE] += causes[:, k.FIRST_CAUSE :].sum(axis=1)
+        left = who_left(world.type_tally)
+        totals = np.array([causes.sum(), *causes.sum(axis=1)[: self._types]])
+        cases = np.array([left.sum(), *left[: self._types]])
+        minutes = np.vstack([worked.sum(axis=0), worked[: self._types]])[:, list(VALUES.values())]
+        return np.stack([_by_row(minutes, cases), _by_row(minutes, totals)], axis=2).ravel()
 
 
-def level_shares(study: StudyDocument, world: World) -> dict[str, NDArray[np.float64]]:
+def _by_row(parts: Values, wholes: Values) -> Values:
+    return ratios(parts, np.broadcast_to(wholes[:, None], parts.shape))
+
+
+def who_left(rows: Table[Tally]) -> Values:
+    """Return how many of each subject left, however they did."""
+    completed, abandoned, turned_away = columns_of(rows, "completed", "abandoned", "turned_away")
+    left: Values = completed + abandoned + turned_away
+    return left
+
+
+def level_shares(study: StudyDocument, world: World) -> dict[str, Values]:
     """Return for how large a share of the time each line, and the cases inside, were how many; see `least_of_bins`."""
-    steps = [step.id if step.kind not in INSTANT else "" for step in study.steps]
-    ids = [f"step/{each}" if each else "" for each in steps] + [f"type/{kind.id}" for kind in study.case_types]
-    shares = {}
-    for number, subject in enumerate(ids):
-        for column, quantity in ((LINE_LEVEL, "line"), (INSIDE_LEVEL, "inside")) if subject else ():
-            minutes = world.level_minutes[2 * number + column]
-            total = minutes.sum()
-            shares[f"{subject}/{quantity}"] = minutes / total if total > 0 else np.full(LEVEL_BINS, np.nan)
-    return shares
+    subjects = [f"step/{each}" if each else "" for each in timed_steps(study)]
+    subjects += [f"type/{kind.id}" for kind in study.case_types]
+    rows = [
+        2 * number + column for number, each in enumerate(subjects) if each for column in (LINE_LEVEL, INSIDE_LEVEL)
+    ]
+    minutes = world.level_minutes[rows]
+    shares = ratios(minutes, np.broadcast_to(minutes.sum(axis=1)[:, None], minutes.shape))
+    names = (f"{each}/{quantity}" for each in subjects if each for quantity in ("line", "inside"))
+    return dict(zip(names, shares, strict=True))
 
 
 def least_of_bins() -> list[int]:
@@ -198,52 +250,41 @@ def least_of_bins() -> list[int]:
     return [*range(EXACT_BINS), *wider]
 
 
-def _level(address: str, level: Level, minutes: float) -> Figures:
-    return {
-        f"{address}/mean": ratio(float(level.area), minutes),
-        f"{address}/max": float(level.highest),
-        f"{address}/end": float(level.now),
-    }
-
-
-def _split(address: str, level: Level, world: World, minutes: float) -> Figures:
-    """Return the means in regular time and in overtime."""
-    overtime = float(world.clock[0].overtime_minutes)
-    beyond = float(level.overtime)
-    return {
-        f"{address}:regular/mean": ratio(float(level.area) - beyond, minutes - overtime),
-        f"{address}:overtime/mean": ratio(beyond, overtime),
-    }
-
-
 def shared_rooms(study: StudyDocument) -> list[str]:
     """Return the names of shared waiting rooms, in the order of the plan."""
     named = [step.line.shared for step in study.steps if isinstance(step, Serve) and step.line.shared]
     return list(dict.fromkeys(named))
 
 
-def causes(study: StudyDocument, world: World) -> Figures:
-    """Return the minutes per case by cause of waiting: of a step's visits, of a type's cases, of all for a team.
+def timed_steps(study: StudyDocument) -> list[str]:
+    """Return the ids of steps, "" for those that take no time."""
+    return ["" if step.kind in INSTANT else step.id for step in study.steps]
+
+
+class Causes:
+    """The minutes per case by cause of waiting: of a step's visits, of a type's cases, of all for a team.
 
     Those who gave up or were turned away count too, as far as they waited.
     """
-    figures: Figures = {}
-    of_steps, of_types = causes_of_steps(world.cause_minutes, world), causes_of_types(world.cause_minutes, world)
-    left = world.type_tally.completed + world.type_tally.abandoned + world.type_tally.turned_away
-    for number, step in enumerate(study.steps):
-        if step.kind not in INSTANT:
-            here = world.step_tally[number]
-            gone = float(here.served + here.abandoned + here.turned_away)
-            figures |= _causes(f"step/{step.id}", of_steps[number], gone)
-    for number, case_type in enumerate(study.case_types):
-        figures |= _causes(f"type/{case_type.id}", of_types[number], float(left[number]))
-    figures |= _causes("type/all", of_types.sum(axis=0), float(left.sum()))
-    for team, minutes in zip(study.teams, causes_of_teams(world.cause_minutes, world), strict=False):
-        figures |= _causes(f"team/{team.id}", minutes, float(left.sum()))
-    return figures
 
+    def __init__(self, study: StudyDocument) -> None:
+        self._steps = [number for number, each in enumerate(timed_steps(study)) if each]
+        self._types, self._teams = len(study.case_types), len(study.teams)
+        subjects = [f"step/{study.steps[number].id}" for number in self._steps]
+        subjects += [f"type/{kind.id}" for kind in study.case_types] + ["type/all"]
+        subjects += [f"team/{team.id}" for team in study.teams]
+        self.addresses = [f"{subject}/cause:{name}/mean" for subject in subjects for name in (*CAUSES, ANY_CAUSE)]
 
-def _causes(subject: str, minutes: np.ndarray, cases: float) -> Figures:
-    by_cause = {name: float(minutes[number]) for name, number in CAUSES.items()}
-    by_cause[ANY_CAUSE] = sum(by_cause.values())
-    return {f"{subject}/cause:{name}/mean": ratio(total, cases) for name, total in by_cause.items()}
+    def __call__(self, world: World) -> Values:
+        """Return the figures of a replication at its end."""
+        minutes, left = world.cause_minutes, who_left(world.type_tally)
+        served, abandoned, turned_away = columns_of(world.step_tally, "served", "abandoned", "turned_away")
+        gone = (served + abandoned + turned_away)[self._steps]
+        of_types = causes_of_types(minutes, world)
+        of_teams = causes_of_teams(minutes, world)[: self._teams]
+        everyone = of_types.sum(axis=0, keepdims=True)
+        rows = [causes_of_steps(minutes, world)[self._steps], of_types[: self._types], everyone, of_teams]
+        cases = [gone, left[: self._types], np.full(1 + len(of_teams), left.sum())]
+        by_cause = np.vstack(rows)[:, list(CAUSES.values())]
+        all_causes = np.cumsum(by_cause, axis=1)[:, -1:]
+        return _by_row(np.hstack([by_cause, all_causes]), np.concatenate(cases)).ravel()

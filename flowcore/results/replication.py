@@ -1,19 +1,21 @@
 """The figures of one replication, each at its address."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
+from itertools import chain
 
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.kernel.records.world import World
-from flowcore.results.apart import apart
-from flowcore.results.counts import causes, counts, level_shares, levels, outcomes, values
+from flowcore.kernel.records.world import Plan, World
+from flowcore.results.apart import Apart
+from flowcore.results.arrays import Values
+from flowcore.results.counts import Causes, Counts, Levels, Outcomes, ValueShares, level_shares
 from flowcore.results.histogram import Histogram
-from flowcore.results.measures import measures
-from flowcore.results.samples import Figures, figures_of, histograms_of, samples_of
+from flowcore.results.measures import Measures
+from flowcore.results.samples import figures_of, histograms_of, samples_of
 from flowcore.results.series import Series, series_of
-from flowcore.results.staff import costs, teams
+from flowcore.results.staff import Costs, Teams
 from flowcore.results.surveys import departures_of, hours_of_week, intervals_of_run, spans_of, visits_of
 from flowcore.results.week import week_of
 from flowcore.study import StudyDocument
@@ -57,11 +59,15 @@ def wanted_shares(study: StudyDocument) -> tuple[str, ...]:
 
 
 class Summary:
-    """Makes the replications of a study of what its settled worlds have collected."""
+    """Makes the replications of a study of what its worlds have collected."""
 
-    def __init__(self, study: StudyDocument) -> None:
+    def __init__(self, study: StudyDocument, plan: Plan) -> None:
         self._study = study
         self._wanted = wanted_shares(study)
+        self._outcomes, self._counts, self._levels = Outcomes(study), Counts(study, plan), Levels(study)
+        self._causes, self._values, self._measures = Causes(study), ValueShares(study), Measures(study)
+        self._teams, self._costs, self._apart = Teams(study, plan), Costs(study), Apart(study)
+        self._addresses: list[str] = []
         self._places: dict[str, int] = {}
 
     def __call__(self, world: World, number: int, minutes: float, days_open: int) -> Replication:
@@ -83,38 +89,38 @@ class Summary:
         Replication
             Its figures in the order of addresses that all of this study's share.
         """
-        found = summarise(self._study, self._wanted, world, number, minutes, days_open)
-        places = self._places
-        if places.keys() != found.figures.keys():
-            self._places = places = {address: place for place, address in enumerate(found.figures)}
-        numbers = np.fromiter((found.figures[address] for address in places), np.float64, len(places))
-        return replace(found, figures=Row(places, numbers))
+        study, clock = self._study, world.clock[0]
+        visits = visits_of(study, world.visits[: clock.visits], [hours_of_week(study)])
+        by_time = [intervals_of_run(study, world), hours_of_week(study)]
+        departures = departures_of(study, world.departures[: clock.departures], by_time)
+        spans = spans_of(study, world.spans[: clock.span_rows])
+        told: list[tuple[list[str], Values]] = []
+        histograms: dict[str, Histogram] = {}
+        for samples in samples_of(study, visits, departures, spans):
+            told.append(figures_of(samples, self._wanted))
+            histograms |= histograms_of(samples)
+        told += self._of_world(world, minutes, days_open)
+        until = float(clock.now)
+        series = series_of(study, world, departures.waits[0], until)
+        week = week_of(study, series, visits.waits[0], departures.waits[1], until)
+        return Replication(number, self._row(told), histograms, series, week, level_shares(study, world))
 
+    def _of_world(self, world: World, minutes: float, days_open: int) -> Iterator[tuple[list[str], Values]]:
+        """Yield the figures that are not of cases and visits, with their addresses."""
+        yield self._outcomes.addresses, self._outcomes(world)
+        yield self._counts.addresses, self._counts(world)
+        yield self._levels.addresses, self._levels(world, minutes)
+        yield self._causes.addresses, self._causes(world)
+        yield self._values.addresses, self._values(world)
+        yield self._measures.addresses, self._measures(world)
+        yield self._teams.addresses, self._teams(world, minutes)
+        yield self._costs.addresses, self._costs(world, minutes, days_open)
+        yield self._apart(world, minutes, days_open)
+        yield ["run/minutes"], np.array([minutes])
 
-def summarise(
-    study: StudyDocument, wanted: tuple[str, ...], world: World, number: int, minutes: float, days_open: int
-) -> Replication:
-    """Return the figures of a settled world; of shares within a time those that are wanted. See `Summary`."""
-    clock = world.clock[0]
-    visits = visits_of(study, world.visits[: clock.visits], [hours_of_week(study)])
-    by_time = [intervals_of_run(study, world), hours_of_week(study)]
-    departures = departures_of(study, world.departures[: clock.departures], by_time)
-    spans = spans_of(study, world.spans[: clock.span_rows])
-    figures: Figures = {}
-    histograms: dict[str, Histogram] = {}
-    for samples in samples_of(study, visits, departures, spans):
-        figures |= figures_of(samples, wanted)
-        histograms |= histograms_of(samples)
-    figures |= outcomes(study, world)
-    figures |= counts(study, world)
-    figures |= levels(study, world, minutes)
-    figures |= causes(study, world)
-    figures |= values(study, world)
-    figures |= measures(study, world)
-    figures |= teams(study, world, minutes)
-    figures |= costs(study, world, minutes, days_open)
-    figures |= apart(study, world, minutes, days_open)
-    figures["run/minutes"] = minutes
-    series = series_of(study, world, departures.waits[0], float(clock.now))
-    week = week_of(study, series, visits.waits[0], departures.waits[1], float(clock.now))
-    return Replication(number, figures, histograms, series, week, level_shares(study, world))
+    def _row(self, told: list[tuple[list[str], Values]]) -> Row:
+        addresses = list(chain.from_iterable(each for each, _ in told))
+        if addresses != self._addresses:
+            self._addresses = addresses
+            self._places = {address: place for place, address in enumerate(addresses)}
+        return Row(self._places, np.concatenate([values for _, values in told]))

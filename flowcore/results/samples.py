@@ -16,7 +16,6 @@ from flowcore.study import StudyDocument, minutes
 from flowcore.study.clocks import clocks_of
 from flowcore.study.steps import Exit
 
-Figures = dict[str, float]
 Values = NDArray[np.float64]
 
 QUANTITIES = ("wait", "work", "travel", "blocked", "total", "cost")
@@ -26,11 +25,6 @@ POOLED_OF_TYPES = (*POOLED, "cost")
 INSTANT = ("choose", "fork", "scatter", "set", "exit")
 ALL = -1
 _of_thread = threading.local()
-
-
-def ratio(part: float, whole: float) -> float:
-    """Return a part of a whole; not-a-number where there is no whole."""
-    return part / whole if whole > 0 else float("nan")
 
 
 @dataclass(frozen=True)
@@ -105,19 +99,28 @@ def samples_of(
     yield from _of_spans(spans, study, quantities)
 
 
-def figures_of(samples: Samples, wanted: tuple[str, ...]) -> Figures:
-    """Return the statistics of every subject's samples, and the shares within a time that are wanted."""
-    numbers = list(samples.subjects.values())
-    values = samples.statistics[:, numbers].transpose(1, 0, 2).ravel().tolist()
-    figures = dict(zip(_addresses(tuple(samples.subjects), samples.quantities), values, strict=True))
-    for address in wanted:
-        subject, _, statistic = address.rpartition("/")
-        owner, _, quantity = subject.rpartition("/")
-        if statistic.startswith("within:") and owner in samples.subjects and quantity in samples.quantities:
-            sample = samples.of(owner, quantity)
-            limit = minutes(statistic.removeprefix("within:"))
-            figures[address] = float(np.mean(sample <= limit)) if len(sample) else float("nan")
-    return figures
+def figures_of(samples: Samples, wanted: tuple[str, ...]) -> tuple[list[str], Values]:
+    """Return the addresses and statistics of every subject's samples, and the shares within a time that are wanted."""
+    values = samples.statistics[:, list(samples.subjects.values())].transpose(1, 0, 2).ravel()
+    addresses = _addresses(tuple(samples.subjects), samples.quantities)
+    mine = [address for address in wanted if _is_of(samples, address)]
+    if not mine:
+        return addresses, values
+    return [*addresses, *mine], np.array([*values, *(_share_within(samples, address) for address in mine)])
+
+
+def _is_of(samples: Samples, address: str) -> bool:
+    subject, _, statistic = address.rpartition("/")
+    owner, _, quantity = subject.rpartition("/")
+    return statistic.startswith("within:") and owner in samples.subjects and quantity in samples.quantities
+
+
+def _share_within(samples: Samples, address: str) -> float:
+    subject, _, statistic = address.rpartition("/")
+    owner, _, quantity = subject.rpartition("/")
+    sample = samples.of(owner, quantity)
+    limit = minutes(statistic.removeprefix("within:"))
+    return float(np.mean(sample <= limit)) if len(sample) else float("nan")
 
 
 @cache

@@ -3,7 +3,8 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, cast
+from functools import cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +13,7 @@ from flowcore.kernel.records.ledger import Departure, SpanRow, Visit
 from flowcore.kernel.records.record import Table
 from flowcore.kernel.records.world import World
 from flowcore.kernel.summary.columns import Field, copied, grouped, survey
+from flowcore.results.arrays import plain
 from flowcore.results.catalogue import HOURS_A_WEEK
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.clocks import clocks_of
@@ -43,17 +45,17 @@ class Survey:
 
     def __init__(self, rows: Rows, groups: Mapping[str, int], grids: Sequence[Grid] = ()) -> None:
         self.words = _words_of(rows)
-        self._rows = rows
+        self._kind = rows.dtype
         self._groups = groups
-        self._fields = np.array([_whole_in(rows, name) for name in groups], np.int64).reshape(-1, 3)
+        self._fields = np.array([_whole_in(rows.dtype, name) for name in groups], np.int64).reshape(-1, 3)
         came = ("joined_at", "") if "joined_at" in (rows.dtype.names or ()) else ("left_at", "total")
         places = np.array([places for _, _, places in grids], np.int64)
         self._counts, sums, found = survey(
             self.words,
             self._fields,
             max(1, *groups.values()),
-            (_place_of(rows, came[0]), _place_of(rows, came[1]) if came[1] else -1) if grids else (0, -1),
-            _place_of(rows, "wait"),
+            (_place_of(rows.dtype, came[0]), _place_of(rows.dtype, came[1]) if came[1] else -1) if grids else (0, -1),
+            _place_of(rows.dtype, "wait"),
             np.array([grid[:2] for grid in grids], np.float64).reshape(-1, 2),
             places,
         )
@@ -80,7 +82,7 @@ class Survey:
         copied(self.words, self._wanted(quantities), columns)
 
     def _wanted(self, quantities: Sequence[str]) -> Counts:
-        return np.array([_place_of(self._rows, quantity) for quantity in quantities], np.int64)
+        return np.array([_place_of(self._kind, quantity) for quantity in quantities], np.int64)
 
     def _number_of(self, name: str) -> int:
         return list(self._groups).index(name)
@@ -131,21 +133,24 @@ def first_offset(study: StudyDocument, interval: float) -> float:
 
 def _words_of(rows: Rows) -> Values:
     """Return rows of the ledger as words, shape (rows, words)."""
-    return np.ascontiguousarray(cast(Any, rows)).view(np.float64).reshape(len(rows), rows.dtype.itemsize // _WORD)
+    words: Values = np.ascontiguousarray(plain(rows)).view(np.float64)
+    return words.reshape(len(rows), rows.dtype.itemsize // _WORD)
 
 
-def _place_of(rows: Rows, name: str) -> int:
+@cache
+def _place_of(kind: np.dtype[np.void], name: str) -> int:
     """Return which word of a row a field of real numbers is."""
-    return _field(rows, name)[1] // _WORD
+    return _field(kind, name)[1] // _WORD
 
 
-def _whole_in(rows: Rows, name: str) -> Field:
+@cache
+def _whole_in(kind: np.dtype[np.void], name: str) -> Field:
     """Return where in a row a field of whole numbers lies."""
-    kind, place = _field(rows, name)
-    return place // _WORD, 8 * (place % _WORD), 8 * kind.itemsize
+    width, place = _field(kind, name)
+    return place // _WORD, 8 * (place % _WORD), 8 * width.itemsize
 
 
-def _field(rows: Rows, name: str) -> tuple[np.dtype[Any], int]:
-    fields: dict[str, Any] = dict(rows.dtype.fields or {})
-    kind, place, *_ = fields[name]
-    return kind, int(place)
+def _field(kind: np.dtype[np.void], name: str) -> tuple[np.dtype[Any], int]:
+    fields: dict[str, Any] = dict(kind.fields or {})
+    width, place, *_ = fields[name]
+    return width, int(place)

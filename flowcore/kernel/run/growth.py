@@ -16,8 +16,8 @@ from flowcore.kernel.records.record import R, Table, layout
 from flowcore.kernel.records.world import World
 
 LEDGER = ("visits", "departures", "spans", "notes")
-_OF_CASES = ("cases", "minutes", "traits_and_marks", "memory", "forks", "batches", "timers", "bookings")
-_GROWING = (*_OF_CASES, "events", "agenda", *LEDGER)
+ROWS_OF_CASES = ("cases", "minutes", "traits_and_marks", "memory")
+_GROWING = (*ROWS_OF_CASES, "forks", "batches", "timers", "bookings", "events", "agenda", *LEDGER)
 _CACHE_LINE = 64
 
 MOST_BYTES = 600_000_000

@@ -26,6 +26,7 @@ from flowcore.kernel.records.record import Table, blank, table
 from flowcore.kernel.records.world import AgendaItem, Clock, Event, Plan, World
 from flowcore.kernel.run.growth import (
     LEDGER,
+    ROWS_OF_CASES,
     arrays_of,
     as_bytes,
     grow,
@@ -61,7 +62,7 @@ class Worlds:
 
     def __init__(self, plan: Plan) -> None:
         self._first = together(_first_world(plan))
-        self._states = [(state, state.copy()) for state in self._bytes_of_state()]
+        self._at_first = {name: as_bytes(value).copy() for name, value in self._state()}
 
     def begin(self, seed: int, replication: int) -> World:
         """Return a replication at its first instant: nobody inside, everyone idle, streams open.
@@ -76,8 +77,10 @@ class Worlds:
         World
             In the memory of the replication before, which is written over with its ledger.
         """
-        for state, first in self._states:
-            state[:] = first
+        touched = self._cases_touched()
+        for name, value in self._state():
+            bytes_ = value.nbytes if name not in ROWS_OF_CASES else touched * (value.nbytes // len(value))
+            as_bytes(value)[:bytes_] = self._at_first[name][:bytes_]
         with np.errstate(over="ignore"):
             open_up(self._first, np.uint64(seed), np.uint64(replication))
         return self._first
@@ -91,12 +94,16 @@ class Worlds:
                 grown[name] = value if name in LEDGER else value[: len(before)]
         if grown:
             self._first = replace(self._first, **grown)
-            first = [copy for _, copy in self._states]
-            self._states = list(zip(self._bytes_of_state(), first, strict=True))
 
-    def _bytes_of_state(self) -> list[np.ndarray]:
-        """Return the memory of all of the world but its ledger, as bytes."""
-        return [as_bytes(value) for name, value in arrays_of(self._first) if name not in LEDGER and value.size]
+    def _state(self) -> list[tuple[str, np.ndarray]]:
+        """Return what a replication must find as it was at first: not what is written before it is read."""
+        written = (*LEDGER, "events", "agenda")
+        return [(name, value) for name, value in arrays_of(self._first) if name not in written and value.size]
+
+    def _cases_touched(self) -> int:
+        """Return how many records of cases have been used; of those that are free the lowest is used next."""
+        used = np.flatnonzero(self._first.cases["stamp"])
+        return min(len(self._first.cases), int(used[-1]) + 2) if len(used) else 1
 
 
 def new_world(plan: Plan, seed: int, replication: int) -> World:

@@ -1,0 +1,33 @@
+"""Columns of records as plain arrays, and ratios that may have no whole."""
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from flowcore.kernel.records.record import Table
+
+Values = NDArray[np.float64]
+
+
+def plain(records: Table[Any]) -> NDArray[Any]:
+    """Return records as an array whose columns are found quickly."""
+    found: NDArray[Any] = records.view(np.ndarray)
+    return found
+
+
+def columns_of(records: Table[Any], *names: str) -> Values:
+    """Return columns of records as real numbers, shape (names, records)."""
+    here = plain(records)
+    return np.array([here[name] for name in names], np.float64)
+
+
+def ratio(part: float, whole: float) -> float:
+    """Return a part of a whole; not-a-number where there is no whole."""
+    return part / whole if whole > 0 else float("nan")
+
+
+def ratios(parts: Values, wholes: Values) -> Values:
+    """Return parts of their wholes; not-a-number where there is no whole."""
+    found: Values = np.divide(parts, wholes, out=np.full(np.shape(parts), np.nan), where=wholes > 0)
+    return found
