@@ -64,7 +64,7 @@ _PLACE_PICK = {
 }
 _VALUE = {"adds": c.ValueClass.ADDS, "necessary": c.ValueClass.NECESSARY, "waste": c.ValueClass.WASTE}
 _SPARE = 24
-_MOST_TURNS = 12
+_MOST_TURNS = 24
 _THINGS_A_TURN = 3
 """An event, an arrival by it, and a case that enters a step."""
 _MOST_MARGIN = 4096

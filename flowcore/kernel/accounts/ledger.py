@@ -1,10 +1,10 @@
 """The ledger: a row for every visit and for every case that has left."""
 
 from flowcore.kernel.accounts.measures import measure_departure, measure_visit
-from flowcore.kernel.accounts.minutes import visit_wait_of, wait_of
+from flowcore.kernel.accounts.minutes import has_one_cause, visit_wait_of, wait_of
 from flowcore.kernel.compiling.compiled import part
 from flowcore.kernel.records.choices import VALUE_CLASSES, TravelKind
-from flowcore.kernel.records.kinds import ACCOUNTS, NONE, Account
+from flowcore.kernel.records.kinds import ACCOUNTS, FIRST_CAUSE, NONE, Account
 from flowcore.kernel.records.ledger import VALUES, VISIT_MINUTES
 from flowcore.kernel.records.world import World
 
@@ -107,6 +107,14 @@ def write_rows_of_all(world: World, case_id: int) -> None:
 
 
 @part
+def close_case_account(world: World, case_id: int, row: int, account: int, watched: bool) -> None:
+    """Add a case's minutes on an account to those of all cases of its type."""
+    world.cause_minutes[row, account] += world.minutes[case_id, account]
+    if watched:
+        world.hour_minutes[row, account] += world.minutes[case_id, account]
+
+
+@part
 def write_departure(world: World, case_id: int) -> None:
     """Write down a case's whole way at the exit where it leaves."""
     clock = world.clock[0]
@@ -114,7 +122,6 @@ def write_departure(world: World, case_id: int) -> None:
     row = world.departures[clock.departures]
     clock.departures += 1
     row.left_at = clock.now
-    row.wait = wait_of(world.minutes, case_id, 0) if case.causes_before else 0.0
     row.work = world.minutes[case_id, Account.WORK]
     row.blocked = world.minutes[case_id, Account.NEXT_LINE]
     row.travel = world.minutes[case_id, Account.TRAVEL]
@@ -126,10 +133,16 @@ def write_departure(world: World, case_id: int) -> None:
     row.stream = case.stream
     account_row = world.plan.sections[0].type_causes + case.type
     watched = is_watched(world, case.arrived_at)
-    for account in range(ACCOUNTS):
-        world.cause_minutes[account_row, account] += world.minutes[case_id, account]
-        if watched:
-            world.hour_minutes[account_row, account] += world.minutes[case_id, account]
+    row.wait = 0.0
+    for account in range(FIRST_CAUSE):
+        close_case_account(world, case_id, account_row, account, watched)
+    if has_one_cause(world, case_id):
+        row.wait = 0.0 if case.last_cause == Account.NEXT_LINE else world.minutes[case_id, case.last_cause]
+        close_case_account(world, case_id, account_row, case.last_cause, watched)
+    elif case.causes_before != 0:
+        row.wait = wait_of(world.minutes, case_id, 0)
+        for account in range(FIRST_CAUSE, ACCOUNTS):
+            close_case_account(world, case_id, account_row, account, watched)
     for value in range(VALUE_CLASSES):
         world.value_minutes[case.type, value] += world.minutes[case_id, VALUES + value]
     if world.plan.run[0].of_visits > 0:

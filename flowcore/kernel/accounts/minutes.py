@@ -3,10 +3,10 @@
 import numpy as np
 
 from flowcore.kernel.accounts.levels import change_level, step_level, type_level
-from flowcore.kernel.compiling.compiled import part
-from flowcore.kernel.records.choices import TravelKind
+from flowcore.kernel.compiling.compiled import part, rare
+from flowcore.kernel.records.choices import VALUE_CLASSES, TravelKind
 from flowcore.kernel.records.kinds import FIRST_CAUSE, NONE, POOL_CAUSES, Account, CaseState
-from flowcore.kernel.records.ledger import LINE_LEVEL, SNAPSHOT, VISIT_MINUTES
+from flowcore.kernel.records.ledger import LINE_LEVEL, SNAPSHOT, VALUES, VISIT_MINUTES
 from flowcore.kernel.records.world import World
 
 
@@ -144,3 +144,34 @@ def waited(world: World, case_id: int) -> float:
         total += wait_of(world.minutes, case_id, 0) + visit_wait_of(world, case_id)
         case_id = world.cases[case_id].leader
     return total
+
+
+@part
+def has_one_cause(world: World, case_id: int) -> bool:
+    """Say whether a case has waited for one cause only on its way so far, the visit that is not over apart."""
+    case = world.cases[case_id]
+    return case.causes_before == 1 << case.last_cause
+
+
+@part
+def clear_minutes(world: World, case_id: int) -> None:
+    """Leave no minutes on the accounts of a record for the case that uses it next."""
+    case = world.cases[case_id]
+    if case.causes != 0 or (case.causes_before != 0 and not has_one_cause(world, case_id)):
+        clear_all_minutes(world, case_id)
+        return
+    minutes = world.minutes
+    for account in range(FIRST_CAUSE):
+        minutes[case_id, account] = 0.0
+        minutes[case_id, VISIT_MINUTES + account] = 0.0
+    if case.causes_before != 0:
+        minutes[case_id, case.last_cause] = 0.0
+    for value in range(VALUES, VALUES + VALUE_CLASSES):
+        minutes[case_id, value] = 0.0
+
+
+@rare
+def clear_all_minutes(world: World, case_id: int) -> None:
+    """Leave no minutes on any account of a record."""
+    for column in range(world.minutes.shape[1]):
+        world.minutes[case_id, column] = 0.0

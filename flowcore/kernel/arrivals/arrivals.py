@@ -129,7 +129,9 @@ def give_type(world: World, case_id: int) -> None:
     date = source.first_date + here.occasion
     if source.kind == StreamKind.DATES:
         case.type = world.plan.dates[date].type
-    if case.type == NONE:
+    if case.type == NONE and world.plan.run[0].types == 1:
+        case.type = 0
+    elif case.type == NONE:
         draw = uniform(chain(case.luck, np.uint64(DrawFor.TYPE)), 0)
         case.type = first_share_above(world.plan.numbers, mix_at(world, case.stream), world.plan.run[0].types, draw)
     kind = world.plan.types[case.type]

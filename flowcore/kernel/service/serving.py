@@ -125,6 +125,10 @@ def next_with(world: World, member_id: int, chosen: int) -> int:
 def serve_touched(world: World) -> None:
     """Let the teams that were touched serve the first whom they can; of those that can serve none, note why."""
     clock = world.clock[0]
+    if is_busy_alone(world, clock.first_touched):
+        world.teams[clock.first_touched].touched = Look.LOOKED_AT
+        forget_touched(world)
+        return
     if clock.first_reserving != NONE:
         touch_held_back(world)
     team = clock.first_touched
@@ -150,6 +154,14 @@ def serve_touched(world: World) -> None:
         serve_waiting(world, chosen)
     else:
         forget_touched(world)
+
+
+@part
+def is_busy_alone(world: World, team: int) -> bool:
+    """Say whether a team is the only one touched, and has nobody idle to serve anyone."""
+    here, clock = world.teams[team], world.clock[0]
+    is_alone = here.next_touched == NONE and clock.first_reserving == NONE and clock.stalled == 0
+    return is_alone and here.idle == 0 and here.staying == 0
 
 
 @part

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from flowcore.kernel.accounts.minutes import clear_all_minutes
 from flowcore.kernel.accounts.rules import rule_holds, waiting_at, waiting_at_place
 from flowcore.kernel.clockwork.draws import key_for, uniform
 from flowcore.kernel.clockwork.samples import sample
@@ -211,6 +212,7 @@ def choose_ahead(world: World, case_id: int) -> None:
     ahead.next = follower
     ahead.stamp = stamp
     ahead.weight = 0
+    clear_all_minutes(world, shadow)
 
 
 @part

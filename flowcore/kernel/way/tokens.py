@@ -5,10 +5,10 @@ import numpy as np
 from flowcore.kernel.accounts.deadlines import stop_all_timers
 from flowcore.kernel.accounts.ledger import write_departure
 from flowcore.kernel.accounts.levels import change_inside
+from flowcore.kernel.accounts.minutes import clear_minutes
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.kinds import NEVER, NONE, CaseState, Note, Stand
-from flowcore.kernel.records.ledger import MINUTE_COLUMNS
 from flowcore.kernel.records.world import World
 from flowcore.kernel.service.work import let_go_of
 from flowcore.kernel.waiting.causes import touch
@@ -64,8 +64,6 @@ def new_token(world: World) -> int:
     case.last_aboard = NONE
     case.next_aboard = NONE
     case.stamp += 1
-    for column in range(MINUTE_COLUMNS):
-        world.minutes[case_id, column] = 0.0
     for column in range(world.traits_and_marks.shape[1]):
         world.traits_and_marks[case_id, column] = 0.0
     run = world.plan.run[0]
@@ -81,6 +79,7 @@ def free_token(world: World, case_id: int) -> None:
     """Give a token back."""
     clock = world.clock[0]
     case = world.cases[case_id]
+    clear_minutes(world, case_id)
     case.stamp += 1
     case.state = CaseState.MOVING
     case.weight = 0
