@@ -1,9 +1,9 @@
 """The figures of stretches of values: moments and percentiles.
 
-Nothing long is sorted whole: the values are counted by where they lie between the least and the most, and only
-those that lie where a wanted rank does are put in order. So percentiles are exact. Sums are made in blocks whose
-sums are added with Neumaier's correction (Rundungsfehleranalyse einiger Verfahren zur Summation endlicher Summen,
-ZAMM 54, 1974).
+Nothing long is sorted whole: the values are counted by the top bits of what they are between the least and the most,
+which are in their order, and only those that lie where a wanted rank does are put in order. So percentiles are exact.
+Sums are made in blocks whose sums are added with Neumaier's correction (Rundungsfehleranalyse einiger Verfahren zur
+Summation endlicher Summen, ZAMM 54, 1974).
 """
 
 import math
@@ -20,6 +20,7 @@ STATISTICS = NONE_AT_ALL + 1
 _BLOCK = 512
 _FEW = 192
 _BINS = 4096
+_OCTAVES = 24
 
 
 @entry
@@ -32,6 +33,7 @@ def statistics(columns: np.ndarray, edges: np.ndarray, room: np.ndarray) -> np.n
     statistical packages, The American Statistician 50 (1996).
     """
     stretches = len(edges) - 1
+    bits = columns.view(np.int64)
     figures = np.empty((len(columns), stretches + 1, STATISTICS))
     moments = np.empty((stretches + 1, MOMENTS))
     counts = np.empty(_BINS, np.int64)
@@ -39,9 +41,10 @@ def statistics(columns: np.ndarray, edges: np.ndarray, room: np.ndarray) -> np.n
         for stretch in range(stretches):
             values = columns[column, edges[stretch] : edges[stretch + 1]]
             measure(values, moments[stretch])
-            describe(values, moments[stretch], room, counts, figures[column, stretch])
+            of_values = bits[column, edges[stretch] : edges[stretch + 1]]
+            describe(values, of_values, moments[stretch], room, counts, figures[column, stretch])
         put_together(moments[:stretches], moments[stretches])
-        describe(columns[column], moments[stretches], room, counts, figures[column, stretches])
+        describe(columns[column], bits[column], moments[stretches], room, counts, figures[column, stretches])
     return figures
 
 
@@ -95,9 +98,14 @@ def put_together(parts: np.ndarray, moments: np.ndarray) -> None:
 
 @part
 def describe(
-    values: np.ndarray, moments: np.ndarray, room: np.ndarray, counts: np.ndarray, figures: np.ndarray
+    values: np.ndarray,
+    bits: np.ndarray,
+    moments: np.ndarray,
+    room: np.ndarray,
+    counts: np.ndarray,
+    figures: np.ndarray,
 ) -> None:
-    """Write the STATISTICS of values with known moments; `room` is for as many values, `counts` for _BINS."""
+    """Write the STATISTICS of values with known bits and moments; `room` is for as many values, `counts` for _BINS."""
     many = len(values)
     if many == 0:
         figures[:] = math.nan
@@ -112,7 +120,7 @@ def describe(
     elif many <= _FEW or least < 0.0:
         percentiles_by_order(values, room, figures)
     else:
-        percentiles_by_counting(values, room, counts, figures, moments[ABOVE_ZERO], most)
+        percentiles_by_counting(values, bits, room, counts, figures, lowest_counted(moments[ABOVE_ZERO], most))
 
 
 @part
@@ -171,24 +179,44 @@ def sum_of(values: np.ndarray, mean: float, squares: bool) -> float:
 
 
 @part
+def bits_of(value: float) -> int:
+    """Return the bits of a real number, as a whole number: of those from zero on they are in the same order."""
+    return np.array([value]).view(np.int64)[0]
+
+
+@part
+def lowest_counted(least: float, most: float) -> tuple[int, int]:
+    """Return the bits of the least value that has a place of its own, and how many of their last bits are left out.
+
+    What is less than 2**-_OCTAVES of the most, and above zero, is in the lowest place.
+    """
+    lowest = max(bits_of(least), bits_of(most) - (_OCTAVES << 52))
+    left_out = 0
+    while (bits_of(most) - lowest) >> left_out >= _BINS - 2:
+        left_out += 1
+    return lowest, left_out
+
+
+@part
 def percentiles_by_counting(
-    values: np.ndarray, room: np.ndarray, counts: np.ndarray, figures: np.ndarray, least: float, most: float
+    values: np.ndarray,
+    bits: np.ndarray,
+    room: np.ndarray,
+    counts: np.ndarray,
+    figures: np.ndarray,
+    scale: tuple[int, int],
 ) -> None:
-    """Write the percentiles of values that are 0 or lie between `least` and `most`."""
+    """Write the percentiles of values from zero on; for `scale` see `lowest_counted`."""
     many = len(values)
-    bins = min(_BINS, many)
-    scale = (bins - 2) / (most - least)
-    if not math.isfinite(scale):
-        scale = 0.0
-    counts[:bins] = 0
+    counts[:] = 0
     for row in range(many):
-        counts[place_of(values[row], least, scale)] += 1
+        counts[place_of(bits[row], scale)] += 1
     ranks = ranks_beside(many)
     wanted = np.empty(len(ranks), np.int64)
-    begins = wanted_places(counts[:bins], ranks, wanted)
+    begins = wanted_places(counts, ranks, wanted)
     following = begins.copy()
     for row in range(many):
-        which = counts[place_of(values[row], least, scale)]
+        which = counts[place_of(bits[row], scale)]
         if which >= 0:
             room[following[which]] = values[row]
             following[which] += 1
@@ -205,9 +233,9 @@ def percentiles_by_counting(
 
 
 @part
-def place_of(value: float, least: float, scale: float) -> int:
-    """Return in which place a value is counted: the zeros in the first, the others in their order from `least` on."""
-    return int((value - least) * scale) + 1 if value > 0.0 else 0
+def place_of(bits: int, scale: tuple[int, int]) -> int:
+    """Return in which place a value is counted: the zeros in the first, the others in their order."""
+    return (max(0, bits - scale[0]) >> scale[1]) + 1 if bits > 0 else 0
 
 
 @part
