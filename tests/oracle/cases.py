@@ -38,7 +38,7 @@ class Case:
     station: Station | None = None
     place: str | None = None
     laps: int = 0
-    circle: int = -1
+    loop: int = -1
     state: str = "moving"
     cause: str = ""
     where: str = ""

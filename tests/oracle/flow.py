@@ -61,8 +61,8 @@ class Flow:
 
     def come_to(self, case: Case) -> None:
         station = case.station
-        if station.circle != case.circle:
-            case.circle, case.laps = station.circle, 0
+        if station.loop != case.loop:
+            case.loop, case.laps = station.loop, 0
         if not station.escort:
             self.note("CAME", case)
             if station.place is not None:
@@ -75,7 +75,7 @@ class Flow:
         case.visit_cost = case.cost
         case.work_left = None
         for each in case.together():
-            each.station, each.place, each.circle, each.laps = station, case.place, case.circle, case.laps
+            each.station, each.place, each.loop, each.laps = station, case.place, case.loop, case.laps
             if station.escort:
                 continue
             each.visits[station.step.id] += 1
@@ -135,10 +135,10 @@ class Flow:
         case.where, case.state = "", "moving"
         self.move_minutes(case)
         self.release(case, "given up")
-        circle = station.circle
+        loop = station.loop
         case.work_left = None
         case.station = self.at_one_place(case, self.service.at[to])
-        if circle != -1 and case.station.circle == circle:
+        if loop != -1 and case.station.loop == loop:
             case.laps += 1
         self.soon(self.enter, case)
 
@@ -326,7 +326,7 @@ class Flow:
             case.goal = self.at_one_place(case, way.ends)
             case.ahead = [(way, case.goal)]
             return
-        kept = case.station, case.laps, case.circle, case.place, case.visits.copy(), dict(case.traits)
+        kept = case.station, case.laps, case.loop, case.place, case.visits.copy(), dict(case.traits)
         ways = []
         while True:
             way = self.first_taken(case) if case.station.kind == "fork" else self.choose_way(case)
@@ -338,13 +338,13 @@ class Flow:
             case.station = to
             if to.kind not in ("choose", "set", "fork"):
                 break
-            if to.circle != case.circle:
-                case.circle, case.laps = to.circle, 0
+            if to.loop != case.loop:
+                case.loop, case.laps = to.loop, 0
             case.place = to.place or case.place
             case.visits[to.step.id] += 1
             if to.kind == "set":
                 self.set_traits(case, to.step.traits, to.step.id)
-        case.station, case.laps, case.circle, case.place, case.visits, case.traits = kept
+        case.station, case.laps, case.loop, case.place, case.visits, case.traits = kept
         case.ahead = ways
         case.goal = ways[-1][1]
 
@@ -624,7 +624,7 @@ class Flow:
     def companion(self, case: Case, fortune: Any, kind: str) -> Case:
         """Return a branch or an errand of a case."""
         other = Case(case.number, fortune, case.stream, case.type, case.arrived_at, case.priority, case.due, kind)
-        other.place, other.laps, other.circle = case.place, case.laps, case.circle
+        other.place, other.laps, other.loop = case.place, case.laps, case.loop
         other.traits, other.visits, other.known = dict(case.traits), case.visits.copy(), dict(case.known)
         self.tokens.append(other)
         return other
@@ -699,7 +699,7 @@ class Flow:
         others = case.riders.pop()
         for other in others:
             self.tokens.append(other)
-            other.station, other.place, other.laps, other.circle = station, case.place, case.laps, case.circle
+            other.station, other.place, other.laps, other.loop = station, case.place, case.laps, case.loop
             other.state, other.where = "moving", ""
         for each in [case, *others]:
             self.soon(self.go_on if station.kind == "scatter" else self.enter, each)

@@ -20,7 +20,7 @@ class Station:
     number: int
     place: str | None = None
     ways: "list[Way]" = field(default_factory=list)
-    circle: int = -1
+    loop: int = -1
     escort: Any = None
 
     @cached_property
@@ -71,7 +71,7 @@ class Service:
         self.at: dict[str, list[Station]] = {}
         self._lay_out()
         for station, row in zip(self.stations, plan.steps, strict=True):
-            station.circle = int(row.circle)
+            station.loop = int(row.loop)
             first = int(row.first_link)
             for turn, way in enumerate(station.ways):
                 way.closes = bool(plan.links[first + turn].back)

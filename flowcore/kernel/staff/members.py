@@ -93,30 +93,58 @@ def count_state(world: World, member_id: int, change: int) -> None:
 @part
 def set_state(world: World, member_id: int, state: int) -> None:
     """Let a member turn to something else, and book the time of what it did."""
+    before = world.members[member_id].state
+    if before == MemberState.IDLE and state == MemberState.WORKING:
+        turn_to_work(world, member_id)
+    elif before == MemberState.WORKING and state == MemberState.IDLE:
+        turn_idle(world, member_id)
+    else:
+        turn_otherwise(world, member_id, state)
+
+
+@part
+def turn_to_work(world: World, member_id: int) -> None:
+    """Let a member who was idle be at work."""
+    book_member(world, member_id)
+    leave_idle(world, member_id)
+    member = world.members[member_id]
+    member.state = MemberState.WORKING
+    world.teams[member.team].working += 1
+    if world.plan.teams[member.team].interruptions > 0:
+        change_working_clocks(world, member_id, world.teams[member.team].working - 1)
+
+
+@part
+def turn_idle(world: World, member_id: int) -> None:
+    """Let a member who was at work be idle."""
     book_member(world, member_id)
     member = world.members[member_id]
-    if member.state == MemberState.IDLE:
+    member.state = MemberState.IDLE
+    world.teams[member.team].working -= 1
+    if world.plan.teams[member.team].interruptions > 0:
+        change_working_clocks(world, member_id, world.teams[member.team].working + 1)
+    join_idle(world, member_id)
+
+
+@rare
+def turn_otherwise(world: World, member_id: int, state: int) -> None:
+    """Let a member turn to something else, not only from idling to work or back."""
+    book_member(world, member_id)
+    member = world.members[member_id]
+    before = member.state
+    if before == MemberState.IDLE:
         leave_idle(world, member_id)
-    elif member.state == MemberState.WALKING and is_absent(state):
+    elif before == MemberState.WALKING and is_absent(state):
         stop_walking(world, member_id)
     team = world.teams[member.team]
     at_work_before = team.working
-    before = member.state
     if member.case != NONE and is_absent(state) != is_absent(before):
         pay(world, member_id)
-    if before == MemberState.IDLE and state == MemberState.WORKING:
-        team.working += 1
-        member.state = state
-    elif before == MemberState.WORKING and state == MemberState.IDLE:
-        team.working -= 1
-        member.state = state
-    else:
-        count_state(world, member_id, -1)
-        member.state = state
-        count_state(world, member_id, 1)
-    if world.plan.teams[member.team].interruptions > 0 and (before == MemberState.WORKING) != (
-        state == MemberState.WORKING
-    ):
+    count_state(world, member_id, -1)
+    member.state = state
+    count_state(world, member_id, 1)
+    has_clocks = world.plan.teams[member.team].interruptions > 0
+    if has_clocks and (before == MemberState.WORKING) != (state == MemberState.WORKING):
         change_working_clocks(world, member_id, at_work_before)
     if (is_absent(state) or is_absent(before)) and team.first_incidence != NONE:
         touch(world, member.team)

@@ -44,10 +44,9 @@ def come_to(world: World, case_id: int) -> None:
         if step.travel_kind == TravelKind.NONE:
             case.last_wait = 0.0
             change_inside_step(world, case_id, 1)
-    other = case_id
-    while other != NONE:
-        come_along(world, case_id, other)
-        other = next_aboard(world, case_id, other)
+    count_visit(world, case_id, case.step)
+    if case.first_aboard != NONE:
+        bring_along(world, case_id)
     if step.met > 0 and step.kind != StepKind.SERVE:
         meet_deadlines(world, case_id, step.first_met, step.met)
     if step.span_point != NONE:
@@ -55,20 +54,30 @@ def come_to(world: World, case_id: int) -> None:
 
 
 @part
-def come_along(world: World, leader: int, case_id: int) -> None:
-    """Let one of those who come to a step together be there, and count its visit."""
-    case, head = world.cases[case_id], world.cases[leader]
-    step = world.plan.steps[head.step]
-    case.step = head.step
-    case.place = head.place
-    case.loop = head.loop
-    case.laps = head.laps
+def count_visit(world: World, case_id: int, at: int) -> None:
+    """Count a visit of one case to a step, and start its clocks."""
+    step = world.plan.steps[at]
     if step.visit_counter != NONE:
         world.memory[case_id, world.plan.run[0].remembered + step.visit_counter] += 1
     if not is_instant(step.kind) and step.kind != StepKind.EXIT:
-        case.turned_away = 0
+        world.cases[case_id].turned_away = 0
     if step.begun > 0:
         start_deadlines(world, case_id, step.first_begun, step.begun)
+
+
+@rare
+def bring_along(world: World, leader: int) -> None:
+    """Let those who travel with a case be where it has come to, and count their visits."""
+    head = world.cases[leader]
+    case_id = head.first_aboard
+    while case_id != NONE:
+        case = world.cases[case_id]
+        case.step = head.step
+        case.place = head.place
+        case.loop = head.loop
+        case.laps = head.laps
+        count_visit(world, case_id, head.step)
+        case_id = case.next_aboard
 
 
 @part
