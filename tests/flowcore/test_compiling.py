@@ -26,8 +26,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from flowcore.kernel.bundle import Bundle
-from flowcore.kernel.compiled import entry
+from flowcore.kernel.compiling.bundle import Bundle
+from flowcore.kernel.compiling.compiled import entry
 
 @dataclass(frozen=True, eq=False)
 class Some(Bundle):
@@ -66,12 +66,14 @@ def test_no_index_is_out_of_bounds_in_a_thousand_studies_of_every_construct() ->
     assert done.returncode == 0, done.stderr[-2000:]
 
 
-@pytest.mark.parametrize(("index", "is_there"), [(2, True), (-1, False), (3, False)])
-def test_an_index_out_of_bounds_ends_the_process(tmp_path: Path, index: int, is_there: bool) -> None:
+@pytest.mark.parametrize(("index", "ending"), [(2, "it is there"), (-1, "a signal"), (3, "a signal")])
+def test_an_index_out_of_bounds_ends_the_process(tmp_path: Path, index: int, ending: str) -> None:
     script = tmp_path / "some.py"
     script.write_text(ONE_INDEX)
     how = {"FLOWCORE_CHECKED": "1", "FLOWCORE_CACHE": str(tmp_path), "PYTHONPATH": os.getcwd()}
-    assert (python(str(script), str(index), **how).returncode == 0) == is_there
+    done = python(str(script), str(index), **how)
+    assert done.stderr == ""
+    assert ("a signal" if done.returncode < 0 else "it is there") == ending
 
 
 @pytest.mark.parametrize(("version", "is_told"), [("9.1.0", True), ("0.68.7", False)])

@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from flowcore.kernel.summary.histograms import PER_OCTAVE
 from flowcore.results.comparison import Verdict, compare
@@ -20,6 +21,48 @@ def test_statistics_of_a_sample_against_numpy() -> None:
     assert found["none"] == pytest.approx(50 / 501)
     for percentile in (5, 10, 25, 50, 75, 90, 95, 99):
         assert found[f"p{percentile}"] == pytest.approx(np.percentile(values, percentile))
+
+
+def many_values(kind: str) -> NDArray[np.float64]:
+    """Return values that are hard to count by where they lie."""
+    rng = np.random.default_rng(3)
+    long = rng.exponential(1.0, 20_000)
+    hard = {
+        "a few that are immense": np.concatenate([long, [1e9, 1e300]]),
+        "some next to nothing": np.concatenate([long, rng.exponential(1e-13, 5000), np.full(900, 5e-324)]),
+        "most of them the same": np.concatenate([np.full(9000, 0.8), long]),
+        "two in turn": np.tile([0.4, 0.8], 3000),
+        "up and down": np.abs((np.arange(20_000) % 500) - 250.0),
+        "zeros and one": np.concatenate([np.zeros(5000), [3.0]]),
+        "in their order": np.sort(long),
+        "against it": np.sort(long)[::-1].copy(),
+    }
+    return hard[kind]
+
+
+@pytest.mark.parametrize(
+    "kind",
+    [
+        "a few that are immense",
+        "some next to nothing",
+        "most of them the same",
+        "two in turn",
+        "up and down",
+        "zeros and one",
+        "in their order",
+        "against it",
+    ],
+)
+def test_percentiles_are_those_of_the_values_in_order(kind: str) -> None:
+    values = many_values(kind)
+    found = dict(zip(STATISTICS, sample_statistics(values), strict=True))
+    ordered = np.sort(values)
+    for share in (5, 10, 25, 50, 75, 90, 95, 99):
+        position = (len(values) - 1) * share / 100
+        low, high = ordered[int(position)], ordered[min(int(position) + 1, len(values) - 1)]
+        assert found[f"p{share}"] == low + (position - int(position)) * (high - low), share
+    assert (found["min"], found["max"]) == (ordered[0], ordered[-1])
+    assert found["none"] == np.mean(values == 0)
 
 
 def test_statistics_of_little_or_nothing() -> None:

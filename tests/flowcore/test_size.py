@@ -8,7 +8,7 @@ import pytest
 
 from flowcore import pauses
 from flowcore.checks import check_study
-from flowcore.kernel.run import worlds as world
+from flowcore.kernel.run import growth
 from flowcore.problems import Severity, StudyError
 from flowcore.simulate import Stopped, simulate
 from flowcore.study import StudyDocument, read_study
@@ -61,7 +61,7 @@ def test_more_shifts_than_there_is_room_for() -> None:
 
 def test_a_run_that_outgrows_its_room_ends_in_words(monkeypatch: pytest.MonkeyPatch) -> None:
     """Cases come twice as fast as they are served, and ten thousand would be inside at the end."""
-    monkeypatch.setattr(world, "MOST_BYTES", 2_000_000)
+    monkeypatch.setattr(growth, "MOST_BYTES", 2_000_000)
     with pytest.raises(StudyError) as error:
         simulate(single_line("2 min", 1, 1, length="14 d", replications=1))
     [problem] = error.value.problems
