@@ -67,8 +67,7 @@ class Summary:
         self._outcomes, self._counts, self._levels = Outcomes(study), Counts(study, plan), Levels(study)
         self._causes, self._values, self._measures = Causes(study), ValueShares(study), Measures(study)
         self._teams, self._costs, self._apart = Teams(study, plan), Costs(study), Apart(study)
-        self._addresses: list[str] = []
-        self._places: dict[str, int] = {}
+        self._known: tuple[list[str], dict[str, int]] = [], {}
 
     def __call__(self, world: World, number: int, minutes: float, days_open: int) -> Replication:
         """Return what a replication yields.
@@ -119,8 +118,10 @@ class Summary:
         yield ["run/minutes"], np.array([minutes])
 
     def _row(self, told: list[tuple[list[str], Values]]) -> Row:
+        """Return figures; all of this study's share the places of their addresses, whichever thread makes them."""
         addresses = list(chain.from_iterable(each for each, _ in told))
-        if addresses != self._addresses:
-            self._addresses = addresses
-            self._places = {address: place for place, address in enumerate(addresses)}
-        return Row(self._places, np.concatenate([values for _, values in told]))
+        known, places = self._known
+        if addresses != known:
+            places = {address: place for place, address in enumerate(addresses)}
+            self._known = addresses, places
+        return Row(places, np.concatenate([values for _, values in told]))

@@ -54,6 +54,7 @@ class Survey:
             self.words,
             self._fields,
             max(1, *groups.values()),
+            max(1, next(iter(groups.values()))),
             (_place_of(rows.dtype, came[0]), _place_of(rows.dtype, came[1]) if came[1] else -1) if grids else (0, -1),
             _place_of(rows.dtype, "wait"),
             np.array([grid[:2] for grid in grids], np.float64).reshape(-1, 2),

@@ -21,6 +21,7 @@ def survey(
     words: np.ndarray,
     fields: np.ndarray,
     numbers: int,
+    subjects: int,
     moment: tuple[int, int],
     value: int,
     grids: np.ndarray,
@@ -34,8 +35,8 @@ def survey(
         The rows, shape (rows, words).
     fields
         Where the whole numbers lie by which rows are counted, int64, shape (fields, 3): each a Field.
-    numbers
-        All of those are below it.
+    numbers, subjects
+        All of those are below `numbers`, those of the first field below `subjects`.
     moment
         When a row came, in minutes: one word less another (or, below 0, less nothing).
     value
@@ -50,12 +51,12 @@ def survey(
         Of rows by field and number, int64, shape (fields, numbers).
     sums, found
         Of the value by the number of the first field, and of all in the last row, and by the places of all grids, one
-        grid after the other: both of shape (numbers + 1, sum of places).
+        grid after the other: both of shape (subjects + 1, sum of places).
     """
     wholes = words.view(np.int64)
     counts = np.zeros((len(fields), numbers), np.int64)
-    sums = np.zeros((numbers + 1, places.sum()))
-    found = np.zeros((numbers + 1, places.sum()), np.int64)
+    sums = np.zeros((subjects + 1, places.sum()))
+    found = np.zeros((subjects + 1, places.sum()), np.int64)
     for row in range(len(words)):
         for field in range(len(fields)):
             counts[field, number_in(wholes, row, fields, field)] += 1
@@ -68,9 +69,9 @@ def survey(
             place = first + place_in(came, grids[grid, 0], grids[grid, 1], places[grid])
             first += places[grid]
             sums[group, place] += words[row, value]
-            sums[numbers, place] += words[row, value]
+            sums[subjects, place] += words[row, value]
             found[group, place] += 1
-            found[numbers, place] += 1
+            found[subjects, place] += 1
     return counts, sums, found
 
 
