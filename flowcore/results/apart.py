@@ -9,7 +9,7 @@ import numpy as np
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.record import Table
 from flowcore.kernel.records.world import World
-from flowcore.results.arrays import Values
+from flowcore.results.arrays import Values, plain
 from flowcore.results.catalogue import OF_WAITS
 from flowcore.results.counts import Causes, Outcomes, Tallies
 from flowcore.results.samples import figures_of, samples_of
@@ -100,22 +100,25 @@ def _part(
 
 
 def _rows(rows: Table[Any], count: int, in_overtime: int) -> Table[Any]:
-    here = rows[:count]
-    found: Table[Any] = here[here["in_overtime"] == in_overtime]
+    """Return those of the first rows that were written in overtime (1) or in regular time (0)."""
+    here = plain(rows[:count])
+    words = here.view(np.int64).reshape(count, here.itemsize // 8)
+    found: Table[Any] = words[here["in_overtime"] == in_overtime].view(here.dtype).reshape(-1)
     return found
 
 
 def _sum(records: Table[Any], others: Table[Any], sign: int) -> Table[Any]:
     """Return records with others added as often as `sign` says, field by field."""
-    return _with(records, **{name: records[name] + sign * others[name] for name in records.dtype.names or ()})
+    one, other = plain(records), plain(others)
+    return _with(records, **{name: one[name] + sign * other[name] for name in one.dtype.names or ()})
 
 
 def _with(records: Table[Any], **columns: np.ndarray) -> Table[Any]:
     """Return a copy of records with other columns."""
-    copy: Table[Any] = records.copy()
+    copy = plain(records).copy()
     for name, column in columns.items():
         copy[name] = column
-    return copy
+    return cast(Table[Any], copy.view(np.recarray))
 
 
 def _of_half(world: World, in_overtime: int) -> np.ndarray:

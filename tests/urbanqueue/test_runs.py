@@ -250,6 +250,14 @@ def test_a_chunk_that_kills_its_workers_fails_the_run_in_words(api: Api, study_i
     assert "in vain" in failed["problem"]
 
 
+@pytest.mark.parametrize(
+    ("per_chunk", "wanted", "at_once", "size"),
+    [(27, 30, 2, 15), (27, 30, 0, 15), (27, 20, 1, 20), (1, 6, 2, 1), (1000, 30, 4, 8), (10, 11, 2, 6)],
+)
+def test_workers_who_share_a_run_have_as_much_to_do(per_chunk: int, wanted: int, at_once: int, size: int) -> None:
+    assert queue.replications_a_chunk(Sample(per_chunk=per_chunk), wanted, at_once) == size
+
+
 def chunks_in_hand(run: dict[str, Any]) -> int:
     return chunks_of(run).filter(is_done=False).count()
 

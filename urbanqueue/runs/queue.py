@@ -42,9 +42,11 @@ def hand_out() -> None:
         "sample__document", "run__version__document"
     ):
         by_owner.setdefault(part.run.version.study.owner_id, []).append(part)
-    most = _most_in_hand() if by_owner else 0
+    if not by_owner:
+        return
+    most, at_once = _most_in_hand(), workers_for_one()
     for owner, parts in by_owner.items():
-        _hand_out_to(owner, parts, most)
+        _hand_out_to(owner, parts, most, at_once)
 
 
 def _take_turns() -> None:
@@ -53,8 +55,11 @@ def _take_turns() -> None:
         cursor.execute("select pg_advisory_xact_lock(%s)", [_LOCK])
 
 
-def _hand_out_to(owner: int, parts: list[Part], most: int) -> None:
-    """Hand out chunks of a person's runs in turn, and of a run's scenarios those of which there is least."""
+def _hand_out_to(owner: int, parts: list[Part], most: int, at_once: int) -> None:
+    """Hand out chunks of a person's runs in turn, and of a run's scenarios those of which there is least.
+
+    They may have `most` chunks in hand, of which `at_once` are under way.
+    """
     mine = list(wanted_chunks().filter(sample__study__owner=owner).values_list("sample_id", flat=True))
     samples = {part.sample_id: part.sample for part in parts}
     in_hand = Counter(mine)
@@ -65,7 +70,7 @@ def _hand_out_to(owner: int, parts: list[Part], most: int) -> None:
             of_run[part.run_id] += in_hand[part.sample_id]
         part = min(parts, key=lambda each: (of_run[each.run_id], each.run_id, samples[each.sample_id].handed_out))
         sample = samples[part.sample_id]
-        chunk = _next_chunk(sample, part.replications)
+        chunk = _next_chunk(sample, part.replications, at_once)
         if chunk is not None:
             _defer(chunk)
             in_hand[sample.pk] += 1
@@ -92,7 +97,14 @@ def workers_for_one() -> int:
     return min(workers_alive(), _most_in_hand())
 
 
-def _next_chunk(sample: Sample, wanted: int) -> Chunk | None:
+def replications_a_chunk(sample: Sample, wanted: int, at_once: int) -> int:
+    """Return how many of the wanted replications make a chunk: no more than may, and as many chunks for each worker."""
+    least = -(-wanted // sample.per_chunk)
+    chunks = -(-least // max(1, at_once)) * max(1, at_once)
+    return -(-wanted // chunks)
+
+
+def _next_chunk(sample: Sample, wanted: int, at_once: int) -> Chunk | None:
     """Make the chunk of the first replications that are with nobody and not done; None where the wanted ones are."""
     later = sample.chunks.filter(first__gte=sample.handed_out).order_by("first").values_list("first", "count")
     first, before = sample.handed_out, wanted
@@ -104,7 +116,9 @@ def _next_chunk(sample: Sample, wanted: int) -> Chunk | None:
     sample.handed_out = first
     chunk = None
     if first < wanted:
-        chunk = Chunk.objects.create(sample=sample, first=first, count=min(sample.per_chunk, before - first))
+        chunk = Chunk.objects.create(
+            sample=sample, first=first, count=min(replications_a_chunk(sample, wanted, at_once), before - first)
+        )
         sample.handed_out = first + chunk.count
     sample.save(update_fields=["handed_out"])
     return chunk
