@@ -5,11 +5,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from flowcore.kernel.summary.columns import by_hour_of_week
 from flowcore.results.catalogue import HOURS_A_WEEK
 from flowcore.results.samples import INSTANT
 from flowcore.results.series import Series
 from flowcore.results.staff import STATES
-from flowcore.results.statistics import mean_of_known
 from flowcore.results.surveys import Waits, minute_of_week
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import HOUR
@@ -79,12 +79,7 @@ def _of_series(study: StudyDocument, series: Series) -> Series:
     if table.shape[1] * interval >= minutes(study.run.length):
         table[:, : int(np.ceil(minutes(study.run.warm_up) / interval))] = np.nan
     first = int(minute_of_week(study) // interval)
-    a_week = HOURS_A_WEEK * per_hour
-    weeks = -(-(first + table.shape[1]) // a_week)
-    padded = np.full((len(table), weeks * a_week), np.nan)
-    padded[:, first : first + table.shape[1]] = table
-    ordinary = mean_of_known(padded.reshape(len(table), weeks, a_week), 1)
-    hourly = mean_of_known(ordinary.reshape(len(table), HOURS_A_WEEK, per_hour), 2)
+    hourly = by_hour_of_week(table, first, per_hour)
     return {
         address: hourly[row] * (per_hour if address.rpartition("/")[2] in COUNTS else 1)
         for row, address in enumerate(series)

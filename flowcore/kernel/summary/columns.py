@@ -6,6 +6,8 @@ import numpy as np
 
 from flowcore.kernel.compiling.compiled import entry, part
 
+HOURS_OF_WEEK = 168
+
 Field = tuple[int, int, int]
 """Where a whole number from zero lies in a row: in which word, from which of its bits on, and how many of them."""
 
@@ -114,3 +116,43 @@ def copied(words: np.ndarray, wanted: np.ndarray, columns: np.ndarray) -> None:
     for row in range(len(words)):
         for column in range(len(wanted)):
             columns[column, row] = words[row, wanted[column]]
+
+
+@entry
+def by_hour_of_week(table: np.ndarray, first: int, per_hour: int) -> np.ndarray:
+    """Return the means of series by the hour of the week.
+
+    Parameters
+    ----------
+    table
+        Series by interval, shape (series, intervals); not-a-number where nothing is known.
+    first
+        Which interval of the week, from Monday's midnight, the first one is.
+    per_hour
+        How many intervals an hour has.
+
+    Returns
+    -------
+    array
+        Shape (series, hours of a week): the mean of an hour's intervals, each the mean of all weeks in which it is
+        known; not-a-number where none is.
+    """
+    a_week = HOURS_OF_WEEK * per_hour
+    hourly = np.full((len(table), HOURS_OF_WEEK), math.nan)
+    sums, known = np.zeros(a_week), np.zeros(a_week, np.int64)
+    for series in range(len(table)):
+        sums[:], known[:] = 0.0, 0
+        for interval in range(table.shape[1]):
+            value = table[series, interval]
+            if not math.isnan(value):
+                sums[(first + interval) % a_week] += value
+                known[(first + interval) % a_week] += 1
+        for hour in range(HOURS_OF_WEEK):
+            total, many = 0.0, 0
+            for interval in range(hour * per_hour, (hour + 1) * per_hour):
+                if known[interval] > 0:
+                    total += sums[interval] / known[interval]
+                    many += 1
+            if many > 0:
+                hourly[series, hour] = total / many
+    return hourly
