@@ -97,7 +97,7 @@ def visit_rate(steps: int) -> float:
 
 def size_gain() -> bool:
     """Measure 1,000 steps, and 100,000 in line, against ten steps."""
-    rounds = [(visit_rate(10), visit_rate(1000), crowd_rate(100_000)) for _ in range(ROUNDS)]
+    rounds = [(visit_rate(10), visit_rate(1000), crowd_rate()) for _ in range(ROUNDS)]
     ten, many, crowd = (median(rates) for rates in zip(*rounds, strict=True))
     of_many = verdict(
         f"1,000 steps against 10, visits per second: {many:,.0f} against {ten:,.0f}",
@@ -112,9 +112,9 @@ def size_gain() -> bool:
     return of_many and of_crowd
 
 
-def crowd_rate(first_come: int) -> float:
-    """Return cases served per second at a desk where so many always wait."""
-    replicate = Replicator(load(flows.crowded_study(first_come), 100))
+def crowd_rate() -> float:
+    """Return cases served per second at a desk before which, as time goes on, 108,000 to 92,000 wait."""
+    replicate = Replicator(load(flows.crowded_study(108_000), 200))
     replicate(0)
     start = time.perf_counter()
     done = replicate(1)
