@@ -27,7 +27,7 @@ def ratio(part: float, whole: float) -> float:
     return part / whole if whole > 0 else float("nan")
 
 
-def ratios(parts: Values, wholes: Values) -> Values:
-    """Return parts of their wholes; not-a-number where there is no whole."""
-    found: Values = np.divide(parts, wholes, out=np.full(np.shape(parts), np.nan), where=wholes > 0)
+def ratios(parts: Values, wholes: NDArray[Any] | float) -> Values:
+    """Return parts of their wholes, or of one; not-a-number where there is no whole."""
+    found: Values = np.divide(parts, wholes, out=np.full(np.shape(parts), np.nan), where=np.greater(wholes, 0))
     return found

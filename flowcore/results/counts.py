@@ -89,8 +89,8 @@ class Tallies:
         steps = columns_of(world.step_tally, "arrived", "served", "abandoned", "turned_away").ravel()[self._steps]
         cases = plain(world.cases)
         present = cases["weight"] == 1
-        types = _who_left(world.type_tally, cases["type"][present], len(self._types))
-        streams = _who_left(world.stream_tally, cases["stream"][present], len(self._streams))
+        types = _of_subjects(world.type_tally, cases["type"][present], len(self._types))
+        streams = _of_subjects(world.stream_tally, cases["stream"][present], len(self._streams))
         return np.concatenate([steps, *types, *streams])
 
 
@@ -104,7 +104,7 @@ def _counted_at(step: Step) -> list[int]:
     return [0, *served, *abandoned, *([3] if isinstance(step, Serve) else [])]
 
 
-def _who_left(rows: Table[Tally], present: NDArray[np.int64], named: int) -> tuple[Values, Values]:
+def _of_subjects(rows: Table[Tally], present: NDArray[np.int64], named: int) -> tuple[Values, Values]:
     """Return how many of each subject left, came and are inside, of those with a name, and of all."""
     completed, abandoned, turned_away, arrived = columns_of(rows, "completed", "abandoned", "turned_away", "arrived")
     inside = np.bincount(present, minlength=len(rows)).astype(np.float64)
@@ -178,15 +178,11 @@ class Levels:
         return np.concatenate([*found, self._each(plain(levels_of_rooms(world)), world, minutes, False)])
 
     def _each(self, here: Any, world: World, minutes: float, splits: bool) -> Values:
-        told = [_over(here["area"], minutes), here["highest"], here["now"]]
+        told = [ratios(here["area"], minutes), here["highest"], here["now"]]
         if splits:
             overtime = float(world.clock[0].overtime_minutes)
-            told += [_over(here["area"] - here["overtime"], minutes - overtime), _over(here["overtime"], overtime)]
+            told += [ratios(here["area"] - here["overtime"], minutes - overtime), ratios(here["overtime"], overtime)]
         return np.stack(told, axis=1).astype(np.float64).ravel()
-
-
-def _over(parts: Values, whole: float) -> Values:
-    return ratios(parts, np.full(len(parts), whole))
 
 
 VALUES = {"adds": c.ValueClass.ADDS, "necessary": c.ValueClass.NECESSARY, "waste": c.ValueClass.WASTE}
@@ -213,18 +209,14 @@ class ValueShares:
         causes = causes_of_types(world.cause_minutes, world)
         worked = world.value_minutes.copy()
         worked[:, c.ValueClass.WASTE] += causes[:, k.FIRST_CAUSE :].sum(axis=1)
-        left = who_left(world.type_tally)
+        left = _all_who_left(world.type_tally)
         totals = np.array([causes.sum(), *causes.sum(axis=1)[: self._types]])
         cases = np.array([left.sum(), *left[: self._types]])
         minutes = np.vstack([worked.sum(axis=0), worked[: self._types]])[:, list(VALUES.values())]
-        return np.stack([_by_row(minutes, cases), _by_row(minutes, totals)], axis=2).ravel()
+        return np.stack([ratios(minutes, cases[:, None]), ratios(minutes, totals[:, None])], axis=2).ravel()
 
 
-def _by_row(parts: Values, wholes: Values) -> Values:
-    return ratios(parts, np.broadcast_to(wholes[:, None], parts.shape))
-
-
-def who_left(rows: Table[Tally]) -> Values:
+def _all_who_left(rows: Table[Tally]) -> Values:
     """Return how many of each subject left, however they did."""
     completed, abandoned, turned_away = columns_of(rows, "completed", "abandoned", "turned_away")
     left: Values = completed + abandoned + turned_away
@@ -239,7 +231,7 @@ def level_shares(study: StudyDocument, world: World) -> dict[str, Values]:
         2 * number + column for number, each in enumerate(subjects) if each for column in (LINE_LEVEL, INSIDE_LEVEL)
     ]
     minutes = world.level_minutes[rows]
-    shares = ratios(minutes, np.broadcast_to(minutes.sum(axis=1)[:, None], minutes.shape))
+    shares = ratios(minutes, minutes.sum(axis=1)[:, None])
     names = (f"{each}/{quantity}" for each in subjects if each for quantity in ("line", "inside"))
     return dict(zip(names, shares, strict=True))
 
@@ -277,7 +269,7 @@ class Causes:
 
     def __call__(self, world: World) -> Values:
         """Return the figures of a replication at its end."""
-        minutes, left = world.cause_minutes, who_left(world.type_tally)
+        minutes, left = world.cause_minutes, _all_who_left(world.type_tally)
         served, abandoned, turned_away = columns_of(world.step_tally, "served", "abandoned", "turned_away")
         gone = (served + abandoned + turned_away)[self._steps]
         of_types = causes_of_types(minutes, world)
@@ -287,4 +279,4 @@ class Causes:
         cases = [gone, left[: self._types], np.full(1 + len(of_teams), left.sum())]
         by_cause = np.vstack(rows)[:, list(CAUSES.values())]
         all_causes = np.cumsum(by_cause, axis=1)[:, -1:]
-        return _by_row(np.hstack([by_cause, all_causes]), np.concatenate(cases)).ravel()
+        return ratios(np.hstack([by_cause, all_causes]), np.concatenate(cases)[:, None]).ravel()

@@ -9,14 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel.summary.statistics import statistics
+from flowcore.results.arrays import Values
 from flowcore.results.histogram import Histogram
 from flowcore.results.statistics import STATISTICS
 from flowcore.results.surveys import Survey
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.clocks import clocks_of
 from flowcore.study.steps import Exit
-
-Values = NDArray[np.float64]
 
 QUANTITIES = ("wait", "work", "travel", "blocked", "total", "cost")
 OWN_TIME = "time"
@@ -103,21 +102,17 @@ def figures_of(samples: Samples, wanted: tuple[str, ...]) -> tuple[list[str], Va
     """Return the addresses and statistics of every subject's samples, and the shares within a time that are wanted."""
     values = samples.statistics[:, list(samples.subjects.values())].transpose(1, 0, 2).ravel()
     addresses = _addresses(tuple(samples.subjects), samples.quantities)
-    mine = [address for address in wanted if _is_of(samples, address)]
-    if not mine:
-        return addresses, values
-    return [*addresses, *mine], np.array([*values, *(_share_within(samples, address) for address in mine)])
+    shares = {address: _share_within(samples, address) for address in wanted}
+    mine = {address: share for address, share in shares.items() if share is not None}
+    return ([*addresses, *mine], np.array([*values, *mine.values()])) if mine else (addresses, values)
 
 
-def _is_of(samples: Samples, address: str) -> bool:
+def _share_within(samples: Samples, address: str) -> float | None:
+    """Return the share of a subject's values within the time that an address says; None where it is not of these."""
     subject, _, statistic = address.rpartition("/")
     owner, _, quantity = subject.rpartition("/")
-    return statistic.startswith("within:") and owner in samples.subjects and quantity in samples.quantities
-
-
-def _share_within(samples: Samples, address: str) -> float:
-    subject, _, statistic = address.rpartition("/")
-    owner, _, quantity = subject.rpartition("/")
+    if not statistic.startswith("within:") or owner not in samples.subjects or quantity not in samples.quantities:
+        return None
     sample = samples.of(owner, quantity)
     limit = minutes(statistic.removeprefix("within:"))
     return float(np.mean(sample <= limit)) if len(sample) else float("nan")

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.world import World
 from flowcore.kernel.summary.views import series_of_counts, series_of_lines, series_of_states, series_of_types
+from flowcore.results.arrays import ratios
 from flowcore.results.samples import INSTANT
 from flowcore.results.staff import STATES
 from flowcore.results.surveys import Waits, first_offset
@@ -45,7 +46,7 @@ def series_of(study: StudyDocument, world: World, waits: Waits, until: float) ->
         series[f"stream/{stream.id}/arrived"] = counts[:, number]
     series["stream/all/arrived"] = counts[:, :streams].sum(axis=1)
     series["type/all/completed"] = counts[:, streams]
-    series["type/all/wait"] = _mean_waits(waits)
+    series["type/all/wait"] = ratios(waits.sums[-1], waits.found[-1])
     return series
 
 
@@ -84,10 +85,4 @@ def _lengths(study: StudyDocument, world: World, interval: float, until: float) 
 
 def _over(sums: NDArray[np.float64], lengths: NDArray[np.float64]) -> NDArray[np.float64]:
     means: NDArray[np.float64] = np.divide(sums, lengths, out=np.full(len(sums), np.nan), where=lengths > 1e-9)
-    return means
-
-
-def _mean_waits(waits: Waits) -> NDArray[np.float64]:
-    sums, found = waits.sums[-1], waits.found[-1]
-    means: NDArray[np.float64] = np.divide(sums, found, out=np.full(len(sums), np.nan), where=found > 0)
     return means

@@ -186,7 +186,7 @@ class Costs:
         sums["value"] = float((self._worth * completed).sum())
         amounts = np.array([*money, *sums.values()])
         wholes = (minutes / MINUTES_PER_HOUR, minutes / DAY, float(days_open), float(completed.sum()))
-        return np.concatenate([amounts, *(ratios(amounts, np.full(len(amounts), whole)) for whole in wholes)])
+        return np.concatenate([amounts, *(ratios(amounts, whole) for whole in wholes)])
 
     def _of_service(self, world: World) -> dict[str, float]:
         """Return the money that is no team's, by line."""

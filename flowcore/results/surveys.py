@@ -13,14 +13,13 @@ from flowcore.kernel.records.ledger import Departure, SpanRow, Visit
 from flowcore.kernel.records.record import Table
 from flowcore.kernel.records.world import World
 from flowcore.kernel.summary.columns import Field, copied, grouped, survey
-from flowcore.results.arrays import plain
+from flowcore.results.arrays import Values, plain
 from flowcore.results.catalogue import HOURS_A_WEEK
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.clocks import clocks_of
 from flowcore.study.durations import DAY, HOUR
 
 Rows = Table[Visit] | Table[Departure] | Table[SpanRow]
-Values = NDArray[np.float64]
 Counts = NDArray[np.int64]
 Grid = tuple[float, float, int]
 """What is added to a moment, the width of a place in minutes, and how many places there are."""

@@ -79,7 +79,7 @@ def _of_series(study: StudyDocument, series: Series) -> Series:
     if table.shape[1] * interval >= minutes(study.run.length):
         table[:, : int(np.ceil(minutes(study.run.warm_up) / interval))] = np.nan
     first = int(minute_of_week(study) // interval)
-    hourly = by_hour_of_week(table, first, per_hour)
+    hourly = by_hour_of_week(table, first, per_hour, HOURS_A_WEEK)
     return {
         address: hourly[row] * (per_hour if address.rpartition("/")[2] in COUNTS else 1)
         for row, address in enumerate(series)

@@ -44,9 +44,10 @@ def hand_out() -> None:
         by_owner.setdefault(part.run.version.study.owner_id, []).append(part)
     if not by_owner:
         return
-    most, at_once = _most_in_hand(), workers_for_one()
+    alive = workers_alive()
+    most = _most_in_hand(alive)
     for owner, parts in by_owner.items():
-        _hand_out_to(owner, parts, most, at_once)
+        _hand_out_to(owner, parts, most, min(alive, most))
 
 
 def _take_turns() -> None:
@@ -78,9 +79,9 @@ def _hand_out_to(owner: int, parts: list[Part], most: int, at_once: int) -> None
         parts = [each for each in parts if samples[each.sample_id].handed_out < each.replications]
 
 
-def _most_in_hand() -> int:
+def _most_in_hand(workers: int) -> int:
     """Return how many chunks of one person may be on the queue or under way: one worker is left to the others."""
-    return max(FEWEST_IN_HAND, workers_alive() - 1)
+    return max(FEWEST_IN_HAND, workers - 1)
 
 
 def workers_alive() -> int:
@@ -94,7 +95,8 @@ def workers_alive() -> int:
 
 def workers_for_one() -> int:
     """Return how many workers may be at one person's chunks at a time."""
-    return min(workers_alive(), _most_in_hand())
+    alive = workers_alive()
+    return min(alive, _most_in_hand(alive))
 
 
 def replications_a_chunk(sample: Sample, wanted: int, at_once: int) -> int:

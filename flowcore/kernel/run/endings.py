@@ -53,6 +53,20 @@ def goes_round(world: World, things: int) -> bool:
     return clock.things_at_once > MOST_AT_ONCE + by_whom
 
 
+@part
+def code_at_end(world: World) -> int:
+    """Return why nothing more happens where all has been done at this instant, or PAUSED where the next event comes."""
+    clock = world.clock[0]
+    if is_over(world):
+        return Code.ENDED
+    if stands_still(world):
+        return Code.DEADLOCK
+    if clock.events == 0 or world.events[0].time > clock.until:
+        clock.now = clock.until
+        return Code.ENDED
+    return Code.PAUSED
+
+
 @rare
 def is_over(world: World) -> bool:
     """Say whether the run's stop rule has come true."""

@@ -9,9 +9,7 @@ import numpy as np
 
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records import state as s
-from flowcore.kernel.records.ledger import (
-    MINUTE_COLUMNS,
-)
+from flowcore.kernel.records.ledger import MINUTE_COLUMNS
 from flowcore.kernel.records.record import R, Table, layout
 from flowcore.kernel.records.world import World
 
@@ -86,7 +84,7 @@ def _bytes_of(world: World) -> int:
 
 
 def _margin(world: World) -> int:
-    """Return how many records there must be room for at each look: `lacks_room` of the loop."""
+    """Return how many records there must be room for at each look: `buffer_to_grow`."""
     return int(world.plan.run[0].margin * world.clock[0].most_together)
 
 
@@ -148,7 +146,7 @@ def _with_more_bookings(world: World) -> World:
     return replace(world, bookings=_with_more(world, world.bookings, "next", "free_booking"))
 
 
-def _with_more_doings(world: World) -> World:
+def _with_more_agenda(world: World) -> World:
     """Make a larger agenda, a power of two long, with what is on it from its start."""
     clock = world.clock[0]
     size = len(world.agenda)
@@ -166,14 +164,12 @@ _GROW: dict[int, Callable[[World], World]] = {
     k.Code.NEEDS_DEPARTURES: lambda world: replace(world, departures=_larger(world, world.departures)),
     k.Code.NEEDS_SPANS: lambda world: replace(world, spans=_larger(world, world.spans)),
     k.Code.NEEDS_NOTES: lambda world: replace(world, notes=_larger(world, world.notes)),
-    k.Code.NEEDS_AGENDA: _with_more_doings,
+    k.Code.NEEDS_AGENDA: _with_more_agenda,
     k.Code.NEEDS_FORKS: _with_more_forks,
     k.Code.NEEDS_BATCHES: _with_more_batches,
     k.Code.NEEDS_TIMERS: _with_more_timers,
     k.Code.NEEDS_BOOKINGS: _with_more_bookings,
 }
-
-
 _FIRST_ROOM = (
     k.Code.NEEDS_CASES,
     k.Code.NEEDS_FORKS,
@@ -196,14 +192,7 @@ def grow(world: World, code: int) -> World:
 
 def with_first_room(world: World) -> World:
     """Return a world with room for the first cases, and for what hangs on them."""
-    for code in (
-        k.Code.NEEDS_CASES,
-        k.Code.NEEDS_FORKS,
-        k.Code.NEEDS_BATCHES,
-        k.Code.NEEDS_TIMERS,
-        k.Code.NEEDS_BOOKINGS,
-        k.Code.NEEDS_AGENDA,
-    ):
+    for code in _FIRST_ROOM:
         world = _GROW[code](world)
     return world
 

@@ -8,12 +8,12 @@ from flowcore.kernel.accounts.minutes import book_pool
 from flowcore.kernel.arrivals.streams import open_streams
 from flowcore.kernel.clockwork.draws import chain
 from flowcore.kernel.clockwork.events import roster_goes_on, schedule
-from flowcore.kernel.compiling.compiled import entry, part
+from flowcore.kernel.compiling.compiled import entry
 from flowcore.kernel.records.choices import SignalKind, StepKind
 from flowcore.kernel.records.kinds import NONE, Code, EventKind, MemberState, Rank
 from flowcore.kernel.records.world import World
 from flowcore.kernel.run.dispatch import dispatch_event, run_agenda_item, schedule_entry
-from flowcore.kernel.run.endings import buffer_to_grow, goes_round, is_over, stands_still
+from flowcore.kernel.run.endings import buffer_to_grow, code_at_end, goes_round
 from flowcore.kernel.run.intervals import collect_interval, schedule_interval
 from flowcore.kernel.run.steps import enter
 from flowcore.kernel.service.serving import serve_touched
@@ -60,20 +60,6 @@ def close_books(world: World) -> None:
     if clock.is_overtime:
         clock.overtime_minutes += clock.now - clock.overtime_since
         clock.overtime_since = clock.now
-
-
-@part
-def code_at_end(world: World) -> int:
-    """Return why nothing more happens where all has been done at this instant, or PAUSED where the next event comes."""
-    clock = world.clock[0]
-    if is_over(world):
-        return Code.ENDED
-    if stands_still(world):
-        return Code.DEADLOCK
-    if clock.events == 0 or world.events[0].time > clock.until:
-        clock.now = clock.until
-        return Code.ENDED
-    return Code.PAUSED
 
 
 @entry

@@ -126,7 +126,6 @@ def _first_world(plan: Plan) -> World:
     columns = int(plan.sections.series[0])
     rows = 10080 // int(run.interval) if run.by_week else series_rows(plan)
     rooms = int(plan.lines.room.max()) + 1 if len(plan.lines) else 0
-    pool_plan = int(plan.pools.incidences.sum())
     clocks = _interruption_clocks(plan)
     most_needs = int(plan.pools.needs.max()) if len(plan.pools) else 0
     world = World(
@@ -143,7 +142,7 @@ def _first_world(plan: Plan) -> World:
         pools=blank(s.PoolState, len(plan.pools)),
         stalled=blank(s.Queue, len(plan.pools)),
         pool_minutes=np.zeros((len(plan.pools), k.POOL_CAUSES)),
-        incidences=blank(s.PoolOfTeam, pool_plan),
+        incidences=blank(s.PoolOfTeam, int(plan.pools.incidences.sum())),
         teams=blank(s.TeamState, teams),
         unmet_needs=np.zeros(max(1, most_needs), np.int64),
         rows=blank(s.RowState, len(plan.rows)),
@@ -165,7 +164,7 @@ def _first_world(plan: Plan) -> World:
         type_tally=blank(Tally, types),
         stream_tally=blank(Tally, len(plan.streams)),
         cause_minutes=np.zeros((causes, k.ACCOUNTS)),
-        hour_minutes=np.zeros((steps + types, k.ACCOUNTS)),
+        hour_minutes=np.zeros((int(plan.sections.team_causes[0]), k.ACCOUNTS)),
         steps_in_overtime=blank(Tally, steps),
         types_in_overtime=blank(Tally, types),
         streams_in_overtime=blank(Tally, len(plan.streams)),
@@ -186,9 +185,8 @@ def _set_up(world: World) -> None:
     """Let all heads be empty, all members off, and everything open that no timeline opens."""
     plan = world.plan
     clock = world.clock[0]
-    for name in ("free_case", "free_fork", "free_batch", "free_timer", "free_booking"):
-        setattr(clock, name, k.NONE)
-    for name in ("first_touched", "first_reserving"):
+    free = ("free_case", "free_fork", "free_batch", "free_timer", "free_booking")
+    for name in (*free, "first_touched", "first_reserving"):
         setattr(clock, name, k.NONE)
     clock.doors_open = 1
     clock.most_together = 1

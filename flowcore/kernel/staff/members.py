@@ -202,7 +202,7 @@ def bring_people(world: World, case_id: int, place: int) -> None:
 
 @part
 def remember(world: World, case_id: int, slot: int, member_id: int) -> None:
-    """Let a case, and all who travel with it, know by a name who serves it."""
+    """Let a case, and all who travel with it, remember in a slot who serves it."""
     other = case_id
     while other != NONE:
         world.memory[other, slot] = member_id

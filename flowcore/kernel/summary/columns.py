@@ -6,8 +6,6 @@ import numpy as np
 
 from flowcore.kernel.compiling.compiled import entry, part
 
-HOURS_OF_WEEK = 168
-
 Field = tuple[int, int, int]
 """Where a whole number from zero lies in a row: in which word, from which of its bits on, and how many of them."""
 
@@ -119,7 +117,7 @@ def copied(words: np.ndarray, wanted: np.ndarray, columns: np.ndarray) -> None:
 
 
 @entry
-def by_hour_of_week(table: np.ndarray, first: int, per_hour: int) -> np.ndarray:
+def by_hour_of_week(table: np.ndarray, first: int, per_hour: int, hours: int) -> np.ndarray:
     """Return the means of series by the hour of the week.
 
     Parameters
@@ -130,6 +128,8 @@ def by_hour_of_week(table: np.ndarray, first: int, per_hour: int) -> np.ndarray:
         Which interval of the week, from Monday's midnight, the first one is.
     per_hour
         How many intervals an hour has.
+    hours
+        How many hours a week has.
 
     Returns
     -------
@@ -137,8 +137,8 @@ def by_hour_of_week(table: np.ndarray, first: int, per_hour: int) -> np.ndarray:
         Shape (series, hours of a week): the mean of an hour's intervals, each the mean of all weeks in which it is
         known; not-a-number where none is.
     """
-    a_week = HOURS_OF_WEEK * per_hour
-    hourly = np.full((len(table), HOURS_OF_WEEK), math.nan)
+    a_week = hours * per_hour
+    hourly = np.full((len(table), hours), math.nan)
     sums, known = np.zeros(a_week), np.zeros(a_week, np.int64)
     for series in range(len(table)):
         sums[:], known[:] = 0.0, 0
@@ -147,7 +147,7 @@ def by_hour_of_week(table: np.ndarray, first: int, per_hour: int) -> np.ndarray:
             if not math.isnan(value):
                 sums[(first + interval) % a_week] += value
                 known[(first + interval) % a_week] += 1
-        for hour in range(HOURS_OF_WEEK):
+        for hour in range(hours):
             total, many = 0.0, 0
             for interval in range(hour * per_hour, (hour + 1) * per_hour):
                 if known[interval] > 0:

@@ -5,6 +5,7 @@ import math
 import numpy as np
 
 from flowcore.kernel.compiling.compiled import entry, part
+from flowcore.kernel.summary.statistics import bits_of
 
 FINEST = -6
 PER_OCTAVE = 64
@@ -20,7 +21,7 @@ def histogram(values: np.ndarray) -> np.ndarray:
     for row in range(len(values)):
         most = max(most, values[row])
     bits = values.view(np.int64)
-    counts = np.zeros(bin_of_value(most, np.array([most]).view(np.int64)[0]) + 1, np.int64)
+    counts = np.zeros(bin_of_value(most, bits_of(most)) + 1, np.int64)
     for row in range(len(values)):
         counts[bin_of_value(values[row], bits[row])] += 1
     return counts if len(values) > 0 else counts[:0]
