@@ -2,8 +2,9 @@
 
 import threading
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cache, cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +13,7 @@ from flowcore.kernel.summary.statistics import statistics
 from flowcore.results.arrays import Values
 from flowcore.results.histogram import Histogram
 from flowcore.results.statistics import STATISTICS
-from flowcore.results.surveys import Survey
+from flowcore.results.surveys import Counts, Survey
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.clocks import clocks_of
 from flowcore.study.steps import Exit
@@ -39,28 +40,30 @@ class Samples:
     edges: NDArray[np.int64]
     subjects: dict[str, int]
     known: "Samples | None" = None
-    _histograms: dict[tuple[int, str], Histogram] = field(default_factory=dict)
 
     def of(self, subject: str, quantity: str) -> Values:
         """Return a subject's values of a quantity."""
-        return self._stretch(self.subjects[subject], quantity)
-
-    def _stretch(self, number: int, quantity: str) -> Values:
-        column: Values = self.columns[self.quantities.index(quantity)]
-        return column if number == ALL else column[self.edges[number] : self.edges[number + 1]]
+        number, column = self.subjects[subject], self.columns[self.quantities.index(quantity)]
+        stretch: Values = column if number == ALL else column[self.edges[number] : self.edges[number + 1]]
+        return stretch
 
     @cached_property
     def statistics(self) -> Values:
         """The STATISTICS of every quantity and stretch, those of all rows last: (quantities, stretches, STATISTICS)."""
-        are_many = self._has_all is None and len(self.edges) > 1
-        if self.known is None or are_many:
-            found: Values = statistics(self.columns, self.edges, _room(1, self.columns.shape[1], "order")[0])
-            return found
+        if self._owner is self:
+            return self._described[0]
         each = np.full((len(self.quantities), len(self.edges), len(STATISTICS)), np.nan)
-        each[:, ALL] = self.known.statistics[:, ALL]
+        each[:, ALL] = self._owner.statistics[:, ALL]
         if self._has_all is not None:
             each[:, self._has_all] = each[:, ALL]
         return each
+
+    def histogram(self, subject: str, quantity: str) -> Histogram:
+        """Return the histogram of a subject's values of a quantity."""
+        number = self.subjects[subject]
+        if self._owner is not self and number not in (ALL, self._has_all):
+            return Histogram(np.zeros(0, np.int64))
+        return self._owner._histogram(ALL if number == self._has_all else number, quantity)
 
     @cached_property
     def _has_all(self) -> int | None:
@@ -68,22 +71,23 @@ class Samples:
         found = np.flatnonzero(np.diff(self.edges) == self.columns.shape[1])
         return int(found[0]) if len(found) and self.columns.shape[1] else None
 
-    def histogram(self, subject: str, quantity: str) -> Histogram:
-        """Return the histogram of a subject's values of a quantity; those that subjects share are read once."""
-        number = self.subjects[subject]
-        is_whole = number in (ALL, self._has_all)
-        owner = self.known if is_whole and self.known is not None else self
-        return owner._histogram(ALL if is_whole else number, quantity)
+    @cached_property
+    def _owner(self) -> "Samples":
+        """Who has counted these rows: those in another order where there is one stretch only, or none."""
+        are_many = self._has_all is None and len(self.edges) > 1
+        return self if self.known is None or are_many else self.known
+
+    @cached_property
+    def _described(self) -> tuple[Values, Counts, Counts]:
+        rows = self.columns.shape[1]
+        room, bins = _room("order", 1, rows)[0], _room("bins", 1, rows, np.int32)[0]
+        found: tuple[Values, Counts, Counts] = statistics(self.columns, self.edges, room, bins)
+        return found
 
     def _histogram(self, number: int, quantity: str) -> Histogram:
-        key = number, quantity
-        if key not in self._histograms:
-            stretches = len(self.edges) - 1
-            if number == ALL and stretches > 1:
-                self._histograms[key] = Histogram.sum(self._histogram(each, quantity) for each in range(stretches))
-            else:
-                self._histograms[key] = Histogram.of(self._stretch(number, quantity))
-        return self._histograms[key]
+        _, counts, ends = self._described
+        place = self.quantities.index(quantity) * len(self.edges) + number % len(self.edges)
+        return Histogram(counts[ends.flat[place - 1] if place else 0 : ends.flat[place]].copy())
 
 
 def samples_of(
@@ -133,18 +137,18 @@ def histograms_of(samples: Samples) -> dict[str, Histogram]:
     }
 
 
-def _room(columns: int, rows: int, name: str) -> Values:
+def _room(name: str, columns: int, rows: int, kind: type[np.generic] = np.float64) -> Any:
     """Return room for so many numbers, shape (columns, rows), the same memory again for each thread's next."""
-    room: Values | None = getattr(_of_thread, name, None)
+    room = getattr(_of_thread, name, None)
     if room is None or len(room) < columns * rows:
-        room = np.empty(columns * rows)
+        room = np.empty(columns * rows, kind)
         setattr(_of_thread, name, room)
     return room[: columns * rows].reshape(columns, rows)
 
 
 def _grouped(rows: Survey, quantities: Sequence[str], name: str, sums: int = 0) -> tuple[Values, NDArray[np.int64]]:
     """Return quantities of rows in the order of a field, with room for some more, and the edges of its numbers."""
-    columns = _room(len(quantities) + sums, len(rows.words), "columns")
+    columns = _room("columns", len(quantities) + sums, len(rows.words))
     return columns, rows.put_in_order(quantities, name, columns)
 
 
@@ -169,7 +173,7 @@ def _of_departures(departures: Survey, study: StudyDocument, quantities: tuple[s
         "outcome": [step.id if isinstance(step, Exit) else "" for step in study.steps],
     }
     many = len(departures.words)
-    columns = _room(len(quantities), many, "whole")
+    columns = _room("whole", len(quantities), many)
     departures.put_as_they_are(quantities, columns)
     whole = Samples(quantities, columns, np.array([0, many]), {})
     for subject, ids in fields.items():

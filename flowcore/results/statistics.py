@@ -21,7 +21,10 @@ def sample_statistics(values: NDArray[np.float64]) -> NDArray[np.float64]:
 
     `none` is the share of values that are zero.
     """
-    of_one: NDArray[np.float64] = statistics(values[None, :], np.array([0, len(values)]), values.copy())[0, 0]
+    figures, _, _ = statistics(
+        values[None, :], np.array([0, len(values)]), values.copy(), np.empty(len(values), np.int32)
+    )
+    of_one: NDArray[np.float64] = figures[0, 0]
     return of_one
 
 

@@ -49,11 +49,10 @@ class Survey:
         self._fields = np.array([_whole_in(rows.dtype, name) for name in groups], np.int64).reshape(-1, 3)
         came = ("joined_at", "") if "joined_at" in (rows.dtype.names or ()) else ("left_at", "total")
         places = np.array([places for _, _, places in grids], np.int64)
-        self._counts, sums, found = survey(
+        self._counts, sums, found, self._used = survey(
             self.words,
             self._fields,
-            max(1, *groups.values()),
-            max(1, next(iter(groups.values()))),
+            np.maximum(1, np.array([*groups.values()], np.int64)),
             (_place_of(rows.dtype, came[0]), _place_of(rows.dtype, came[1]) if came[1] else -1) if grids else (0, -1),
             _place_of(rows.dtype, "wait"),
             np.array([grid[:2] for grid in grids], np.float64).reshape(-1, 2),
@@ -74,12 +73,13 @@ class Survey:
     def put_in_order(self, quantities: Sequence[str], name: str, columns: Values) -> Counts:
         """Write quantities of the rows in the order of a field into columns, and return the `edges`."""
         edges = self.edges(name)
-        grouped(self.words, self._wanted(quantities), self._fields, self._number_of(name), edges, columns)
+        field = _whole_in(self._kind, name)
+        grouped(self.words, self._wanted(quantities), self._used, field, edges, columns)
         return edges
 
     def put_as_they_are(self, quantities: Sequence[str], columns: Values) -> None:
         """Write quantities of the rows into columns."""
-        copied(self.words, self._wanted(quantities), columns)
+        copied(self.words, self._wanted(quantities), self._used, columns)
 
     def _wanted(self, quantities: Sequence[str]) -> Counts:
         return np.array([_place_of(self._kind, quantity) for quantity in quantities], np.int64)

@@ -5,6 +5,7 @@ import pytest
 from numpy.typing import NDArray
 
 from flowcore.kernel.summary.histograms import PER_OCTAVE
+from flowcore.kernel.summary.statistics import statistics
 from flowcore.results.comparison import Verdict, compare
 from flowcore.results.histogram import Histogram, edges
 from flowcore.results.statistics import STATISTICS, cautious_p_value, estimate, sample_statistics
@@ -33,6 +34,8 @@ HARD_TO_COUNT = {
     "zeros and one": np.concatenate([np.zeros(5000), [3.0]]),
     "in their order": np.sort(LONG),
     "against it": np.sort(LONG)[::-1].copy(),
+    "a constant but for rounding": (288_000 * LONG + 0.4) - 288_000 * LONG,
+    "some below zero": LONG - 0.1,
 }
 
 
@@ -45,7 +48,27 @@ def test_percentiles_are_those_of_the_values_in_order(values: NDArray[np.float64
         low, high = ordered[int(position)], ordered[min(int(position) + 1, len(values) - 1)]
         assert found[f"p{share}"] == low + (position - int(position)) * (high - low), share
     assert (found["min"], found["max"]) == (ordered[0], ordered[-1])
-    assert found["none"] == np.mean(values == 0)
+    assert found["none"] == np.mean(values <= 0)
+
+
+def test_stretches_and_the_whole_of_them_are_told_as_each_would_be_alone() -> None:
+    shapes = [
+        np.zeros(300),
+        LONG[:150],
+        HARD_TO_COUNT["two in turn"],
+        np.zeros(0),
+        HARD_TO_COUNT["some next to nothing"],
+    ]
+    whole = np.concatenate(shapes)
+    edges_ = np.cumsum([0, *(len(shape) for shape in shapes)])
+    columns = np.stack([whole, np.zeros_like(whole)])
+    figures, counts, ends = statistics(columns, edges_, np.empty(len(whole)), np.empty(len(whole), np.int32))
+    begins = np.concatenate([[0], ends.ravel()[:-1]]).reshape(ends.shape)
+    for column, values in enumerate(columns):
+        for stretch, alone in enumerate([*np.split(values, edges_[1:-1]), values]):
+            assert figures[column, stretch] == pytest.approx(sample_statistics(alone), rel=1e-13, nan_ok=True)
+            here = counts[begins[column, stretch] : ends[column, stretch]]
+            assert Histogram(here) == Histogram.of(alone)
 
 
 def test_statistics_of_little_or_nothing() -> None:

@@ -9,24 +9,32 @@ from flowcore.kernel.compiling.compiled import entry, part
 Field = tuple[int, int, int]
 """Where a whole number from zero lies in a row: in which word, from which of its bits on, and how many of them."""
 
+_BLOCK = 256
+"""How many rows are read at a time: what one pass has fetched is still at hand for the next."""
+
 
 @part
-def number_in(words: np.ndarray, row: int, fields: np.ndarray, which: int) -> int:
-    """Return the whole number in one of some fields of a row."""
-    return (words[row, fields[which, 0]] >> fields[which, 1]) & ((1 << fields[which, 2]) - 1)
+def number_in(words: np.ndarray, row: int, field: tuple[int, int, int]) -> int:
+    """Return the whole number in a field of a row."""
+    return (words[row, field[0]] >> field[1]) & ((1 << field[2]) - 1)
+
+
+@part
+def field_of(fields: np.ndarray, which: int) -> tuple[int, int, int]:
+    """Return one of some fields as it is read of a row."""
+    return fields[which, 0], fields[which, 1], fields[which, 2]
 
 
 @entry
 def survey(
     words: np.ndarray,
     fields: np.ndarray,
-    numbers: int,
-    subjects: int,
+    numbers: np.ndarray,
     moment: tuple[int, int],
     value: int,
     grids: np.ndarray,
     places: np.ndarray,
-) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
     """Read rows of the ledger once, and tell how many there are of each kind, and sums by when they came.
 
     Parameters
@@ -35,8 +43,8 @@ def survey(
         The rows, shape (rows, words).
     fields
         Where the whole numbers lie by which rows are counted, int64, shape (fields, 3): each a Field.
-    numbers, subjects
-        All of those are below `numbers`, those of the first field below `subjects`.
+    numbers
+        Below which number those of each field are, at least 1, shape (fields,).
     moment
         When a row came, in minutes: one word less another (or, below 0, less nothing).
     value
@@ -48,72 +56,133 @@ def survey(
     Returns
     -------
     counts
-        Of rows by field and number, int64, shape (fields, numbers).
+        Of rows by field and number, int64, shape (fields, most numbers).
     sums, found
         Of the value by the number of the first field, and of all in the last row, and by the places of all grids, one
-        grid after the other: both of shape (subjects + 1, sum of places).
+        grid after the other: both of shape (numbers of the first field + 1, sum of places).
+    used
+        The bits that any row has in each word, int64, shape (words,): 0 where all of them have 0.
     """
     wholes = words.view(np.int64)
-    counts = np.zeros((len(fields), numbers), np.int64)
+    rows, subjects = len(words), numbers[0]
+    counts = np.zeros((len(fields), numbers.max()), np.int64)
     sums = np.zeros((subjects + 1, places.sum()))
     found = np.zeros((subjects + 1, places.sum()), np.int64)
-    for row in range(len(words)):
-        for field in range(len(fields)):
-            counts[field, number_in(wholes, row, fields, field)] += 1
-        group = number_in(wholes, row, fields, 0)
-        came = words[row, moment[0]]
-        if moment[1] >= 0:
-            came -= words[row, moment[1]]
+    used = np.zeros(words.shape[1], np.int64)
+    for begin in range(0, rows, _BLOCK):
+        end = min(rows, begin + _BLOCK)
+        for row in range(begin, end):
+            for word in range(words.shape[1]):
+                used[word] |= wholes[row, word]
+        for which in range(len(fields)):
+            if numbers[which] == 1:
+                counts[which, 0] += end - begin
+            else:
+                count_numbers(wholes, begin, end, field_of(fields, which), counts[which])
         first = 0
         for grid in range(len(grids)):
-            place = first + place_in(came, grids[grid, 0], grids[grid, 1], places[grid])
-            first += places[grid]
-            sums[group, place] += words[row, value]
-            sums[subjects, place] += words[row, value]
-            found[group, place] += 1
-            found[subjects, place] += 1
-    return counts, sums, found
+            last = first + places[grid]
+            field = field_of(fields, 0)
+            by_place = sums[:, first:last], found[:, first:last]
+            sum_by_place(words, wholes, (begin, end), field, moment, value, (grids[grid, 0], grids[grid, 1]), by_place)
+            first = last
+    for subject in range(subjects):
+        sums[subjects] += sums[subject]
+        found[subjects] += found[subject]
+    return counts, sums, found, used
 
 
 @part
-def place_in(moment: float, shift: float, width: float, places: int) -> int:
-    """Return in which of so many places of a width a moment falls, counted round and round."""
-    at = max(0.0, moment + shift)
+def count_numbers(wholes: np.ndarray, begin: int, end: int, field: tuple[int, int, int], counts: np.ndarray) -> None:
+    """Count some rows by the number in a field."""
+    for row in range(begin, end):
+        counts[number_in(wholes, row, field)] += 1
+
+
+@part
+def sum_by_place(
+    words: np.ndarray,
+    wholes: np.ndarray,
+    rows: tuple[int, int],
+    field: tuple[int, int, int],
+    moment: tuple[int, int],
+    value: int,
+    grid: tuple[float, float],
+    by_place: tuple[np.ndarray, np.ndarray],
+) -> None:
+    """Add a value of the rows from one to another to the sums of its place, and count it there; see `survey`."""
+    sums, found = by_place
+    shift, width = grid
+    place, begin, end = 0, 0.0, 0.0
+    for row in range(rows[0], rows[1]):
+        came = words[row, moment[0]] - (words[row, moment[1]] if moment[1] >= 0 else 0.0)
+        at = max(0.0, came + shift)
+        if not begin <= at < end:
+            whole = whole_widths(at, width)
+            place, begin, end = whole % sums.shape[1], whole * width, (whole + 1) * width
+        subject = number_in(wholes, row, field)
+        sums[subject, place] += words[row, value]
+        found[subject, place] += 1
+
+
+@part
+def whole_widths(at: float, width: float) -> int:
+    """Return how many whole widths there are up to a number that is not below 0."""
     whole = math.floor(at / width)
     if whole * width > at:
         whole -= 1
     elif (whole + 1) * width <= at:
         whole += 1
-    number = int(whole)
-    return number if number < places else number % places
+    return int(whole)
 
 
 @entry
 def grouped(
-    words: np.ndarray, wanted: np.ndarray, fields: np.ndarray, which: int, edges: np.ndarray, columns: np.ndarray
-) -> None:
+    words: np.ndarray, wanted: np.ndarray, used: np.ndarray, field: tuple[int, int, int], edges: np.ndarray,
+    columns: np.ndarray,
+) -> None:  # fmt: skip
     """Write columns of rows in the order of the numbers in a field; rows with the same number keep their order.
 
-    `words` are the rows, shape (rows, words), `wanted` the words that are wanted, shape (columns,), `fields` and
-    `which` of them tell the field; the rows with number n are to be from edges[n] on. `columns` has shape (at least
-    columns, rows).
+    `words` are the rows, shape (rows, words), of which `survey` has told what is `used`; `wanted` the words that are
+    wanted, shape (columns,); the rows with number n are to be from edges[n] on. `columns` has shape (at least columns,
+    rows).
     """
     wholes = words.view(np.int64)
     following = edges.copy()
-    for row in range(len(words)):
-        number = number_in(wholes, row, fields, which)
-        to = following[number]
-        following[number] = to + 1
+    goals = np.empty(_BLOCK, np.int64)
+    clear_unused(wanted, used, columns)
+    for begin in range(0, len(words), _BLOCK):
+        end = min(len(words), begin + _BLOCK)
+        for row in range(begin, end):
+            number = number_in(wholes, row, field)
+            goals[row - begin] = following[number]
+            following[number] += 1
         for column in range(len(wanted)):
-            columns[column, to] = words[row, wanted[column]]
+            word = wanted[column]
+            if used[word] != 0:
+                for row in range(begin, end):
+                    columns[column, goals[row - begin]] = words[row, word]
 
 
 @entry
-def copied(words: np.ndarray, wanted: np.ndarray, columns: np.ndarray) -> None:
+def copied(words: np.ndarray, wanted: np.ndarray, used: np.ndarray, columns: np.ndarray) -> None:
     """Write columns of rows in their own order: see `grouped`."""
-    for row in range(len(words)):
+    clear_unused(wanted, used, columns)
+    for begin in range(0, len(words), _BLOCK):
+        end = min(len(words), begin + _BLOCK)
         for column in range(len(wanted)):
-            columns[column, row] = words[row, wanted[column]]
+            word = wanted[column]
+            if used[word] != 0:
+                for row in range(begin, end):
+                    columns[column, row] = words[row, word]
+
+
+@part
+def clear_unused(wanted: np.ndarray, used: np.ndarray, columns: np.ndarray) -> None:
+    """Write the columns of words that are 0 in all rows."""
+    for column in range(len(wanted)):
+        if used[wanted[column]] == 0:
+            columns[column, :] = 0.0
 
 
 @entry

@@ -1,7 +1,7 @@
-"""The figures of stretches of values: moments and percentiles.
+"""The figures of stretches of values: moments, percentiles and histograms.
 
-Nothing long is sorted whole: the values are counted by the top bits of what they are between the least and the most,
-which are in their order, and only those that lie where a wanted rank does are put in order. So percentiles are exact.
+Nothing long is sorted whole: the values are counted by the bins of their histogram, which are in their order, and only
+those that lie where a wanted rank does are put in order. So percentiles are exact.
 Sums are made in blocks whose sums are added with Neumaier's correction (Rundungsfehleranalyse einiger Verfahren zur
 Summation endlicher Summen, ZAMM 54, 1974).
 """
@@ -11,6 +11,7 @@ import math
 import numpy as np
 
 from flowcore.kernel.compiling.compiled import entry, part
+from flowcore.kernel.summary.histograms import FINEST, LAST_BITS, bin_of_value, bits_of, finer_bin, number_of
 
 PERCENTILES = (5, 10, 25, 50, 75, 90, 95, 99)
 MEAN, SD, LEAST, MOST, FIRST_PERCENTILE = range(5)
@@ -19,56 +20,163 @@ STATISTICS = NONE_AT_ALL + 1
 """The columns of `statistics`: mean, standard deviation, least, most, PERCENTILES, and the share of zeros."""
 _BLOCK = 512
 _FEW = 192
-_BINS = 4096
-_OCTAVES = 24
+_PLACES = 4096
 _MOST_ROUNDS = 64
+_ABOVE_ALL = (1 << 63) - 1
 
 
 @entry
-def statistics(columns: np.ndarray, edges: np.ndarray, room: np.ndarray) -> np.ndarray:
-    """Return the STATISTICS of every stretch of columns and of each whole one, (columns, stretches + 1, STATISTICS).
+def statistics(
+    columns: np.ndarray, edges: np.ndarray, room: np.ndarray, bins: np.ndarray
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Return the statistics and histograms of every stretch of columns, and of each whole one.
 
-    `columns` has shape (columns, rows); stretch n is from edges[n] to edges[n + 1]. Not-a-number where it is empty.
-    `room`, of as many numbers as there are rows, is written over.
-    Percentiles are exact, linear between the ordered values: definition 7 of Hyndman and Fan, Sample quantiles in
+    Percentiles are linear between the ordered values: definition 7 of Hyndman and Fan, Sample quantiles in
     statistical packages, The American Statistician 50 (1996).
+
+    Parameters
+    ----------
+    columns
+        The values, shape (columns, rows).
+    edges
+        Stretch n is from edges[n] to edges[n + 1]; shape (stretches + 1,).
+    room, bins
+        Of as many real and whole numbers as there are rows; both are written over.
+
+    Returns
+    -------
+    figures
+        Shape (columns, stretches + 1, STATISTICS), each whole column's last; not-a-number where it is empty.
+    counts
+        All histograms, one after the other: how many values are in each bin, as far as there are any.
+    ends
+        Where each stretch's and each whole column's histogram ends, which begins where the one before ends, int64,
+        shape (columns, stretches + 1).
     """
     stretches = len(edges) - 1
     bits = columns.view(np.int64)
     figures = np.empty((len(columns), stretches + 1, STATISTICS))
-    moments = np.empty((stretches + 1, MOMENTS))
-    counts = np.empty(_BINS, np.int64)
+    moments = np.empty((len(columns), stretches + 1, MOMENTS))
     for column in range(len(columns)):
         for stretch in range(stretches):
-            values = columns[column, edges[stretch] : edges[stretch + 1]]
-            measure(values, moments[stretch])
-            of_values = bits[column, edges[stretch] : edges[stretch + 1]]
-            describe(values, of_values, moments[stretch], room, counts, figures[column, stretch])
-        put_together(moments[:stretches], moments[stretches])
-        describe(columns[column], bits[column], moments[stretches], room, counts, figures[column, stretches])
-    return figures
-
-
-MANY, SUM, SQUARES, BOTTOM, TOP, ABOVE_ZERO, ZEROS = range(7)
-MOMENTS = 7
-"""How many values, their sum, the squares of their distances from the mean, the least, the most, the least above zero,
-and how many are not above it."""
+            begin, end = edges[stretch], edges[stretch + 1]
+            measure(columns[column, begin:end], bits[column, begin:end], moments[column, stretch])
+        put_together(moments[column, :stretches], moments[column, stretches])
+    ends = ends_of_histograms(moments)
+    counts = np.zeros(ends[-1, -1] if len(columns) > 0 else 0, np.int64)
+    most = most_places(moments)
+    scratch = np.zeros(most, np.int64), np.empty(most, np.int64), bins, room
+    first = 0
+    for column in range(len(columns)):
+        whole = stretch_with_all(moments[column])
+        before = first
+        for stretch in range(stretches + 1):
+            begin, end = (edges[stretch], edges[stretch + 1]) if stretch < stretches else (0, columns.shape[1])
+            last = ends[column, stretch]
+            if stretch == stretches and whole >= 0:
+                figures[column, stretch] = figures[column, whole]
+                counts[first:last] = counts[before:first]
+            else:
+                describe(
+                    columns[column, begin:end],
+                    bits[column, begin:end],
+                    moments[column, stretch],
+                    scratch,
+                    figures[column, stretch],
+                    counts[first:last],
+                )
+            first = last
+    return figures, counts, ends
 
 
 @part
-def measure(values: np.ndarray, moments: np.ndarray) -> None:
-    """Write the MOMENTS of some values."""
-    least, most, least_above, zeros = math.inf, -math.inf, math.inf, 0
+def stretch_with_all(moments: np.ndarray) -> int:
+    """Return which stretch has all values of a column, those of which are told last; -1 where none has."""
+    for stretch in range(len(moments) - 1):
+        if moments[stretch, MANY] == moments[-1, MANY]:
+            return stretch
+    return -1
+
+
+@part
+def ends_of_histograms(moments: np.ndarray) -> np.ndarray:
+    """Return where the histograms of values with known MOMENTS end when they are kept one after the other."""
+    ends = np.empty((len(moments), moments.shape[1]), np.int64)
+    end = 0
+    for column in range(len(ends)):
+        for stretch in range(ends.shape[1]):
+            if moments[column, stretch, MANY] > 0.0:
+                most = max(0.0, moments[column, stretch, TOP])
+                end += bin_of_value(most, bits_of(most)) + 1
+            ends[column, stretch] = end
+    return ends
+
+
+@part
+def most_places(moments: np.ndarray) -> int:
+    """Return how many places there may be for values with these moments."""
+    most = _PLACES
+    for column in range(len(moments)):
+        first, last = ends_in_bins(moments[column, -1], 0)
+        most = max(most, last - first + 2)
+    return most
+
+
+@part
+def ends_in_bins(moments: np.ndarray, halvings: int) -> tuple[int, int]:
+    """Return in which bins the least and the most of some values are, where each bin is halved so many times."""
+    if moments[MANY] == 0.0:
+        return 0, 0
+    least, most, per_minute = max(0.0, moments[BOTTOM]), max(0.0, moments[TOP]), 2.0 ** (halvings - FINEST)
+    return finer_bin(least, bits_of(least), halvings, per_minute), finer_bin(most, bits_of(most), halvings, per_minute)
+
+
+@part
+def halvings_for(moments: np.ndarray) -> int:
+    """Return how often bins can be halved for the values between two ends to have places of their own."""
+    halvings = 0
+    while halvings < LAST_BITS:
+        first, last = ends_in_bins(moments, halvings + 1)
+        if last - first + 2 > min(_PLACES, moments[MANY]):
+            break
+        halvings += 1
+    return halvings
+
+
+@part
+def put_into_places(
+    values: np.ndarray, bits: np.ndarray, halvings: int, first: int, places: np.ndarray, bins: np.ndarray
+) -> None:
+    """Find in which place each value is, and count them: zeros in the first, then the bins from `first` on, halved."""
+    per_minute = 2.0 ** (halvings - FINEST)
     for row in range(len(values)):
-        value = values[row]
-        least = min(least, value)
-        most = max(most, value)
-        least_above = min(least_above, value if value > 0.0 else math.inf)
-        zeros += int(value <= 0.0)
-    moments[MANY], moments[BOTTOM], moments[TOP], moments[ABOVE_ZERO] = len(values), least, most, least_above
-    moments[ZEROS] = zeros
-    if least >= most:
-        moments[SUM] = len(values) * most if len(values) > 0 else 0.0
+        place = finer_bin(values[row], bits[row], halvings, per_minute) - first + 1
+        bins[row] = place if bits[row] > 0 else 0
+    for row in range(len(values)):
+        places[bins[row]] += 1
+
+
+MANY, SUM, SQUARES, BOTTOM, TOP, ZEROS = range(6)
+MOMENTS = 6
+"""How many values, their sum, the squares of their distances from the mean, the least, the most, and how many are not
+above zero."""
+
+
+@part
+def measure(values: np.ndarray, bits: np.ndarray, moments: np.ndarray) -> None:
+    """Write the MOMENTS of some values; those of numbers from zero on are in the order of their bits."""
+    least, most, zeros = _ABOVE_ALL, 0, 0
+    for row in range(len(values)):
+        least = min(least, bits[row])
+        most = max(most, bits[row])
+        zeros += int(bits[row] <= 0)
+    moments[MANY], moments[ZEROS] = len(values), zeros
+    moments[BOTTOM], moments[TOP] = math.inf, -math.inf
+    if len(values) > 0:
+        moments[BOTTOM] = values.min() if least < 0 else number_of(least)
+        moments[TOP] = values.max() if least < 0 else number_of(most)
+    if moments[BOTTOM] >= moments[TOP]:
+        moments[SUM] = len(values) * moments[TOP] if len(values) > 0 else 0.0
         moments[SQUARES] = 0.0
     else:
         moments[SUM] = sum_of(values, 0.0, False)
@@ -83,14 +191,13 @@ def put_together(parts: np.ndarray, moments: np.ndarray) -> None:
     """
     for number in range(MOMENTS):
         moments[number] = 0.0
-    moments[BOTTOM], moments[TOP], moments[ABOVE_ZERO] = math.inf, -math.inf, math.inf
+    moments[BOTTOM], moments[TOP] = math.inf, -math.inf
     for part_ in range(len(parts)):
         moments[MANY] += parts[part_, MANY]
         moments[SUM] += parts[part_, SUM]
         moments[ZEROS] += parts[part_, ZEROS]
         moments[BOTTOM] = min(moments[BOTTOM], parts[part_, BOTTOM])
         moments[TOP] = max(moments[TOP], parts[part_, TOP])
-        moments[ABOVE_ZERO] = min(moments[ABOVE_ZERO], parts[part_, ABOVE_ZERO])
     for part_ in range(len(parts)):
         if parts[part_, MANY] > 0.0:
             apart = parts[part_, SUM] / parts[part_, MANY] - moments[SUM] / moments[MANY]
@@ -102,11 +209,15 @@ def describe(
     values: np.ndarray,
     bits: np.ndarray,
     moments: np.ndarray,
-    room: np.ndarray,
-    counts: np.ndarray,
+    scratch: tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray],
     figures: np.ndarray,
+    counts: np.ndarray,
 ) -> None:
-    """Write the STATISTICS of values with known bits and moments; `room` is for as many values, `counts` for _BINS."""
+    """Write the STATISTICS of values with known moments, and their histogram.
+
+    `scratch` is room for counts by place, which are all 0, and what is wanted of them, for the places of the values
+    and for the values themselves.
+    """
     many = len(values)
     if many == 0:
         figures[:] = math.nan
@@ -118,10 +229,22 @@ def describe(
     figures[NONE_AT_ALL] = moments[ZEROS] / many
     if least == most:
         figures[FIRST_PERCENTILE:NONE_AT_ALL] = most
-    elif many <= _FEW or least < 0.0:
+        counts[-1] = many
+        return
+    by_order = many <= _FEW or least < 0.0
+    halvings = 0 if by_order else halvings_for(moments)
+    places, wanted, bins, room = scratch
+    first, last = ends_in_bins(moments, halvings)
+    put_into_places(values, bits, halvings, first, places, bins)
+    if by_order:
         percentiles_by_order(values, room, figures)
     else:
-        percentiles_by_counting(values, bits, room, counts, figures, lowest_counted(moments[ABOVE_ZERO], most))
+        percentiles_by_places(values, places[: last - first + 2], wanted, bins, room, figures)
+    counts[0] = places[0]
+    places[0] = 0
+    for place in range(1, last - first + 2):
+        counts[(first + place - 1) >> halvings] += places[place]
+        places[place] = 0
 
 
 @part
@@ -159,20 +282,19 @@ def percentile(many: int, number: int, low: float, high: float) -> float:
 def sum_of(values: np.ndarray, mean: float, squares: bool) -> float:
     """Return the sum of values, or of the squares of their distances from a mean, to a few units in the last place."""
     total, lost = 0.0, 0.0
+    eight = np.zeros(8)
     for begin in range(0, len(values), _BLOCK):
-        a, b, c, d = 0.0, 0.0, 0.0, 0.0
         end = min(len(values), begin + _BLOCK)
-        fours = begin + (end - begin) // 4 * 4
-        for row in range(begin, fours, 4):
-            p, q, r, s = values[row] - mean, values[row + 1] - mean, values[row + 2] - mean, values[row + 3] - mean
-            a += p * p if squares else p
-            b += q * q if squares else q
-            c += r * r if squares else r
-            d += s * s if squares else s
-        for row in range(fours, end):
+        whole = begin + (end - begin) // 8 * 8
+        eight[:] = 0.0
+        for row in range(begin, whole, 8):
+            for lane in range(8):
+                p = values[row + lane] - mean
+                eight[lane] += p * p if squares else p
+        for row in range(whole, end):
             p = values[row] - mean
-            a += p * p if squares else p
-        block = (a + b) + (c + d)
+            eight[0] += p * p if squares else p
+        block = ((eight[0] + eight[4]) + (eight[1] + eight[5])) + ((eight[2] + eight[6]) + (eight[3] + eight[7]))
         after = total + block
         lost += (total - after) + block if abs(total) >= abs(block) else (block - after) + total
         total = after
@@ -180,90 +302,67 @@ def sum_of(values: np.ndarray, mean: float, squares: bool) -> float:
 
 
 @part
-def bits_of(value: float) -> int:
-    """Return the bits of a real number, as a whole number: of those from zero on they are in the same order."""
-    return np.array([value]).view(np.int64)[0]
-
-
-@part
-def lowest_counted(least: float, most: float) -> tuple[int, int]:
-    """Return the bits of the least value that has a place of its own, and how many of their last bits are left out.
-
-    What is less than 2**-_OCTAVES of the most, and above zero, is in the lowest place.
-    """
-    lowest = max(bits_of(least), bits_of(most) - (_OCTAVES << 52))
-    left_out = 0
-    while (bits_of(most) - lowest) >> left_out >= _BINS - 2:
-        left_out += 1
-    return lowest, left_out
-
-
-@part
-def percentiles_by_counting(
-    values: np.ndarray,
-    bits: np.ndarray,
-    room: np.ndarray,
-    counts: np.ndarray,
-    figures: np.ndarray,
-    scale: tuple[int, int],
+def percentiles_by_places(
+    values: np.ndarray, places: np.ndarray, wanted: np.ndarray, bins: np.ndarray, room: np.ndarray, figures: np.ndarray
 ) -> None:
-    """Write the percentiles of values from zero on; for `scale` see `lowest_counted`."""
-    many = len(values)
-    counts[:] = 0
-    for row in range(many):
-        counts[place_of(bits[row], scale)] += 1
-    ranks = ranks_beside(many)
-    wanted = np.empty(len(ranks), np.int64)
-    begins = wanted_places(counts, ranks, wanted)
+    """Write the percentiles of values from zero on, so many of which are in each place."""
+    ranks = ranks_beside(len(values))
+    lies = np.empty(len(ranks), np.int64)
+    begins = wanted_places(places, ranks, wanted, lies)
     following = begins.copy()
-    for row in range(many):
-        which = counts[place_of(bits[row], scale)]
+    for row in range(len(values)):
+        which = wanted[bins[row]]
         if which >= 0:
             room[following[which]] = values[row]
             following[which] += 1
     found = np.zeros(len(ranks))
-    place = 0
+    are_same = False
     for number in range(len(ranks)):
-        which = wanted[number]
+        which = lies[number]
         if which >= 0:
-            low = place if number > 0 and wanted[number - 1] == which else begins[which]
-            place = begins[which] + ranks[number]
-            put_in_place(room[: following[which]], place, low)
-            found[number] = room[place]
+            is_new = number == 0 or lies[number - 1] != which
+            here = room[begins[which] : following[which]]
+            if is_new:
+                are_same = is_one_value(here)
+            if not are_same:
+                put_in_place(here, ranks[number], 0 if is_new else ranks[number - 1])
+            found[number] = here[ranks[number]]
     for number in range(len(PERCENTILES)):
-        figures[FIRST_PERCENTILE + number] = percentile(many, number, found[2 * number], found[2 * number + 1])
+        figures[FIRST_PERCENTILE + number] = percentile(len(values), number, found[2 * number], found[2 * number + 1])
 
 
 @part
-def place_of(bits: int, scale: tuple[int, int]) -> int:
-    """Return in which place a value is counted: the zeros in the first, the others in their order."""
-    return (max(0, bits - scale[0]) >> scale[1]) + 1 if bits > 0 else 0
-
-
-@part
-def wanted_places(counts: np.ndarray, ranks: np.ndarray, wanted: np.ndarray) -> np.ndarray:
+def wanted_places(places: np.ndarray, ranks: np.ndarray, wanted: np.ndarray, lies: np.ndarray) -> np.ndarray:
     """Find the places in which ranks lie, and return where the values of each begin when only they are kept.
 
-    What was the count of a place becomes which of the wanted it is, or -1; a rank, which among the values of its place;
-    and `wanted`, which of the places it lies in, or -1 where it is one of the zeros.
+    `wanted` says of each place which of those it is, or -1; `lies` of each rank in which of them it lies, or -1 where
+    it is one of the zeros; and a rank becomes which it is among the values of its place.
     """
     begins = np.zeros(len(ranks) + 1, np.int64)
     which, before, kept, number = 0, 0, 0, 0
-    for place in range(len(counts)):
-        here = counts[place]
-        counts[place] = -1
+    for place in range(len(places)):
+        wanted[place] = -1
         first = number
-        while number < len(ranks) and ranks[number] < before + here:
-            wanted[number] = which if place > 0 else -1
+        while number < len(ranks) and ranks[number] < before + places[place]:
+            lies[number] = which if place > 0 else -1
             ranks[number] -= before
             number += 1
         if number > first and place > 0:
-            counts[place] = which
+            wanted[place] = which
             begins[which] = kept
-            kept += here
+            kept += places[place]
             which += 1
-        before += here
+        before += places[place]
     return begins
+
+
+@part
+def is_one_value(values: np.ndarray) -> bool:
+    """Say whether all values are the same."""
+    for row in range(len(values)):
+        if values[row] != values[0]:
+            return False
+    return True
 
 
 @part
