@@ -399,6 +399,7 @@ class _StudyCompiler:
             "until_empty": bool(until and until.empty),
             "rooms": len(self.lines.shared),
             "first_weekday": self.start.weekday(),
+            "values": any(isinstance(step, Serve | Delay | Signal) and step.value is not None for step in study.steps),
             "watched_hour": k.NONE,
             "start_minute": self.start.hour * 60 + self.start.minute + self.start.second / 60,
             "length": self.length,

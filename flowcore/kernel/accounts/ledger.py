@@ -143,7 +143,8 @@ def write_departure(world: World, case_id: int) -> None:
         row.wait = wait_of(world.minutes, case_id, 0)
         for account in range(FIRST_CAUSE, ACCOUNTS):
             close_case_account(world, case_id, account_row, account, watched)
-    for value in range(VALUE_CLASSES):
-        world.value_minutes[case.type, value] += world.minutes[case_id, VALUES + value]
+    if world.plan.run[0].values:
+        for value in range(VALUE_CLASSES):
+            world.value_minutes[case.type, value] += world.minutes[case_id, VALUES + value]
     if world.plan.run[0].of_visits > 0:
         measure_departure(world, case_id)

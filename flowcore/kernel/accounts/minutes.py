@@ -166,8 +166,9 @@ def clear_minutes(world: World, case_id: int) -> None:
         minutes[case_id, VISIT_MINUTES + account] = 0.0
     if case.causes_before != 0:
         minutes[case_id, case.last_cause] = 0.0
-    for value in range(VALUES, VALUES + VALUE_CLASSES):
-        minutes[case_id, value] = 0.0
+    if world.plan.run[0].values:
+        for value in range(VALUES, VALUES + VALUE_CLASSES):
+            minutes[case_id, value] = 0.0
 
 
 @rare

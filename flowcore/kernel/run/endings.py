@@ -56,10 +56,10 @@ def goes_round(world: World, things: int) -> bool:
 @part
 def code_at_end(world: World) -> int:
     """Return why nothing more happens where all has been done at this instant, or PAUSED where the next event comes."""
-    clock = world.clock[0]
-    if is_over(world):
+    clock, run = world.clock[0], world.plan.run[0]
+    if (run.until_completed > 0 or run.until_empty > 0) and is_over(world):
         return Code.ENDED
-    if stands_still(world):
+    if clock.live == 0 and clock.coming == 0 and stands_still(world):
         return Code.DEADLOCK
     if clock.events == 0 or world.events[0].time > clock.until:
         clock.now = clock.until
@@ -82,9 +82,9 @@ def is_over(world: World) -> bool:
 
 @rare
 def stands_still(world: World) -> bool:
-    """Say whether cases are inside and wait only for each other, with no event left that could move them."""
+    """Say whether cases are inside and wait only for each other, where no event is left to move or bring any."""
     clock = world.clock[0]
-    if clock.inside == 0 or clock.live > 0 or clock.coming > 0:
+    if clock.inside == 0:
         return False
     only_the_interval = clock.events <= 1
     if not only_the_interval and world.events[0].time <= clock.last_moved + 2 * WEEK:

@@ -150,9 +150,12 @@ def serve_touched(world: World) -> None:
         team = after
     if clock.stalled > 0:
         chosen = next_of_all_stalled(world, chosen)
-    if chosen != NONE:
-        serve_waiting(world, chosen)
-    else:
+    if chosen == NONE:
+        forget_touched(world)
+        return
+    serve_waiting(world, chosen)
+    if clock.agenda_length == 0 and clock.first_touched != NONE and is_busy_alone(world, clock.first_touched):
+        world.teams[clock.first_touched].touched = Look.LOOKED_AT
         forget_touched(world)
 
 

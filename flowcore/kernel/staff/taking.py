@@ -13,6 +13,18 @@ from flowcore.kernel.waiting.presence import available, idle_for, serves_in
 def take_pool(world: World, case_id: int, pool: int) -> None:
     """Give a case all that its pool asks for."""
     pool_plan = world.plan.pools[pool]
+    if pool_plan.only_team != NONE:
+        need = world.plan.lists[pool_plan.first_need]
+        for _ in range(pool_plan.only_count):
+            take_member(world, case_id, first_idle(world, case_id, pool_plan.only_team, pool_plan.overtime), need)
+    else:
+        take_of_teams(world, case_id, pool)
+
+
+@part
+def take_of_teams(world: World, case_id: int, pool: int) -> None:
+    """Give a case all that a pool asks for that has several needs, or teams to choose from."""
+    pool_plan = world.plan.pools[pool]
     if pool_plan.mixed:
         for position in range(pool_plan.needs):
             world.unmet_needs[position] = world.plan.needs[world.plan.lists[pool_plan.first_need + position]].count
@@ -29,8 +41,6 @@ def take_pool(world: World, case_id: int, pool: int) -> None:
 def choose_team(world: World, pool: int, position: int) -> int:
     """Return the preferred team for one more member of a pool's need that leaves enough for the others."""
     pool_plan = world.plan.pools[pool]
-    if pool_plan.only_team != NONE:
-        return int(pool_plan.only_team)
     need_plan = world.plan.needs[world.plan.lists[pool_plan.first_need + position]]
     for place in range(need_plan.first_team, need_plan.first_team + need_plan.teams):
         team = world.plan.lists[place]

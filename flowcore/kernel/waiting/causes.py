@@ -3,7 +3,7 @@
 from flowcore.kernel.accounts.minutes import book_pool
 from flowcore.kernel.clockwork.agenda import push_back
 from flowcore.kernel.compiling.compiled import part
-from flowcore.kernel.records.choices import TeamKind
+from flowcore.kernel.records.choices import TeamKind, WhenDone
 from flowcore.kernel.records.kinds import NONE, Account, Agenda, Closed, Look, MemberState
 from flowcore.kernel.records.world import World
 from flowcore.kernel.waiting.presence import available, idle_for, of_overtime
@@ -76,6 +76,8 @@ def what_a_team_lacks(world: World, team: int, overtime: int, count: int) -> int
     """Return what those who ask for so many of one team wait for: see `what_is_missing`."""
     if idle_for(world, team, overtime) >= count:
         return Account.BUSY
+    if overtime == WhenDone.ALWAYS and nobody_is_away(world, team):
+        return Account.BUSY if are_people(world, team) else Account.PLACE
     if there_with(world, team, overtime, MemberState.INTERRUPTED) >= count:
         return Account.INTERRUPTION
     if there_with(world, team, overtime, MemberState.ON_BREAK) >= count:
@@ -85,6 +87,13 @@ def what_a_team_lacks(world: World, team: int, overtime: int, count: int) -> int
     if there_with(world, team, overtime, MemberState.OFF) >= count:
         return Account.OFF_SHIFT
     return Account.BUSY if are_people(world, team) else Account.PLACE
+
+
+@part
+def nobody_is_away(world: World, team: int) -> bool:
+    """Say whether all of a team whom the roster has at its fullest are idle or at work."""
+    here = world.teams[team]
+    return here.interrupted + here.on_break + here.absent == 0 and here.rostered >= world.plan.teams[team].peak
 
 
 @part
