@@ -85,12 +85,13 @@ def drop_first(world: World) -> None:
     place = 0
     below = 1
     while below < count:
-        if below + 1 < count and (
-            events[below + 1].time < events[below].time
-            or (events[below + 1].time == events[below].time and events[below + 1].order < events[below].order)
-        ):
-            below += 1
-        if time < events[below].time or (time == events[below].time and order < events[below].order):
+        earliest = events[below].time
+        if below + 1 < count:
+            beside = events[below + 1].time
+            if beside < earliest or (beside == earliest and events[below + 1].order < events[below].order):
+                below += 1
+                earliest = beside
+        if time < earliest or (time == earliest and order < events[below].order):
             break
         events[place] = events[below]
         place = below
