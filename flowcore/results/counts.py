@@ -1,6 +1,5 @@
 """Counts, levels over time, and where the minutes go."""
 
-import math
 from typing import Any
 
 import numpy as np
@@ -8,7 +7,7 @@ from numpy.typing import NDArray
 
 from flowcore.kernel.records import choices as c
 from flowcore.kernel.records import kinds as k
-from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS, LINE_LEVEL, Tally
+from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEAST_OF_WIDE_BINS, LINE_LEVEL, Tally
 from flowcore.kernel.records.record import Table
 from flowcore.kernel.records.world import Plan, World
 from flowcore.kernel.summary.views import (
@@ -238,8 +237,7 @@ def level_shares(study: StudyDocument, world: World) -> dict[str, Values]:
 
 def least_of_bins() -> list[int]:
     """Return the least number that falls into each bin of a level's shares: each one singly, then ever wider."""
-    wider = [math.ceil(EXACT_BINS * 1.5**power) for power in range(LEVEL_BINS - EXACT_BINS)]
-    return [*range(EXACT_BINS), *wider]
+    return [*range(EXACT_BINS), *LEAST_OF_WIDE_BINS]
 
 
 def shared_rooms(study: StudyDocument) -> list[str]:

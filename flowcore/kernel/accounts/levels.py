@@ -1,10 +1,12 @@
 """How many stand where, over time: levels, their integrals, and how long each value held."""
 
-import math
+import numpy as np
 
 from flowcore.kernel.compiling.compiled import part, rare
-from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEVEL_BINS
+from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEAST_OF_WIDE_BINS, LEVEL_BINS
 from flowcore.kernel.records.world import World
+
+_LEAST = np.array(LEAST_OF_WIDE_BINS, np.int64)
 
 
 @part
@@ -18,7 +20,14 @@ def bin_of(value: int) -> int:
 @rare
 def wide_bin_of(value: int) -> int:
     """Return which of the ever wider bins a value falls into."""
-    return min(LEVEL_BINS - 1, EXACT_BINS + int(math.log(value / EXACT_BINS) / math.log(1.5)))
+    below, above = 0, LEVEL_BINS - EXACT_BINS - 1
+    while below < above:
+        middle = (below + above + 1) // 2
+        if value >= _LEAST[middle]:
+            below = middle
+        else:
+            above = middle - 1
+    return EXACT_BINS + below
 
 
 @part

@@ -1,5 +1,7 @@
 """The records that a replication leaves behind, and how the minutes and levels behind them are laid out."""
 
+import math
+
 from flowcore.kernel.records.choices import VALUE_CLASSES
 from flowcore.kernel.records.kinds import ACCOUNTS, MEMBER_STATES, POOL_CAUSES
 from flowcore.kernel.records.record import F8, I2, I4, I8, record, row
@@ -158,3 +160,5 @@ SPAN_MARKS = 7
 LEVEL_BINS = 48
 """Values below EXACT_BINS have a bin each, beyond that each bin is half as wide again as its value."""
 EXACT_BINS = 24
+LEAST_OF_WIDE_BINS = tuple(math.ceil(EXACT_BINS * 1.5**power) for power in range(LEVEL_BINS - EXACT_BINS))
+"""The least number that falls into each of the wider bins."""
