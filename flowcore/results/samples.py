@@ -24,18 +24,20 @@ POOLED = ("wait", "total", OWN_TIME)
 POOLED_OF_TYPES = (*POOLED, "cost")
 INSTANT = ("choose", "fork", "scatter", "set", "exit")
 ALL = -1
+_OF_TOTAL = ("wait", "work", "blocked")
 _of_thread = threading.local()
 
 
 @dataclass(frozen=True)
 class Samples:
-    """Values of some quantities, shape (quantities, rows), and which stretch of the rows each subject has.
+    """Values of some quantities, and which stretch of the rows each subject has.
 
-    Stretch n begins at edges[n]; ALL is all rows. `known` are the same rows in another order, of which the figures of
-    all may be known.
+    Those of the quantities that are `told` are in `columns`, shape (told, rows); the others are all 0. Stretch n begins
+    at edges[n]; ALL is all rows. `known` are the same rows in another order, of which the figures of all may be known.
     """
 
     quantities: tuple[str, ...]
+    told: tuple[str, ...]
     columns: Values
     edges: NDArray[np.int64]
     subjects: dict[str, int]
@@ -43,7 +45,8 @@ class Samples:
 
     def of(self, subject: str, quantity: str) -> Values:
         """Return a subject's values of a quantity."""
-        number, column = self.subjects[subject], self.columns[self.quantities.index(quantity)]
+        number, rows = self.subjects[subject], self.columns.shape[1]
+        column = self.columns[self.told.index(quantity)] if quantity in self.told else np.zeros(rows)
         stretch: Values = column if number == ALL else column[self.edges[number] : self.edges[number + 1]]
         return stretch
 
@@ -51,7 +54,11 @@ class Samples:
     def statistics(self) -> Values:
         """The STATISTICS of every quantity and stretch, those of all rows last: (quantities, stretches, STATISTICS)."""
         if self._owner is self:
-            return self._described[0]
+            found = np.empty((len(self.quantities), len(self.edges), len(STATISTICS)))
+            for number, quantity in enumerate(self.quantities):
+                is_told = quantity in self.told
+                found[number] = self._described[0][self.told.index(quantity)] if is_told else self._of_zeros
+            return found
         each = np.full((len(self.quantities), len(self.edges), len(STATISTICS)), np.nan)
         each[:, ALL] = self._owner.statistics[:, ALL]
         if self._has_all is not None:
@@ -64,6 +71,13 @@ class Samples:
         if self._owner is not self and number not in (ALL, self._has_all):
             return Histogram(np.zeros(0, np.int64))
         return self._owner._histogram(ALL if number == self._has_all else number, quantity)
+
+    @cached_property
+    def _of_zeros(self) -> Values:
+        """The STATISTICS of a quantity that is always 0, shape (stretches + 1, STATISTICS)."""
+        many = np.append(np.diff(self.edges), self.columns.shape[1])[:, None]
+        zeros = np.where(many > 0, [name == "none" for name in STATISTICS], np.nan)
+        return np.where((many > 1) | [name != "sd" for name in STATISTICS], zeros, np.nan)
 
     @cached_property
     def _has_all(self) -> int | None:
@@ -86,7 +100,10 @@ class Samples:
 
     def _histogram(self, number: int, quantity: str) -> Histogram:
         _, counts, ends = self._described
-        place = self.quantities.index(quantity) * len(self.edges) + number % len(self.edges)
+        if quantity not in self.told:
+            many = self.columns.shape[1] if number == ALL else self.edges[number + 1] - self.edges[number]
+            return Histogram(np.full(min(1, many), many, np.int64))
+        place = self.told.index(quantity) * len(self.edges) + number % len(self.edges)
         return Histogram(counts[ends.flat[place - 1] if place else 0 : ends.flat[place]].copy())
 
 
@@ -154,15 +171,17 @@ def _grouped(rows: Survey, quantities: Sequence[str], name: str, sums: int = 0) 
 
 def _of_visits(visits: Survey, study: StudyDocument, quantities: tuple[str, ...]) -> Samples:
     """Return the samples of steps; `total` is the time at the step, without the way to it."""
-    kept = tuple(each for each in quantities if each != "total")
-    sums = len(quantities) - len(kept)
-    columns, edges = _grouped(visits, kept, "step", sums)
-    if sums:
-        wait, work, blocked = (columns[kept.index(each)] for each in ("wait", "work", "blocked"))
-        np.add(np.add(wait, work, out=columns[-1]), blocked, out=columns[-1])
-        kept = (*kept, "total")
+    told = [*visits.used(each for each in quantities if each != "total")]
+    parts = [told.index(each) for each in _OF_TOTAL if each in told] if "total" in quantities else []
+    columns, edges = _grouped(visits, told, "step", sums=min(1, len(parts)))
+    if parts:
+        np.copyto(columns[-1], columns[parts[0]])
+        for part in parts[1:]:
+            columns[-1] += columns[part]
+        told.append("total")
     timed = {f"step/{step.id}": n for n, step in enumerate(study.steps) if step.kind not in INSTANT}
-    return Samples(kept, columns, edges, {"step/all": ALL} | timed)
+    in_order = tuple(sorted(quantities, key="total".__eq__))
+    return Samples(in_order, tuple(told), columns, edges, {"step/all": ALL} | timed)
 
 
 def _of_departures(departures: Survey, study: StudyDocument, quantities: tuple[str, ...]) -> Iterator[Samples]:
@@ -172,19 +191,19 @@ def _of_departures(departures: Survey, study: StudyDocument, quantities: tuple[s
         "stream": [stream.id for stream in study.streams],
         "outcome": [step.id if isinstance(step, Exit) else "" for step in study.steps],
     }
-    many = len(departures.words)
-    columns = _room("whole", len(quantities), many)
-    departures.put_as_they_are(quantities, columns)
-    whole = Samples(quantities, columns, np.array([0, many]), {})
+    many, told = len(departures.words), departures.used(quantities)
+    columns = _room("whole", len(told), many)
+    departures.put_as_they_are(told, columns)
+    whole = Samples(quantities, told, columns, np.array([0, many]), {})
     for subject, ids in fields.items():
         name = "step" if subject == "outcome" else subject
         subjects = {f"{subject}/all": ALL} | {f"{subject}/{each}": n for n, each in enumerate(ids) if each}
         edges = departures.edges(name)
         if np.count_nonzero(np.diff(edges)) <= 1:
-            yield Samples(quantities, whole.columns, edges, subjects, whole)
+            yield Samples(quantities, told, whole.columns, edges, subjects, whole)
         else:
-            columns, edges = _grouped(departures, quantities, name)
-            yield Samples(quantities, columns, edges, subjects, whole)
+            columns, edges = _grouped(departures, told, name)
+            yield Samples(quantities, told, columns, edges, subjects, whole)
 
 
 def _of_spans(spans: Survey, study: StudyDocument, quantities: tuple[str, ...]) -> Iterator[Samples]:
@@ -192,8 +211,10 @@ def _of_spans(spans: Survey, study: StudyDocument, quantities: tuple[str, ...]) 
     subjects = {each.subject: number for number, each in enumerate(clocks_of(study))}
     if not subjects:
         return
-    columns, edges = _grouped(spans, quantities, "span")
+    told = spans.used(quantities)
+    columns, edges = _grouped(spans, told, "span")
     own = {subject: number for subject, number in subjects.items() if subject.startswith("measure/")}
-    yield Samples(quantities, columns, edges, {each: n for each, n in subjects.items() if each not in own})
+    yield Samples(quantities, told, columns, edges, {each: n for each, n in subjects.items() if each not in own})
     if own and "total" in quantities:
-        yield Samples((OWN_TIME,), columns[[quantities.index("total")]], edges, own)
+        of_total = [number for number, each in enumerate(told) if each == "total"]
+        yield Samples((OWN_TIME,), (OWN_TIME,) * len(of_total), columns[of_total], edges, own)

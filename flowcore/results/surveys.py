@@ -1,6 +1,6 @@
 """Rows of the ledger, read once: how many there are of each kind, and their waits by when they came."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cache
@@ -70,16 +70,20 @@ class Survey:
         edges: Counts = np.concatenate([[0], np.cumsum(counts)])
         return edges
 
+    def used(self, quantities: Iterable[str]) -> tuple[str, ...]:
+        """Return those of some quantities of which not all rows have 0."""
+        return tuple(each for each in quantities if self._used[_place_of(self._kind, each)] != 0)
+
     def put_in_order(self, quantities: Sequence[str], name: str, columns: Values) -> Counts:
         """Write quantities of the rows in the order of a field into columns, and return the `edges`."""
         edges = self.edges(name)
         field = _whole_in(self._kind, name)
-        grouped(self.words, self._wanted(quantities), self._used, field, edges, columns)
+        grouped(self.words, self._wanted(quantities), field, edges, columns)
         return edges
 
     def put_as_they_are(self, quantities: Sequence[str], columns: Values) -> None:
         """Write quantities of the rows into columns."""
-        copied(self.words, self._wanted(quantities), self._used, columns)
+        copied(self.words, self._wanted(quantities), columns)
 
     def _wanted(self, quantities: Sequence[str]) -> Counts:
         return np.array([_place_of(self._kind, quantity) for quantity in quantities], np.int64)

@@ -77,7 +77,7 @@ def survey(
         for which in range(len(fields)):
             if numbers[which] == 1:
                 counts[which, 0] += end - begin
-            else:
+            elif which > 0 or len(grids) == 0:
                 count_numbers(wholes, begin, end, field_of(fields, which), counts[which])
         first = 0
         for grid in range(len(grids)):
@@ -87,6 +87,8 @@ def survey(
             sum_by_place(words, wholes, (begin, end), field, moment, value, (grids[grid, 0], grids[grid, 1]), by_place)
             first = last
     for subject in range(subjects):
+        if len(grids) > 0:
+            counts[0, subject] = found[subject, : places[0]].sum()
         sums[subjects] += sums[subject]
         found[subjects] += found[subject]
     return counts, sums, found, used
@@ -138,19 +140,16 @@ def whole_widths(at: float, width: float) -> int:
 
 @entry
 def grouped(
-    words: np.ndarray, wanted: np.ndarray, used: np.ndarray, field: tuple[int, int, int], edges: np.ndarray,
-    columns: np.ndarray,
-) -> None:  # fmt: skip
+    words: np.ndarray, wanted: np.ndarray, field: tuple[int, int, int], edges: np.ndarray, columns: np.ndarray
+) -> None:
     """Write columns of rows in the order of the numbers in a field; rows with the same number keep their order.
 
-    `words` are the rows, shape (rows, words), of which `survey` has told what is `used`; `wanted` the words that are
-    wanted, shape (columns,); the rows with number n are to be from edges[n] on. `columns` has shape (at least columns,
-    rows).
+    `words` are the rows, shape (rows, words), `wanted` the words that are wanted, shape (columns,); the rows with
+    number n are to be from edges[n] on. `columns` has shape (at least columns, rows).
     """
     wholes = words.view(np.int64)
     following = edges.copy()
     goals = np.empty(_BLOCK, np.int64)
-    clear_unused(wanted, used, columns)
     for begin in range(0, len(words), _BLOCK):
         end = min(len(words), begin + _BLOCK)
         for row in range(begin, end):
@@ -159,30 +158,19 @@ def grouped(
             following[number] += 1
         for column in range(len(wanted)):
             word = wanted[column]
-            if used[word] != 0:
-                for row in range(begin, end):
-                    columns[column, goals[row - begin]] = words[row, word]
+            for row in range(begin, end):
+                columns[column, goals[row - begin]] = words[row, word]
 
 
 @entry
-def copied(words: np.ndarray, wanted: np.ndarray, used: np.ndarray, columns: np.ndarray) -> None:
+def copied(words: np.ndarray, wanted: np.ndarray, columns: np.ndarray) -> None:
     """Write columns of rows in their own order: see `grouped`."""
-    clear_unused(wanted, used, columns)
     for begin in range(0, len(words), _BLOCK):
         end = min(len(words), begin + _BLOCK)
         for column in range(len(wanted)):
             word = wanted[column]
-            if used[word] != 0:
-                for row in range(begin, end):
-                    columns[column, row] = words[row, word]
-
-
-@part
-def clear_unused(wanted: np.ndarray, used: np.ndarray, columns: np.ndarray) -> None:
-    """Write the columns of words that are 0 in all rows."""
-    for column in range(len(wanted)):
-        if used[wanted[column]] == 0:
-            columns[column, :] = 0.0
+            for row in range(begin, end):
+                columns[column, row] = words[row, word]
 
 
 @entry

@@ -316,17 +316,23 @@ def percentiles_by_places(
             room[following[which]] = values[row]
             following[which] += 1
     found = np.zeros(len(ranks))
-    are_same = False
+    kept = room.view(np.int64)
+    are_same, placed = False, 0
     for number in range(len(ranks)):
         which = lies[number]
-        if which >= 0:
-            is_new = number == 0 or lies[number - 1] != which
-            here = room[begins[which] : following[which]]
-            if is_new:
-                are_same = is_one_value(here)
-            if not are_same:
-                put_in_place(here, ranks[number], 0 if is_new else ranks[number - 1])
-            found[number] = here[ranks[number]]
+        if which < 0:
+            continue
+        here = room[begins[which] : following[which]]
+        if number == 0 or lies[number - 1] != which:
+            are_same, placed = is_one_value(here), 0
+        if are_same:
+            found[number] = here[0]
+        elif number % 2 == 1 and ranks[number] == placed + 1:
+            found[number] = number_of(least_of(kept[begins[which] + ranks[number] : following[which]]))
+        else:
+            put_in_place(here, ranks[number], placed)
+            placed = ranks[number]
+            found[number] = here[placed]
     for number in range(len(PERCENTILES)):
         figures[FIRST_PERCENTILE + number] = percentile(len(values), number, found[2 * number], found[2 * number + 1])
 
@@ -354,6 +360,15 @@ def wanted_places(places: np.ndarray, ranks: np.ndarray, wanted: np.ndarray, lie
             which += 1
         before += places[place]
     return begins
+
+
+@part
+def least_of(bits: np.ndarray) -> int:
+    """Return the least of whole numbers from zero on."""
+    least = _ABOVE_ALL
+    for row in range(len(bits)):
+        least = min(least, bits[row])
+    return least
 
 
 @part
