@@ -20,6 +20,7 @@ from flowcore.plan.lines import LineCompiler
 from flowcore.plan.loops import find_loops
 from flowcore.plan.measures import MeasureCompiler
 from flowcore.plan.needs import NeedCompiler
+from flowcore.plan.plain import plain_steps
 from flowcore.plan.rules import RuleCompiler
 from flowcore.plan.site import walking_minutes
 from flowcore.plan.store import Store
@@ -164,6 +165,7 @@ class _StudyCompiler:
             lists=np.array(self.store.lists, np.int64),
             numbers=np.array(self.store.numbers, np.float64),
         )
+        plan.steps.is_plain[:] = plain_steps(plan)
         most = self._most_records(plan)
         plan.run.checks_every[0] = min(_MOST_TURNS, max(1, _MOST_MARGIN // most))
         plan.run.margin[0] = plan.run.checks_every[0] * most
@@ -399,6 +401,7 @@ class _StudyCompiler:
             "until_empty": bool(until and until.empty),
             "rooms": len(self.lines.shared),
             "first_weekday": self.start.weekday(),
+            "stays": any(team.closing.stay != "leave" for team in study.teams),
             "values": any(isinstance(step, Serve | Delay | Signal) and step.value is not None for step in study.steps),
             "watched_hour": k.NONE,
             "start_minute": self.start.hour * 60 + self.start.minute + self.start.second / 60,

@@ -1,7 +1,7 @@
 """The ledger: a row for every visit and for every case that has left."""
 
 from flowcore.kernel.accounts.measures import measure_departure, measure_visit
-from flowcore.kernel.accounts.minutes import has_one_cause, visit_wait_of, wait_of
+from flowcore.kernel.accounts.minutes import account_of_work, has_one_cause, visit_wait_of, wait_of
 from flowcore.kernel.compiling.compiled import part
 from flowcore.kernel.records.choices import VALUE_CLASSES, TravelKind
 from flowcore.kernel.records.kinds import ACCOUNTS, FIRST_CAUSE, NONE, Account
@@ -33,7 +33,8 @@ def write_visit(world: World, case_id: int) -> None:
     visit.joined_at = case.joined_at
     visit.wait = 0.0
     visit.blocked = 0.0
-    visit.work = minutes[case_id, VISIT_MINUTES + Account.WORK] + minutes[case_id, VISIT_MINUTES + Account.TRAVEL]
+    account = account_of_work(world, case.step)
+    visit.work = minutes[case_id, VISIT_MINUTES + account]
     visit.travel = case.visit_travel
     visit.cost = case.cost - case.visit_cost
     if case.together > 1:
@@ -50,10 +51,8 @@ def write_visit(world: World, case_id: int) -> None:
         world.hour_minutes[step.document, Account.WORK] += (
             minutes[case_id, VISIT_MINUTES + Account.WORK] * case.together
         )
-    minutes[case_id, Account.WORK] += minutes[case_id, VISIT_MINUTES + Account.WORK]
-    minutes[case_id, Account.TRAVEL] += minutes[case_id, VISIT_MINUTES + Account.TRAVEL]
-    minutes[case_id, VISIT_MINUTES + Account.WORK] = 0.0
-    minutes[case_id, VISIT_MINUTES + Account.TRAVEL] = 0.0
+    minutes[case_id, account] += visit.work
+    minutes[case_id, VISIT_MINUTES + account] = 0.0
     if case.causes:
         visit.wait = visit_wait_of(world, case_id)
         visit.blocked = minutes[case_id, VISIT_MINUTES + Account.NEXT_LINE]

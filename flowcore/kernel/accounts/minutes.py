@@ -37,8 +37,7 @@ def book_minutes(world: World, case_id: int) -> None:
         return
     case.since = world.clock[0].now
     if case.state == CaseState.AT_WORK:
-        account = Account.TRAVEL if world.plan.steps[case.step].travel_kind != TravelKind.NONE else Account.WORK
-        world.minutes[case_id, VISIT_MINUTES + account] += elapsed
+        world.minutes[case_id, VISIT_MINUTES + account_of_work(world, case.step)] += elapsed
     elif case.state == CaseState.ON_THE_WAY:
         world.minutes[case_id, Account.TRAVEL] += elapsed
         case.visit_travel += elapsed
@@ -47,6 +46,12 @@ def book_minutes(world: World, case_id: int) -> None:
     elif case.state == CaseState.WAITING or case.state == CaseState.BLOCKED:
         world.minutes[case_id, VISIT_MINUTES + case.cause] += elapsed
         note_cause(world, case_id, case.cause)
+
+
+@part
+def account_of_work(world: World, step: int) -> int:
+    """Return on which account the minutes of work at a step of the plan are: a way with an escort is travel."""
+    return Account.TRAVEL if world.plan.steps[step].travel_kind != TravelKind.NONE else Account.WORK
 
 
 @part
@@ -112,6 +117,47 @@ def turn_to(world: World, case_id: int, state: int, cause: int) -> None:
     case.state = state
     case.cause = cause
     case.since = world.clock[0].now
+
+
+@part
+def start_waiting(world: World, case_id: int, pool: int) -> None:
+    """Let a case that moves by itself wait in a line of a pool from now on: see `turn_to`."""
+    case = world.cases[case_id]
+    change_level(world, step_level(world, case.step, LINE_LEVEL), 1)
+    change_level(world, type_level(world, case_id, LINE_LEVEL), case.weight)
+    book_pool(world, pool)
+    world.pools[pool].charged += 1
+    case.changes_seen = world.pools[pool].changes
+    for column in range(POOL_CAUSES):
+        world.minutes[case_id, SNAPSHOT + column] = world.pool_minutes[pool, column]
+    case.state = CaseState.IN_LINE
+    case.cause = NONE
+    case.since = world.clock[0].now
+
+
+@part
+def stop_waiting(world: World, case_id: int, pool: int) -> None:
+    """Let a case that waits by itself in a line of a pool move again: see `turn_to`."""
+    case = world.cases[case_id]
+    if world.clock[0].now > case.since:
+        book_wait_in_line(world, case_id)
+    change_level(world, step_level(world, case.step, LINE_LEVEL), -1)
+    change_level(world, type_level(world, case_id, LINE_LEVEL), -case.weight)
+    book_pool(world, pool)
+    world.pools[pool].charged -= 1
+    case.state = CaseState.MOVING
+    case.since = world.clock[0].now
+
+
+@part
+def stop_working(world: World, case_id: int) -> None:
+    """Let a case on which the work has ended move again: see `turn_to`."""
+    case = world.cases[case_id]
+    now = world.clock[0].now
+    world.minutes[case_id, VISIT_MINUTES + account_of_work(world, case.step)] += now - case.since
+    case.state = CaseState.MOVING
+    case.cause = NONE
+    case.since = now
 
 
 @part

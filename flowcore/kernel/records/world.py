@@ -89,6 +89,7 @@ class Run:
     until_empty: I8  # 1 where it ends when nobody is inside after the doors have shut
     rooms: I8  # waiting rooms that are shared
     first_weekday: I8  # 0 for Monday
+    stays: I8  # 1 where members of a team may stay beyond their shift for those who are inside
     values: I8  # 1 where work at a step adds value, is necessary or is waste
     watched_hour: I8  # of the week, whose minutes are kept apart
     start_minute: F8  # of the day

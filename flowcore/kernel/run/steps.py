@@ -12,6 +12,7 @@ from flowcore.kernel.records.choices import StepKind
 from flowcore.kernel.records.kinds import NONE, Agenda, CaseState, EventKind, Expected, Note, Rank, Stand, TokenKind
 from flowcore.kernel.records.world import World
 from flowcore.kernel.service.meeting import someone_may_be_next
+from flowcore.kernel.service.plain import is_plain_for
 from flowcore.kernel.service.work import let_go_of
 from flowcore.kernel.waiting.own_people import line_for
 from flowcore.kernel.waiting.stands import leave_line
@@ -20,7 +21,7 @@ from flowcore.kernel.way.forks import end_branch, fork_case, reach_join
 from flowcore.kernel.way.holds import wait_for_signal
 from flowcore.kernel.way.routes import at_one_place, is_instant, set_traits
 from flowcore.kernel.way.tokens import companion_of, depart, free_token
-from flowcore.kernel.way.visits import ask_for_work, come_to, give_up
+from flowcore.kernel.way.visits import ask_for_work, come_plainly, come_to, give_up
 
 
 @part
@@ -28,6 +29,9 @@ def enter(world: World, case_id: int) -> None:
     """Let a case come to its step."""
     case = world.cases[case_id]
     step = world.plan.steps[case.step]
+    if is_plain_for(world, case_id, case.step):
+        come_plainly(world, case_id)
+        return
     if case.batch != NONE and comes_apart(world, case_id):
         if step.kind == StepKind.SCATTER:
             come_to(world, case_id)

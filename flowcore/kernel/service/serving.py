@@ -12,6 +12,7 @@ from flowcore.kernel.service.order import (
     is_before,
     touch_held_back,
 )
+from flowcore.kernel.service.plain import call_plainly, is_plain_for
 from flowcore.kernel.service.shifts import look_at_stays
 from flowcore.kernel.service.work import begin
 from flowcore.kernel.waiting.causes import attribute_wait
@@ -32,7 +33,7 @@ def next_for(world: World, team: int) -> int:
         pool = world.incidences[incidence].pool
         after = world.incidences[incidence].next
         case_id = first_of_pool(world, pool)
-        if case_id != NONE and is_before(world, case_id, chosen) and can_be_served(world, case_id, pool):
+        if case_id != NONE and is_before(world, case_id, chosen) and can_be_served_by_idle(world, case_id, pool):
             chosen = case_id
         if world.stalled[pool].first != NONE:
             chosen = next_stalled(world, pool, chosen)
@@ -40,6 +41,13 @@ def next_for(world: World, team: int) -> int:
     if world.teams[team].first_attending != NONE:
         chosen = next_attended(world, team, chosen)
     return chosen
+
+
+@part
+def can_be_served_by_idle(world: World, case_id: int, pool: int) -> bool:
+    """Say whether a case's needs are met where a team of its pool has someone idle: at a plain step that is all."""
+    step = world.plan.lines[world.cases[case_id].line].step
+    return world.plan.steps[step].is_plain > 0 or can_be_served(world, case_id, pool)
 
 
 @rare
@@ -131,7 +139,7 @@ def serve_touched(world: World) -> None:
         return
     if clock.first_reserving != NONE:
         touch_held_back(world)
-    team = clock.first_touched
+    team = clock.first_touched if world.plan.run[0].stays else NONE
     while team != NONE:
         if world.teams[team].staying > 0 and look_at_stays(world, team):
             return
@@ -193,6 +201,10 @@ def forget_touched(world: World) -> None:
 @part
 def serve_waiting(world: World, case_id: int) -> None:
     """Let a waiting case begin; one that was blocked before a line without places comes in first."""
+    if is_plain_for(world, case_id, world.cases[case_id].step) and world.cases[case_id].state == CaseState.IN_LINE:
+        world.clock[0].serve_first = 0
+        call_plainly(world, case_id)
+        return
     pool = world.plan.lines[world.cases[case_id].line].pool
     others_hold_back = world.clock[0].first_reserving != NONE
     if others_hold_back:

@@ -12,12 +12,13 @@ from flowcore.kernel.records.choices import StepKind, WhenFull
 from flowcore.kernel.records.kinds import NONE, Agenda, CaseState, DrawFor, EventKind, Expected, Note, Rank
 from flowcore.kernel.records.world import World
 from flowcore.kernel.service.meeting import someone_may_be_next
+from flowcore.kernel.service.plain import can_end_plainly
 from flowcore.kernel.service.work import let_go_of, walk_minutes
 from flowcore.kernel.waiting.own_people import line_for
 from flowcore.kernel.waiting.presence import is_kept
 from flowcore.kernel.waiting.stands import stand_blocked
 from flowcore.kernel.way.routes import choose_route, is_instant
-from flowcore.kernel.way.visits import end_step, end_visit, is_full
+from flowcore.kernel.way.visits import end_plainly, end_step, end_visit, is_full
 
 
 @part
@@ -118,6 +119,8 @@ def go_through(world: World, case_id: int) -> int:
     step = world.plan.steps[case.step]
     if case.visit_over:
         case.visit_over = 0
+    elif can_end_plainly(world, case_id):
+        end_plainly(world, case_id)
     elif not is_instant(step.kind):
         end_visit(world, case_id)
     else:

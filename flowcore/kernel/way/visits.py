@@ -2,16 +2,17 @@
 
 from flowcore.kernel.accounts.deadlines import meet_deadlines, pass_point, start_deadlines
 from flowcore.kernel.accounts.ledger import write_visit
-from flowcore.kernel.accounts.levels import change_inside_step
-from flowcore.kernel.accounts.minutes import book_minutes, next_aboard, turn_to, visit_wait_of
+from flowcore.kernel.accounts.levels import change_inside_step, change_level, step_level
+from flowcore.kernel.accounts.minutes import book_minutes, next_aboard, stop_working, turn_to, visit_wait_of
 from flowcore.kernel.clockwork.agenda import push_back
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.choices import StepKind, TravelKind, WhenFull
 from flowcore.kernel.records.kinds import ACCOUNTS, NONE, Agenda, CaseState, Expected, Note, Stand
-from flowcore.kernel.records.ledger import VISIT_MINUTES
+from flowcore.kernel.records.ledger import INSIDE_LEVEL, VISIT_MINUTES
 from flowcore.kernel.records.world import World
 from flowcore.kernel.service.meeting import all_is_there, begin_with_what_is_left, can_begin_at_once, lacks_nobody
+from flowcore.kernel.service.plain import ask_plainly, let_go_plainly
 from flowcore.kernel.service.work import begin, let_go_of
 from flowcore.kernel.staff.members import bring_people, pay_all
 from flowcore.kernel.waiting.awaited import be_awaited_no_more
@@ -51,6 +52,26 @@ def come_to(world: World, case_id: int) -> None:
         meet_deadlines(world, case_id, step.first_met, step.met)
     if step.span_point != NONE:
         pass_point(world, case_id, 0)
+
+
+@part
+def come_plainly(world: World, case_id: int) -> None:
+    """Count a case that comes to a plain step by itself, and let it begin or wait: see `come_to`."""
+    case = world.cases[case_id]
+    step = world.plan.steps[case.step]
+    if step.loop != case.loop:
+        case.loop = step.loop
+        case.laps = 0
+    world.step_tally[step.document].arrived += 1
+    note(world, Note.CAME, case_id, case.step, NONE)
+    case.joined_at = world.clock[0].now
+    case.visit_cost = case.cost
+    case.work_left = -1.0
+    case.last_wait = 0.0
+    case.turned_away = 0
+    world.steps[case.step].here += 1
+    change_level(world, step_level(world, case.step, INSIDE_LEVEL), 1)
+    ask_plainly(world, case_id)
 
 
 @part
@@ -219,7 +240,7 @@ def end_work(world: World, case_id: int, stamp: int) -> bool:
     case.work_left = -1.0
     if world.plan.run[0].awaiting > 0:
         be_awaited_no_more(world, case_id)
-    turn_to(world, case_id, CaseState.MOVING, NONE)
+    stop_working(world, case_id)
     return True
 
 
@@ -241,6 +262,17 @@ def end_visit(world: World, case_id: int) -> None:
         change_inside_step(world, case_id, -1)
     world.steps[case.step].here -= 1
     end_step(world, case_id)
+
+
+@part
+def end_plainly(world: World, case_id: int) -> None:
+    """End a visit of which `can_end_plainly` holds: see `end_visit`."""
+    case = world.cases[case_id]
+    note(world, Note.ENDED_WORK, case_id, case.step, case.first_held)
+    let_go_plainly(world, case_id)
+    write_visit(world, case_id)
+    change_level(world, step_level(world, case.step, INSIDE_LEVEL), -1)
+    world.steps[case.step].here -= 1
 
 
 @part

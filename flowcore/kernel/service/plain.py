@@ -1,0 +1,171 @@
+"""Work at plain steps: a case asks for one of one team, in the order of a line, and nothing else.
+
+What happens is what happens everywhere, in the same order and with the same bits: only what cannot matter at such a
+step for a case that travels by itself is not asked. `Step.is_plain` says which steps are so.
+"""
+
+from flowcore.kernel.accounts.minutes import start_waiting, stop_waiting
+from flowcore.kernel.clockwork.draws import key_for
+from flowcore.kernel.clockwork.events import schedule
+from flowcore.kernel.clockwork.notes import note
+from flowcore.kernel.clockwork.queues import append, put_in, take_out, unchain
+from flowcore.kernel.clockwork.samples import sample
+from flowcore.kernel.compiling.compiled import part, rare
+from flowcore.kernel.records.choices import Discipline, TeamKind
+from flowcore.kernel.records.kinds import NONE, CaseState, Closed, DrawFor, EventKind, MemberState, Note, Rank, Stand
+from flowcore.kernel.records.world import World
+from flowcore.kernel.service.meeting import someone_may_be_next
+from flowcore.kernel.staff.freeing import become_free
+from flowcore.kernel.staff.interruptions import count_case
+from flowcore.kernel.staff.members import pay, turn_to_work
+from flowcore.kernel.waiting.causes import touch
+from flowcore.kernel.waiting.lines import rank_of
+from flowcore.kernel.waiting.pools import join_pool, leave_pool, reposition_line
+
+
+@part
+def is_plain_for(world: World, case_id: int, step: int) -> bool:
+    """Say whether a step is plain, and a case comes to it by itself and with nobody."""
+    case = world.cases[case_id]
+    return (
+        world.plan.steps[step].is_plain > 0
+        and case.batch == NONE
+        and case.first_aboard == NONE
+        and case.first_held == NONE
+        and case.expected == 0
+    )
+
+
+@part
+def ask_plainly(world: World, case_id: int) -> None:
+    """Let a case that has come to a plain step begin at once, or wait."""
+    case = world.cases[case_id]
+    line = world.plan.steps[case.step].line
+    case.line = line
+    pool = world.plan.lines[line].pool
+    is_next = world.clock[0].agenda_length == 0 and world.lines[line].first == NONE and not someone_may_be_next(world)
+    team = world.plan.pools[pool].only_team
+    if is_next and world.pools[pool].closed == Closed.OPEN and world.teams[team].idle > 0:
+        begin_plainly(world, case_id, team)
+    else:
+        join_plainly(world, case_id, line, pool)
+
+
+@part
+def join_plainly(world: World, case_id: int, line: int, pool: int) -> None:
+    """Let a case wait at a plain step, where its rank puts it."""
+    case = world.cases[case_id]
+    clock, here = world.clock[0], world.lines[line]
+    case.stamp += 1
+    clock.orders += 1
+    case.order = clock.orders
+    world.rooms[world.plan.lines[line].room].length += 1
+    world.steps[case.step].waiting += 1
+    note(world, Note.JOINED_LINE, case_id, case.step, NONE)
+    before = here.first
+    if world.plan.lines[line].discipline == Discipline.FIRST_COME:
+        case.rank = 0.0
+        append(world.cases, here, case_id)
+    else:
+        stand_by_rank(world, case_id)
+    case.stands = Stand.IN_LINE
+    reposition_line(world, line, before)
+    join_pool(world, pool)
+    start_waiting(world, case_id, pool)
+    touch(world, world.plan.pools[pool].only_team)
+
+
+@rare
+def stand_by_rank(world: World, case_id: int) -> None:
+    """Let a case stand in a line that is not first come, first served."""
+    case = world.cases[case_id]
+    case.rank = rank_of(world, case_id)
+    put_in(world.cases, world.lines[case.line], case_id)
+
+
+@rare
+def leave_by_rank(world: World, case_id: int) -> None:
+    """Take a case out of a line that is not first come, first served."""
+    take_out(world.cases, world.lines[world.cases[case_id].line], case_id)
+
+
+@part
+def call_plainly(world: World, case_id: int) -> None:
+    """Let the first who waits at a plain step begin."""
+    case = world.cases[case_id]
+    line = case.line
+    pool = world.plan.lines[line].pool
+    if world.plan.lines[line].discipline == Discipline.FIRST_COME:
+        unchain(world.cases, world.lines[line], case_id)
+    else:
+        leave_by_rank(world, case_id)
+    reposition_line(world, line, case_id)
+    leave_pool(world, pool)
+    world.rooms[world.plan.lines[line].room].length -= 1
+    world.steps[case.step].waiting -= 1
+    case.stands = Stand.NOWHERE
+    case.stamp += 1
+    stop_waiting(world, case_id, pool)
+    begin_plainly(world, case_id, world.plan.pools[pool].only_team)
+
+
+@part
+def begin_plainly(world: World, case_id: int, team: int) -> None:
+    """Give a case the next member of a team, and let the work begin."""
+    clock, case = world.clock[0], world.cases[case_id]
+    member_id = world.teams[team].first
+    turn_to_work(world, member_id)
+    member = world.members[member_id]
+    member.walk_left = 0.0
+    member.case = case_id
+    member.step = case.step
+    member.charged_at = clock.now
+    member.keep_until = NONE
+    member.slot = NONE
+    member.next_held = NONE
+    case.first_held = member_id
+    world.teams[team].uses += 1
+    case.in_work = 1
+    clock.begun += 1
+    case.begun = clock.begun
+    is_new = case.work_left < 0.0
+    if is_new:
+        step = world.plan.steps[case.step]
+        distribution = world.plan.distributions[world.plan.lists[step.times + case.type]]
+        duration = sample(world.plan.numbers, distribution, key_for(world, case_id, step.key, DrawFor.WORK))
+        case.work_left = max(0.0, duration)
+    case.state = CaseState.AT_WORK
+    case.cause = NONE
+    case.since = clock.now
+    note(world, Note.BEGAN if is_new else Note.RESUMED, case_id, case.step, member_id)
+    case.stamp += 1
+    pace = world.plan.teams[team].pace if world.plan.teams[team].kind == TeamKind.PEOPLE else 1.0
+    case.ends_at = clock.now + case.work_left / pace
+    schedule(world, case.ends_at, Rank.WORK, EventKind.END_OF_WORK, case_id, case.stamp)
+
+
+@part
+def can_end_plainly(world: World, case_id: int) -> bool:
+    """Say whether a case's visit is to a plain step, and its end is the end of the work of the one whom it holds."""
+    case = world.cases[case_id]
+    if world.plan.steps[case.step].is_plain == 0 or case.first_aboard != NONE or case.state != CaseState.MOVING:
+        return False
+    if case.first_held == NONE:
+        return False
+    member = world.members[case.first_held]
+    return member.next_held == NONE and member.keep_until == NONE and member.state == MemberState.WORKING
+
+
+@part
+def let_go_plainly(world: World, case_id: int) -> None:
+    """Let the one go who has just worked on a case: see `let_go_of`."""
+    case = world.cases[case_id]
+    member_id = case.first_held
+    pay(world, member_id)
+    case.first_held = NONE
+    member = world.members[member_id]
+    member.last_type = case.type
+    member.case = NONE
+    if world.plan.teams[member.team].interruptions:
+        count_case(world, member_id)
+    become_free(world, member_id)
