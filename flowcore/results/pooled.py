@@ -7,7 +7,7 @@ from functools import cached_property
 import numpy as np
 from scipy.special import stdtrit
 
-from flowcore.kernel.summary.statistics import PERCENTILES
+from flowcore.kernel.summary.percentiles import PERCENTILES
 from flowcore.results.histogram import Counts, Floats, Histogram, Table
 
 SHARES = np.array(PERCENTILES) / 100

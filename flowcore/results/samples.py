@@ -171,8 +171,9 @@ def _grouped(rows: Survey, quantities: Sequence[str], name: str, sums: int = 0) 
 
 def _of_visits(visits: Survey, study: StudyDocument, quantities: tuple[str, ...]) -> Samples:
     """Return the samples of steps; `total` is the time at the step, without the way to it."""
-    told = [*visits.used(each for each in quantities if each != "total")]
-    parts = [told.index(each) for each in _OF_TOTAL if each in told] if "total" in quantities else []
+    of_rows, has_total = [each for each in quantities if each != "total"], "total" in quantities
+    told = [*visits.used(of_rows)]
+    parts = [told.index(each) for each in _OF_TOTAL if each in told] if has_total else []
     columns, edges = _grouped(visits, told, "step", sums=min(1, len(parts)))
     if parts:
         np.copyto(columns[-1], columns[parts[0]])
@@ -180,7 +181,7 @@ def _of_visits(visits: Survey, study: StudyDocument, quantities: tuple[str, ...]
             columns[-1] += columns[part]
         told.append("total")
     timed = {f"step/{step.id}": n for n, step in enumerate(study.steps) if step.kind not in INSTANT}
-    in_order = tuple(sorted(quantities, key="total".__eq__))
+    in_order = (*of_rows, "total") if has_total else tuple(of_rows)
     return Samples(in_order, tuple(told), columns, edges, {"step/all": ALL} | timed)
 
 

@@ -7,7 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import stdtr, stdtrit
 
-from flowcore.kernel.summary.statistics import PERCENTILES, statistics
+from flowcore.kernel.summary.percentiles import PERCENTILES
+from flowcore.kernel.summary.statistics import statistics
 
 PERCENTILE_NAMES = tuple(f"p{percentile}" for percentile in PERCENTILES)
 ROUNDING = 1e-12

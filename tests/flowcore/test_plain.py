@@ -24,7 +24,8 @@ def simpler(document: Part, seed: int) -> Part:
     luck = random.Random(seed)
     teams = [team["id"] for team in document["teams"]]
     for step in document["steps"]:
-        step.pop("reserve", None), step.pop("preempts", None)
+        step.pop("reserve", None)
+        step.pop("preempts", None)
         if step["kind"] == "serve" and luck.random() < 0.8:
             line = step.get("line", {}).get("discipline", "first-come")
             step |= {"needs": [{"team": luck.choice(teams)}], "line": {"discipline": line}}

@@ -3,7 +3,7 @@
 import numpy as np
 
 from flowcore.kernel.compiling.compiled import part, rare
-from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEAST_OF_WIDE_BINS, LEVEL_BINS
+from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEAST_OF_WIDE_BINS
 from flowcore.kernel.records.world import World
 
 _LEAST = np.array(LEAST_OF_WIDE_BINS, np.int64)
@@ -20,7 +20,7 @@ def bin_of(value: int) -> int:
 @rare
 def wide_bin_of(value: int) -> int:
     """Return which of the ever wider bins a value falls into."""
-    below, above = 0, LEVEL_BINS - EXACT_BINS - 1
+    below, above = 0, len(_LEAST) - 1
     while below < above:
         middle = (below + above + 1) // 2
         if value >= _LEAST[middle]:

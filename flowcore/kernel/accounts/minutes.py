@@ -108,15 +108,22 @@ def turn_to(world: World, case_id: int, state: int, cause: int) -> None:
         pool = world.plan.lines[case.line].pool
         book_pool(world, pool)
         if state == CaseState.IN_LINE:
-            world.pools[pool].charged += case.together
-            case.changes_seen = world.pools[pool].changes
-            for column in range(POOL_CAUSES):
-                world.minutes[case_id, SNAPSHOT + column] = world.pool_minutes[pool, column]
+            be_charged_by(world, case_id, pool)
         else:
             world.pools[pool].charged -= case.together
     case.state = state
     case.cause = cause
     case.since = world.clock[0].now
+
+
+@part
+def be_charged_by(world: World, case_id: int, pool: int) -> None:
+    """Let a case be charged from now on for what its pool waits for."""
+    case = world.cases[case_id]
+    world.pools[pool].charged += case.together
+    case.changes_seen = world.pools[pool].changes
+    for column in range(POOL_CAUSES):
+        world.minutes[case_id, SNAPSHOT + column] = world.pool_minutes[pool, column]
 
 
 @part
@@ -126,10 +133,7 @@ def start_waiting(world: World, case_id: int, pool: int) -> None:
     change_level(world, step_level(world, case.step, LINE_LEVEL), 1)
     change_level(world, type_level(world, case_id, LINE_LEVEL), case.weight)
     book_pool(world, pool)
-    world.pools[pool].charged += 1
-    case.changes_seen = world.pools[pool].changes
-    for column in range(POOL_CAUSES):
-        world.minutes[case_id, SNAPSHOT + column] = world.pool_minutes[pool, column]
+    be_charged_by(world, case_id, pool)
     case.state = CaseState.IN_LINE
     case.cause = NONE
     case.since = world.clock[0].now
@@ -146,6 +150,15 @@ def stop_waiting(world: World, case_id: int, pool: int) -> None:
     book_pool(world, pool)
     world.pools[pool].charged -= 1
     case.state = CaseState.MOVING
+    case.since = world.clock[0].now
+
+
+@part
+def start_working(world: World, case_id: int) -> None:
+    """Let a case that moves be worked on from now on: see `turn_to`."""
+    case = world.cases[case_id]
+    case.state = CaseState.AT_WORK
+    case.cause = NONE
     case.since = world.clock[0].now
 
 

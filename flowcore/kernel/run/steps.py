@@ -29,7 +29,7 @@ def enter(world: World, case_id: int) -> None:
     """Let a case come to its step."""
     case = world.cases[case_id]
     step = world.plan.steps[case.step]
-    if is_plain_for(world, case_id, case.step):
+    if is_plain_for(world, case_id):
         come_plainly(world, case_id)
         return
     if case.batch != NONE and comes_apart(world, case_id):

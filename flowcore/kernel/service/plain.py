@@ -4,7 +4,7 @@ What happens is what happens everywhere, in the same order and with the same bit
 step for a case that travels by itself is not asked. `Step.is_plain` says which steps are so.
 """
 
-from flowcore.kernel.accounts.minutes import start_waiting, stop_waiting
+from flowcore.kernel.accounts.minutes import start_waiting, start_working, stop_waiting
 from flowcore.kernel.clockwork.draws import key_for
 from flowcore.kernel.clockwork.events import schedule
 from flowcore.kernel.clockwork.notes import note
@@ -24,11 +24,11 @@ from flowcore.kernel.waiting.pools import join_pool, leave_pool, reposition_line
 
 
 @part
-def is_plain_for(world: World, case_id: int, step: int) -> bool:
-    """Say whether a step is plain, and a case comes to it by itself and with nobody."""
+def is_plain_for(world: World, case_id: int) -> bool:
+    """Say whether a case's step is plain, and the case comes to it by itself and with nobody."""
     case = world.cases[case_id]
     return (
-        world.plan.steps[step].is_plain > 0
+        world.plan.steps[case.step].is_plain > 0
         and case.batch == NONE
         and case.first_aboard == NONE
         and case.first_held == NONE
@@ -134,9 +134,7 @@ def begin_plainly(world: World, case_id: int, team: int) -> None:
         distribution = world.plan.distributions[world.plan.lists[step.times + case.type]]
         duration = sample(world.plan.numbers, distribution, key_for(world, case_id, step.key, DrawFor.WORK))
         case.work_left = max(0.0, duration)
-    case.state = CaseState.AT_WORK
-    case.cause = NONE
-    case.since = clock.now
+    start_working(world, case_id)
     note(world, Note.BEGAN if is_new else Note.RESUMED, case_id, case.step, member_id)
     case.stamp += 1
     pace = world.plan.teams[team].pace if world.plan.teams[team].kind == TeamKind.PEOPLE else 1.0

@@ -133,9 +133,7 @@ def next_with(world: World, member_id: int, chosen: int) -> int:
 def serve_touched(world: World) -> None:
     """Let the teams that were touched serve the first whom they can; of those that can serve none, note why."""
     clock = world.clock[0]
-    if is_busy_alone(world, clock.first_touched):
-        world.teams[clock.first_touched].touched = Look.LOOKED_AT
-        forget_touched(world)
+    if forget_if_busy(world):
         return
     if clock.first_reserving != NONE:
         touch_held_back(world)
@@ -162,9 +160,19 @@ def serve_touched(world: World) -> None:
         forget_touched(world)
         return
     serve_waiting(world, chosen)
-    if clock.agenda_length == 0 and clock.first_touched != NONE and is_busy_alone(world, clock.first_touched):
-        world.teams[clock.first_touched].touched = Look.LOOKED_AT
-        forget_touched(world)
+    if clock.agenda_length == 0 and clock.first_touched != NONE:
+        forget_if_busy(world)
+
+
+@part
+def forget_if_busy(world: World) -> bool:
+    """Look at the teams that were touched no more where that is one only, with nobody idle; say whether it is so."""
+    team = world.clock[0].first_touched
+    if not is_busy_alone(world, team):
+        return False
+    world.teams[team].touched = Look.LOOKED_AT
+    forget_touched(world)
+    return True
 
 
 @part
@@ -201,7 +209,7 @@ def forget_touched(world: World) -> None:
 @part
 def serve_waiting(world: World, case_id: int) -> None:
     """Let a waiting case begin; one that was blocked before a line without places comes in first."""
-    if is_plain_for(world, case_id, world.cases[case_id].step) and world.cases[case_id].state == CaseState.IN_LINE:
+    if is_plain_for(world, case_id) and world.cases[case_id].state == CaseState.IN_LINE:
         world.clock[0].serve_first = 0
         call_plainly(world, case_id)
         return

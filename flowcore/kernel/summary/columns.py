@@ -14,13 +14,13 @@ _BLOCK = 256
 
 
 @part
-def number_in(words: np.ndarray, row: int, field: tuple[int, int, int]) -> int:
+def number_in(words: np.ndarray, row: int, field: Field) -> int:
     """Return the whole number in a field of a row."""
     return (words[row, field[0]] >> field[1]) & ((1 << field[2]) - 1)
 
 
 @part
-def field_of(fields: np.ndarray, which: int) -> tuple[int, int, int]:
+def field_of(fields: np.ndarray, which: int) -> Field:
     """Return one of some fields as it is read of a row."""
     return fields[which, 0], fields[which, 1], fields[which, 2]
 
@@ -95,7 +95,7 @@ def survey(
 
 
 @part
-def count_numbers(wholes: np.ndarray, begin: int, end: int, field: tuple[int, int, int], counts: np.ndarray) -> None:
+def count_numbers(wholes: np.ndarray, begin: int, end: int, field: Field, counts: np.ndarray) -> None:
     """Count some rows by the number in a field."""
     for row in range(begin, end):
         counts[number_in(wholes, row, field)] += 1
@@ -106,7 +106,7 @@ def sum_by_place(
     words: np.ndarray,
     wholes: np.ndarray,
     rows: tuple[int, int],
-    field: tuple[int, int, int],
+    field: Field,
     moment: tuple[int, int],
     value: int,
     grid: tuple[float, float],
@@ -139,9 +139,7 @@ def whole_widths(at: float, width: float) -> int:
 
 
 @entry
-def grouped(
-    words: np.ndarray, wanted: np.ndarray, field: tuple[int, int, int], edges: np.ndarray, columns: np.ndarray
-) -> None:
+def grouped(words: np.ndarray, wanted: np.ndarray, field: Field, edges: np.ndarray, columns: np.ndarray) -> None:
     """Write columns of rows in the order of the numbers in a field; rows with the same number keep their order.
 
     `words` are the rows, shape (rows, words), `wanted` the words that are wanted, shape (columns,); the rows with

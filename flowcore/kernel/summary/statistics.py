@@ -1,7 +1,6 @@
 """The figures of stretches of values: moments, percentiles and histograms.
 
-Nothing long is sorted whole: the values are counted by the bins of their histogram, which are in their order, and only
-those that lie where a wanted rank does are put in order. So percentiles are exact.
+The values are counted once, by the bins of their histogram, in which their percentiles are then found.
 Sums are made in blocks whose sums are added with Neumaier's correction (Rundungsfehleranalyse einiger Verfahren zur
 Summation endlicher Summen, ZAMM 54, 1974).
 """
@@ -11,9 +10,9 @@ import math
 import numpy as np
 
 from flowcore.kernel.compiling.compiled import entry, part
-from flowcore.kernel.summary.histograms import FINEST, LAST_BITS, bin_of_value, bits_of, finer_bin, number_of
+from flowcore.kernel.summary.histograms import FINEST, LAST_BITS, bits_of, finer_bin, number_of
+from flowcore.kernel.summary.percentiles import ABOVE_ALL, PERCENTILES, percentiles_by_order, percentiles_by_places
 
-PERCENTILES = (5, 10, 25, 50, 75, 90, 95, 99)
 MEAN, SD, LEAST, MOST, FIRST_PERCENTILE = range(5)
 NONE_AT_ALL = FIRST_PERCENTILE + len(PERCENTILES)
 STATISTICS = NONE_AT_ALL + 1
@@ -21,8 +20,6 @@ STATISTICS = NONE_AT_ALL + 1
 _BLOCK = 512
 _FEW = 192
 _PLACES = 4096
-_MOST_ROUNDS = 64
-_ABOVE_ALL = (1 << 63) - 1
 
 
 @entry
@@ -106,8 +103,7 @@ def ends_of_histograms(moments: np.ndarray) -> np.ndarray:
     for column in range(len(ends)):
         for stretch in range(ends.shape[1]):
             if moments[column, stretch, MANY] > 0.0:
-                most = max(0.0, moments[column, stretch, TOP])
-                end += bin_of_value(most, bits_of(most)) + 1
+                end += ends_in_bins(moments[column, stretch], 0)[1] + 1
             ends[column, stretch] = end
     return ends
 
@@ -165,7 +161,7 @@ above zero."""
 @part
 def measure(values: np.ndarray, bits: np.ndarray, moments: np.ndarray) -> None:
     """Write the MOMENTS of some values; those of numbers from zero on are in the order of their bits."""
-    least, most, zeros = _ABOVE_ALL, 0, 0
+    least, most, zeros = ABOVE_ALL, 0, 0
     for row in range(len(values)):
         least = min(least, bits[row])
         most = max(most, bits[row])
@@ -237,45 +233,15 @@ def describe(
     first, last = ends_in_bins(moments, halvings)
     put_into_places(values, bits, halvings, first, places, bins)
     if by_order:
-        percentiles_by_order(values, room, figures)
+        percentiles_by_order(values, room, figures[FIRST_PERCENTILE:NONE_AT_ALL])
     else:
-        percentiles_by_places(values, places[: last - first + 2], wanted, bins, room, figures)
+        of_figures = figures[FIRST_PERCENTILE:NONE_AT_ALL]
+        percentiles_by_places(values, places[: last - first + 2], wanted, bins, room, of_figures)
     counts[0] = places[0]
     places[0] = 0
     for place in range(1, last - first + 2):
         counts[(first + place - 1) >> halvings] += places[place]
         places[place] = 0
-
-
-@part
-def percentiles_by_order(values: np.ndarray, room: np.ndarray, figures: np.ndarray) -> None:
-    """Write the percentiles of few values."""
-    many = len(values)
-    ordered = room[:many]
-    ordered[:] = values
-    ordered.sort()
-    ranks = ranks_beside(many)
-    for number in range(len(PERCENTILES)):
-        figures[FIRST_PERCENTILE + number] = percentile(
-            many, number, ordered[ranks[2 * number]], ordered[ranks[2 * number + 1]]
-        )
-
-
-@part
-def ranks_beside(many: int) -> np.ndarray:
-    """Return between which two ranks of so many values each of the PERCENTILES lies, from 0, one pair after another."""
-    ranks = np.empty(2 * len(PERCENTILES), np.int64)
-    for number in range(len(PERCENTILES)):
-        ranks[2 * number] = (many - 1) * PERCENTILES[number] // 100
-        ranks[2 * number + 1] = min(ranks[2 * number] + 1, many - 1)
-    return ranks
-
-
-@part
-def percentile(many: int, number: int, low: float, high: float) -> float:
-    """Return one of the PERCENTILES of so many values, between those at its two ranks."""
-    position = (many - 1) * PERCENTILES[number] / 100
-    return low + (position - int(position)) * (high - low)
 
 
 @part
@@ -299,115 +265,3 @@ def sum_of(values: np.ndarray, mean: float, squares: bool) -> float:
         lost += (total - after) + block if abs(total) >= abs(block) else (block - after) + total
         total = after
     return total + lost
-
-
-@part
-def percentiles_by_places(
-    values: np.ndarray, places: np.ndarray, wanted: np.ndarray, bins: np.ndarray, room: np.ndarray, figures: np.ndarray
-) -> None:
-    """Write the percentiles of values from zero on, so many of which are in each place."""
-    ranks = ranks_beside(len(values))
-    lies = np.empty(len(ranks), np.int64)
-    begins = wanted_places(places, ranks, wanted, lies)
-    following = begins.copy()
-    for row in range(len(values)):
-        which = wanted[bins[row]]
-        if which >= 0:
-            room[following[which]] = values[row]
-            following[which] += 1
-    found = np.zeros(len(ranks))
-    kept = room.view(np.int64)
-    are_same, placed = False, 0
-    for number in range(len(ranks)):
-        which = lies[number]
-        if which < 0:
-            continue
-        here = room[begins[which] : following[which]]
-        if number == 0 or lies[number - 1] != which:
-            are_same, placed = is_one_value(here), 0
-        if are_same:
-            found[number] = here[0]
-        elif number % 2 == 1 and ranks[number] == placed + 1:
-            found[number] = number_of(least_of(kept[begins[which] + ranks[number] : following[which]]))
-        else:
-            put_in_place(here, ranks[number], placed)
-            placed = ranks[number]
-            found[number] = here[placed]
-    for number in range(len(PERCENTILES)):
-        figures[FIRST_PERCENTILE + number] = percentile(len(values), number, found[2 * number], found[2 * number + 1])
-
-
-@part
-def wanted_places(places: np.ndarray, ranks: np.ndarray, wanted: np.ndarray, lies: np.ndarray) -> np.ndarray:
-    """Find the places in which ranks lie, and return where the values of each begin when only they are kept.
-
-    `wanted` says of each place which of those it is, or -1; `lies` of each rank in which of them it lies, or -1 where
-    it is one of the zeros; and a rank becomes which it is among the values of its place.
-    """
-    begins = np.zeros(len(ranks) + 1, np.int64)
-    which, before, kept, number = 0, 0, 0, 0
-    for place in range(len(places)):
-        wanted[place] = -1
-        first = number
-        while number < len(ranks) and ranks[number] < before + places[place]:
-            lies[number] = which if place > 0 else -1
-            ranks[number] -= before
-            number += 1
-        if number > first and place > 0:
-            wanted[place] = which
-            begins[which] = kept
-            kept += places[place]
-            which += 1
-        before += places[place]
-    return begins
-
-
-@part
-def least_of(bits: np.ndarray) -> int:
-    """Return the least of whole numbers from zero on."""
-    least = _ABOVE_ALL
-    for row in range(len(bits)):
-        least = min(least, bits[row])
-    return least
-
-
-@part
-def is_one_value(values: np.ndarray) -> bool:
-    """Say whether all values are the same."""
-    for row in range(len(values)):
-        if values[row] != values[0]:
-            return False
-    return True
-
-
-@part
-def put_in_place(values: np.ndarray, place: int, low: int) -> None:
-    """Put the value that would be at a place, were those from `low` on in order, there: what is behind it is not less.
-
-    Source: Hoare, Algorithm 65: Find, Communications of the ACM 4 (1961). Where that does not come to its end soon,
-    what is left is sorted.
-    """
-    high = len(values) - 1
-    rounds = 0
-    while low < high:
-        if rounds == _MOST_ROUNDS:
-            values[low : high + 1].sort()
-            return
-        rounds += 1
-        pivot = values[(low + high) // 2]
-        left, right = low, high
-        while left <= right:
-            while values[left] < pivot:
-                left += 1
-            while values[right] > pivot:
-                right -= 1
-            if left <= right:
-                values[left], values[right] = values[right], values[left]
-                left += 1
-                right -= 1
-        if place <= right:
-            high = right
-        elif place >= left:
-            low = left
-        else:
-            return
