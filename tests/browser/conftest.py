@@ -5,6 +5,7 @@ import os
 import signal
 import subprocess
 import sys
+import threading
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -82,7 +83,16 @@ def page(chromium: Browser, live_server: LiveServer, analyst: Person) -> Iterato
     page.on("pageerror", lambda error: troubles.append(str(error)))
     yield page
     context.close()
+    _let_requests_end()
     assert troubles == []
+
+
+def _let_requests_end() -> None:
+    """Wait for what the browser had still asked for: the tables are emptied next, and a save under way locks them."""
+    for thread in threading.enumerate():
+        if "process_request_thread" in thread.name:
+            thread.join(MILLISECONDS / 1000)
+            assert not thread.is_alive(), "a request to the application does not end"
 
 
 def sign_in(page: Page) -> None:
