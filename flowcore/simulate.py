@@ -20,6 +20,7 @@ from flowcore.problems import StudyError
 from flowcore.results.deadlock import deadlock, endless_instant, no_room
 from flowcore.results.replication import Replication, Summary
 from flowcore.results.run import Results
+from flowcore.results.wanted import Wanted
 from flowcore.study import StudyDocument, minutes, read_study
 from flowcore.study.runs import Precision
 from flowcore.study.timetable import opening_days
@@ -149,10 +150,18 @@ class Replicator:
     def __call__(self, number: int) -> Replication:
         """Run one replication and return its figures; raises Stopped."""
         world = self.world_of(number)
+        return self._summary(world, number, *self.counted(world))
+
+    def counted(self, world: World) -> tuple[float, int]:
+        """Return for how many minutes a world at its end has collected, and on how many days of opening."""
         warm_up = minutes(self._study.run.warm_up)
         over = float(world.clock[0].now)
         days = np.count_nonzero((self._opening_days > warm_up) & (self._opening_days < over))
-        return self._summary(world, number, max(0.0, over - warm_up), int(days))
+        return max(0.0, over - warm_up), int(days)
+
+    def telling(self, addresses: Sequence[str]) -> Wanted:
+        """Return what tells some figures of this study's worlds."""
+        return Wanted(self._study, self._plan, addresses)
 
     def world_of(self, number: int) -> World:
         """Run one replication and return its world at the end, its books closed.

@@ -15,6 +15,7 @@ from flowcore.study.measures import OwnMeasure
 from flowcore.study.plain import require_plain
 from flowcore.study.runs import Address, Lever, Observed, RunSettings, Scenario, Target
 from flowcore.study.site import Site
+from flowcore.study.sizing import Sizing
 from flowcore.study.steps import Step
 from flowcore.study.streams import Stream
 from flowcore.study.teams import Skill, Team
@@ -47,6 +48,7 @@ class StudyDocument(Part):
     board: Annotated[list[Address], Field(max_length=200)] = []
     levers: Annotated[list[Lever], Field(max_length=500)] = []
     scenarios: Annotated[list[Scenario], Field(max_length=200)] = []
+    sizing: Annotated[list[Sizing], Field(max_length=50)] = []
     run: RunSettings = RunSettings()
 
     @model_validator(mode="before")
@@ -91,6 +93,7 @@ LISTS = (
     "measures",
     "levers",
     "scenarios",
+    "sizing",
 )
 
 

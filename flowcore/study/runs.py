@@ -66,11 +66,18 @@ ONE_REPLICATION = warning_at(
 
 
 class Target(Part):
-    """A figure with a limit that it should keep."""
+    """A figure with a limit that it should keep, with how sure one wants to be of that.
+
+    It is the figure of the whole run, or of each day of the week, or of each interval of the week alone. A count is of
+    a day, a week or a month of the service where `per` says so, else of a replication.
+    """
 
     figure: Address
     at_most: float | Duration | None = None
     at_least: float | Duration | None = None
+    by: Literal["run", "day", "interval"] = "run"
+    per: Literal["day", "week", "month"] | None = None
+    sure: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
 
     @model_validator(mode="after")
     def _has_limit(self) -> Self:

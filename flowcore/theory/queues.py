@@ -1,6 +1,9 @@
 """Single waiting lines in the long run."""
 
 from collections.abc import Sequence
+from math import exp, expm1
+
+from scipy.special import betainc
 
 
 def erlang_b(servers: int, load: float) -> float:
@@ -160,3 +163,43 @@ def wait_forked(arrival_rate: float, mean_work: float) -> float:
     if load >= 1:
         return float("inf")
     return (12 - load) / 8 * mean_work / (1 - load)
+
+
+def wait_beyond_mmc(servers: int, arrival_rate: float, mean_work: float, limit: float) -> float:
+    """Return the share of cases in M/M/c that wait longer than a time, first come first served.
+
+    1 where the servers cannot keep up. Source: Cooper, Introduction to Queueing Theory (1981), eq. 4.22 of chapter 3.
+    """
+    load = arrival_rate * mean_work
+    if load >= servers:
+        return 1.0
+    return erlang_c(servers, load) * exp(-(servers - load) / mean_work * limit)
+
+
+def wait_beyond_mmcm(
+    servers: int, arrival_rate: float, mean_work: float, mean_patience: float, limit: float
+) -> float:
+    """Return the share of cases in M/M/c+M (Erlang A) that wait longer than a time, served or not.
+
+    Who finds k more than the servers inside waits for k + 1 leavings, at rates that fall with those ahead: the sum is
+    spread like the (k + 1)-th of ordered exponential times, whose law is an incomplete beta function. Sources: Palm's
+    model as for `abandon_mmcm`; for the law Rényi, On the theory of order statistics, Acta Mathematica Academiae
+    Scientiarum Hungaricae 4 (1953). States are summed until what is left out is below 1e-12 of the whole.
+    """
+    if servers == 0:
+        return exp(-limit / mean_patience)
+    stages = servers * mean_patience / mean_work
+    share = -expm1(-limit / mean_patience)
+    weight, total, beyond = 1.0, 1.0, 0.0
+    inside = 0
+    while True:
+        ahead = inside - servers
+        if ahead >= 0:
+            beyond += weight * float(1 - betainc(ahead + 1, stages, share))
+        inside += 1
+        leaving = min(inside, servers) / mean_work + max(0, inside - servers) / mean_patience
+        weight *= arrival_rate / leaving
+        total += weight
+        if inside > servers and arrival_rate < leaving and weight * (inside - servers) < 1e-12 * total:
+            break
+    return beyond / total * exp(-limit / mean_patience)

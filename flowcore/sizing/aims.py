@@ -1,0 +1,268 @@
+"""What targets ask of each replication: how far a figure is on the right side of its limit, there or in each interval.
+
+Every aim is a ratio: `part` of a `whole` must be at least, or at most, its limit. Of a share of cases these are the
+cases within the time and all cases, of any other figure of a run the figure and one. So what is asked is linear in sums
+that can be told replication by replication, and a mean with a known error: E[part − limit · whole] ≥ 0.
+"""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records.world import World
+from flowcore.kernel.summary.views import series_of_lines, series_of_states
+from flowcore.problems import Problem, error_at
+from flowcore.results.arrays import plain
+from flowcore.results.catalogue import Address, Unit, titled
+from flowcore.results.statistics import PERCENTILE_NAMES
+from flowcore.results.surveys import minute_of_week
+from flowcore.results.wanted import Wanted
+from flowcore.simulate import Replicator
+from flowcore.sizing.grid import Floats, Grid, Whole
+from flowcore.study import StudyDocument, minutes
+from flowcore.study.durations import DAY, WEEK, plain_number, short_number
+from flowcore.study.runs import Target
+from flowcore.study.steps import Exit
+
+PERIODS = {"day": DAY, "week": WEEK, "month": 365.25 / 12 * DAY}
+COST = "cost/total/per:day"
+DAYS_A_WEEK = 7
+SOME_CASES = 0.5
+"""An interval of the week to which fewer cases come, on average, has nothing that could be judged."""
+_OF_ROWS = ("wait", "work", "travel", "blocked", "total")
+_OVER_DUTY = (k.MemberState.WORKING, k.MemberState.WALKING, k.MemberState.IDLE, k.MemberState.INTERRUPTED)
+
+Sums = tuple[Floats, Floats]
+"""Part and whole of an aim in one replication, both of shape (cells,)."""
+Teller = Callable[[World], Sums]
+
+
+@dataclass(frozen=True)
+class Aim:
+    """One limit of a target: `sign` is 1 where the ratio must be at least `limit`, -1 where at most.
+
+    It is held in so many `cells`: 1 for the run, 7 for the days, or the intervals of a week. A miss is measured in
+    `scale`, which makes the misses of several targets alike.
+    """
+
+    target: Target
+    sign: int
+    limit: float
+    scale: float
+    cells: int
+
+    def margins(self, part: Floats, whole: Floats) -> Floats:
+        """Return how far each replication is on the right side in each cell, in units of the scale."""
+        return self.sign * (part - self.limit * whole) / self.scale
+
+
+class Aims:
+    """The aims of some targets, and what tells of a world how far it keeps them."""
+
+    def __init__(self, study: StudyDocument, targets: Sequence[Target], grid: Grid) -> None:
+        self.study, self.grid = study, grid
+        self.aims: list[Aim] = []
+        self._ways: list[str | Teller] = []
+        for target in targets:
+            for sign, limit in ((1, target.at_least), (-1, target.at_most)):
+                if limit is not None:
+                    self._add(target, sign, plain_number(limit) * self._times(target))
+        self.addresses = [COST, *(way for way in self._ways if isinstance(way, str))]
+
+    def _times(self, target: Target) -> float:
+        """Return how many of the days, weeks or months that a count is told by are in a replication."""
+        if target.per is None:
+            return 1.0
+        counted = minutes(self.study.run.length) - minutes(self.study.run.warm_up)
+        return counted / PERIODS[target.per]
+
+    def _add(self, target: Target, sign: int, limit: float) -> None:
+        cells = {"run": 1, "day": DAYS_A_WEEK, "interval": self.grid.count}[target.by]
+        address = Address.read(target.figure)
+        assert address is not None
+        title = titled(target.figure, self.study)
+        if address.statistic in PERCENTILE_NAMES:
+            share, sign = float(address.statistic[1:]) / 100, -sign
+            way = self._of_rows(address, target.by, ("within", limit)) or _within(target.figure, limit)
+            self._keep(Aim(target, sign, share, 1.0, cells), way)
+            return
+        is_share = title is not None and title.unit is Unit.SHARE
+        scale = 1.0 if is_share else max(abs(limit), 1e-9)
+        way = target.figure if target.by == "run" else self._by_time(address, target.by)
+        assert way is not None
+        self._keep(Aim(target, sign, limit, scale, cells), way)
+
+    def _keep(self, aim: Aim, way: "str | Teller") -> None:
+        self.aims.append(aim)
+        self._ways.append(way)
+
+    def tells(self, address: Address, by: str) -> bool:
+        """Say whether a figure can be told by the day, or by the interval."""
+        return self._by_time(address, by) is not None
+
+    def _by_time(self, address: Address, by: str) -> Teller | None:
+        """Return what tells a figure by day or by interval; None where nothing does."""
+        quantity, statistic = address.kind.quantity, address.statistic
+        if statistic in PERCENTILE_NAMES:
+            return self._of_rows(address, by, ("within", 0.0))
+        if statistic == "mean" and address.subject == "step" and quantity == "line":
+            return self._of_line(address.id, by)
+        if quantity == "utilisation" and address.subject == "team":
+            return self._of_team(address.id, by)
+        if quantity == "abandoned" and statistic == "of:arrived":
+            return self._of_rows(address, by, ("abandoned", 0.0))
+        if statistic == "none":
+            return self._of_rows(address, by, ("within", 0.0))
+        if statistic.startswith("within:"):
+            return self._of_rows(address, by, ("within", minutes(statistic.removeprefix("within:"))))
+        return self._of_rows(address, by, ("mean", 0.0)) if statistic == "mean" else None
+
+    def _of_rows(self, address: Address, by: str, asked: tuple[str, float]) -> Teller | None:
+        """Return what tells a figure of the rows of the ledger; None where they do not have it."""
+        what, limit = asked
+        quantity = address.kind.quantity
+        if address.half or (what != "abandoned" and quantity not in _OF_ROWS):
+            return None
+        ids = _ids_of(self.study, address.subject)
+        if ids is None or address.id not in (*ids, "all") or (what == "abandoned" and address.subject == "step"):
+            return None
+        number = -1 if address.id == "all" else ids.index(address.id)
+        gives_up = np.array([isinstance(step, Exit) and step.abandoned for step in self.study.steps])
+        field = "step" if address.subject == "outcome" else address.subject
+
+        def tell(world: World) -> Sums:
+            rows, came = _rows_of(world, address.subject)
+            mine = np.ones(len(rows), bool) if number < 0 else rows[field] == number
+            rows, came = rows[mine], came[mine]
+            if what == "abandoned":
+                values = gives_up[rows["step"]].astype(np.float64)
+            else:
+                values = _quantity(rows, quantity)
+                values = (values <= limit).astype(np.float64) if what == "within" else values
+            return self._in_cells(values, came, by)
+
+        return tell
+
+    def _in_cells(self, values: Floats, came: Floats, by: str) -> Sums:
+        if by == "run":
+            return np.array([values.sum()]), np.array([float(len(values))])
+        places, cells = self._places(came, by)
+        wholes: Floats = np.bincount(places, minlength=cells).astype(np.float64)
+        return np.bincount(places, values, cells), wholes
+
+    def _places(self, moments: Floats, by: str) -> tuple[Whole, int]:
+        at = self.grid.place(moments + minute_of_week(self.study))
+        return (at, self.grid.count) if by == "interval" else (at // self.grid.a_day, DAYS_A_WEEK)
+
+    def _of_line(self, step_id: str, by: str) -> Teller:
+        number = next(n for n, step in enumerate(self.study.steps) if step.id == step_id)
+        return lambda world: self._of_series(world, series_of_lines(world)[:, number], None, by)
+
+    def _of_team(self, team_id: str, by: str) -> Teller:
+        number = next(n for n, team in enumerate(self.study.teams) if team.id == team_id)
+
+        def tell(world: World) -> Sums:
+            states = series_of_states(world)[:, number]
+            working = states[:, _OVER_DUTY[:2]].sum(axis=1)
+            return self._of_series(world, working, states[:, _OVER_DUTY].sum(axis=1), by)
+
+        return tell
+
+    def _of_series(self, world: World, sums: Floats, wholes: Floats | None, by: str) -> Sums:
+        """Return minutes by interval of the run as those by cell; the whole is all of the time where none is given."""
+        interval = minutes(self.study.run.interval)
+        begins = minute_of_week(self.study) // interval * interval
+        places, cells = self._places(np.arange(len(sums)) * interval + begins - minute_of_week(self.study), by)
+        of = np.full(len(sums), interval) if wholes is None else wholes
+        return np.bincount(places, sums, cells), np.bincount(places, of, cells)
+
+    def tell(self, replicator: Replicator, wanted: Wanted, world: World) -> tuple[float, Floats]:
+        """Return the cost of a week, and part and whole of every cell of every aim, shape (2, cells)."""
+        told = wanted(world, *replicator.counted(world))
+        figures = iter(told[1:].tolist())
+        found: list[Sums] = []
+        for way in self._ways:
+            if isinstance(way, str):
+                value = next(figures)
+                known = not np.isnan(value)
+                found.append((np.array([value if known else 0.0]), np.array([1.0 if known else 0.0])))
+            else:
+                found.append(way(world))
+        parts, wholes = (np.concatenate([each[n] for each in found] or [np.zeros(0)]) for n in (0, 1))
+        return float(told[0]) * DAYS_A_WEEK, np.stack([parts, wholes])
+
+    def split(self, cells: Floats) -> Iterator[tuple[Aim, Floats]]:
+        """Yield each aim with its part of the last axis of `cells`."""
+        begin = 0
+        for aim in self.aims:
+            yield aim, cells[..., begin : begin + aim.cells]
+            begin += aim.cells
+
+
+def _within(figure: str, limit: float) -> str:
+    """Return the address of the share within a limit, of what a percentile is of."""
+    return f"{figure.rpartition('/')[0]}/within:{short_number(limit, 9)}min"
+
+
+def _ids_of(study: StudyDocument, subject: str) -> list[str] | None:
+    match subject:
+        case "type":
+            return [each.id for each in study.case_types]
+        case "stream":
+            return [each.id for each in study.streams]
+        case "step" | "outcome":
+            return [each.id for each in study.steps]
+    return None
+
+
+def _rows_of(world: World, subject: str) -> tuple[np.ndarray, Floats]:
+    """Return rows of the ledger and when each case came: to the step, or to the service."""
+    clock = world.clock[0]
+    if subject == "step":
+        visits = plain(world.visits[: clock.visits])
+        return visits, visits["joined_at"]
+    departures = plain(world.departures[: clock.departures])
+    return departures, departures["left_at"] - departures["total"]
+
+
+def _quantity(rows: np.ndarray, quantity: str) -> Floats:
+    if quantity == "total" and "total" not in (rows.dtype.names or ()):
+        found: Floats = rows["wait"] + rows["work"] + rows["blocked"]
+        return found
+    return np.asarray(rows[quantity], np.float64)
+
+
+def is_told_by(study: StudyDocument, figure: str, by: str) -> bool:
+    """Say whether a figure can be told by the day, or by the interval."""
+    address = Address.read(figure)
+    return address is not None and Aims(study, (), Grid(minutes(study.run.interval))).tells(address, by)
+
+
+def target_problems(study: StudyDocument, targets: Sequence[Target], where: str) -> Iterator[Problem]:
+    """Yield what of targets cannot be aimed at: figures that are not there, or not told by day or by interval."""
+    for number, target in enumerate(targets):
+        address = Address.read(target.figure)
+        at = f"{where}/{number}"
+        if address is None or (address.id not in ("", "all") and not _is_there(study, address)):
+            yield error_at(at, f"There is no figure {target.figure}.", "Choose one that a run of this study has.")
+        elif target.by != "run" and not is_told_by(study, target.figure, target.by):
+            what = f"{target.figure} is not told by {'day' if target.by == 'day' else 'interval'}."
+            mend = "Aim at a wait, a time, a line, a team's utilisation or those who give up, or at the whole run."
+            yield error_at(at, what, mend)
+
+
+def _is_there(study: StudyDocument, address: Address) -> bool:
+    named = {
+        "type": study.case_types,
+        "stream": study.streams,
+        "step": study.steps,
+        "outcome": study.steps,
+        "team": study.teams,
+        "cost/team": study.teams,
+        "measure": study.measures,
+        "deadline": study.deadlines,
+    }
+    known: Sequence[object] | None = named.get(address.subject)
+    return known is None or address.id in {getattr(each, "id", None) for each in known}

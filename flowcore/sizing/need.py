@@ -1,0 +1,256 @@
+"""How many people each interval of the week takes: from theory, and from simulation where theory cannot say."""
+
+from collections.abc import Generator, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from flowcore.sizing.aims import Aim, Aims
+from flowcore.sizing.grid import Floats, Grid
+from flowcore.sizing.pools import Pool
+from flowcore.sizing.shifts import Shift
+from flowcore.sizing.trials import Outcome, Staffing, Trial
+from flowcore.study import StudyDocument, minutes
+from flowcore.study.distributions import mean_of
+from flowcore.study.durations import DAY
+from flowcore.study.rosters import RosterRow
+from flowcore.study.steps import Serve
+from flowcore.theory.queues import abandon_mmcm, erlang_c, wait_beyond_mmc, wait_beyond_mmcm, wait_mmc
+
+Need = dict[tuple[str, ...], Floats]
+"""The members needed of some teams together in each interval of the week."""
+ANYBODY = 0.01
+"""Work of so many cases in an interval of the week on takes one member at least."""
+MOST_MEMBERS = 2_000
+ROUNDS = 6
+"""So often the need is raised where its target is missed, and then lowered where it is far exceeded."""
+AMPLE = 0.35
+"""A target that is missed by less than so large a share of what may be missed is far exceeded."""
+
+Tried = Generator[list[Trial], list[Outcome], "Settled"]
+
+
+@dataclass(frozen=True)
+class Settled:
+    """A need that simulation has settled, and whether every interval keeps its targets with it."""
+
+    need: Need
+    holds: bool
+
+
+def least_by_margin(pools: Sequence[Pool], margin: float) -> Need:
+    """Return the offered load and so many of its roots more, in whole members.
+
+    Source: Halfin and Whitt, Heavy-traffic limits for queues with many exponential servers, Operations Research 29
+    (1981); the load in the course of the day as in Jennings, Mandelbaum, Massey and Whitt, Server staffing to meet
+    time-varying demand, Management Science 42 (1996).
+    """
+    return {pool.teams: _at_least_one(pool, np.ceil(pool.load + margin * np.sqrt(pool.load) - 1e-9)) for pool in pools}
+
+
+def _at_least_one(pool: Pool, members: Floats) -> Floats:
+    found: Floats = np.where(pool.arrivals > ANYBODY, np.maximum(members, 1.0), 0.0)
+    return found
+
+
+def least_by_theory(study: StudyDocument, pools: Sequence[Pool], aims: Aims, margin: float) -> Need:
+    """Return the smallest numbers with which the formulas of Erlang keep the targets in every interval by itself.
+
+    Where no target is about the work of a pool, or none that a formula tells, the `margin` decides.
+    """
+    need = least_by_margin(pools, margin)
+    for pool in pools:
+        asked = [each for aim in aims.aims for each in _asked_of(study, pool, aim)]
+        if asked:
+            least = [_least(pool, place, aims.grid, asked) for place in range(aims.grid.count)]
+            need[pool.teams] = _at_least_one(pool, np.array(least, np.float64))
+    return need
+
+
+@dataclass(frozen=True)
+class _Asked:
+    """What a target asks of a line: the share that must not wait beyond a limit, or give up, or be busy on average."""
+
+    what: str
+    limit: float
+    share: float
+    patience: float | None
+
+
+def _asked_of(study: StudyDocument, pool: Pool, aim: Aim) -> Iterator[_Asked]:
+    subject, name, quantity, *statistic = [*aim.target.figure.split("/"), ""][:4]
+    told = statistic[0] if statistic else ""
+    mine = subject == "step" and name in pool.steps
+    if subject == "team" and quantity == "utilisation" and pool.teams == (name,) and aim.sign < 0:
+        yield _Asked("busy", 0.0, aim.limit, None)
+    if not (mine or subject in ("type", "stream")):
+        return
+    patience = _patience(study, pool)
+    if quantity == "wait" and told == "mean" and aim.sign < 0:
+        yield _Asked("mean", aim.limit, 0.0, patience)
+    elif quantity == "wait" and (told.startswith(("within:", "p")) or told == "none") and aim.sign > 0:
+        limit = minutes(told.removeprefix("within:")) if told.startswith("within:") else _limit(aim, told)
+        yield _Asked("beyond", limit, 1 - aim.limit, patience)
+    elif quantity == "abandoned" and told == "of:arrived" and aim.sign < 0 and patience is not None:
+        yield _Asked("lost", 0.0, aim.limit, patience)
+
+
+def _limit(aim: Aim, statistic: str) -> float:
+    limit = aim.target.at_most if aim.target.at_most is not None else aim.target.at_least
+    return 0.0 if statistic == "none" else minutes(limit) if isinstance(limit, str) else float(limit or 0.0)
+
+
+def _patience(study: StudyDocument, pool: Pool) -> float | None:
+    """Return the mean patience in a pool's lines; None where nobody gives up."""
+    known = [
+        mean_of(step.line.patience)
+        for step in study.steps
+        if isinstance(step, Serve) and step.id in pool.steps and step.line.patience is not None
+    ]
+    return min(known) if known else None
+
+
+def _least(pool: Pool, place: int, grid: Grid, asked: Sequence[_Asked]) -> int:
+    """Return the smallest number of members that does all that is asked in an interval."""
+    load, arrivals = float(pool.load[place]), float(pool.arrivals[place]) / grid.interval
+    if load <= 1e-9:
+        return 0
+    rate = max(arrivals, load / 1e4)
+    members = 1
+    while members < MOST_MEMBERS and not all(_does(members, rate, load / rate, each) for each in asked):
+        members += 1
+    return members
+
+
+def _does(members: int, rate: float, work: float, asked: _Asked) -> bool:
+    """Say whether so many members do what is asked, with so many arrivals a minute and minutes of work for each."""
+    if asked.what == "busy":
+        return rate * work <= asked.share * members
+    if asked.what == "lost":
+        return abandon_mmcm(members, rate, work, asked.patience or 1.0)[0] <= asked.share
+    if asked.what == "mean":
+        if asked.patience is not None:
+            return abandon_mmcm(members, rate, work, asked.patience)[1] / rate <= asked.limit
+        return wait_mmc(members, rate, work) <= asked.limit
+    if asked.patience is not None:
+        return wait_beyond_mmcm(members, rate, work, asked.patience, asked.limit) <= asked.share
+    if asked.limit <= 0:
+        return erlang_c(members, rate * work) <= asked.share
+    return wait_beyond_mmc(members, rate, work, asked.limit) <= asked.share
+
+
+class Staffed:
+    """Makes staffings that have exactly the members that are needed, interval by interval, whatever shifts allow."""
+
+    def __init__(self, study: StudyDocument, pools: Sequence[Pool], teams: Sequence[str], grid: Grid) -> None:
+        self._study, self._grid = study, grid
+        self._pools = sorted(pools, key=lambda pool: len(pool.teams))
+        self._rates = {team.id: (team.rate / team.pace, n) for n, team in enumerate(study.teams)}
+        self._teams = list(teams)
+
+    def members(self, need: Mapping[tuple[str, ...], Floats]) -> dict[str, Floats]:
+        """Return the members of each team that meet a need of pools: what is lacking is of the cheapest team."""
+        found = {team: np.zeros(self._grid.count) for team in self._teams}
+        for pool in self._pools:
+            mine = [team for team in pool.teams if team in found]
+            if mine and pool.teams in need:
+                there = sum((found[team] for team in mine), np.zeros(self._grid.count))
+                cheapest = min(mine, key=lambda team: self._rates[team])
+                found[cheapest] += np.maximum(0.0, need[pool.teams] - there)
+        return found
+
+    def staffing(self, need: Mapping[tuple[str, ...], Floats]) -> Staffing:
+        """Return the staffing that has the members needed."""
+        members = self.members(need)
+        by_id = {team.id: team for team in self._study.teams}
+        rosters = {team: self._rows(there) for team, there in members.items() if by_id[team].kind == "people"}
+        sizes = {team: int(there.max()) for team, there in members.items() if by_id[team].kind != "people"}
+        return Staffing(rosters, sizes, {}, leaves_on_time=True)
+
+    def _rows(self, members: Floats) -> list[RosterRow]:
+        """Return rows with the first member there whenever one is needed, the second whenever two are, and so on."""
+        counts: dict[tuple[float, float], list[int]] = {}
+        by_day = members.reshape(7, -1).astype(np.int64)
+        for day in range(7):
+            for level in range(1, int(by_day[day].max()) + 1):
+                for first, last in _stretches(by_day[day] >= level):
+                    hours = counts.setdefault((first * self._grid.interval, last * self._grid.interval), [0] * 7)
+                    hours[day] += 1
+        rows: list[RosterRow] = []
+        for (begin, end), of_days in sorted(counts.items()):
+            for level in range(1, max(of_days) + 1):
+                days = [day for day in range(7) if of_days[day] >= level]
+                rows.append(Shift(begin, min(end - begin, DAY)).row(days, 1))
+        return rows
+
+
+def _stretches(there: np.ndarray) -> list[tuple[int, int]]:
+    """Return from where to where something holds without a gap."""
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], there.astype(np.int8), [0]])))
+    return list(zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True))
+
+
+def settle(
+    study: StudyDocument, pools: Sequence[Pool], aims: Aims, teams: Sequence[str], first: Need, numbers: tuple[int, ...]
+) -> Tried:
+    """Settle a need by simulation: raise it where a target is missed, lower it where that is far exceeded.
+
+    Every target is taken interval by interval. Source: Feldman, Mandelbaum, Massey and Whitt, Staffing of time-varying
+    queues to achieve time-stable performance, Management Science 54 (2008), an interval at a time.
+    """
+    staffed = Staffed(study, pools, teams, aims.grid)
+    need = {teams: members.copy() for teams, members in first.items()}
+    mine = [pool for pool in pools if set(pool.teams) & set(teams)]
+    least = {pool.teams: np.where(pool.arrivals > ANYBODY, 1.0, 0.0) for pool in mine}
+    holds = False
+    for number in range(2 * ROUNDS):
+        [outcome] = yield [Trial(staffed.staffing(need), numbers, looks=True)]
+        blame = _blame(study, mine, outcome, aims.grid)
+        missed, ample = _missed(aims, outcome)
+        holds = not missed.any()
+        raising = missed if number < ROUNDS or not holds else np.zeros_like(missed)
+        changed = False
+        for pool in mine:
+            up = raising & blame[pool.teams]
+            least[pool.teams] = np.where(up, np.maximum(least[pool.teams], need[pool.teams] + 1), least[pool.teams])
+            down = ample & ~up & (need[pool.teams] > least[pool.teams]) & (_turn(number, aims.grid))
+            step = up.astype(np.float64) - down
+            changed = changed or bool(step.any())
+            need[pool.teams] = need[pool.teams] + step
+        if not changed:
+            break
+    need = {teams: np.maximum(members, least.get(teams, 0.0)) for teams, members in need.items()}
+    return Settled(need, holds)
+
+
+def _turn(number: int, grid: Grid) -> np.ndarray:
+    """Return which intervals may be lowered this time: every other one, so that neighbours do not fall together."""
+    found: np.ndarray = (np.arange(grid.count) + number) % 2 == 0
+    return found
+
+
+def _blame(study: StudyDocument, pools: Sequence[Pool], outcome: Outcome, grid: Grid) -> dict[tuple[str, ...], np.ndarray]:
+    """Return for each pool the intervals in which its lines are waited in longest, of those of all pools."""
+    assert outcome.waited is not None
+    numbers = {step.id: n for n, step in enumerate(study.steps)}
+    waited = np.array([outcome.waited[[numbers[step] for step in pool.steps]].sum(axis=0) for pool in pools])
+    most = waited.max(axis=0, initial=0.0)
+    busy = np.array([pool.arrivals > ANYBODY for pool in pools])
+    return {pool.teams: (waited[n] >= 0.5 * most) & busy[n] for n, pool in enumerate(pools)}
+
+
+def _missed(aims: Aims, outcome: Outcome) -> tuple[np.ndarray, np.ndarray]:
+    """Return in which intervals a target is missed, and in which all are far exceeded."""
+    missed = np.zeros(aims.grid.count, bool)
+    ample = np.ones(aims.grid.count, bool)
+    for aim, cells in aims.split(outcome.cells):
+        if aim.cells != aims.grid.count:
+            continue
+        parts, wholes = cells.sum(axis=0)
+        known = wholes > 0
+        ratio = np.divide(parts, wholes, out=np.full(len(parts), aim.limit), where=known)
+        missed |= known & (aim.sign * (ratio - aim.limit) < 0)
+        allowed = 1 - aim.limit if aim.sign > 0 and aim.scale == 1.0 else aim.limit
+        used = (1 - ratio) if aim.sign > 0 and aim.scale == 1.0 else ratio
+        ample &= ~known | (used < AMPLE * allowed)
+    return missed, ample

@@ -1,0 +1,190 @@
+"""Plans next to a plan: a shift taken off, shortened or moved, and which of these promise most.
+
+What a change does is guessed by theory, as arrivals that then have to wait, and tried by simulation later.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import cache
+from itertools import product
+
+import numpy as np
+from scipy.special import gammaln, logsumexp
+
+from flowcore.sizing.cover import Allowed, Coverage, Covering, Person, Plan
+from flowcore.sizing.grid import Floats
+from flowcore.sizing.pools import Pool
+from flowcore.sizing.shifts import Hours, Shift
+
+MOST_PAIRS = 60
+"""So many of the best single changes are tried together with another."""
+NOTHING = 1e-9
+
+
+@dataclass(frozen=True)
+class Change:
+    """Members who go and come in one team, or the number of places: what that saves a week, and what it is guessed to do.
+
+    `harm` is in arrivals of a week that have to wait and would not have had to.
+    """
+
+    team: str
+    gone: tuple[Person, ...]
+    come: tuple[Person, ...]
+    fewer: int
+    saves: float
+    harm: float
+
+
+@dataclass(frozen=True)
+class Neighbour:
+    """A plan next to another one: what it saves a week, and what it is guessed to do."""
+
+    plan: Plan
+    saves: float
+    harm: float
+
+
+class Neighbourhood:
+    """Finds the plans next to a plan, those that promise most first."""
+
+    def __init__(self, covering: Covering, pools: Sequence[Pool]) -> None:
+        self._covering, self._pools = covering, pools
+
+    def weights(self, coverage: Coverage) -> tuple[dict[str, Floats], dict[str, Floats]]:
+        """Return the arrivals that have to wait where a team has one member less in an interval, and one more."""
+        less = {each.team.id: np.zeros(self._covering.grid.count) for each in self._covering.teams}
+        more = {team: each.copy() for team, each in less.items()}
+        for pool in self._pools:
+            mine = [team for team in pool.teams if team in less]
+            there = np.round(sum((coverage[team] for team in pool.teams), np.zeros(self._covering.grid.count)))
+            here = _waiting(there, pool)
+            for team in mine:
+                less[team] += _waiting(there - 1, pool) - here
+                more[team] += here - _waiting(there + 1, pool)
+        return less, more
+
+    def of(self, plan: Plan) -> list[Neighbour]:
+        """Return the cheaper plans next to one, and those that cost the same and promise shorter waits."""
+        singles = sorted(self._changes(plan), key=_promise, reverse=True)
+        found = [Neighbour(_changed(plan, (each,)), each.saves, each.harm) for each in singles if _helps(each)]
+        found += [
+            Neighbour(_changed(plan, (one, other)), one.saves + other.saves, one.harm + other.harm)
+            for one, other in self._pairs(singles)
+        ]
+        return found
+
+    def _pairs(self, singles: Sequence[Change]) -> Iterator[tuple[Change, Change]]:
+        """Yield a change that saves with one that makes up for it, of other members, where both together still save."""
+        saving = [each for each in singles if each.saves > NOTHING][:MOST_PAIRS]
+        mending = sorted((each for each in singles if each.harm < -NOTHING), key=lambda each: each.harm)[:MOST_PAIRS]
+        for one, other in product(saving, mending):
+            apart = one.team != other.team or not set(each.key for each in one.gone) & set(each.key for each in other.gone)
+            if apart and one.saves + other.saves > NOTHING:
+                yield one, other
+
+    def _changes(self, plan: Plan) -> Iterator[Change]:
+        coverage = self._covering.coverage(plan)
+        less, more = self.weights(coverage)
+        for team in self._covering.teams:
+            name = team.team.id
+            if team.has_shifts:
+                yield from self._of_people(team, plan, less[name], more[name])
+            elif plan.sizes[name] > team.people[0]:
+                yield Change(name, (), (), 1, team.limits.cost, float(less[name].sum()))
+
+    def _of_people(self, team: Allowed, plan: Plan, less: Floats, more: Floats) -> Iterator[Change]:
+        people = plan.people[team.team.id]
+        low, high = team.people
+        places = {kind.name: kind.people for kind in team.limits.kinds}
+        taken = {kind: sum(each.tour.kind == kind for each in people) for kind in places}
+        others = self._candidates(team, less)
+        for person in {each.key: each for each in people}.values():
+            there = self._there(person)
+            cost = team.cost_of(person.tour)
+            if len(people) > low:
+                yield Change(team.team.id, (person,), (), 0, cost, float(there @ less))
+            for other, comes in others:
+                kind = other.tour.kind
+                full = kind in places and taken[kind] - (person.tour.kind == kind) >= places[kind]
+                if full or other.key == person.key or not _are_near(person, other):
+                    continue
+                lost = np.clip(there - comes, 0, None) @ less
+                won = np.clip(comes - there, 0, None) @ more
+                yield Change(team.team.id, (person,), (other,), 0, cost - team.cost_of(other.tour), float(lost - won))
+        if len(people) < high:
+            for other, comes in others:
+                if not (other.tour.kind in places and taken[other.tour.kind] >= places[other.tour.kind]):
+                    yield Change(team.team.id, (), (other,), 0, -team.cost_of(other.tour), -float(comes @ more))
+
+    def _candidates(self, team: Allowed, less: Floats) -> list[tuple[Person, Floats]]:
+        """Return a member for every tour, with the breaks where they do least harm."""
+        grid = self._covering.grid
+
+        @cache
+        def placed(day: int, hours: Hours) -> Shift:
+            return hours.with_breaks_where_least(day, less, grid)
+
+        found = []
+        for tour in team.tours:
+            shifts = tuple(placed(day, hours) for day, hours in zip(tour.days, tour.hours, strict=True))
+            person = Person(tour, shifts)
+            found.append((person, self._there(person)))
+        return found
+
+    def _there(self, person: Person) -> Floats:
+        there = np.zeros(self._covering.grid.count)
+        for day, shift in zip(person.tour.days, person.shifts, strict=True):
+            there += shift.presence(self._covering.grid, day)
+        return there
+
+
+def _are_near(one: Person, other: Person) -> bool:
+    """Say whether two members work on the same days, or have the same hours."""
+    return one.tour.days == other.tour.days or one.tour.hours[:1] == other.tour.hours[:1]
+
+
+def _helps(change: Change) -> bool:
+    return change.saves > NOTHING or (abs(change.saves) <= NOTHING and change.harm < -NOTHING)
+
+
+def _promise(change: Change | Neighbour) -> float:
+    """Return how much a change saves for the harm that it does."""
+    return change.saves / max(change.harm, 1e-3) if change.saves > 0 else -change.harm * 1e-6
+
+
+def _changed(plan: Plan, changes: Sequence[Change]) -> Plan:
+    people = {team: list(each) for team, each in plan.people.items()}
+    sizes = dict(plan.sizes)
+    for change in changes:
+        for gone in change.gone:
+            keys = [each.key for each in people[change.team]]
+            people[change.team].pop(keys.index(gone.key))
+        if change.gone or change.come:
+            people[change.team] += change.come
+        if change.fewer:
+            sizes[change.team] -= change.fewer
+    return Plan({team: tuple(sorted(each, key=lambda one: one.key)) for team, each in people.items()}, sizes)
+
+
+def _waiting(members: Floats, pool: Pool) -> Floats:
+    """Return how many of a pool's arrivals in each interval have to wait with so many members: Erlang C of the load.
+
+    Beyond what the members can do all wait, and each by more the more there is to do.
+    """
+    load = pool.load
+    share = np.where(load > NOTHING, 1.0 + np.maximum(0.0, load - members), 0.0)
+    enough = (members > load) & (load > NOTHING)
+    for count in np.unique(members[enough]).astype(int).tolist():
+        where = enough & (members == count)
+        share[where] = _erlang_c(count, load[where])
+    found: Floats = pool.arrivals * share
+    return found
+
+
+def _erlang_c(servers: int, loads: Floats) -> Floats:
+    """Return the share that waits in M/M/c at several loads below c."""
+    log_terms = np.arange(servers) * np.log(loads)[:, None] - gammaln(np.arange(servers) + 1)
+    log_full = servers * np.log(loads) - gammaln(servers + 1) + np.log(servers / (servers - loads))
+    found: Floats = np.exp(log_full - logsumexp(np.column_stack([log_terms, log_full]), axis=1))
+    return found

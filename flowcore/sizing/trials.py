@@ -1,0 +1,133 @@
+"""A staffing tried out: the study with it, run so often with the same luck as any other."""
+
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from flowcore.kernel.records.world import World
+from flowcore.results.arrays import plain
+from flowcore.results.surveys import minute_of_week
+from flowcore.simulate import Replicator
+from flowcore.sizing.aims import Aims
+from flowcore.sizing.grid import Floats
+from flowcore.study import StudyDocument
+from flowcore.study.rosters import RosterRow
+from flowcore.study.runs import Scenario
+from flowcore.study.scenarios import apply_scenario
+from flowcore.study.teams import Closing, Team
+
+TRIED = "tried"
+FRESH_LUCK = 1_000_003
+"""What is added to the seed for runs by which nothing was chosen before."""
+
+
+@dataclass(frozen=True, eq=False)
+class Staffing:
+    """What a study is changed to: the roster or the number of some teams, or levers.
+
+    `leaves_on_time` is for needs: who is there for an interval does not stay to finish the line.
+    """
+
+    rosters: Mapping[str, Sequence[RosterRow]]
+    sizes: Mapping[str, int]
+    levers: Mapping[str, Any]
+    leaves_on_time: bool = False
+
+    @cached_property
+    def key(self) -> str:
+        """The same text for the same staffing."""
+        rows = {team: [_written(row) for row in rows] for team, rows in self.rosters.items()}
+        told = {"rosters": rows, "sizes": dict(self.sizes), "levers": dict(self.levers), "on_time": self.leaves_on_time}
+        return json.dumps(told, sort_keys=True)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Staffing) and self.key == other.key
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+    def of(self, study: StudyDocument) -> StudyDocument:
+        """Return the study as it is with this staffing."""
+        if self.levers:
+            moved = Scenario(id=TRIED, name=TRIED, levers=dict(self.levers))
+            return apply_scenario(study.model_copy(update={"scenarios": [moved]}), TRIED)
+        return study.model_copy(update={"teams": [self._changed(team) for team in study.teams]})
+
+    def _changed(self, team: Team) -> Team:
+        if team.id in self.sizes:
+            return team.model_copy(update={"size": self.sizes[team.id], "roster": []})
+        if team.id not in self.rosters:
+            return team
+        rows = list(self.rosters[team.id])
+        update: dict[str, Any] = {"roster": rows, "size": None if rows else 0}
+        if self.leaves_on_time:
+            update["closing"] = Closing()
+        return team.model_copy(update=update)
+
+
+def _written(row: RosterRow) -> dict[str, Any]:
+    return row.model_dump(mode="json", exclude_defaults=True)
+
+
+@dataclass(frozen=True)
+class Trial:
+    """Replications of a staffing, by their numbers; with luck by which nothing was chosen where it is `fresh`."""
+
+    staffing: Staffing
+    numbers: tuple[int, ...]
+    fresh: bool = False
+    looks: bool = False
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What the replications of a trial say, one row each.
+
+    `costs` of a week, shape (replications,); `cells` are part and whole of every aim, shape (replications, 2, cells).
+    Where the trial `looks`, `waited` are the minutes that those waited who came to a step in an interval of the week,
+    over all replications, shape (steps, intervals).
+    """
+
+    costs: Floats
+    cells: Floats
+    waited: Floats | None = None
+
+    @property
+    def count(self) -> int:
+        """How many replications it has."""
+        return len(self.costs)
+
+    def with_more(self, other: "Outcome") -> "Outcome":
+        """Return both together."""
+        return Outcome(np.concatenate([self.costs, other.costs]), np.concatenate([self.cells, other.cells]))
+
+
+def run_trial(study: StudyDocument, aims: Aims, trial: Trial) -> Outcome:
+    """Run a trial; raises StudyError where a replication cannot go on."""
+    changed = trial.staffing.of(study)
+    seed = study.run.seed + FRESH_LUCK if trial.fresh else study.run.seed
+    run = changed.run.model_copy(update={"seed": seed % 2**63})
+    replicator = Replicator(changed.model_copy(update={"run": run}))
+    wanted = replicator.telling(aims.addresses)
+    costs, cells = [], []
+    waited = np.zeros((len(study.steps), aims.grid.count)) if trial.looks else None
+    for number in trial.numbers:
+        world = replicator.world_of(number)
+        cost, told = aims.tell(replicator, wanted, world)
+        costs.append(cost)
+        cells.append(told)
+        if waited is not None:
+            waited += _waited(changed, aims, world)
+    return Outcome(np.array(costs), np.array(cells), waited)
+
+
+def _waited(study: StudyDocument, aims: Aims, world: World) -> Floats:
+    """Return the minutes waited by step and by the interval of the week in which the wait began."""
+    visits = plain(world.visits[: world.clock[0].visits])
+    places = visits["step"] * aims.grid.count + aims.grid.place(visits["joined_at"] + minute_of_week(study))
+    found: Floats = np.bincount(places, visits["wait"], len(study.steps) * aims.grid.count)
+    return found.reshape(len(study.steps), -1)
