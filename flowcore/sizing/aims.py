@@ -7,6 +7,7 @@ that can be told replication by replication, and a mean with a known error: E[pa
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -70,6 +71,13 @@ class Aims:
                 if limit is not None:
                     self._add(target, sign, plain_number(limit) * self._times(target))
         self.addresses = [COST, *(way for way in self._ways if isinstance(way, str))]
+
+    @cached_property
+    def by_interval(self) -> "Aims":
+        """The same targets in every interval of the week, of those that can be told so."""
+        targets = [aim.target for aim in self.aims if is_told_by(self.study, aim.target.figure, "interval")]
+        each = [target.model_copy(update={"by": "interval"}) for target in targets]
+        return Aims(self.study, [one for n, one in enumerate(each) if one not in each[:n]], self.grid)
 
     def _times(self, target: Target) -> float:
         """Return how many of the days, weeks or months that a count is told by are in a replication."""

@@ -11,8 +11,8 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, milp
-from scipy.sparse import coo_array
+from scipy.optimize import Bounds, LinearConstraint, OptimizeResult, linprog, milp
+from scipy.sparse import coo_array, csr_array, vstack
 
 from flowcore.sizing.grid import Floats, Grid
 from flowcore.sizing.shifts import Hours, Shift, Tour, Window, presence_of_rows, tours_of
@@ -28,11 +28,12 @@ A_LITTLE = 1e-3
 ALMOST = 1e-6
 NEAR_ENOUGH = 5e-3
 """A cover may cost so large a share more than the least that could be."""
-MOST_SECONDS = 8.0
-"""So long the best cover is looked for; where there is none at all by then, ten times as long."""
-
-OUT_OF_TIME = 1
-"""What the solver says when its time is over."""
+MOST_SECONDS = 60.0
+"""So long a cover is looked for."""
+FEW_TOURS = 150
+"""Of more tours than these some members are settled first, and the best is looked for with the rest."""
+LEFT_OPEN = 3.0
+"""So many members are left open when the others are settled."""
 
 Coverage = dict[str, Floats]
 """The members of each team in each interval of the week."""
@@ -173,9 +174,9 @@ class Covering:
         limits: Sequence[TeamLimits],
         days: Sequence[int],
         grid: Grid,
-        near_enough: float = NEAR_ENOUGH,
     ) -> None:
-        self.study, self.grid, self.near_enough = study, grid, near_enough
+        self.study, self.grid = study, grid
+        self._presences: dict[tuple[int, Shift], Floats] = {}
         chances = empties(study, grid.interval)
         stays = {team.id: (team, expected_stays(team, chances, grid.interval)) for team in study.teams}
         self.teams = [Allowed(stays[each.team][0], each, days, grid, stays[each.team][1]) for each in limits]
@@ -192,12 +193,20 @@ class Covering:
             if each.has_shifts:
                 there = each.fixed_presence.copy()
                 for person in plan.people[each.team.id]:
-                    for day, shift in zip(person.tour.days, person.shifts, strict=True):
-                        there += shift.presence(self.grid, day)
+                    there += self.presence(person)
                 found[each.team.id] = there
             else:
                 found[each.team.id] = np.full(self.grid.count, float(plan.sizes[each.team.id]))
         return found
+
+    def presence(self, person: Person) -> Floats:
+        """Return which share of each interval of the week a member is there, shape (intervals,)."""
+        there = np.zeros(self.grid.count)
+        for day, shift in zip(person.tour.days, person.shifts, strict=True):
+            if (day, shift) not in self._presences:
+                self._presences[day, shift] = shift.presence(self.grid, day)
+            there += self._presences[day, shift]
+        return there
 
     def cost(self, plan: Plan) -> float:
         """Return what a plan costs a week by theory."""
@@ -277,6 +286,7 @@ class _Programme:
             else:
                 self._sizes[name] = self._new([team.limits.cost + A_LITTLE])
         self._short: list[tuple[tuple[str, ...], int, int]] = []
+        self._price_of_lack = 10 * max(1.0, *self._costs)
 
     def _new(self, costs: Sequence[float], highest: float = np.inf) -> int:
         begin = len(self._costs)
@@ -311,7 +321,7 @@ class _Programme:
             columns, weights = self._there(teams, place)
             asked = float(need[place] - there[place])
             if lacking:
-                short = self._new([1e4 * (1 + max(self._costs))])
+                short = self._new([self._price_of_lack])
                 self._short.append((teams, place, short))
                 columns, weights = [*columns, short], [*weights, 1.0]
             self._row(columns, weights, asked - ALMOST, np.inf)
@@ -371,30 +381,68 @@ class _Programme:
             breaks += len(rest.begins)
 
     def solve(self) -> Cover | None:
-        """Return the cover; None where there is none."""
-        size = len(self._costs)
-        whole = np.ones(size)
-        for _, _, short in self._short:
-            whole[short] = 0
-        lengths = [len(columns) for columns, _ in self._rows]
-        rows = np.repeat(np.arange(len(self._rows)), lengths)
+        """Return the cover; None where there is none.
+
+        With many tours the programme without whole numbers is solved first, the largest part of a member made a whole
+        one, and so on until few are left (a dive: Achterberg, Constraint Integer Programming, thesis, Technische
+        Universität Berlin 2007, section 9.1); how much less it might cost is then told by the first of these.
+        """
+        lowest, least = np.zeros(len(self._costs)), 0.0
+        if sum(len(team.tours) for team in self._teams) > FEW_TOURS:
+            lowest, least = self._dive()
+        found = self._solved(lowest)
+        if found.x is None and lowest.any():
+            found = self._solved(np.zeros(len(lowest)))
+        if found.x is None:
+            return None
+        gap = (found.fun - least) / max(found.fun, ALMOST) if lowest.any() else float(found.mip_gap or 0.0)
+        return self._read(np.asarray(found.x), gap)
+
+    def _solved(self, lowest: Floats) -> OptimizeResult:
+        whole = np.ones(len(lowest))
+        whole[[short for _, _, short in self._short]] = 0
+        return milp(
+            np.array(self._costs),
+            integrality=whole,
+            bounds=Bounds(lowest, np.array(self._highest)),
+            constraints=LinearConstraint(self._table, np.array(self._least), np.array(self._most)),
+            options={"mip_rel_gap": NEAR_ENOUGH, "time_limit": MOST_SECONDS},
+        )
+
+    @cached_property
+    def _table(self) -> csr_array:
+        rows = np.repeat(np.arange(len(self._rows)), [len(columns) for columns, _ in self._rows])
         columns = np.concatenate([each for each, _ in self._rows]).astype(np.int64)
         weights = np.concatenate([each for _, each in self._rows])
-        table = coo_array((weights, (rows, columns)), shape=(len(self._rows), size)).tocsr()
-        found = None
-        for seconds in (MOST_SECONDS, 10 * MOST_SECONDS):
-            found = milp(
-                np.array(self._costs),
-                integrality=whole,
-                bounds=Bounds(np.zeros(size), np.array(self._highest)),
-                constraints=LinearConstraint(table, np.array(self._least), np.array(self._most)),
-                options={"mip_rel_gap": self._covering.near_enough, "time_limit": seconds},
-            )
-            if found.x is not None:
-                return self._read(np.asarray(found.x), float(found.mip_gap or 0.0))
-            if found.status != OUT_OF_TIME:
-                break
-        return None
+        return coo_array((weights, (rows, columns)), shape=(len(self._rows), len(self._costs))).tocsr()
+
+    def _dive(self) -> tuple[Floats, float]:
+        """Return from how many members of each tour on the rest is to be solved, and the least that all could cost."""
+        table, low, high = self._table, np.array(self._least), np.array(self._most)
+        exact, above = low == high, (low != high) & np.isfinite(low)
+        below = (low != high) & np.isfinite(high)
+        parts = {
+            "A_ub": vstack([-table[above], table[below]]),
+            "b_ub": np.concatenate([-low[above], high[below]]),
+            "A_eq": table[exact],
+            "b_eq": low[exact],
+        }
+        tours = np.concatenate(
+            [self._tours[team.team.id] + np.arange(len(team.tours)) for team in self._teams if team.has_shifts]
+        )
+        lowest, least = np.zeros(len(self._costs)), -np.inf
+        while True:
+            bounds = np.stack([lowest, np.array(self._highest)], axis=1)
+            found = linprog(np.array(self._costs), bounds=bounds, **parts)
+            if found.x is None:
+                return np.zeros(len(lowest)), least
+            least = max(least, found.fun) if not lowest.any() else least
+            members = found.x[tours]
+            lowest[tours] = np.maximum(lowest[tours], np.floor(members + ALMOST))
+            beyond = members - np.floor(members + ALMOST)
+            if beyond.sum() <= LEFT_OPEN:
+                return lowest, least
+            lowest[tours[np.argmax(beyond)]] += 1
 
     def _read(self, values: Floats, gap: float) -> Cover:
         people = {team.team.id: self._people_of(team, values) for team in self._teams if team.has_shifts}

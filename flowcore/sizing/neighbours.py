@@ -19,6 +19,8 @@ from flowcore.sizing.shifts import Hours, Shift
 MOST_PAIRS = 60
 """So many of the best single changes are tried together with another."""
 NOTHING = 1e-9
+LEFT_OVER = 10.0
+"""The work that one member too few leaves undone makes so many times as many wait as come in that time."""
 
 
 @dataclass(frozen=True)
@@ -79,7 +81,7 @@ class Neighbourhood:
         saving = [each for each in singles if each.saves > NOTHING][:MOST_PAIRS]
         mending = sorted((each for each in singles if each.harm < -NOTHING), key=lambda each: each.harm)[:MOST_PAIRS]
         for one, other in product(saving, mending):
-            apart = one.team != other.team or not set(each.key for each in one.gone) & set(each.key for each in other.gone)
+            apart = one.team != other.team or not {each.key for each in one.gone} & {each.key for each in other.gone}
             if apart and one.saves + other.saves > NOTHING:
                 yield one, other
 
@@ -94,54 +96,46 @@ class Neighbourhood:
                 yield Change(name, (), (), 1, team.limits.cost, float(less[name].sum()))
 
     def _of_people(self, team: Allowed, plan: Plan, less: Floats, more: Floats) -> Iterator[Change]:
-        people = plan.people[team.team.id]
+        name, people = team.team.id, plan.people[team.team.id]
         low, high = team.people
-        places = {kind.name: kind.people for kind in team.limits.kinds}
-        taken = {kind: sum(each.tour.kind == kind for each in people) for kind in places}
-        others = self._candidates(team, less)
+        others, comes = self._candidates(team, less)
+        costs = np.array([team.cost_of(each.tour) for each in others])
         for person in {each.key: each for each in people}.values():
-            there = self._there(person)
-            cost = team.cost_of(person.tour)
+            there, cost = self._covering.presence(person), team.cost_of(person.tour)
             if len(people) > low:
-                yield Change(team.team.id, (person,), (), 0, cost, float(there @ less))
-            for other, comes in others:
-                kind = other.tour.kind
-                full = kind in places and taken[kind] - (person.tour.kind == kind) >= places[kind]
-                if full or other.key == person.key or not _are_near(person, other):
-                    continue
-                lost = np.clip(there - comes, 0, None) @ less
-                won = np.clip(comes - there, 0, None) @ more
-                yield Change(team.team.id, (person,), (other,), 0, cost - team.cost_of(other.tour), float(lost - won))
+                yield Change(name, (person,), (), 0, cost, float(there @ less))
+            more_or_less = comes - there
+            harms = np.clip(-more_or_less, 0, None) @ less - np.clip(more_or_less, 0, None) @ more
+            for other, saves, harm in zip(others, (cost - costs).tolist(), harms.tolist(), strict=True):
+                if other.key != person.key and _has_room(team, people, other, person):
+                    yield Change(name, (person,), (other,), 0, saves, harm)
         if len(people) < high:
-            for other, comes in others:
-                if not (other.tour.kind in places and taken[other.tour.kind] >= places[other.tour.kind]):
-                    yield Change(team.team.id, (), (other,), 0, -team.cost_of(other.tour), -float(comes @ more))
+            for other, cost, won in zip(others, costs.tolist(), (comes @ more).tolist(), strict=True):
+                if _has_room(team, people, other, None):
+                    yield Change(name, (), (other,), 0, -cost, -won)
 
-    def _candidates(self, team: Allowed, less: Floats) -> list[tuple[Person, Floats]]:
-        """Return a member for every tour, with the breaks where they do least harm."""
+    def _candidates(self, team: Allowed, less: Floats) -> tuple[list[Person], Floats]:
+        """Return a member for every tour, with the breaks where they do least harm, and when each is there."""
         grid = self._covering.grid
 
         @cache
         def placed(day: int, hours: Hours) -> Shift:
             return hours.with_breaks_where_least(day, less, grid)
 
-        found = []
+        people = []
         for tour in team.tours:
             shifts = tuple(placed(day, hours) for day, hours in zip(tour.days, tour.hours, strict=True))
-            person = Person(tour, shifts)
-            found.append((person, self._there(person)))
-        return found
-
-    def _there(self, person: Person) -> Floats:
-        there = np.zeros(self._covering.grid.count)
-        for day, shift in zip(person.tour.days, person.shifts, strict=True):
-            there += shift.presence(self._covering.grid, day)
-        return there
+            people.append(Person(tour, shifts))
+        return people, np.array([self._covering.presence(person) for person in people])
 
 
-def _are_near(one: Person, other: Person) -> bool:
-    """Say whether two members work on the same days, or have the same hours."""
-    return one.tour.days == other.tour.days or one.tour.hours[:1] == other.tour.hours[:1]
+def _has_room(team: Allowed, people: Sequence[Person], comes: Person, goes: Person | None) -> bool:
+    """Say whether one more of the kind of who comes may be there, once another has gone."""
+    for kind in team.limits.kinds:
+        if kind.name == comes.tour.kind:
+            taken = sum(each.tour.kind == kind.name for each in people)
+            return taken - (goes is not None and goes.tour.kind == kind.name) < kind.people
+    return True
 
 
 def _helps(change: Change) -> bool:
@@ -170,10 +164,10 @@ def _changed(plan: Plan, changes: Sequence[Change]) -> Plan:
 def _waiting(members: Floats, pool: Pool) -> Floats:
     """Return how many of a pool's arrivals in each interval have to wait with so many members: Erlang C of the load.
 
-    Beyond what the members can do all wait, and each by more the more there is to do.
+    Beyond what the members can do all wait, and what is left over makes others wait later.
     """
     load = pool.load
-    share = np.where(load > NOTHING, 1.0 + np.maximum(0.0, load - members), 0.0)
+    share = np.where(load > NOTHING, 1.0 + LEFT_OVER * np.maximum(0.0, load - members), 0.0)
     enough = (members > load) & (load > NOTHING)
     for count in np.unique(members[enough]).astype(int).tolist():
         where = enough & (members == count)

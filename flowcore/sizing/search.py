@@ -10,12 +10,13 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from flowcore.problems import StudyError, error_at
-from flowcore.sizing.aims import Aims, is_told_by
+from flowcore.sizing.aims import Aims
 from flowcore.sizing.choosing import Choice, choose
 from flowcore.sizing.cover import Cover, Covering, Plan, days_with_work, hours_of_week, interval_of, rows_of
 from flowcore.sizing.judging import least_margin, missing
 from flowcore.sizing.need import Need, Settled, Staffed, least_by_margin, least_by_theory, settle
-from flowcore.sizing.neighbours import Neighbour, Neighbourhood
+from flowcore.sizing.experience import Experience
+from flowcore.sizing.neighbours import Neighbourhood
 from flowcore.sizing.pools import Pool, pools_of
 from flowcore.sizing.trials import Outcome, Staffing, Trial
 from flowcore.study import StudyDocument
@@ -30,6 +31,8 @@ BATCHES = 8
 """After so many times AT_ONCE neighbours of which none holds, no cheaper one is looked for."""
 MOST_STEPS = 80
 FINALISTS = 6
+
+ALIKE = 1e-6
 
 Asking = Generator[list[Trial], list[Outcome], None]
 
@@ -134,18 +137,13 @@ class RosterSearch:
 
     def _settle_need(self) -> Asking:
         """Find the need by theory, then by simulation where a target can be told interval by interval."""
-        by_interval = [
-            target.model_copy(update={"by": "interval"})
-            for target in self.targets
-            if target.by == "interval" or is_told_by(self.study, target.figure, "interval")
-        ]
-        aims = Aims(self.study, by_interval, self.grid)
-        self.found.by_theory = least_by_theory(self.study, self.pools, aims, margin=1.0)
-        if not by_interval:
+        by_interval = self.aims.by_interval
+        self.found.by_theory = least_by_theory(self.study, self.pools, by_interval, margin=1.0)
+        if not by_interval.aims:
             self.found.need = self.found.by_theory
             return
         settled: Settled = yield from settle(
-            self.study, self.pools, aims, self.teams, self.found.by_theory, self._numbers[:5]
+            self.study, self.pools, by_interval, self.teams, self.found.by_theory, self._numbers[:5]
         )
         self.found.need, self.found.need_holds = settled.need, settled.holds
 
@@ -176,48 +174,32 @@ class RosterSearch:
 
     def _go_down(self, best: Tried) -> Asking:
         """Go from a plan that holds to cheaper ones next to it, as long as there are any that hold."""
-        neighbourhood = Neighbourhood(self.covering, self.mine)
-        here = best
+        neighbourhood, experience = Neighbourhood(self.covering, self.mine), Experience()
+        here: Tried | None = best
         for _ in range(MOST_STEPS):
-            assert here.plan is not None
-            step = yield from self._step_from(here, neighbourhood)
-            if step is None:
+            if here is None:
                 return
-            here = step
+            here = yield from self._step_from(here, neighbourhood, experience)
 
     def _step_from(
-        self, here: Tried, neighbourhood: Neighbourhood
+        self, here: Tried, neighbourhood: Neighbourhood, experience: Experience
     ) -> Generator[list[Trial], list[Outcome], Tried | None]:
-        """Return a cheaper plan next to one that holds too, or one that costs the same and holds better."""
+        """Return a cheaper plan next to one that holds too; None where none of the most promising does."""
         assert here.plan is not None
         ahead = neighbourhood.of(here.plan)
-        saving = [each for each in ahead if each.saves > 1e-6]
-        slopes: list[float] = []
         for _ in range(BATCHES):
-            batch = self._promising(saving, here, slopes)
+            batch = experience.promising(ahead, here.margin)[:AT_ONCE]
             if not batch:
-                break
-            saving = [each for each in saving if each not in batch]
+                return None
+            ahead = [each for each in ahead if each not in batch]
             tried = yield from self._try([each.plan for each in batch])
-            slopes += [
-                (here.margin - one.margin) / each.harm
-                for each, one in zip(batch, tried, strict=False)
-                if each.harm > 1e-6 and len(tried) == len(batch)
-            ]
-            better = [each for each in tried if each.holds and each.cost < here.cost - 1e-6]
+            for neighbour in batch:
+                there = self.found.tried[self.staffing_of(neighbour.plan).key]
+                experience.learn(neighbour, here.margin - there.margin, there.cost - here.cost)
+            better = [each for each in tried if each.holds and each.cost < here.cost - ALIKE]
             if better:
                 return min(better, key=lambda each: each.cost)
         return None
-
-    def _promising(self, saving: Sequence[Neighbour], here: Tried, slopes: Sequence[float]) -> list[Neighbour]:
-        """Return the neighbours that save most of those that are guessed to hold, or that are guessed to miss least."""
-        slope = float(np.median(slopes)) if slopes else 0.0
-        if slope <= 0:
-            return sorted(saving, key=lambda each: each.harm / each.saves)[:AT_ONCE]
-        hold = [each for each in saving if here.margin - slope * each.harm >= 0]
-        if hold:
-            return sorted(hold, key=lambda each: -each.saves)[:AT_ONCE]
-        return sorted(saving, key=lambda each: each.harm)[:AT_ONCE]
 
     def _choose(self) -> Asking:
         """Choose among the cheapest that hold, with luck by which none of them was found."""

@@ -75,7 +75,10 @@ def _written(row: RosterRow) -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class Trial:
-    """Replications of a staffing, by their numbers; with luck by which nothing was chosen where it is `fresh`."""
+    """Replications of a staffing, by their numbers; with luck by which nothing was chosen where it is `fresh`.
+
+    One that `looks` is told interval by interval, whatever the targets are of.
+    """
 
     staffing: Staffing
     numbers: tuple[int, ...]
@@ -112,12 +115,13 @@ def run_trial(study: StudyDocument, aims: Aims, trial: Trial) -> Outcome:
     seed = study.run.seed + FRESH_LUCK if trial.fresh else study.run.seed
     run = changed.run.model_copy(update={"seed": seed % 2**63})
     replicator = Replicator(changed.model_copy(update={"run": run}))
-    wanted = replicator.telling(aims.addresses)
+    asked = aims.by_interval if trial.looks else aims
+    wanted = replicator.telling(asked.addresses)
     costs, cells = [], []
     waited = np.zeros((len(study.steps), aims.grid.count)) if trial.looks else None
     for number in trial.numbers:
         world = replicator.world_of(number)
-        cost, told = aims.tell(replicator, wanted, world)
+        cost, told = asked.tell(replicator, wanted, world)
         costs.append(cost)
         cells.append(told)
         if waited is not None:
