@@ -1,4 +1,4 @@
-"""The command line: check a study, run it, compare its scenarios, follow its cases, print the document's schema."""
+"""The command line: check a study, run it, compare its scenarios, right-size it, follow its cases, print the schema."""
 
 import argparse
 import json
@@ -22,6 +22,7 @@ from flowcore.results.catalogue import MEASURES
 from flowcore.results.catalogue_page import page
 from flowcore.results.steady_state import doubts
 from flowcore.simulate import simulate
+from flowcore.sizing.size import size
 from flowcore.study import RunSettings, StudyDocument, minutes, read_json, read_study
 from flowcore.study.scenarios import apply_scenario
 from flowcore.study.wording import problem_of
@@ -56,6 +57,12 @@ def _parser() -> argparse.ArgumentParser:
     _add_settings(scenarios)
     scenarios.add_argument("--scenario", action="append", metavar="ID", help="one of several; default: all")
     scenarios.add_argument("--figure", action="append", metavar="ADDRESS", help="one of several")
+    sizing = _command(commands, "size", _size, "look for the cheapest staffing that keeps the targets")
+    sizing.add_argument("study", type=Path, metavar="STUDY.json")
+    sizing.add_argument("--sizing", metavar="ID", help="one of the study's searches; default: the first")
+    sizing.add_argument("--seed", type=int, metavar="S")
+    sizing.add_argument("--threads", type=int, default=1, metavar="N")
+    sizing.add_argument("--out", type=Path, metavar="FILE")
     log = _command(commands, "log", _log, "write the event log of one replication")
     log.add_argument("study", type=Path, metavar="STUDY.json")
     log.add_argument("--replication", type=int, default=0, metavar="N")
@@ -179,6 +186,18 @@ def _compare(options: argparse.Namespace) -> int:
             raise StudyError([error_at("--figure", f"{scenario} has no {address}.", "Leave the figure out.")])
     report = comparison_report(study, baseline, runs, dict.fromkeys(addresses))
     return _write(report, options.out)
+
+
+def _size(options: argparse.Namespace) -> int:
+    if options.threads < 1:
+        raise StudyError([error_at(where="--threads", what="No thread, no run.", mend="Give 1 or more.")])
+    study = _load(options.study)
+    if options.seed is not None:
+        study = study.model_copy(update={"run": study.run.model_copy(update={"seed": options.seed})})
+    found = size(study, options.sizing, options.threads, told=lambda words: print(words, file=sys.stderr))
+    for words in found["says"]:
+        print(words, file=sys.stderr)
+    return _write(found, options.out)
 
 
 def _write(report: dict[str, Any], out: Path | None) -> int:

@@ -1,6 +1,18 @@
 """Health checks: what is wrong or doubtful in a study before it runs."""
 
-from flowcore.checks import capacity, demand, flow, hours, levers, measures, references, shares, size, teams  # noqa: F401
+from flowcore.checks import (  # noqa: F401
+    capacity,
+    demand,
+    flow,
+    hours,
+    levers,
+    measures,
+    references,
+    shares,
+    size,
+    sizing,
+    teams,
+)
 from flowcore.checks.registry import check_study, errors_of
 
 __all__ = ["check_study", "errors_of"]

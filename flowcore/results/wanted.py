@@ -56,9 +56,7 @@ class Wanted:
         study, clock = self._study, world.clock[0]
         visits = visits_of(study, world.visits[: clock.visits])
         departures = departures_of(study, world.departures[: clock.departures])
-        return samples_of(
-            study, visits, departures, spans_of(study, world.spans[: clock.span_rows]), self._quantities
-        )
+        return samples_of(study, visits, departures, spans_of(study, world.spans[: clock.span_rows]), self._quantities)
 
 
 def _is_of(samples: Samples, address: str) -> bool:

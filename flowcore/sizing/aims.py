@@ -6,7 +6,8 @@ that can be told replication by replication, and a mean with a known error: E[pa
 """
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from copy import copy
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -44,15 +45,28 @@ Teller = Callable[[World], Sums]
 class Aim:
     """One limit of a target: `sign` is 1 where the ratio must be at least `limit`, -1 where at most.
 
-    It is held in so many `cells`: 1 for the run, 7 for the days, or the intervals of a week. A miss is measured in
-    `scale`, which makes the misses of several targets alike.
+    It is held in so many `cells`: 1 for the run, 7 for the days, or the intervals of a week.
     """
 
     target: Target
     sign: int
     limit: float
-    scale: float
+    is_share: bool
     cells: int
+
+    @property
+    def scale(self) -> float:
+        """What misses are measured in, which makes those of several targets alike."""
+        return 1.0 if self.is_share else max(abs(self.limit), 1e-9)
+
+    @property
+    def allowed(self) -> float:
+        """How much may be missed: the share of cases that may, or all that a figure may be."""
+        return 1 - self.limit if self.is_share and self.sign > 0 else self.limit
+
+    def missed(self, ratio: Floats) -> Floats:
+        """Return how much of what may be missed a ratio misses."""
+        return 1 - ratio if self.is_share and self.sign > 0 else ratio
 
     def margins(self, part: Floats, whole: Floats) -> Floats:
         """Return how far each replication is on the right side in each cell, in units of the scale."""
@@ -93,18 +107,33 @@ class Aims:
         title = titled(target.figure, self.study)
         if address.statistic in PERCENTILE_NAMES:
             share, sign = float(address.statistic[1:]) / 100, -sign
-            way = self._of_rows(address, target.by, ("within", limit)) or _within(target.figure, limit)
-            self._keep(Aim(target, sign, share, 1.0, cells), way)
+            told = self._of_rows(address, target.by, ("within", limit)) or _within(target.figure, limit)
+            self._keep(Aim(target, sign, share, True, cells), told)
             return
         is_share = title is not None and title.unit is Unit.SHARE
-        scale = 1.0 if is_share else max(abs(limit), 1e-9)
-        way = target.figure if target.by == "run" else self._by_time(address, target.by)
+        way: str | Teller | None = target.figure if target.by == "run" else self._by_time(address, target.by)
         assert way is not None
-        self._keep(Aim(target, sign, limit, scale, cells), way)
+        self._keep(Aim(target, sign, limit, is_share, cells), way)
 
     def _keep(self, aim: Aim, way: "str | Teller") -> None:
         self.aims.append(aim)
         self._ways.append(way)
+
+    @property
+    def waits_at_most(self) -> float:
+        """The shortest time, in minutes, within which something is wanted; nothing where no target is of a time."""
+        return min((_time_of(aim.target) for aim in self.aims), default=0.0)
+
+    def with_misses(self, part: float) -> "Aims":
+        """Return the same aims with so many times as much allowed to be missed of the first one."""
+        first = self.aims[0]
+        if first.sign > 0:
+            limit = 1 - part * (1 - first.limit) if first.is_share else first.limit / part
+        else:
+            limit = part * first.limit
+        changed = copy(self)
+        changed.aims = [replace(first, limit=limit), *self.aims[1:]]
+        return changed
 
     def tells(self, address: Address, by: str) -> bool:
         """Say whether a figure can be told by the day, or by the interval."""
@@ -157,8 +186,7 @@ class Aims:
         if by == "run":
             return np.array([values.sum()]), np.array([float(len(values))])
         places, cells = self._places(came, by)
-        wholes: Floats = np.bincount(places, minlength=cells).astype(np.float64)
-        return np.bincount(places, values, cells), wholes
+        return _sums(places, values, cells), _sums(places, np.ones(len(places)), cells)
 
     def _places(self, moments: Floats, by: str) -> tuple[Whole, int]:
         at = self.grid.place(moments + minute_of_week(self.study))
@@ -182,9 +210,11 @@ class Aims:
         """Return minutes by interval of the run as those by cell; the whole is all of the time where none is given."""
         interval = minutes(self.study.run.interval)
         begins = minute_of_week(self.study) // interval * interval
-        places, cells = self._places(np.arange(len(sums)) * interval + begins - minute_of_week(self.study), by)
+        places, cells = self._places(
+            np.arange(len(sums), dtype=np.float64) * interval + begins - minute_of_week(self.study), by
+        )
         of = np.full(len(sums), interval) if wholes is None else wholes
-        return np.bincount(places, sums, cells), np.bincount(places, of, cells)
+        return _sums(places, sums, cells), _sums(places, of, cells)
 
     def tell(self, replicator: Replicator, wanted: Wanted, world: World) -> tuple[float, Floats]:
         """Return the cost of a week, and part and whole of every cell of every aim, shape (2, cells)."""
@@ -207,6 +237,19 @@ class Aims:
         for aim in self.aims:
             yield aim, cells[..., begin : begin + aim.cells]
             begin += aim.cells
+
+
+def _time_of(target: Target) -> float:
+    """Return within which time a target wants its share of the cases, in minutes."""
+    statistic = target.figure.rpartition("/")[2]
+    if statistic.startswith("within:"):
+        return minutes(statistic.removeprefix("within:"))
+    limit = target.at_most if target.at_most is not None else target.at_least
+    return minutes(limit) if statistic in PERCENTILE_NAMES and isinstance(limit, str) else 0.0
+
+
+def _sums(places: Whole, values: Floats, cells: int) -> Floats:
+    return np.bincount(places, values, cells).astype(np.float64)
 
 
 def _within(figure: str, limit: float) -> str:
@@ -262,7 +305,7 @@ def target_problems(study: StudyDocument, targets: Sequence[Target], where: str)
 
 
 def _is_there(study: StudyDocument, address: Address) -> bool:
-    named = {
+    named: dict[str, Sequence[object]] = {
         "type": study.case_types,
         "stream": study.streams,
         "step": study.steps,
@@ -272,5 +315,5 @@ def _is_there(study: StudyDocument, address: Address) -> bool:
         "measure": study.measures,
         "deadline": study.deadlines,
     }
-    known: Sequence[object] | None = named.get(address.subject)
+    known = named.get(address.subject)
     return known is None or address.id in {getattr(each, "id", None) for each in known}

@@ -1,19 +1,21 @@
 """Choosing the cheapest staffing that holds, with a known error, by luck with which none of them was found.
 
-Two questions are asked of each candidate as replications come in, all with the same luck: does every target hold, and is
-another that holds cheaper? The first is decided when the sum of its margins leaves a triangle that closes as they come
-in (Batur and Kim, Finding feasible systems in the presence of constraints on multiple performance measures, ACM
-Transactions on Modeling and Computer Simulation 20, 2010), the second by the differences of costs (Kim and Nelson, A
-fully sequential procedure for indifference-zone selection in simulation, ACM TOMACS 11, 2001). Both together as in
-Andradóttir and Kim, Fully sequential procedures for comparing constrained systems via simulation, Naval Research
-Logistics 57 (2010): half of the error is for each.
+Two questions are asked of each candidate as replications come in, all with the same luck: does every target hold, and
+is another that holds cheaper? The first is decided when the sum of its margins leaves a triangle that closes as they
+come in (Batur and Kim, Finding feasible systems in the presence of constraints on multiple performance measures, ACM
+TOMACS 20, 2010), the second by the differences of costs (Kim and Nelson, A fully sequential procedure for
+indifference-zone selection in simulation, ACM TOMACS 11, 2001). Both together as in Andradóttir and Kim, Fully
+sequential procedures for comparing constrained systems via simulation, Naval Research Logistics 57 (2010): half of the
+error is for each.
 """
 
+import math
 from collections.abc import Generator, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
+from scipy.special import stdtrit
 
 from flowcore.sizing.aims import Aims
 from flowcore.sizing.grid import Floats
@@ -23,7 +25,7 @@ from flowcore.sizing.trials import Outcome, Staffing, Trial
 FIRST = 20
 """Replications after which decisions begin."""
 MORE = 20
-MOST = 400
+MOST = 200
 """Replications after which what is still open is decided as an interval says."""
 NEARLY = 0.005
 """A target that is kept by less than this, a share or a part of the limit, may be taken for missed; one that is missed
@@ -99,11 +101,11 @@ class _Errors:
 
 
 class _Feasibility:
-    """Decides whether a candidate holds, once for each cell of each aim; its spread is that of the FIRST replications."""
+    """Decides whether a candidate holds, once for each cell of each aim, by the spread of its FIRST replications."""
 
     def __init__(self, aims: Aims, first: Outcome, errors: _Errors) -> None:
         self._aims = aims
-        eta = ((2 * errors.of_target) ** (-2 / (FIRST - 1)) - 1) / 2
+        eta = _eta(errors.of_target)
         self._spread = [2 * eta * (FIRST - 1) * (each.error**2 * first.count) for each in margins_of(aims, first)]
         self._cells = [each.cells for each in margins_of(aims, first)]
         self._decided = [np.zeros(len(each), np.int64) for each in self._cells]
@@ -121,15 +123,18 @@ class _Feasibility:
             self._decided[number] = np.where(
                 is_open & (np.abs(sums) >= width), np.where(sums >= 0, 1, -1), self._decided[number]
             )
-        if any((each < 0).any() for each in self._decided):
+        if any(bool((each < 0).any()) for each in self._decided):
             return Standing.MISSES
         return Standing.HOLDS if all((each > 0).all() for each in self._decided) else Standing.OPEN
 
 
+def _eta(error: float) -> float:
+    """Return the η of Kim and Nelson for a chance of error, with the spread of the FIRST replications."""
+    return (math.pow(2 * error, -2 / (FIRST - 1)) - 1) / 2
+
+
 def _by_interval(aims: Aims, outcome: Outcome) -> Standing:
     """Return how the targets stand by an interval of the mean on one side."""
-    from scipy.special import stdtrit
-
     for each in margins_of(aims, outcome):
         reach = float(stdtrit(outcome.count - 1, each.aim.target.sure))
         if (each.mean - reach * each.error < 0).any():
@@ -154,8 +159,8 @@ def _is_cheaper(one: Floats, other: Floats, error: float) -> bool:
     both = min(len(one), len(other))
     differences = other[:both] - one[:both]
     indifferent = A_LITTLE_CHEAPER * max(float(abs(one[:both].mean())), 1e-9)
-    spread = float(differences[:FIRST].var(ddof=1))
-    eta = ((2 * error) ** (-2 / (FIRST - 1)) - 1) / 2
+    spread: float = differences[:FIRST].var(ddof=1)
+    eta = _eta(error)
     width = max(0.0, 2 * eta * (FIRST - 1) * spread / (2 * indifferent) - indifferent * both / 2)
     return float(differences.sum()) > max(width, indifferent)
 

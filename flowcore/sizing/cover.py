@@ -11,17 +11,17 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, OptimizeResult, linprog, milp
-from scipy.sparse import coo_array, csr_array, vstack
+from scipy.optimize import Bounds, LinearConstraint, OptimizeResult, milp
+from scipy.sparse import coo_array, csr_array
 
-from flowcore.sizing.grid import Floats, Grid
+from flowcore.sizing.grid import Floats, Grid, Whole
 from flowcore.sizing.shifts import Hours, Shift, Tour, Window, presence_of_rows, tours_of
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import DAY, HOUR
 from flowcore.study.rosters import RosterRow
 from flowcore.study.sizing import TeamLimits
 from flowcore.study.teams import Team
-from flowcore.theory.staying import empties, expected_stays
+from flowcore.theory.staying import empties, still_there
 
 A_LITTLE = 1e-3
 """What an hour costs besides its rate, so that of two rosters that cost the same the shorter is found."""
@@ -86,7 +86,7 @@ class Allowed:
     """All that the limits of one team allow."""
 
     def __init__(self, team: Team, limits: TeamLimits, days: Sequence[int], grid: Grid, stays: Floats) -> None:
-        self.team, self.limits, self.grid, self._stays = team, limits, grid, stays
+        self.team, self.limits, self.grid, self.stays = team, limits, grid, stays
         self.has_shifts = bool(limits.shifts)
         self.tours = tours_of(limits, days) if self.has_shifts else []
         self.fixed: Sequence[RosterRow] = limits.fixed
@@ -116,17 +116,27 @@ class Allowed:
 
         An interval of which half or more is covered counts as a whole one: with parts the programme takes far longer.
         """
-        there = [Shift(hours.begin, hours.length).presence(self.grid, day) for day, hours in self.worked]
+        there = [
+            Shift(hours.begin, hours.length).presence(self.grid, day) + self.staying(day, hours.end)
+            for day, hours in self.worked
+        ]
         away = [-each.away(begin) for each in self.rests for begin in each.begins]
         shares = np.array([*there, *away]).reshape(-1, self.grid.count)
-        return np.sign(shares) * np.floor(np.abs(shares) + 0.5)
+        whole: Floats = np.sign(shares) * np.floor(np.abs(shares) + 0.5)
+        return whole
+
+    def staying(self, day: int, end: float) -> Floats:
+        """Return who is still there after a shift that ends then, in each interval of the week: a share of one."""
+        place = int((day * DAY + end) // self.grid.interval) % self.grid.count
+        there: Floats = self.stays[place]
+        return there
 
     def cost_of(self, tour: Tour) -> float:
         """Return what a member with a tour costs a week, with the overtime of staying until nobody is inside."""
         rate = self.team.rate if self.team.paid == "present" else 0.0
         worked = zip(tour.days, tour.hours, strict=True)
-        ends = [int((day * DAY + hours.end) // self.grid.interval) % self.grid.count for day, hours in worked]
-        overtime = float(self._stays[ends].sum()) * rate * self.team.overtime
+        stays = sum(float(self.staying(day, hours.end).sum()) for day, hours in worked) * self.grid.interval
+        overtime = stays * rate * self.team.overtime
         return ((rate + A_LITTLE) * tour.paid + overtime) / HOUR
 
     @property
@@ -151,7 +161,7 @@ class Rest:
         at = self.day * DAY + begin
         return self._grid.covered(at, at + self.window.pause.length)
 
-    def bounds(self) -> Iterator[tuple[Floats, list[int], bool]]:
+    def bounds(self) -> Iterator[tuple[Whole, list[int], bool]]:
         """Yield which breaks must be at least as many as the members of which hours, and if exactly so many.
 
         Each are the places of the breaks among `begins`, and the hours by their number.
@@ -176,36 +186,45 @@ class Covering:
         grid: Grid,
     ) -> None:
         self.study, self.grid = study, grid
-        self._presences: dict[tuple[int, Shift], Floats] = {}
+        self._presences: dict[tuple[str, int, Shift], Floats] = {}
         chances = empties(study, grid.interval)
-        stays = {team.id: (team, expected_stays(team, chances, grid.interval)) for team in study.teams}
-        self.teams = [Allowed(stays[each.team][0], each, days, grid, stays[each.team][1]) for each in limits]
+        by_id = {team.id: team for team in study.teams}
+        self.teams = [
+            Allowed(by_id[each.team], each, days, grid, still_there(by_id[each.team], chances, grid.interval))
+            for each in limits
+        ]
         self._others = {
             team.id: presence_of_rows(team.roster, grid) if team.roster else np.full(grid.count, float(team.members))
             for team in study.teams
             if team.id not in {each.team for each in limits}
         }
 
+    @property
+    def is_quick(self) -> bool:
+        """Whether there are few enough tours for a cover to be found in no time."""
+        return sum(len(team.tours) for team in self.teams) <= FEW_TOURS
+
     def coverage(self, plan: Plan) -> Coverage:
-        """Return the members of each team that a plan has there in each interval, those that do not change too."""
+        """Return the members of each team that are there in each interval by a plan, those that do not change too."""
         found = dict(self._others)
         for each in self.teams:
             if each.has_shifts:
                 there = each.fixed_presence.copy()
                 for person in plan.people[each.team.id]:
-                    there += self.presence(person)
+                    there += self.presence(each, person)
                 found[each.team.id] = there
             else:
                 found[each.team.id] = np.full(self.grid.count, float(plan.sizes[each.team.id]))
         return found
 
-    def presence(self, person: Person) -> Floats:
-        """Return which share of each interval of the week a member is there, shape (intervals,)."""
+    def presence(self, team: Allowed, person: Person) -> Floats:
+        """Return which share of each interval a member is there, staying after the shift too, shape (intervals,)."""
         there = np.zeros(self.grid.count)
         for day, shift in zip(person.tour.days, person.shifts, strict=True):
-            if (day, shift) not in self._presences:
-                self._presences[day, shift] = shift.presence(self.grid, day)
-            there += self._presences[day, shift]
+            key = (team.team.id, day, shift)
+            if key not in self._presences:
+                self._presences[key] = shift.presence(self.grid, day) + team.staying(day, shift.end)
+            there += self._presences[key]
         return there
 
     def cost(self, plan: Plan) -> float:
@@ -251,7 +270,7 @@ class Covering:
 
 
 class _Programme:
-    """The variables and rows of one integer programme, in the order: tours, hours and breaks, sizes, what is lacking."""
+    """The variables and rows of one integer programme, by tours, hours and breaks, sizes, what is lacking."""
 
     def __init__(
         self,
@@ -294,7 +313,7 @@ class _Programme:
         self._highest += [highest] * len(costs)
         return begin
 
-    def _row(self, columns: Sequence[int] | Floats, weights: Sequence[float] | Floats, low: float, high: float) -> None:
+    def _row(self, columns: Sequence[int] | Whole, weights: Sequence[float] | Floats, low: float, high: float) -> None:
         self._rows.append((np.asarray(columns), np.asarray(weights, np.float64)))
         self._least.append(low)
         self._most.append(high)
@@ -388,7 +407,7 @@ class _Programme:
         Universität Berlin 2007, section 9.1); how much less it might cost is then told by the first of these.
         """
         lowest, least = np.zeros(len(self._costs)), 0.0
-        if sum(len(team.tours) for team in self._teams) > FEW_TOURS:
+        if not self._covering.is_quick:
             lowest, least = self._dive()
         found = self._solved(lowest)
         if found.x is None and lowest.any():
@@ -398,8 +417,9 @@ class _Programme:
         gap = (found.fun - least) / max(found.fun, ALMOST) if lowest.any() else float(found.mip_gap or 0.0)
         return self._read(np.asarray(found.x), gap)
 
-    def _solved(self, lowest: Floats) -> OptimizeResult:
-        whole = np.ones(len(lowest))
+    def _solved(self, lowest: Floats, in_whole: bool = True) -> OptimizeResult:
+        """Return the best with at least so much of everything, of which all is in whole numbers but what is lacking."""
+        whole = np.full(len(lowest), int(in_whole))
         whole[[short for _, _, short in self._short]] = 0
         return milp(
             np.array(self._costs),
@@ -418,22 +438,12 @@ class _Programme:
 
     def _dive(self) -> tuple[Floats, float]:
         """Return from how many members of each tour on the rest is to be solved, and the least that all could cost."""
-        table, low, high = self._table, np.array(self._least), np.array(self._most)
-        exact, above = low == high, (low != high) & np.isfinite(low)
-        below = (low != high) & np.isfinite(high)
-        parts = {
-            "A_ub": vstack([-table[above], table[below]]),
-            "b_ub": np.concatenate([-low[above], high[below]]),
-            "A_eq": table[exact],
-            "b_eq": low[exact],
-        }
         tours = np.concatenate(
             [self._tours[team.team.id] + np.arange(len(team.tours)) for team in self._teams if team.has_shifts]
         )
         lowest, least = np.zeros(len(self._costs)), -np.inf
         while True:
-            bounds = np.stack([lowest, np.array(self._highest)], axis=1)
-            found = linprog(np.array(self._costs), bounds=bounds, **parts)
+            found = self._solved(lowest, in_whole=False)
             if found.x is None:
                 return np.zeros(len(lowest)), least
             least = max(least, found.fun) if not lowest.any() else least

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from flowcore.sizing.aims import SOME_CASES, Aim, Aims
-from flowcore.sizing.grid import Floats
+from flowcore.sizing.grid import Floats, Whole
 from flowcore.sizing.trials import Outcome
 
 CAUTION = 1.0
@@ -20,7 +20,7 @@ class Margins:
     aim: Aim
     mean: Floats
     error: Floats
-    cells: Floats
+    cells: Whole
 
     @property
     def least(self) -> float:

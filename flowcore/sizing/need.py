@@ -38,14 +38,17 @@ class Settled:
     holds: bool
 
 
-def least_by_margin(pools: Sequence[Pool], margin: float) -> Need:
-    """Return the offered load and so many of its roots more, in whole members.
+def least_by_margin(pools: Sequence[Pool], margins: Sequence[float]) -> Need:
+    """Return the offered load of each pool and so many of its roots more, in whole members.
 
     Source: Halfin and Whitt, Heavy-traffic limits for queues with many exponential servers, Operations Research 29
     (1981); the load in the course of the day as in Jennings, Mandelbaum, Massey and Whitt, Server staffing to meet
     time-varying demand, Management Science 42 (1996).
     """
-    return {pool.teams: _at_least_one(pool, np.ceil(pool.load + margin * np.sqrt(pool.load) - 1e-9)) for pool in pools}
+    return {
+        pool.teams: _at_least_one(pool, np.ceil(pool.load + margin * np.sqrt(pool.load) - 1e-9))
+        for pool, margin in zip(pools, margins, strict=True)
+    }
 
 
 def _at_least_one(pool: Pool, members: Floats) -> Floats:
@@ -58,7 +61,7 @@ def least_by_theory(study: StudyDocument, pools: Sequence[Pool], aims: Aims, mar
 
     Where no target is about the work of a pool, or none that a formula tells, the `margin` decides.
     """
-    need = least_by_margin(pools, margin)
+    need = least_by_margin(pools, [margin] * len(pools))
     for pool in pools:
         asked = [each for aim in aims.aims for each in _asked_of(study, pool, aim)]
         if asked:
@@ -146,11 +149,11 @@ class Staffed:
         self._study, self._grid = study, grid
         self._pools = sorted(pools, key=lambda pool: len(pool.teams))
         self._rates = {team.id: (team.rate / team.pace, n) for n, team in enumerate(study.teams)}
-        self._teams = list(teams)
+        self.teams = list(teams)
 
     def members(self, need: Mapping[tuple[str, ...], Floats]) -> dict[str, Floats]:
         """Return the members of each team that meet a need of pools: what is lacking is of the cheapest team."""
-        found = {team: np.zeros(self._grid.count) for team in self._teams}
+        found = {team: np.zeros(self._grid.count) for team in self.teams}
         for pool in self._pools:
             mine = [team for team in pool.teams if team in found]
             if mine and pool.teams in need:
@@ -191,16 +194,15 @@ def _stretches(there: np.ndarray) -> list[tuple[int, int]]:
 
 
 def settle(
-    study: StudyDocument, pools: Sequence[Pool], aims: Aims, teams: Sequence[str], first: Need, numbers: tuple[int, ...]
+    study: StudyDocument, pools: Sequence[Pool], aims: Aims, staffed: "Staffed", first: Need, numbers: tuple[int, ...]
 ) -> Tried:
     """Settle a need by simulation: raise it where a target is missed, lower it where that is far exceeded.
 
     Every target is taken interval by interval. Source: Feldman, Mandelbaum, Massey and Whitt, Staffing of time-varying
     queues to achieve time-stable performance, Management Science 54 (2008), an interval at a time.
     """
-    staffed = Staffed(study, pools, teams, aims.grid)
     need = {teams: members.copy() for teams, members in first.items()}
-    mine = [pool for pool in pools if set(pool.teams) & set(teams)]
+    mine = [pool for pool in pools if set(pool.teams) & set(staffed.teams)]
     least = {pool.teams: np.where(pool.arrivals > ANYBODY, 1.0, 0.0) for pool in mine}
     holds = False
     for number in range(2 * ROUNDS):
@@ -229,7 +231,9 @@ def _turn(number: int, grid: Grid) -> np.ndarray:
     return found
 
 
-def _blame(study: StudyDocument, pools: Sequence[Pool], outcome: Outcome, grid: Grid) -> dict[tuple[str, ...], np.ndarray]:
+def _blame(
+    study: StudyDocument, pools: Sequence[Pool], outcome: Outcome, grid: Grid
+) -> dict[tuple[str, ...], np.ndarray]:
     """Return for each pool the intervals in which its lines are waited in longest, of those of all pools."""
     assert outcome.waited is not None
     numbers = {step.id: n for n, step in enumerate(study.steps)}
@@ -250,7 +254,6 @@ def _missed(aims: Aims, outcome: Outcome) -> tuple[np.ndarray, np.ndarray]:
         known = wholes > 0
         ratio = np.divide(parts, wholes, out=np.full(len(parts), aim.limit), where=known)
         missed |= known & (aim.sign * (ratio - aim.limit) < 0)
-        allowed = 1 - aim.limit if aim.sign > 0 and aim.scale == 1.0 else aim.limit
-        used = (1 - ratio) if aim.sign > 0 and aim.scale == 1.0 else ratio
-        ample &= ~known | (used < AMPLE * allowed)
+        spare = aim.missed(ratio) < AMPLE * aim.allowed if aim.sign < 0 or aim.is_share else ratio > aim.limit / AMPLE
+        ample &= ~known | spare
     return missed, ample

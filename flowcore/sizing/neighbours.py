@@ -3,7 +3,7 @@
 What a change does is guessed by theory, as arrivals that then have to wait, and tried by simulation later.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from itertools import product
@@ -25,9 +25,9 @@ LEFT_OVER = 10.0
 
 @dataclass(frozen=True)
 class Change:
-    """Members who go and come in one team, or the number of places: what that saves a week, and what it is guessed to do.
+    """Members who go and come in one team, or fewer places: what that saves a week, and what it is guessed to do.
 
-    `harm` is in arrivals of a week that have to wait and would not have had to.
+    `harm` is in arrivals of a week that wait longer than they may and would not have.
     """
 
     team: str
@@ -40,41 +40,63 @@ class Change:
 
 @dataclass(frozen=True)
 class Neighbour:
-    """A plan next to another one: what it saves a week, and what it is guessed to do."""
+    """A plan next to another one, by which changes: what it saves a week, and the guessed harm in each team."""
 
     plan: Plan
+    changes: tuple[Change, ...]
     saves: float
-    harm: float
+    harms: Mapping[str, float]
+
+    @property
+    def harm(self) -> float:
+        """The harm in all teams."""
+        return sum(self.harms.values())
 
 
 class Neighbourhood:
     """Finds the plans next to a plan, those that promise most first."""
 
-    def __init__(self, covering: Covering, pools: Sequence[Pool]) -> None:
-        self._covering, self._pools = covering, pools
+    def __init__(self, covering: Covering, pools: Sequence[Pool], limit: float) -> None:
+        self._covering, self._pools, self._limit = covering, pools, limit
 
     def weights(self, coverage: Coverage) -> tuple[dict[str, Floats], dict[str, Floats]]:
-        """Return the arrivals that have to wait where a team has one member less in an interval, and one more."""
+        """Return how many more arrivals wait too long where a team has one less in an interval, and how many one more.
+
+        The second is how many fewer.
+        """
         less = {each.team.id: np.zeros(self._covering.grid.count) for each in self._covering.teams}
         more = {team: each.copy() for team, each in less.items()}
         for pool in self._pools:
             mine = [team for team in pool.teams if team in less]
             there = np.round(sum((coverage[team] for team in pool.teams), np.zeros(self._covering.grid.count)))
-            here = _waiting(there, pool)
+            here = self._waiting(there, pool)
             for team in mine:
-                less[team] += _waiting(there - 1, pool) - here
-                more[team] += here - _waiting(there + 1, pool)
+                less[team] += self._waiting(there - 1, pool) - here
+                more[team] += here - self._waiting(there + 1, pool)
         return less, more
+
+    def _waiting(self, members: Floats, pool: Pool) -> Floats:
+        """Return how many of a pool's arrivals in each interval wait longer than the limit with so many members.
+
+        By the formula of M/M/c for the load there; see `theory.queues.wait_beyond_mmc`. Beyond what the members can do
+        all do, and what is left over makes others wait later.
+        """
+        load = pool.load
+        share = np.where(load > NOTHING, 1.0 + LEFT_OVER * np.maximum(0.0, load - members), 0.0)
+        enough = (members > load) & (load > NOTHING)
+        rate = pool.arrivals / self._covering.grid.interval
+        for count in np.unique(members[enough]).astype(int).tolist():
+            where = enough & (members == count)
+            faster = (count - load[where]) * rate[where] / load[where]
+            share[where] = _erlang_c(count, load[where]) * np.exp(-faster * self._limit)
+        found: Floats = pool.arrivals * share
+        return found
 
     def of(self, plan: Plan) -> list[Neighbour]:
         """Return the cheaper plans next to one, and those that cost the same and promise shorter waits."""
         singles = sorted(self._changes(plan), key=_promise, reverse=True)
-        found = [Neighbour(_changed(plan, (each,)), each.saves, each.harm) for each in singles if _helps(each)]
-        found += [
-            Neighbour(_changed(plan, (one, other)), one.saves + other.saves, one.harm + other.harm)
-            for one, other in self._pairs(singles)
-        ]
-        return found
+        found = [_neighbour(plan, (each,)) for each in singles if _helps(each)]
+        return found + [_neighbour(plan, pair) for pair in self._pairs(singles)]
 
     def _pairs(self, singles: Sequence[Change]) -> Iterator[tuple[Change, Change]]:
         """Yield a change that saves with one that makes up for it, of other members, where both together still save."""
@@ -101,7 +123,7 @@ class Neighbourhood:
         others, comes = self._candidates(team, less)
         costs = np.array([team.cost_of(each.tour) for each in others])
         for person in {each.key: each for each in people}.values():
-            there, cost = self._covering.presence(person), team.cost_of(person.tour)
+            there, cost = self._covering.presence(team, person), team.cost_of(person.tour)
             if len(people) > low:
                 yield Change(name, (person,), (), 0, cost, float(there @ less))
             more_or_less = comes - there
@@ -126,7 +148,14 @@ class Neighbourhood:
         for tour in team.tours:
             shifts = tuple(placed(day, hours) for day, hours in zip(tour.days, tour.hours, strict=True))
             people.append(Person(tour, shifts))
-        return people, np.array([self._covering.presence(person) for person in people])
+        return people, np.array([self._covering.presence(team, person) for person in people])
+
+
+def _neighbour(plan: Plan, changes: Sequence[Change]) -> Neighbour:
+    harms: dict[str, float] = {}
+    for each in changes:
+        harms[each.team] = harms.get(each.team, 0.0) + each.harm
+    return Neighbour(_changed(plan, changes), tuple(changes), sum(each.saves for each in changes), harms)
 
 
 def _has_room(team: Allowed, people: Sequence[Person], comes: Person, goes: Person | None) -> bool:
@@ -142,7 +171,7 @@ def _helps(change: Change) -> bool:
     return change.saves > NOTHING or (abs(change.saves) <= NOTHING and change.harm < -NOTHING)
 
 
-def _promise(change: Change | Neighbour) -> float:
+def _promise(change: Change) -> float:
     """Return how much a change saves for the harm that it does."""
     return change.saves / max(change.harm, 1e-3) if change.saves > 0 else -change.harm * 1e-6
 
@@ -159,21 +188,6 @@ def _changed(plan: Plan, changes: Sequence[Change]) -> Plan:
         if change.fewer:
             sizes[change.team] -= change.fewer
     return Plan({team: tuple(sorted(each, key=lambda one: one.key)) for team, each in people.items()}, sizes)
-
-
-def _waiting(members: Floats, pool: Pool) -> Floats:
-    """Return how many of a pool's arrivals in each interval have to wait with so many members: Erlang C of the load.
-
-    Beyond what the members can do all wait, and what is left over makes others wait later.
-    """
-    load = pool.load
-    share = np.where(load > NOTHING, 1.0 + LEFT_OVER * np.maximum(0.0, load - members), 0.0)
-    enough = (members > load) & (load > NOTHING)
-    for count in np.unique(members[enough]).astype(int).tolist():
-        where = enough & (members == count)
-        share[where] = _erlang_c(count, load[where])
-    found: Floats = pool.arrivals * share
-    return found
 
 
 def _erlang_c(servers: int, loads: Floats) -> Floats:

@@ -191,11 +191,13 @@ def _tours(
     days: Sequence[int],
 ) -> Iterator[Tour]:
     most = np.inf if hours is None else minutes(hours)
-    allowed = {day: tuple(n for n, each in enumerate(shifts) if not each.days or DAYS[day] in each.days) for day in days}
+    allowed = {
+        day: tuple(n for n, each in enumerate(shifts) if not each.days or DAYS[day] in each.days) for day in days
+    }
     known = {ways: hours_allowed([shifts[n] for n in ways]) for ways in set(allowed.values())}
     open_days = [day for day in days if known[allowed[day]]]
     for chosen in combinations(open_days, min(a_week, len(open_days))):
-        if not chosen or _longest_stretch(chosen) > limits.in_a_row:
+        if not chosen or not _are_allowed(chosen, limits):
             continue
         groups = sorted({allowed[day] for day in chosen})
         for each in product(*(known[group] for group in groups)):
@@ -233,6 +235,11 @@ def _windows(breaks: Sequence[BreakWindow], length: float) -> tuple[Window, ...]
         if first <= last:
             found.append(Window(pause, first, last))
     return tuple(sorted(found, key=lambda each: each.first))
+
+
+def _are_allowed(days: Sequence[int], limits: TeamLimits) -> bool:
+    stretch = _longest_stretch(days)
+    return stretch <= limits.in_a_row and (stretch == len(days) or not limits.off_together)
 
 
 def _longest_stretch(days: Sequence[int]) -> int:

@@ -69,6 +69,10 @@ class Staffing:
         return team.model_copy(update=update)
 
 
+AS_IT_IS = Staffing({}, {}, {})
+"""The study without any change."""
+
+
 def _written(row: RosterRow) -> dict[str, Any]:
     return row.model_dump(mode="json", exclude_defaults=True)
 
@@ -104,6 +108,10 @@ class Outcome:
         """How many replications it has."""
         return len(self.costs)
 
+    def first(self, count: int) -> "Outcome":
+        """Return what the first so many replications say."""
+        return Outcome(self.costs[:count], self.cells[:count])
+
     def with_more(self, other: "Outcome") -> "Outcome":
         """Return both together."""
         return Outcome(np.concatenate([self.costs, other.costs]), np.concatenate([self.cells, other.cells]))
@@ -133,5 +141,5 @@ def _waited(study: StudyDocument, aims: Aims, world: World) -> Floats:
     """Return the minutes waited by step and by the interval of the week in which the wait began."""
     visits = plain(world.visits[: world.clock[0].visits])
     places = visits["step"] * aims.grid.count + aims.grid.place(visits["joined_at"] + minute_of_week(study))
-    found: Floats = np.bincount(places, visits["wait"], len(study.steps) * aims.grid.count)
+    found = np.bincount(places, visits["wait"], len(study.steps) * aims.grid.count).astype(np.float64)
     return found.reshape(len(study.steps), -1)

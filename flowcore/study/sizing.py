@@ -1,5 +1,6 @@
 """What right-sizing may change, and how far: people, shifts, breaks and days off, team by team."""
 
+from itertools import pairwise
 from typing import Annotated, Self
 
 from pydantic import Field, model_validator
@@ -70,11 +71,10 @@ class ShiftLimits(Part):
         if any(minutes(each.from_) + minutes(each.length) > longest for each in self.breaks):
             raise trouble("A break does not fit into any of the shifts.", "Let it begin earlier after the start.")
         in_order = sorted(self.breaks, key=lambda each: minutes(each.from_))
-        if any(
-            minutes(one.to) + minutes(one.length) > minutes(next_.from_)
-            for one, next_ in zip(in_order, in_order[1:], strict=False)
-        ):
-            raise trouble("The windows of two breaks overlap.", "Let the later one begin after the earlier one is over.")
+        if any(minutes(one.to) + minutes(one.length) > minutes(later.from_) for one, later in pairwise(in_order)):
+            raise trouble(
+                "The windows of two breaks overlap.", "Let the later one begin after the earlier one is over."
+            )
         return self
 
 
@@ -92,8 +92,9 @@ class TeamLimits(Part):
     """How far the staffing of one team may change.
 
     `people` are all of its members, part-time and those of the `fixed` rows too. Who works has `days` days a week,
-    at most `in_a_row` of them one after another, at most `hours` a week, and `rest` between two shifts. Places and
-    equipment have a number only, and what one more `cost`s a week.
+    at most `in_a_row` of them one after another, at most `hours` a week, `rest` between two shifts, and the days off
+    one after another where they are `off_together`. Places and equipment have a number only, and what one `cost`s a
+    week.
     """
 
     team: Id
@@ -101,6 +102,7 @@ class TeamLimits(Part):
     shifts: Annotated[list[ShiftLimits], Field(max_length=20)] = []
     days: Annotated[int, Field(ge=1, le=7)] = 5
     in_a_row: Annotated[int, Field(ge=1, le=7)] = 7
+    off_together: bool = False
     hours: Duration | None = None
     rest: Duration = "11 h"
     kinds: Annotated[list[PartTime], Field(max_length=20)] = []

@@ -55,8 +55,8 @@ class Lagging:
         return self._summed(found) / self._parts
 
     def _summed(self, fine: Floats) -> Floats:
-        summed: Floats = fine.reshape(-1, self._parts).sum(axis=1)
-        return np.maximum(summed, 0.0)
+        summed: Floats = np.maximum(fine.reshape(-1, self._parts).sum(axis=1), 0.0)
+        return summed
 
     def _back(self, spectrum: NDArray[np.complex128]) -> Floats:
         return np.asarray(np.fft.irfft(spectrum, self._count))
@@ -104,19 +104,22 @@ class Lagging:
         return self._folded(np.diff(within, prepend=0.0))
 
     def _survival(self, step: Step, kind: str) -> Floats:
-        """Return the share still in work so long after it came, its sum the mean work in parts of the week."""
+        """Return the mean number in work of one who came, by parts of the week since: their sum is the mean work.
+
+        Who came in a part came in its middle on average, and so was there for half of it.
+        """
         if not isinstance(step, Serve | Delay):
             return np.zeros(self._count)
         time = _time_at(step, kind)
         mean = mean_of(time) / self._width
-        going_on = 1 - self._within(time, 0.5)
-        going_on[0] = max(going_on[0], 1e-12)
-        return self._folded(going_on) * (mean / going_on.sum())
+        going_on = 1 - self._within(time, 0.0)
+        going_on[0] = 0.5
+        return np.asarray(self._folded(going_on) * (mean / going_on.sum()))
 
     def _within(self, time: Distribution, shift: float) -> Floats:
         """Return the share of times that are over after so many parts of the week and `shift` more."""
-        ends = (np.arange(MOST_WEEKS * self._count) + shift) * self._width
-        return share_within(time, ends)
+        parts: Floats = np.arange(MOST_WEEKS * self._count, dtype=np.float64)
+        return share_within(time, (parts + shift) * self._width)
 
     def _at_once(self, share: float) -> Floats:
         found = np.zeros(self._count)

@@ -179,27 +179,27 @@ def wait_beyond_mmc(servers: int, arrival_rate: float, mean_work: float, limit: 
 def wait_beyond_mmcm(
     servers: int, arrival_rate: float, mean_work: float, mean_patience: float, limit: float
 ) -> float:
-    """Return the share of cases in M/M/c+M (Erlang A) that wait longer than a time, served or not.
+    """Return the share of those served in M/M/c+M (Erlang A) who wait longer than a time.
 
     Who finds k more than the servers inside waits for k + 1 leavings, at rates that fall with those ahead: the sum is
-    spread like the (k + 1)-th of ordered exponential times, whose law is an incomplete beta function. Sources: Palm's
-    model as for `abandon_mmcm`; for the law Rényi, On the theory of order statistics, Acta Mathematica Academiae
-    Scientiarum Hungaricae 4 (1953). States are summed until what is left out is below 1e-12 of the whole.
+    spread like the (k + 1)-th of ordered exponential times, whose law is an incomplete beta function, and is waited for
+    by those alone whose patience lasts as long. Sources: Palm's model as for `abandon_mmcm`; for the law Rényi, On the
+    theory of order statistics, Acta Mathematica Academiae Scientiarum Hungaricae 4 (1953). States are summed until what
+    is left out is below 1e-12 of the whole.
     """
-    if servers == 0:
-        return exp(-limit / mean_patience)
     stages = servers * mean_patience / mean_work
-    share = -expm1(-limit / mean_patience)
-    weight, total, beyond = 1.0, 1.0, 0.0
+    over = -expm1(-limit / mean_patience)
+    weight, served, beyond = 1.0, 0.0, 0.0
     inside = 0
     while True:
         ahead = inside - servers
+        stays = stages / (stages + ahead + 1) if ahead >= 0 else 1.0
+        served += weight * stays
         if ahead >= 0:
-            beyond += weight * float(1 - betainc(ahead + 1, stages, share))
+            beyond += weight * stays * float(1 - betainc(ahead + 1, stages + 1, over))
         inside += 1
         leaving = min(inside, servers) / mean_work + max(0, inside - servers) / mean_patience
         weight *= arrival_rate / leaving
-        total += weight
-        if inside > servers and arrival_rate < leaving and weight * (inside - servers) < 1e-12 * total:
+        if inside > servers and arrival_rate < leaving and weight * (inside - servers) < 1e-12 * served:
             break
-    return beyond / total * exp(-limit / mean_patience)
+    return beyond / served
