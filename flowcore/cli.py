@@ -193,7 +193,8 @@ def _size(options: argparse.Namespace) -> int:
         raise StudyError([error_at(where="--threads", what="No thread, no run.", mend="Give 1 or more.")])
     study = _load(options.study)
     if options.seed is not None:
-        study = study.model_copy(update={"run": study.run.model_copy(update={"seed": options.seed})})
+        searches = [each.model_copy(update={"seed": options.seed}) for each in study.sizing]
+        study = study.model_copy(update={"sizing": searches})
     found = size(study, options.sizing, options.threads, told=lambda words: print(words, file=sys.stderr))
     for words in found["says"]:
         print(words, file=sys.stderr)

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from flowcore.findings.source import Source
 from flowcore.findings.told import Kind, Told, Weight
 from flowcore.findings.words import Sentence, figure_words, listed_pieces, measure_words, plain
-from flowcore.reports.comparison import Keeps, keeps_target
+from flowcore.reports.comparison import Keeps, keeps_target, times_counted
 from flowcore.results.catalogue import Address, Title, Unit, titled
 from flowcore.results.statistics import PERCENTILE_NAMES
 from flowcore.study.durations import plain_number
@@ -18,10 +18,10 @@ MOST_NAMED = 3
 def on_targets(source: Source) -> Iterator[Told]:
     """Yield a sentence each for the targets that are missed, that are too close to tell, and that are kept."""
     found: dict[Keeps, list[Target]] = {}
-    for target in source.study.targets:
+    for target in (each for each in source.study.targets if each.by == "run"):
         figure = source.figure(target.figure)
         if figure.mean is not None and titled(target.figure, source.study) is not None:
-            found.setdefault(keeps_target(figure, target), []).append(target)
+            found.setdefault(keeps_target(figure, target, times_counted(source.results, target)), []).append(target)
     weights = {
         Keeps.MISSED: Weight.MISSED,
         Keeps.IN_DOUBT: Weight.UNCERTAIN,
@@ -75,4 +75,5 @@ def limit_words(target: Target, unit: Unit, currency: str) -> str:
     """Return the limits of a target in words: "at most 20 minutes"."""
     ends = [("at least", target.at_least), ("at most", target.at_most)]
     written = [(name, plain_number(end)) for name, end in ends if end is not None]
-    return " and ".join(f"{name} {figure_words(end, unit, currency)}" for name, end in written)
+    words = " and ".join(f"{name} {figure_words(end, unit, currency)}" for name, end in written)
+    return words if target.per is None else f"{words} a {target.per}"

@@ -8,12 +8,12 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel
 
-from flowcore.results.catalogue import Title, Unit, main_measures, preferred_sign, titled
+from flowcore.results.catalogue import MINUTES_COUNTED, Title, Unit, main_measures, preferred_sign, titled
 from flowcore.results.comparison import Difference, Values, Verdict, compare, efficient
 from flowcore.results.run import Results
 from flowcore.results.statistics import Estimate, estimates_of
 from flowcore.study import StudyDocument
-from flowcore.study.durations import plain_number, short_number
+from flowcore.study.durations import periods_in, plain_number, short_number
 from flowcore.study.runs import Target
 
 DIGITS = 6
@@ -101,19 +101,26 @@ def _row(columns: Sequence[Column], address: str, wish: int | None) -> MeasureRo
     study = columns[0].study
     title = next(title for column in columns if (title := titled(address, column.study)) is not None)
     better = title.better if wish is None else wish
-    target = next((each for each in study.targets if each.figure == address), None)
+    target = next((each for each in study.targets if each.figure == address and each.by == "run"), None)
+    times = times_counted(columns[0].results, target)
     found = _differences(columns, address, better)
     having = [place for place, column in enumerate(columns) if column.results.has(address)]
     values = [columns[place].results.contributions(address) for place in having]
     figures = dict(zip(having, estimates_of(values, columns[0].results.confidence), strict=True))
-    cells = [_cell(figures.get(place), found.get(place), target) for place in range(len(columns))]
-    limit = limit_of(target, title.unit) if target else None
+    cells = [_cell(figures.get(place), found.get(place), target, times) for place in range(len(columns))]
+    limit = limit_of(target, title.unit, times) if target else None
     return MeasureRow(address=address, title=title.model_copy(update={"better": better}), limit=limit, cells=cells)
 
 
-def limit_of(target: Target, unit: Unit) -> Limit:
-    """Return a target's limit in the unit of its figure, and in words."""
-    most, least = _plain(target.at_most), _plain(target.at_least)
+def times_counted(results: Results, target: Target | None) -> float:
+    """Return how many of the days, weeks or months that a target's count is of are in a replication; 1 for no count."""
+    counted = results.figure(MINUTES_COUNTED).mean if results.has(MINUTES_COUNTED) else None
+    return 1.0 if target is None or not counted else periods_in(counted, target.per)
+
+
+def limit_of(target: Target, unit: Unit, times: float = 1.0) -> Limit:
+    """Return a target's limit in the unit of its figure, so many times that of a day or week, and in words."""
+    most, least = _plain(target.at_most, times), _plain(target.at_least, times)
     ends = [("at least", least), ("at most", most)]
     words = [f"{name} {_in_unit(end, unit)}" for name, end in ends if end is not None]
     return Limit(at_most=most, at_least=least, words=f"target: {', '.join(words)}")
@@ -146,10 +153,10 @@ def _numbers(results: Results) -> list[int]:
     return [each.number for each in results.replications]
 
 
-def _cell(figure: Estimate | None, found: Difference | None, target: Target | None) -> Cell:
+def _cell(figure: Estimate | None, found: Difference | None, target: Target | None, times: float) -> Cell:
     if figure is None:
         return Cell(figure=None)
-    keeps = keeps_target(figure, target) if target else None
+    keeps = keeps_target(figure, target, times) if target else None
     if found is None:
         return Cell(figure=figure, keeps=keeps)
     return Cell(
@@ -170,13 +177,16 @@ def verdict_words(found: Difference) -> str:
     return f"{found.verdict} yet: about {found.more:,} more replications would tell"
 
 
-def keeps_target(figure: Estimate, target: Target) -> Keeps:
-    """Say whether a figure keeps a target: clearly, clearly not, or not to be told by its interval."""
+def keeps_target(figure: Estimate, target: Target, times: float = 1.0) -> Keeps:
+    """Say whether a figure keeps a target: clearly, clearly not, or not to be told by its interval.
+
+    The limit is so many times what is said of a day or a week; see `times_counted`.
+    """
     if figure.mean is None:
         return Keeps.IN_DOUBT
     low = figure.mean if figure.low is None else figure.low
     high = figure.mean if figure.high is None else figure.high
-    most, least = _plain(target.at_most), _plain(target.at_least)
+    most, least = _plain(target.at_most, times), _plain(target.at_least, times)
     if (most is None or high <= most) and (least is None or low >= least):
         return Keeps.KEPT
     if (most is not None and low > most) or (least is not None and high < least):
@@ -184,8 +194,8 @@ def keeps_target(figure: Estimate, target: Target) -> Keeps:
     return Keeps.IN_DOUBT
 
 
-def _plain(limit: float | str | None) -> float | None:
-    return None if limit is None else plain_number(limit)
+def _plain(limit: float | str | None, times: float) -> float | None:
+    return None if limit is None else times * plain_number(limit)
 
 
 def trade_off(columns: Sequence[Column], across: str, up: str) -> TradeOff:

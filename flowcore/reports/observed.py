@@ -5,15 +5,12 @@ from collections.abc import Mapping
 from pydantic import BaseModel
 
 from flowcore.findings.words import figure_words
-from flowcore.results.catalogue import Title, titled
+from flowcore.results.catalogue import MINUTES_COUNTED, Title, titled
 from flowcore.results.statistics import Estimate
 from flowcore.study import StudyDocument, minutes
-from flowcore.study.durations import DAY, WEEK, plain_number
+from flowcore.study.durations import periods_in, plain_number
 from flowcore.study.runs import Observed
 from flowcore.thresholds import ALIKE
-
-PERIODS = {"day": DAY, "week": WEEK, "month": 365.25 / 12 * DAY}
-MINUTES_COUNTED = "run/minutes"
 
 
 class Fit(BaseModel):
@@ -43,13 +40,8 @@ def held_against(study: StudyDocument, figures: Mapping[str, Estimate]) -> list[
     return [_fit(study, each, figures.get(each.figure), counted) for each in study.observed]
 
 
-def _times(known: Observed, counted: float) -> float:
-    """Return how many of its days, weeks or months a replication has; 1 where it is not told by these."""
-    return 1.0 if known.per is None else counted / PERIODS[known.per]
-
-
 def _fit(study: StudyDocument, known: Observed, figure: Estimate | None, counted: float) -> Fit:
-    title, times = titled(known.figure, study), _times(known, counted)
+    title, times = titled(known.figure, study), periods_in(counted, known.per)
     value = times * plain_number(known.value)
     ends = sorted([value * (1 - ALIKE), value * (1 + ALIKE)])
     low = ends[0] if known.low is None else times * plain_number(known.low)

@@ -425,6 +425,10 @@ WATCHED_MEASURES = ("type/all/wait/mean", "type/all/wait/p90", "cost/total/per:d
 """What is looked at while a run goes on."""
 
 
+MINUTES_COUNTED = "run/minutes"
+"""For how long a replication counted."""
+
+
 def main_measures(addresses: list[str]) -> list[str]:
     """Choose the measures by which two runs are compared where none are named, the widest first."""
     ranked = {address: rank for address in addresses if (rank := _rank(address.split("/"))) is not None}

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from flowcore.kernel.records.world import Plan, World
 from flowcore.results.apart import Apart
 from flowcore.results.arrays import Values
+from flowcore.results.catalogue import MINUTES_COUNTED
 from flowcore.results.counts import Causes, Counts, Levels, Outcomes, ValueShares, level_shares
 from flowcore.results.histogram import Histogram
 from flowcore.results.measures import Measures
@@ -115,7 +116,7 @@ class Summary:
         yield self._teams.addresses, self._teams(world, minutes)
         yield self._costs.addresses, self._costs(world, minutes, days_open)
         yield self._apart(world, minutes, days_open)
-        yield ["run/minutes"], np.array([minutes])
+        yield [MINUTES_COUNTED], np.array([minutes])
 
     def _row(self, told: list[tuple[list[str], Values]]) -> Row:
         """Return figures; all of this study's share the places of their addresses, whichever thread makes them."""

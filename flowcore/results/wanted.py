@@ -7,6 +7,7 @@ import numpy as np
 from flowcore.kernel.records.world import Plan, World
 from flowcore.results.apart import Apart
 from flowcore.results.arrays import Values
+from flowcore.results.catalogue import MINUTES_COUNTED
 from flowcore.results.counts import Causes, Counts, Levels, Outcomes, ValueShares
 from flowcore.results.measures import Measures
 from flowcore.results.samples import QUANTITIES, Samples, figures_of, samples_of
@@ -76,4 +77,4 @@ def _groups(study: StudyDocument, plan: Plan) -> Iterator[Group]:
     yield measures.addresses, lambda world, _minutes, _days: measures(world)
     yield teams.addresses, lambda world, minutes, _days: teams(world, minutes)
     yield costs.addresses, costs
-    yield ["run/minutes"], lambda _world, minutes, _days: np.array([minutes])
+    yield [MINUTES_COUNTED], lambda _world, minutes, _days: np.array([minutes])

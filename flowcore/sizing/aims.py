@@ -24,11 +24,10 @@ from flowcore.results.wanted import Wanted
 from flowcore.simulate import Replicator
 from flowcore.sizing.grid import Floats, Grid, Whole
 from flowcore.study import StudyDocument, minutes
-from flowcore.study.durations import DAY, WEEK, plain_number, short_number
+from flowcore.study.durations import periods_in, plain_number, short_number
 from flowcore.study.runs import Target
 from flowcore.study.steps import Exit
 
-PERIODS = {"day": DAY, "week": WEEK, "month": 365.25 / 12 * DAY}
 COST = "cost/total/per:day"
 DAYS_A_WEEK = 7
 SOME_CASES = 0.5
@@ -95,10 +94,7 @@ class Aims:
 
     def _times(self, target: Target) -> float:
         """Return how many of the days, weeks or months that a count is told by are in a replication."""
-        if target.per is None:
-            return 1.0
-        counted = minutes(self.study.run.length) - minutes(self.study.run.warm_up)
-        return counted / PERIODS[target.per]
+        return periods_in(minutes(self.study.run.length) - minutes(self.study.run.warm_up), target.per)
 
     def _add(self, target: Target, sign: int, limit: float) -> None:
         cells = {"run": 1, "day": DAYS_A_WEEK, "interval": self.grid.count}[target.by]

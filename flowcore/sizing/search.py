@@ -83,7 +83,9 @@ class RosterSearch:
     """Looks for rosters; see `run`."""
 
     def __init__(self, study: StudyDocument, sizing: Sizing) -> None:
-        self.study, self.sizing = study, sizing
+        seed = study.run.seed if sizing.seed is None else sizing.seed
+        run = study.run.model_copy(update={"seed": seed})
+        self.study, self.sizing = study.model_copy(update={"run": run}), sizing
         self.grid = interval_of(study)
         self.targets = sizing.targets or study.targets
         self.aims = Aims(study, self.targets, self.grid)
@@ -189,7 +191,7 @@ class RosterSearch:
         return least_by_margin(self.mine, margins)
 
     def _shift_margins(self, margins: list[float]) -> Asking:
-        """Take members from the pools that can spare them best, and give some to others for it, as long as that saves."""
+        """Take members from pools that can spare them, and give some to others for it, as long as that saves."""
         while self.found.short is None:
             before = self.best()
             steps = [_stepped(margins, less, more) for less in range(len(margins)) for more in range(-1, len(margins))]
@@ -232,9 +234,7 @@ class RosterSearch:
             ahead = self._experience.promising(ahead, margin)
             batch, ahead = ahead[:AT_ONCE], ahead[AT_ONCE:]
             tried = yield from self._try_next_to(here, batch, aims)
-            better = [
-                each for each in tried if least_margin(aims, each.outcome) >= 0 and each.cost < here.cost - ALIKE
-            ]
+            better = [each for each in tried if least_margin(aims, each.outcome) >= 0 and each.cost < here.cost - ALIKE]
             if better:
                 return min(better, key=lambda each: each.cost)
         return None

@@ -10,7 +10,7 @@ import numpy as np
 from flowcore.problems import StudyError, error_at
 from flowcore.sizing.grid import Floats, Grid, clock
 from flowcore.study.calendars import DAYS, minute_of_day
-from flowcore.study.durations import DAY, HOUR, minutes, short_number
+from flowcore.study.durations import DAY, minutes, short_number
 from flowcore.study.rosters import Break, RosterRow
 from flowcore.study.sizing import BreakWindow, PartTime, ShiftLimits, TeamLimits
 from flowcore.study.timetable import breaks_of, hours_to_period
@@ -274,8 +274,3 @@ def presence_of_rows(rows: Sequence[RosterRow], grid: Grid) -> Floats:
             for each in breaks_of(row, shift):
                 there -= grid.covered(day * DAY + each.begins, day * DAY + each.ends)
     return there
-
-
-def paid_hours(tours: Sequence[Tour]) -> float:
-    """Return the hours of a week that tours are paid for."""
-    return sum(tour.paid for tour in tours) / HOUR

@@ -186,6 +186,7 @@ def document_of(search: RosterSearch, effort: Effort, threads: int = 1) -> dict[
         "sizing": search.sizing.id,
         "need": {team: _whole(there) for team, there in search.staffed.members(search.found.need).items()},
         "need_by_theory": {team: _whole(each) for team, each in search.staffed.members(search.found.by_theory).items()},
+        "need_holds": search.found.need_holds,
         "interval": search.grid.interval,
         "proposals": [_written(search, each, threads) for each in proposals],
         "frontier": [

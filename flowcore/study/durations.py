@@ -11,6 +11,7 @@ from flowcore.problems import trouble
 
 HOUR, DAY, WEEK = 60.0, 1440.0, 10080.0
 """In minutes."""
+PERIODS = {"day": DAY, "week": WEEK, "month": 365.25 / 12 * DAY}
 MINUTES_PER_UNIT = {"s": 1 / 60, "min": 1.0, "h": HOUR, "d": DAY, "wk": WEEK}
 LONGEST = 40
 _SHAPE = re.compile(r"\s*(-?\d+(?:\.\d+)?)\s*([a-z]*)\s*")
@@ -44,6 +45,11 @@ def is_time(text: str) -> bool:
     """Say whether a text is a time with a unit, which may be negative."""
     match = _SHAPE.fullmatch(text)
     return match is not None and match[2] in MINUTES_PER_UNIT
+
+
+def periods_in(counted: float, per: str | None) -> float:
+    """Return how many days, weeks or months so many minutes are; 1 where nothing is told by these."""
+    return 1.0 if per is None else counted / PERIODS[per]
 
 
 def unit_of(text: str) -> str:

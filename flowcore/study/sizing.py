@@ -113,7 +113,7 @@ class TeamLimits(Part):
 class Sizing(Part):
     """A question to right-sizing: which targets should hold, and which teams or levers may change for it.
 
-    Without targets of its own it takes those of the study.
+    Without targets of its own it takes those of the study, and without a seed that of its runs.
     """
 
     id: Id
@@ -121,7 +121,7 @@ class Sizing(Part):
     teams: Annotated[list[TeamLimits], Field(max_length=50)] = []
     levers: Annotated[list[Id], Field(max_length=20)] = []
     targets: Annotated[list[Target], Field(max_length=50)] = []
-    seed: Annotated[int, Field(ge=0, lt=2**63)] = 1
+    seed: Annotated[int, Field(ge=0, lt=2**63)] | None = None
 
     @model_validator(mode="after")
     def _one_way(self) -> Self:

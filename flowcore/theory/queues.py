@@ -176,9 +176,7 @@ def wait_beyond_mmc(servers: int, arrival_rate: float, mean_work: float, limit: 
     return erlang_c(servers, load) * exp(-(servers - load) / mean_work * limit)
 
 
-def wait_beyond_mmcm(
-    servers: int, arrival_rate: float, mean_work: float, mean_patience: float, limit: float
-) -> float:
+def wait_beyond_mmcm(servers: int, arrival_rate: float, mean_work: float, mean_patience: float, limit: float) -> float:
     """Return the share of those served in M/M/c+M (Erlang A) who wait longer than a time.
 
     Who finds k more than the servers inside waits for k + 1 leavings, at rates that fall with those ahead: the sum is

@@ -65,9 +65,18 @@ WITHOUT_AN_EDITOR = {
     "RunSettings": {"interval"},
     "Site": {"distance", "pairs", "walking_speed"},
     "Pair": {"from", "to", "metres"},
-}
+    "Target": {"by", "per", "sure"},
+    "Sizing": {"id", "name", "teams", "levers", "targets", "seed"},
+    "TeamLimits": {
+        "team", "people", "shifts", "days", "in_a_row", "off_together", "hours", "rest", "kinds", "fixed", "cost",
+    },
+    "FromTo": {"low", "high"},
+    "ShiftLimits": {"lengths", "starts", "from", "to", "every", "days", "breaks"},
+    "BreakWindow": {"name", "length", "from", "to", "paid"},
+    "PartTime": {"name", "people", "days", "hours", "shifts"},
+}  # fmt: skip
 """What is written in the study file alone, until its screen is built."""
-BESIDE = ("format", "site", "run", "measures", "targets", "observed", "board", "levers", "scenarios")
+BESIDE = ("format", "site", "run", "measures", "targets", "observed", "board", "levers", "scenarios", "sizing")
 HOLDERS = {"StudyDocument": {*BESIDE, *ROOTS}, "Site": {"places"}}
 """What only holds other parts, or is written by itself."""
 KINDS = re.compile("Serve|Delay|Signal|Choose|Fork|Join|Gather|Scatter|SetTraits|Exit")

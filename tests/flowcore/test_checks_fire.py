@@ -16,6 +16,7 @@ Change = Callable[[Parts, Any], Any]
 RULE = {"all": [{"fact": "waited", "is": "over", "value": "5 min"}]}
 ON_THE_MOON = {"all": [{"fact": "visits:moon", "is": "over", "value": 1}]}
 WAY = [{"to": "served"}]
+SIZING: dict[str, Any] = {"id": "all", "name": "All"}
 
 
 def put(d: Any, *steps: Parts) -> None:
@@ -359,6 +360,25 @@ CASES: list[tuple[str, Change, str, str]] = [
     ),
     ("skills_are_asked_for", lambda p, d: p["clerks"].update(skills=["sums"]), "teams/clerks/skills", "No step asks"),
     ("teams_have_work", lambda p, d: d["teams"].append({"id": "idle", "name": "Idle"}), "teams/idle", "No step needs"),
+    (
+        "searches_can_be_made",
+        lambda p, d: d.update(sizing=[SIZING | {"teams": [{"team": "moon", "people": {"high": 3}}]}]),
+        "sizing/all/teams",
+        'There is no team "moon"',
+    ),
+    ("searches_can_be_made", lambda p, d: d.update(sizing=[SIZING]), "sizing/all/teams", "All changes nothing"),
+    (
+        "searches_can_be_made",
+        lambda p, d: d.update(sizing=[SIZING | {"levers": ["gone"]}]),
+        "sizing/all/levers",
+        'There is no lever "gone"',
+    ),
+    (
+        "searches_can_be_made",
+        lambda p, d: d.update(sizing=[SIZING | {"teams": [{"team": "clerks", "people": {"high": 3}}]}]),
+        "sizing/all/teams/clerks/shifts",
+        "have no shifts to choose from",
+    ),
     ("kept_members_cannot_lock", kept, "steps/cashier/needs", "keep members since"),
 ]  # fmt: skip
 

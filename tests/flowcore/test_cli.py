@@ -8,7 +8,8 @@ from typing import Any
 import pytest
 
 from flowcore.cli import main
-from tests.flowcore.builders import document, exit_step, exponential, serve
+from flowcore.study.document import written as in_file
+from tests.flowcore.builders import document, exit_step, exponential, servefrom tests.flowcore.sizing.studies import busy_noon
 
 LEVER = {"id": "crew", "name": "Crew", "sets": ["/teams/clerks/size"]}
 SCENARIOS = [
@@ -98,6 +99,27 @@ def test_log_and_journey_tell_of_the_same_case(path: Path, tmp_path: Path, capsy
     told = capsys.readouterr().out.splitlines()
     assert len(told) == len(rows)
     assert all(row["event"] in line for row, line in zip(rows, told, strict=True))
+
+
+def test_size_writes_needs_and_proposals(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    place, out = tmp_path / "noon.json", tmp_path / "found.json"
+    place.write_text(json.dumps(in_file(busy_noon())))
+    assert main(["size", str(place), "--threads", "2", "--seed", "5", "--out", str(out)]) == 0
+    found = written(out)
+    assert found["seed"] == 5
+    assert len(found["need"]["clerks"]) == 336
+    today, cheapest, *_ = found["proposals"]
+    assert today["name"] == "As it is today"
+    assert cheapest["holds"]
+    assert cheapest["figures"]["step/desk/wait/within:5min"]["mean"] > 0.8
+    assert sum(row["people"] for row in cheapest["teams"]["clerks"]["roster"]) >= cheapest["people"]
+    assert found["weeks_simulated"] > found["tried"] > 50
+    assert "The cheapest roster that holds costs EUR" in capsys.readouterr().err
+
+
+def test_size_names_a_search_that_is_not_there(path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["size", str(path), "--sizing", "moon"]) == 1
+    assert "There is no search “moon”" in capsys.readouterr().err
 
 
 def test_schema_is_json_schema(capsys: pytest.CaptureFixture[str]) -> None:

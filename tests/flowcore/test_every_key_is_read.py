@@ -11,9 +11,11 @@ from typing import Any
 
 import pytest
 
+from flowcore.checks import check_study
 from flowcore.reports.observed import held_against
 from flowcore.reports.run import run_report
 from flowcore.simulate import Replicator, simulate
+from flowcore.sizing.search import RosterSearch
 from flowcore.study import read_study
 from flowcore.study.base import Part
 from flowcore.study.scenarios import apply_scenario
@@ -51,6 +53,40 @@ RARE = {
     "run": {
         "length": "1 d", "precision": {"figure": "type/all/total/mean", "within": 0.5, "at_most": 4}, "replications": 2,
     },
+}  # fmt: skip
+
+
+SHIFTS = {
+    "lengths": ["4 h"], "from": "08:00", "to": "10:00", "every": "60 min", "days": ["mon"],
+    "breaks": [{"name": "Tea", "length": "15 min", "from": "2 h", "to": "3 h", "paid": False}],
+}  # fmt: skip
+SIZED = {
+    "name": "To be sized",
+    "streams": [{"id": "in", "name": "In", "kind": "random", "gap": "5 min", "to": "desk"}],
+    "steps": [
+        {
+            "id": "desk", "name": "Desk", "kind": "serve", "work": "2 min",
+            "needs": [{"team": "clerks"}, {"team": "rooms"}], "next": [{"to": "out"}],
+        },
+        {"id": "out", "name": "Out", "kind": "exit"},
+    ],
+    "teams": [{"id": "clerks", "name": "Clerks"}, {"id": "rooms", "name": "Rooms", "kind": "places", "size": 2}],
+    "sizing": [
+        {
+            "id": "all", "name": "All", "seed": 3, "targets": [{"figure": "step/desk/wait/mean", "at_most": "5 min"}],
+            "teams": [
+                {
+                    "team": "clerks", "people": {"low": 1, "high": 4}, "days": 2, "in_a_row": 2, "off_together": True,
+                    "hours": "40 h", "rest": "11 h",
+                    "shifts": [SHIFTS, {"lengths": ["2 h"], "starts": ["12:00"]}],
+                    "kinds": [{"name": "Mornings", "people": 1, "days": 1, "hours": "10 h", "shifts": [SHIFTS]}],
+                    "fixed": [{"days": ["mon"], "from": "08:00", "to": "12:00", "people": 1}],
+                },
+                {"team": "rooms", "people": {"high": 3}, "cost": 20},
+            ],
+        },
+        {"id": "levers", "name": "Levers", "levers": []},
+    ],
 }  # fmt: skip
 
 
@@ -93,6 +129,10 @@ def test_every_key_is_read(read: set[tuple[str, str]]) -> None:
     whole = read_study({**everything(), "run": {"length": "1 d", "warm_up": "1 h", "replications": 2}})
     run_report(whole, simulate(whole))
     simulate(read_study(RARE))
+    sized = read_study(SIZED)
+    check_study(sized)
+    search = RosterSearch(sized, sized.sizing[0])
+    search.covering.solve({("clerks",): search.pools[0].load, ("rooms",): search.pools[1].load})
     for document in demos:
         found = read_study(document)
         held_against(found, {})

@@ -12,9 +12,9 @@ from flowcore.reports.findings import Quantity, RunFindings, RunWeek, StepRow
 from flowcore.reports.groups import FigureGroup
 from flowcore.reports.hour import HourTold, hour_told
 from flowcore.reports.level import LevelTold, level_told, levels_to_tell
-from flowcore.reports.observed import MINUTES_COUNTED, Fit, held_against
+from flowcore.reports.observed import Fit, held_against
 from flowcore.reports.spread import CaseSpread
-from flowcore.results.catalogue import HOURS_A_WEEK, Title, titled
+from flowcore.results.catalogue import HOURS_A_WEEK, MINUTES_COUNTED, Title, titled
 from flowcore.results.figure_search import Found, search_figures
 from flowcore.results.statistics import Estimate
 from flowcore.study import StudyDocument

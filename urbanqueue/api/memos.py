@@ -12,7 +12,8 @@ from flowcore.findings.words import as_text
 from flowcore.problems import StudyError, error_at
 from flowcore.reports.findings import RunFindings
 from flowcore.reports.memo import MemoText, Tried, memo_of_comparison, memo_of_run
-from flowcore.reports.observed import MINUTES_COUNTED, Fit, held_against
+from flowcore.reports.observed import Fit, held_against
+from flowcore.results.catalogue import MINUTES_COUNTED
 from flowcore.results.statistics import Estimate
 from flowcore.study.base import Text
 from urbanqueue.api.comparison import COST, MOST_COLUMNS, WAIT, compared, parts_of

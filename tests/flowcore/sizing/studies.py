@@ -22,13 +22,14 @@ def always_open(load: float, targets: list[Part], patience: float | None = None,
     document["teams"] = [{"id": "clerks", "name": "Clerks", "rate": 20, "size": 1}]
     document["targets"] = targets
     shifts = [{"lengths": ["8 h"], "starts": ["00:00", "08:00", "16:00"]}]
-    limits = {"team": "clerks", "people": {"low": 0, "high": 60}, "days": 7, "rest": "0 min", "shifts": shifts}
+    people = {"low": 0, "high": 60}
+    limits = {"team": "clerks", "people": people, "days": 7, "rest": "0 min", "shifts": shifts}
     document["sizing"] = [{"id": "clerks", "name": "Clerks", "teams": [limits]}]
     return read_study(document)
 
 
 def busy_noon(**more: Any) -> StudyDocument:
-    """A counter open on workdays from eight to four, twice as busy from eleven to two, with clerks to be right-sized."""
+    """A counter open on workdays from eight to four, twice as busy from eleven to two, with clerks to be sized."""
     an_hour = [0.0] * 8 + [20, 20, 20, 40, 40, 40, 20, 20]
     shifts = [
         {

@@ -47,7 +47,7 @@ def test_days_off_together_have_the_known_optimum_of_the_post_office() -> None:
 
 
 def test_two_days_off_at_any_time_have_the_known_optimum() -> None:
-    """Brownell and Lowerre, Scheduling of work forces required in continuous operations, Management Science 22 (1976)."""
+    """Brownell and Lowerre, Scheduling of work forces in continuous operations, Management Science 22 (1976)."""
     found = cover(limits_of(days=5, shifts=[WHOLE_DAYS]), by_day(*POST_OFFICE))
     assert len(found.plan.people["clerks"]) == max(ceil(sum(POST_OFFICE) / 5), *POST_OFFICE)
 

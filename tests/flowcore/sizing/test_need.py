@@ -49,9 +49,7 @@ GIVE_UP: Part = {"figure": "type/all/abandoned/of:arrived", "at_most": 0.04}
         (GIVE_UP, PATIENCE, smallest(lambda c: abandon_mmcm(c, LOAD / 4, 4.0, PATIENCE)[0] <= 0.04)),
     ],
 )
-def test_the_need_of_a_constant_load_is_the_number_of_erlang(
-    target: Part, patience: float | None, erlang: int
-) -> None:
+def test_the_need_of_a_constant_load_is_the_number_of_erlang(target: Part, patience: float | None, erlang: int) -> None:
     theory, simulated = settled_for(always_open(LOAD, [target | {"by": "interval"}], patience))
     assert set(theory.need["clerks",].tolist()) == {erlang}
     of_the_week = simulated.need["clerks",]

@@ -1335,6 +1335,22 @@ export interface components {
             paid?: boolean;
         };
         /**
+         * BreakWindow
+         * @description A break that begins in a window after the start of the shift.
+         */
+        BreakWindow: {
+            /** Name */
+            name?: string | null;
+            length: components["schemas"]["Duration"];
+            from: components["schemas"]["Duration"];
+            to: components["schemas"]["Duration"];
+            /**
+             * Paid
+             * @default true
+             */
+            paid?: boolean;
+        };
+        /**
          * Calendar
          * @description When something is open: by weekday, with dates that are closed or have other hours.
          */
@@ -1859,6 +1875,19 @@ export interface components {
             /** Join */
             join: string;
         };
+        /**
+         * FromTo
+         * @description Between so many and so many.
+         */
+        FromTo: {
+            /**
+             * Low
+             * @default 0
+             */
+            low?: number;
+            /** High */
+            high: number;
+        };
         /** Gamma[Duration] */
         Gamma_Duration_: {
             mean: components["schemas"]["Duration"];
@@ -2251,6 +2280,24 @@ export interface components {
             to: string;
             /** Metres */
             metres: number;
+        };
+        /**
+         * PartTime
+         * @description Members of whom there is a number with days, hours or shifts of their own.
+         */
+        PartTime: {
+            /** Name */
+            name: string;
+            /** People */
+            people: number;
+            /** Days */
+            days?: number | null;
+            hours?: components["schemas"]["Duration"] | null;
+            /**
+             * Shifts
+             * @default []
+             */
+            shifts?: components["schemas"]["ShiftLimits"][];
         };
         /**
          * PatchStep
@@ -2735,6 +2782,35 @@ export interface components {
             where: components["schemas"]["Rule"];
         };
         /**
+         * ShiftLimits
+         * @description Shifts that are allowed: how long, starting when, with which breaks, and on which days (any by default).
+         */
+        ShiftLimits: {
+            /** Lengths */
+            lengths: components["schemas"]["Duration"][];
+            /**
+             * Starts
+             * @default []
+             */
+            starts?: string[];
+            /** From */
+            from?: string | null;
+            /** To */
+            to?: string | null;
+            /** @default 30 min */
+            every?: components["schemas"]["Duration"];
+            /**
+             * Days
+             * @default []
+             */
+            days?: ("mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun")[];
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks?: components["schemas"]["BreakWindow"][];
+        };
+        /**
          * Signal
          * @description Cases wait here until the signal clears, or until a calendar opens.
          */
@@ -2810,6 +2886,38 @@ export interface components {
              * @default 1.2
              */
             walking_speed?: number;
+        };
+        /**
+         * Sizing
+         * @description A question to right-sizing: which targets should hold, and which teams or levers may change for it.
+         *
+         *     Without targets of its own it takes those of the study.
+         */
+        Sizing: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Teams
+             * @default []
+             */
+            teams?: components["schemas"]["TeamLimits"][];
+            /**
+             * Levers
+             * @default []
+             */
+            levers?: string[];
+            /**
+             * Targets
+             * @default []
+             */
+            targets?: components["schemas"]["Target"][];
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
         };
         /**
          * Skill
@@ -2979,6 +3087,11 @@ export interface components {
              */
             scenarios?: components["schemas"]["Scenario"][];
             /**
+             * Sizing
+             * @default []
+             */
+            sizing?: components["schemas"]["Sizing"][];
+            /**
              * @default {
              *       "length": "4 wk",
              *       "until": null,
@@ -2995,7 +3108,10 @@ export interface components {
         };
         /**
          * Target
-         * @description A figure with a limit that it should keep.
+         * @description A figure with a limit that it should keep, with how sure one wants to be of that.
+         *
+         *     It is the figure of the whole run, or of each day of the week, or of each interval of the week alone. A count is of
+         *     a day, a week or a month of the service where `per` says so, else of a replication.
          */
         Target: {
             /** Figure */
@@ -3004,6 +3120,19 @@ export interface components {
             at_most?: number | components["schemas"]["Duration"] | null;
             /** At Least */
             at_least?: number | components["schemas"]["Duration"] | null;
+            /**
+             * By
+             * @default run
+             * @enum {string}
+             */
+            by?: "run" | "day" | "interval";
+            /** Per */
+            per?: ("day" | "week" | "month") | null;
+            /**
+             * Sure
+             * @default 0.95
+             */
+            sure?: number;
         };
         /**
          * Team
@@ -3110,6 +3239,58 @@ export interface components {
              * @default false
              */
             walks?: boolean;
+        };
+        /**
+         * TeamLimits
+         * @description How far the staffing of one team may change.
+         *
+         *     `people` are all of its members, part-time and those of the `fixed` rows too. Who works has `days` days a week,
+         *     at most `in_a_row` of them one after another, at most `hours` a week, `rest` between two shifts, and the days off
+         *     one after another where they are `off_together`. Places and equipment have a number only, and what one `cost`s a
+         *     week.
+         */
+        TeamLimits: {
+            /** Team */
+            team: string;
+            people: components["schemas"]["FromTo"];
+            /**
+             * Shifts
+             * @default []
+             */
+            shifts?: components["schemas"]["ShiftLimits"][];
+            /**
+             * Days
+             * @default 5
+             */
+            days?: number;
+            /**
+             * In A Row
+             * @default 7
+             */
+            in_a_row?: number;
+            /**
+             * Off Together
+             * @default false
+             */
+            off_together?: boolean;
+            hours?: components["schemas"]["Duration"] | null;
+            /** @default 11 h */
+            rest?: components["schemas"]["Duration"];
+            /**
+             * Kinds
+             * @default []
+             */
+            kinds?: components["schemas"]["PartTime"][];
+            /**
+             * Fixed
+             * @default []
+             */
+            fixed?: components["schemas"]["RosterRow"][];
+            /**
+             * Cost
+             * @default 0
+             */
+            cost?: number;
         };
         /**
          * Then
