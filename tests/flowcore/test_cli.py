@@ -9,7 +9,8 @@ import pytest
 
 from flowcore.cli import main
 from flowcore.study.document import written as in_file
-from tests.flowcore.builders import document, exit_step, exponential, servefrom tests.flowcore.sizing.studies import busy_noon
+from tests.flowcore.builders import document, exit_step, exponential, serve
+from tests.flowcore.sizing.studies import busy_noon
 
 LEVER = {"id": "crew", "name": "Crew", "sets": ["/teams/clerks/size"]}
 SCENARIOS = [
