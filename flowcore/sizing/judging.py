@@ -50,9 +50,14 @@ def least_margin(aims: Aims, outcome: Outcome) -> float:
     return min((each.least for each in margins_of(aims, outcome)), default=np.inf)
 
 
-def missing(aims: Aims, outcome: Outcome) -> float:
-    """Return by how much targets are missed in all, zero where all are kept."""
-    return sum(float(np.maximum(0.0, CAUTION * each.error - each.mean).sum()) for each in margins_of(aims, outcome))
+def spread_of_worst(aims: Aims, outcome: Outcome) -> tuple[float, float]:
+    """Return the mean margin of the worst cell of all aims, and the standard deviation of one replication's."""
+    worst, spread = np.inf, 0.0
+    for each in margins_of(aims, outcome):
+        if len(each.mean) and each.mean.min() < worst:
+            place = int(np.argmin(each.mean))
+            worst, spread = float(each.mean[place]), float(each.error[place]) * outcome.count**0.5
+    return worst, spread
 
 
 def holds_in(aims: Aims, outcome: Outcome) -> int:

@@ -94,7 +94,7 @@ class Neighbourhood:
 
     def of(self, plan: Plan) -> list[Neighbour]:
         """Return the cheaper plans next to one, and those that cost the same and promise shorter waits."""
-        singles = sorted(self._changes(plan), key=_promise, reverse=True)
+        singles = sorted(self.changes(plan), key=_promise, reverse=True)
         found = [_neighbour(plan, (each,)) for each in singles if _helps(each)]
         return found + [_neighbour(plan, pair) for pair in self._pairs(singles)]
 
@@ -107,7 +107,8 @@ class Neighbourhood:
             if apart and one.saves + other.saves > NOTHING:
                 yield one, other
 
-    def _changes(self, plan: Plan) -> Iterator[Change]:
+    def changes(self, plan: Plan) -> Iterator[Change]:
+        """Yield all single changes of a plan, those that cost more too."""
         coverage = self._covering.coverage(plan)
         less, more = self.weights(coverage)
         for team in self._covering.teams:
@@ -155,7 +156,7 @@ def _neighbour(plan: Plan, changes: Sequence[Change]) -> Neighbour:
     harms: dict[str, float] = {}
     for each in changes:
         harms[each.team] = harms.get(each.team, 0.0) + each.harm
-    return Neighbour(_changed(plan, changes), tuple(changes), sum(each.saves for each in changes), harms)
+    return Neighbour(changed_by(plan, changes), tuple(changes), sum(each.saves for each in changes), harms)
 
 
 def _has_room(team: Allowed, people: Sequence[Person], comes: Person, goes: Person | None) -> bool:
@@ -176,7 +177,8 @@ def _promise(change: Change) -> float:
     return change.saves / max(change.harm, 1e-3) if change.saves > 0 else -change.harm * 1e-6
 
 
-def _changed(plan: Plan, changes: Sequence[Change]) -> Plan:
+def changed_by(plan: Plan, changes: Sequence[Change]) -> Plan:
+    """Return a plan with changes of different members."""
     people = {team: list(each) for team, each in plan.people.items()}
     sizes = dict(plan.sizes)
     for change in changes:

@@ -1,55 +1,33 @@
-"""The search for the cheapest rosters that keep their targets, stage by stage.
+"""What every search has: targets, what was tried, and the choice among the best of that.
 
 A search asks for trials and goes on with their outcomes, and knows nothing of who runs them: the answer depends on the
 study, the limits and the seed alone, and what is known already need not be run again.
 """
 
-from collections.abc import Generator, Sequence
+from abc import ABC, abstractmethod
+from collections.abc import Generator
 from dataclasses import dataclass, field
-
-import numpy as np
 
 from flowcore.problems import StudyError, error_at
 from flowcore.sizing.aims import Aims
 from flowcore.sizing.choosing import Choice, choose
-from flowcore.sizing.cover import Cover, Covering, Plan, days_with_work, interval_of, rows_of
-from flowcore.sizing.experience import Experience
+from flowcore.sizing.cover import Cover, Plan, interval_of
+from flowcore.sizing.grid import Floats
 from flowcore.sizing.judging import least_margin
-from flowcore.sizing.need import Need, Settled, Staffed, least_by_margin, least_by_theory, settle
-from flowcore.sizing.neighbours import Neighbour, Neighbourhood
-from flowcore.sizing.pools import Pool, pools_of
-from flowcore.sizing.trials import AS_IT_IS, Outcome, Staffing, Trial
+from flowcore.sizing.need import Need
+from flowcore.sizing.trials import Outcome, Staffing, Trial
 from flowcore.study import StudyDocument
 from flowcore.study.sizing import Sizing
 
-REPLICATIONS = 10
-"""So many replications, all with the same luck, judge a staffing while one is looked for."""
-FEW = 4
-"""So many are enough to settle a need, and to see about where it holds."""
-MARGINS = tuple((np.arange(-2, 13) / 4).tolist())
-"""Roots of the offered load that are tried on top of it."""
-HIGHER = 5
-"""So many steps of MARGINS higher rosters are looked for that keep a tightened target."""
-LOWEST_MARGIN = -1.0
-MARGIN_STEP = 0.5
-AT_ONCE = 16
-BATCHES = 8
-"""After so many times AT_ONCE neighbours of which none holds, no cheaper one is looked for."""
-MOST_STEPS = 80
 FINALISTS = 6
-MISSES = (1.6, 1.25, 0.7, 0.4)
-"""What may be missed of the first target, as parts of what it allows: the frontier is looked for at each of them."""
-BATCHES_OF_FRONTIER = 2
-NEARLY_HOLDS = 0.005
-"""What seems to miss by less than this after a few replications is tried with all."""
-ALIKE = 1e-6
+"""So many of the cheapest that hold are compared in the end."""
 
 Asking = Generator[list[Trial], list[Outcome], None]
 
 
 @dataclass(frozen=True)
 class Tried:
-    """A plan that was tried (None for the study as it is), its staffing, and what that says."""
+    """A staffing that was tried, with the plan behind its rosters where there is one, and what it says."""
 
     plan: Plan | None
     staffing: Staffing
@@ -79,8 +57,8 @@ class Found:
     steps: list[Tried] = field(default_factory=list)
 
 
-class RosterSearch:
-    """Looks for rosters; see `run`."""
+class Search(ABC):
+    """Looks for the cheapest that keeps some targets."""
 
     def __init__(self, study: StudyDocument, sizing: Sizing) -> None:
         seed = study.run.seed if sizing.seed is None else sizing.seed
@@ -89,203 +67,38 @@ class RosterSearch:
         self.grid = interval_of(study)
         self.targets = sizing.targets or study.targets
         self.aims = Aims(study, self.targets, self.grid)
-        self.pools = pools_of(study, self.grid)
-        self.teams = [each.team for each in sizing.teams]
-        load = np.sum([pool.load for pool in self.pools] or [np.zeros(self.grid.count)], axis=0)
-        self.covering = Covering(study, sizing.teams, days_with_work(load, self.grid), self.grid)
-        self.staffed = Staffed(study, self.pools, self.teams, self.grid)
         self.found = Found()
-        self._experience = Experience()
-        self._glanced: set[str] = set()
-        self._covers: dict[bytes, Cover] = {}
-        self._about = 0
+
+    @abstractmethod
+    def run(self) -> Asking:
+        """Ask for trials until the cheapest that holds is chosen; what was found is in `found`."""
 
     @property
-    def mine(self) -> list[Pool]:
-        """The pools in which a team may change."""
-        return [pool for pool in self.pools if set(pool.teams) & set(self.teams)]
+    def changes_teams(self) -> set[str]:
+        """The teams that may change: those with limits, or, where levers are moved, all."""
+        return {each.team for each in self.sizing.teams} or {team.id for team in self.study.teams}
 
-    def run(self) -> Asking:
-        """Ask for trials until the cheapest that holds is chosen, and the frontier known; the rest is in `found`."""
-        yield from self._look_at_today()
-        yield from self._settle_need()
-        yield from self._cover()
-        yield from self._go_down(self.aims, BATCHES)
-        yield from self._look_along_frontier()
-        yield from self._go_down(self.aims, BATCHES)
-        yield from self._choose()
+    def needed(self, need: Need) -> dict[str, Floats]:
+        """Return the members of each team that a need of pools takes in each interval of the week."""
+        return {"+".join(teams): members for teams, members in need.items()}
+
+    def tried(self) -> list[Tried]:
+        """Return all that was tried within the limits."""
+        return list(self.found.tried.values())
 
     def best(self, aims: Aims | None = None) -> Tried | None:
         """Return the cheapest within the limits that keeps the targets, or aims, by the trials so far."""
-        holding = [each for each in self.with_plans() if least_margin(aims or self.aims, each.outcome) >= 0]
-        return min(holding, key=lambda each: each.cost, default=None)
+        return min(self._holding(aims or self.aims), key=lambda each: each.cost, default=None)
 
-    def with_plans(self) -> list[Tried]:
-        """Return all that were tried within the limits."""
-        return [each for each in self.found.tried.values() if each.plan is not None]
-
-    def staffing_of(self, plan: Plan) -> Staffing:
-        """Return the staffing of a plan."""
-        fixed = {each.team.id: each.fixed for each in self.covering.teams}
-        rosters = {team: rows_of(people, fixed[team]) for team, people in plan.people.items()}
-        return Staffing(rosters, dict(plan.sizes), {})
-
-    @property
-    def _numbers(self) -> tuple[int, ...]:
-        return tuple(range(REPLICATIONS))
-
-    def _look_at_today(self) -> Asking:
-        [outcome] = yield [Trial(AS_IT_IS, self._numbers)]
-        self.found.today = Tried(None, AS_IT_IS, outcome)
-
-    def _try(self, plans: Sequence[Plan]) -> Generator[list[Trial], list[Outcome], list[Tried]]:
-        """Try plans, of which those that are known are not run again."""
-        staffings = {each.key: (plan, each) for plan in plans for each in [self.staffing_of(plan)]}
-        new = {key: each for key, each in staffings.items() if key not in self.found.tried}
-        if new:
-            outcomes = yield [Trial(staffing, self._numbers) for _, staffing in new.values()]
-            for (key, (plan, staffing)), outcome in zip(new.items(), outcomes, strict=True):
-                self.found.tried[key] = Tried(plan, staffing, outcome)
-        return [self.found.tried[key] for key in staffings]
-
-    def _settle_need(self) -> Asking:
-        """Find the need by theory, then by simulation where a target can be told interval by interval."""
-        by_interval = self.aims.by_interval
-        self.found.by_theory = least_by_theory(self.study, self.pools, by_interval, margin=1.0)
-        self.found.need = self.found.by_theory
-        if by_interval.aims:
-            settled: Settled = yield from settle(
-                self.study, self.pools, by_interval, self.staffed, self.found.by_theory, self._numbers[:FEW]
-            )
-            self.found.need, self.found.need_holds = settled.need, settled.holds
-
-    def _cover(self) -> Asking:
-        """Cover needs, from about what holds: the settled one, and the offered load with some roots of it more."""
-        needs = [self._with_margins([margin] * len(self.mine)) for margin in MARGINS]
-        outcomes = yield [Trial(self.staffed.staffing(need), self._numbers[:FEW]) for need in needs]
-        enough = [n for n, outcome in enumerate(outcomes) if least_margin(self.aims, outcome) >= 0]
-        about = max(1, enough[0] if enough else len(MARGINS) - 1)
-        covers = [needs[about - 1]]
-        if any(aim.cells == self.grid.count for aim in self.aims.aims):
-            covers.append({each: self.found.need[each] for each in needs[0]})
-        holds = yield from self._holds_with(covers)
-        lower = about - 1
-        while not holds and about < len(MARGINS) and self.found.short is None:
-            holds = yield from self._holds_with([needs[about]])
-            about += 1
-        while holds and lower > 0 and lower == about - 1:
-            lower, about = lower - 1, about - 1
-            holds = yield from self._holds_with([needs[lower]])
-        self._about = min(about, len(MARGINS) - 1)
-        if self.best() is not None and self.covering.is_quick:
-            yield from self._shift_margins([MARGINS[self._about]] * len(self.mine))
-
-    def _covered(self, need: Need) -> Cover:
-        """Return the cover of a need, the one that is known where there is one."""
-        key = b"".join(members.tobytes() for members in need.values())
-        if key not in self._covers:
-            self._covers[key] = self.covering.solve(need)
-        return self._covers[key]
-
-    def _with_margins(self, margins: Sequence[float]) -> Need:
-        return least_by_margin(self.mine, margins)
-
-    def _shift_margins(self, margins: list[float]) -> Asking:
-        """Take members from pools that can spare them, and give some to others for it, as long as that saves."""
-        while self.found.short is None:
-            before = self.best()
-            steps = [_stepped(margins, less, more) for less in range(len(margins)) for more in range(-1, len(margins))]
-            options = [each for each in steps if min(each) >= LOWEST_MARGIN and each != margins]
-            plans = [self._covered(self._with_margins(each)).plan for each in options]
-            yield from self._try(plans)
-            after = self.best()
-            if before is None or after is None or after.cost >= before.cost - ALIKE:
-                return
-            keys = [self.staffing_of(plan).key for plan in plans]
-            if after.staffing.key not in keys:
-                return
-            margins = options[keys.index(after.staffing.key)]
-
-    def _holds_with(self, needs: Sequence[Need]) -> Generator[list[Trial], list[Outcome], bool]:
-        """Cover needs, and say whether one of the rosters keeps the targets; what cannot be covered is `short`."""
-        covers = [self._covered(need) for need in needs]
-        self.found.short = next((cover for cover in covers if cover.short), self.found.short)
-        tried = yield from self._try([cover.plan for cover in covers if not cover.short])
-        return any(least_margin(self.aims, each.outcome) >= 0 for each in tried)
-
-    def _go_down(self, aims: Aims, batches: int) -> Asking:
-        """Go from the cheapest plan that holds to cheaper ones next to it, as long as there are any that hold."""
-        neighbourhood = Neighbourhood(self.covering, self.mine, self.aims.waits_at_most)
-        here = self.best(aims)
-        for _ in range(MOST_STEPS):
-            if here is None:
-                return
-            self.found.steps.append(here)
-            here = yield from self._step_from(here, aims, neighbourhood, batches)
-
-    def _step_from(
-        self, here: Tried, aims: Aims, neighbourhood: Neighbourhood, batches: int
-    ) -> Generator[list[Trial], list[Outcome], Tried | None]:
-        """Return a cheaper plan next to one that holds too; None where none of the most promising does."""
-        assert here.plan is not None
-        margin = least_margin(aims, here.outcome)
-        ahead = neighbourhood.of(here.plan)
-        for _ in range(batches):
-            ahead = self._experience.promising(ahead, margin)
-            batch, ahead = ahead[:AT_ONCE], ahead[AT_ONCE:]
-            tried = yield from self._try_next_to(here, batch, aims)
-            better = [each for each in tried if least_margin(aims, each.outcome) >= 0 and each.cost < here.cost - ALIKE]
-            if better:
-                return min(better, key=lambda each: each.cost)
-        return None
-
-    def _try_next_to(
-        self, here: Tried, neighbours: Sequence[Neighbour], aims: Aims
-    ) -> Generator[list[Trial], list[Outcome], list[Tried]]:
-        """Look at plans next to one by a few replications, and try those that seem cheaper and seem to hold."""
-        known = self.found.tried
-        staffings = [self.staffing_of(each.plan) for each in neighbours]
-        new = [n for n, each in enumerate(staffings) if each.key not in known and each.key not in self._glanced]
-        outcomes = (yield [Trial(staffings[n], self._numbers[:FEW]) for n in new]) if new else []
-        few = here.outcome.first(FEW)
-        margin = least_margin(aims, here.outcome)
-        seem_good = []
-        for n, outcome in zip(new, outcomes, strict=True):
-            self._glanced.add(staffings[n].key)
-            lost = least_margin(aims, few) - least_margin(aims, outcome)
-            dearer = float(outcome.costs.mean() - few.costs.mean())
-            self._experience.learn(neighbours[n], lost, dearer)
-            if dearer < 0 and margin - lost >= -NEARLY_HOLDS:
-                seem_good.append((n, outcome))
-        rest = (yield [Trial(staffings[n], self._numbers[FEW:]) for n, _ in seem_good]) if seem_good else []
-        for (n, first), more in zip(seem_good, rest, strict=True):
-            known[staffings[n].key] = Tried(neighbours[n].plan, staffings[n], first.with_more(more))
-        return [known[each.key] for each in staffings if each.key in known]
+    def _holding(self, aims: Aims) -> list[Tried]:
+        return [each for each in self.tried() if least_margin(aims, each.outcome) >= 0]
 
     def _choose(self) -> Asking:
         """Choose among the cheapest that hold, with luck by which none of them was found."""
-        holding = [each for each in self.with_plans() if least_margin(self.aims, each.outcome) >= 0]
-        finalists = [each.staffing for each in sorted(holding, key=lambda each: each.cost)[:FINALISTS]]
+        holding = sorted(self._holding(self.aims), key=lambda each: each.cost)
+        finalists = [each.staffing for each in holding[:FINALISTS]]
         if finalists:
             self.found.choice = yield from choose(self.aims, finalists)
-
-    def _look_along_frontier(self) -> Asking:
-        """Look for the cheapest with the first target tightened and loosened."""
-        for part in MISSES if self.aims.aims else ():
-            aims = self.aims.with_misses(part)
-            for higher in range(self._about + 1, min(self._about + HIGHER, len(MARGINS))):
-                if self.best(aims) is None:
-                    yield from self._holds_with([self._with_margins([MARGINS[higher]] * len(self.mine))])
-            yield from self._go_down(aims, BATCHES_OF_FRONTIER)
-
-
-def _stepped(margins: list[float], less: int, more: int) -> list[float]:
-    """Return margins with one a step lower, and another, where there is one, a step higher."""
-    stepped = list(margins)
-    stepped[less] -= MARGIN_STEP
-    if more >= 0 and more != less:
-        stepped[more] += MARGIN_STEP
-    return stepped
 
 
 def sizing_of(study: StudyDocument, sizing_id: str | None) -> Sizing:

@@ -15,7 +15,7 @@ from flowcore.checks import check_study
 from flowcore.reports.observed import held_against
 from flowcore.reports.run import run_report
 from flowcore.simulate import Replicator, simulate
-from flowcore.sizing.search import RosterSearch
+from flowcore.sizing.rosters import RosterSearch
 from flowcore.study import read_study
 from flowcore.study.base import Part
 from flowcore.study.scenarios import apply_scenario

@@ -7,8 +7,9 @@ import pytest
 
 from flowcore.problems import StudyError
 from flowcore.simulate import simulate
-from flowcore.sizing.search import RosterSearch
-from flowcore.sizing.size import Effort, chosen_of, document_of, frontier_of, search_through, size
+from flowcore.sizing.proposals import chosen_of, frontier_of
+from flowcore.sizing.rosters import RosterSearch
+from flowcore.sizing.size import Effort, document_of, search_through, size
 from flowcore.sizing.trials import Outcome, Trial, run_trial
 from flowcore.study import StudyDocument
 from flowcore.theory.queues import wait_beyond_mmc
@@ -48,7 +49,7 @@ def test_what_is_chosen_holds_in_fresh_runs_and_keeps_its_limits(searched: Roste
     figure = simulate(changed.model_copy(update={"run": run}), threads=2).figure(study.targets[0].figure)
     assert figure.low is not None
     assert figure.low >= 0.8
-    [plan] = [each.plan for each in searched.with_plans() if each.staffing == chosen.staffing]
+    [plan] = [each.plan for each in searched.tried() if each.staffing == chosen.staffing]
     assert plan is not None
     people = plan.people["clerks"]
     assert 1 <= len(people) <= 12
@@ -113,7 +114,7 @@ def test_no_point_of_the_frontier_beats_another(searched: RosterSearch) -> None:
 
 
 def test_a_line_that_is_open_all_day_gets_as_many_as_erlang_says() -> None:
-    study = always_open(6.4, [WITHIN_A_MINUTE], length="4 wk")
+    study = always_open(6.4, [WITHIN_A_MINUTE])
     search = RosterSearch(study, study.sizing[0])
     with ThreadPoolExecutor(2) as pool:
         found_by(search, lambda trials: list(pool.map(lambda trial: run_trial(study, search.aims, trial), trials)))
