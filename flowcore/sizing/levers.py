@@ -6,10 +6,10 @@ from math import prod
 import numpy as np
 
 from flowcore.problems import StudyError, error_at
-from flowcore.sizing.allocation import allocation
-from flowcore.sizing.judging import spread_of_worst
+from flowcore.sizing.aiming.allocation import allocation
+from flowcore.sizing.aiming.judging import spread_of_worst
+from flowcore.sizing.aiming.trials import AS_IT_IS, Staffing, Trial
 from flowcore.sizing.search import Asking, Search, Tried
-from flowcore.sizing.trials import AS_IT_IS, Staffing, Trial
 from flowcore.study import StudyDocument
 from flowcore.study.levers import values_of
 from flowcore.study.sizing import Sizing

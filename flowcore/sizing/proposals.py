@@ -6,13 +6,13 @@ import numpy as np
 
 from flowcore.findings.words import listed
 from flowcore.results.comparison import efficient
-from flowcore.sizing.aims import Aims
-from flowcore.sizing.choosing import Judged, Standing
-from flowcore.sizing.cover import Cover
+from flowcore.sizing.aiming.aims import Aims
+from flowcore.sizing.aiming.choosing import Choice, Judged, Standing
+from flowcore.sizing.aiming.judging import figure_of_first, least_margin, replications_needed
+from flowcore.sizing.aiming.trials import AS_IT_IS, Outcome, Staffing
 from flowcore.sizing.grid import Grid
-from flowcore.sizing.judging import least_margin
 from flowcore.sizing.search import Search, Tried
-from flowcore.sizing.trials import Outcome, Staffing
+from flowcore.sizing.staffing.cover import Cover
 from flowcore.theory.weekly import paid_hours_in_week
 
 EASIER = {"One step easier": 0.7, "Hardly anyone waits": 0.4}
@@ -38,7 +38,8 @@ def proposals_of(search: Search) -> list[Proposal]:
         found.append(_of_search(search, "As it is today", search.found.today))
     chosen = chosen_of(search)
     if chosen is None:
-        return found
+        nearest = max(search.tried(), key=lambda each: least_margin(search.aims, each.outcome), default=None)
+        return found if nearest is None else [*found, _of_search(search, "Nearest to holding", nearest)]
     cheapest = replace(search.found.tried[chosen.staffing.key], outcome=chosen.outcome)
     found.append(_proposal(search, "Cheapest that holds", cheapest, chosen.standing))
     told = {chosen.staffing.key}
@@ -75,11 +76,15 @@ def _proposal(search: Search, name: str, tried: Tried, standing: str) -> Proposa
 
 @dataclass(frozen=True)
 class Point:
-    """A point of the frontier: what a tried staffing costs a week, and how the first target's figure is."""
+    """A point of the frontier: what a tried staffing costs a week, and how the first target's figure is.
+
+    `error` is the standard error of the figure, with the luck of the search.
+    """
 
     tried: Tried
     cost: float
     figure: float
+    error: float
     is_today: bool
 
 
@@ -88,41 +93,37 @@ def frontier_of(search: Search) -> list[Point]:
     tried = [*search.tried(), *([search.found.today] if search.found.today else [])]
     if not search.aims.aims:
         return []
-    points = [(each.cost, _figure(search.aims, each.outcome)) for each in tried]
+    figures = [figure_of_first(search.aims, each.outcome) for each in tried]
+    points = [(each.cost, figure) for each, (figure, _) in zip(tried, figures, strict=True)]
     kept = efficient(points, (-1, search.aims.aims[0].sign))
-    places = [*kept, *(n for n, each in enumerate(tried) if each.plan is None and n not in kept)]
-    return [Point(tried[n], *points[n], is_today=tried[n].plan is None) for n in places]
-
-
-def _figure(aims: Aims, outcome: Outcome) -> float:
-    """Return what the first aim is a limit of: over the run, or in the worst day or interval."""
-    aim, cells = next(aims.split(outcome.cells))
-    parts, wholes = cells.sum(axis=0)
-    known = wholes > 0
-    ratios = parts[known] / wholes[known]
-    if not len(ratios):
-        return float("nan")
-    return float(ratios.min() if aim.sign > 0 else ratios.max())
+    places = [*kept, *(n for n, each in enumerate(tried) if each.staffing == AS_IT_IS and n not in kept)]
+    return [Point(tried[n], tried[n].cost, *figures[n], is_today=tried[n].staffing == AS_IT_IS) for n in places]
 
 
 def says(search: Search) -> list[str]:
     """Return in plain words what a search found, or what stands in the way."""
     chosen, choice = chosen_of(search), search.found.choice
-    currency = search.study.currency
     if chosen is not None and choice is not None:
         cost = float(chosen.outcome.costs.mean())
         today = search.found.today.cost if search.found.today else cost
         beside = f"{abs(today - cost):,.0f} {'less' if cost < today else 'more'} than today"
-        words = [f"The cheapest roster that holds costs {currency} {cost:,.0f} a week, {beside}."]
-        if not choice.is_sure:
-            words.append(f"Another may be as cheap: {chosen.outcome.count} replications could not tell them apart.")
-        return words
+        what = "values of the levers" if search.sizing.levers else "roster"
+        verb = "cost" if search.sizing.levers else "costs"
+        words = f"The cheapest {what} that holds {verb} {search.study.currency} {cost:,.0f} a week, {beside}."
+        return [words] if choice.is_sure else [words, _unsure_words(search.aims, choice)]
     if search.found.short is not None:
         return [short_words(search.found.short, search.grid)]
     if choice is not None:
-        counts = max(each.outcome.count for each in choice.candidates)
-        return [f"Some rosters seemed to hold, but none did in {counts} replications with fresh luck."]
-    return ["No roster within the limits holds. The nearest is the dearest that was tried: allow more people."]
+        return [f"Some seemed to hold, but none did with fresh luck. {_unsure_words(search.aims, choice)}"]
+    return ["Nothing within the limits holds. Allow more people, or loosen a target."]
+
+
+def _unsure_words(aims: Aims, choice: Choice) -> str:
+    """Return how many replications would be needed to tell what was not told."""
+    judged = [each for each in choice.candidates if not each.beaten]
+    count = max((each.outcome.count for each in judged), default=0)
+    needed = max((replications_needed(aims, each.outcome) for each in judged), default=count)
+    return f"{count} replications could not tell the cheapest ones apart, or from a limit; about {needed:,} would."
 
 
 def short_words(cover: Cover, grid: Grid) -> str:

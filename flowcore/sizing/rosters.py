@@ -4,16 +4,16 @@ from collections.abc import Generator, Sequence
 
 import numpy as np
 
-from flowcore.sizing.aims import Aims
-from flowcore.sizing.cover import Cover, Covering, Plan, days_with_work, rows_of
-from flowcore.sizing.experience import Experience
+from flowcore.sizing.aiming.aims import Aims
+from flowcore.sizing.aiming.judging import least_margin
+from flowcore.sizing.aiming.trials import AS_IT_IS, Outcome, Staffing, Trial
 from flowcore.sizing.grid import Floats
-from flowcore.sizing.judging import least_margin
-from flowcore.sizing.need import Need, Settled, Staffed, least_by_margin, least_by_theory, settle
-from flowcore.sizing.neighbours import Neighbour, Neighbourhood
-from flowcore.sizing.pools import Pool, pools_of
 from flowcore.sizing.search import Asking, Search, Tried
-from flowcore.sizing.trials import AS_IT_IS, Outcome, Staffing, Trial
+from flowcore.sizing.staffing.cover import Cover, Covering, Plan, days_with_work, rows_of
+from flowcore.sizing.staffing.experience import Experience
+from flowcore.sizing.staffing.need import Need, Settled, Staffed, least_by_margin, least_by_theory, settle
+from flowcore.sizing.staffing.neighbours import Neighbour, Neighbourhood
+from flowcore.sizing.staffing.pools import Pool, pools_of
 from flowcore.study import StudyDocument
 from flowcore.study.sizing import Sizing
 

@@ -9,13 +9,13 @@ from collections.abc import Generator
 from dataclasses import dataclass, field
 
 from flowcore.problems import StudyError, error_at
-from flowcore.sizing.aims import Aims
-from flowcore.sizing.choosing import Choice, choose
-from flowcore.sizing.cover import Cover, Plan, interval_of
+from flowcore.sizing.aiming.aims import Aims
+from flowcore.sizing.aiming.choosing import Choice, choose
+from flowcore.sizing.aiming.judging import least_margin
+from flowcore.sizing.aiming.trials import Outcome, Staffing, Trial
 from flowcore.sizing.grid import Floats
-from flowcore.sizing.judging import least_margin
-from flowcore.sizing.need import Need
-from flowcore.sizing.trials import Outcome, Staffing, Trial
+from flowcore.sizing.staffing.cover import Cover, Plan, interval_of
+from flowcore.sizing.staffing.need import Need
 from flowcore.study import StudyDocument
 from flowcore.study.sizing import Sizing
 

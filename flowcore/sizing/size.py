@@ -12,14 +12,14 @@ from flowcore.problems import StudyError
 from flowcore.results.catalogue import MEASURES
 from flowcore.results.run import Results
 from flowcore.simulate import never, require_sound, simulate
-from flowcore.sizing.aims import target_problems
-from flowcore.sizing.choosing import Standing
-from flowcore.sizing.judging import holds_in
+from flowcore.sizing.aiming.aims import target_problems
+from flowcore.sizing.aiming.choosing import Standing
+from flowcore.sizing.aiming.judging import holds_in
+from flowcore.sizing.aiming.trials import FRESH_LUCK, Outcome, Staffing, run_trial
 from flowcore.sizing.levers import LeverSearch
 from flowcore.sizing.proposals import Proposal, frontier_of, proposals_of, says
 from flowcore.sizing.rosters import RosterSearch
 from flowcore.sizing.search import Search, sizing_of
-from flowcore.sizing.trials import FRESH_LUCK, Outcome, Staffing, run_trial
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import WEEK
 
@@ -99,7 +99,15 @@ def document_of(search: Search, effort: Effort, threads: int = 1) -> dict[str, A
         "interval": search.grid.interval,
         "proposals": [_written(search, each, threads) for each in proposals],
         "frontier": [
-            {"cost_per_week": each.cost, "figure": each.figure, "today": each.is_today} for each in frontier_of(search)
+            {
+                "cost_per_week": each.cost,
+                "figure": each.figure,
+                "error": each.error,
+                "today": each.is_today,
+                "teams": _teams(each.tried.staffing),
+                "levers": dict(each.tried.staffing.levers),
+            }
+            for each in frontier_of(search)
         ],
         "says": says(search),
         "tried": effort.tried,

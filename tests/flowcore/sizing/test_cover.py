@@ -6,9 +6,9 @@ from math import ceil
 import numpy as np
 import pytest
 
-from flowcore.sizing.cover import Cover, Covering, hours_of_week, rows_of
 from flowcore.sizing.grid import Floats, Grid
-from flowcore.sizing.shifts import presence_of_rows, tours_of
+from flowcore.sizing.staffing.cover import Cover, Covering, hours_of_week, rows_of
+from flowcore.sizing.staffing.shifts import presence_of_rows, tours_of
 from flowcore.study import StudyDocument, read_study
 from flowcore.study.sizing import TeamLimits
 from tests.flowcore.builders import Part

@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 
 from flowcore.problems import StudyError
-from flowcore.sizing.allocation import allocation
+from flowcore.sizing.aiming.allocation import allocation
+from flowcore.sizing.aiming.trials import run_trial
 from flowcore.sizing.levers import LeverSearch
 from flowcore.sizing.size import size
-from flowcore.sizing.trials import run_trial
 from flowcore.study import StudyDocument, read_study
 from tests.flowcore.sizing.studies import busy_noon
 

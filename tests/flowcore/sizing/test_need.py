@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 
 from flowcore.simulate import simulate
-from flowcore.sizing.aims import Aims
-from flowcore.sizing.cover import interval_of
-from flowcore.sizing.need import Settled, Staffed, least_by_theory, settle
-from flowcore.sizing.pools import pools_of
-from flowcore.sizing.trials import run_trial
+from flowcore.sizing.aiming.aims import Aims
+from flowcore.sizing.aiming.trials import run_trial
+from flowcore.sizing.staffing.cover import interval_of
+from flowcore.sizing.staffing.need import Settled, Staffed, least_by_theory, settle
+from flowcore.sizing.staffing.pools import pools_of
 from flowcore.study import StudyDocument
 from flowcore.theory.lagging import Lagging
 from flowcore.theory.queues import abandon_mmcm, wait_beyond_mmc, wait_beyond_mmcm

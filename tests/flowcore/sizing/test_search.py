@@ -7,10 +7,10 @@ import pytest
 
 from flowcore.problems import StudyError
 from flowcore.simulate import simulate
+from flowcore.sizing.aiming.trials import Outcome, Trial, run_trial
 from flowcore.sizing.proposals import chosen_of, frontier_of
 from flowcore.sizing.rosters import RosterSearch
 from flowcore.sizing.size import Effort, document_of, search_through, size
-from flowcore.sizing.trials import Outcome, Trial, run_trial
 from flowcore.study import StudyDocument
 from flowcore.theory.queues import wait_beyond_mmc
 from tests.flowcore.sizing.studies import WITHIN_A_MINUTE, always_open, busy_noon

@@ -2891,7 +2891,7 @@ export interface components {
          * Sizing
          * @description A question to right-sizing: which targets should hold, and which teams or levers may change for it.
          *
-         *     Without targets of its own it takes those of the study.
+         *     Without targets of its own it takes those of the study, and without a seed that of its runs.
          */
         Sizing: {
             /** Id */
@@ -2913,11 +2913,8 @@ export interface components {
              * @default []
              */
             targets?: components["schemas"]["Target"][];
-            /**
-             * Seed
-             * @default 1
-             */
-            seed?: number;
+            /** Seed */
+            seed?: number | null;
         };
         /**
          * Skill

@@ -17,10 +17,10 @@ from enum import StrEnum
 import numpy as np
 from scipy.special import stdtrit
 
-from flowcore.sizing.aims import Aims
+from flowcore.sizing.aiming.aims import Aims
+from flowcore.sizing.aiming.judging import margins_of
+from flowcore.sizing.aiming.trials import Outcome, Staffing, Trial
 from flowcore.sizing.grid import Floats
-from flowcore.sizing.judging import margins_of
-from flowcore.sizing.trials import Outcome, Staffing, Trial
 
 FIRST = 20
 """Replications after which decisions begin."""

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from flowcore.sizing.neighbours import Neighbour
+from flowcore.sizing.staffing.neighbours import Neighbour
 
 LAST = 60
 """So many of the last trials are learnt from."""

@@ -15,7 +15,7 @@ from scipy.optimize import Bounds, LinearConstraint, OptimizeResult, milp
 from scipy.sparse import coo_array, csr_array
 
 from flowcore.sizing.grid import Floats, Grid, Whole
-from flowcore.sizing.shifts import Hours, Shift, Tour, Window, presence_of_rows, tours_of
+from flowcore.sizing.staffing.shifts import Hours, Shift, Tour, Window, presence_of_rows, tours_of
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import DAY, HOUR
 from flowcore.study.rosters import RosterRow

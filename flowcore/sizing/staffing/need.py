@@ -5,11 +5,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from flowcore.sizing.aims import Aim, Aims
+from flowcore.sizing.aiming.aims import Aim, Aims
+from flowcore.sizing.aiming.trials import Outcome, Staffing, Trial
 from flowcore.sizing.grid import Floats, Grid
-from flowcore.sizing.pools import Pool
-from flowcore.sizing.shifts import Shift
-from flowcore.sizing.trials import Outcome, Staffing, Trial
+from flowcore.sizing.staffing.pools import Pool
+from flowcore.sizing.staffing.shifts import Shift
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.distributions import mean_of
 from flowcore.study.durations import DAY

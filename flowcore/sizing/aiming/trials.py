@@ -12,7 +12,7 @@ from flowcore.kernel.records.world import World
 from flowcore.results.arrays import plain
 from flowcore.results.surveys import minute_of_week
 from flowcore.simulate import Replicator
-from flowcore.sizing.aims import Aims
+from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.grid import Floats
 from flowcore.study import StudyDocument
 from flowcore.study.rosters import RosterRow

@@ -11,10 +11,10 @@ from itertools import product
 import numpy as np
 from scipy.special import gammaln, logsumexp
 
-from flowcore.sizing.cover import Allowed, Coverage, Covering, Person, Plan
 from flowcore.sizing.grid import Floats
-from flowcore.sizing.pools import Pool
-from flowcore.sizing.shifts import Hours, Shift
+from flowcore.sizing.staffing.cover import Allowed, Coverage, Covering, Person, Plan
+from flowcore.sizing.staffing.pools import Pool
+from flowcore.sizing.staffing.shifts import Hours, Shift
 
 MOST_PAIRS = 60
 """So many of the best single changes are tried together with another."""

@@ -1,0 +1,1 @@
+"""Who is needed when, the rosters that cover that, and the rosters next to one."""
