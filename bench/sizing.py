@@ -23,9 +23,9 @@ from flowcore.sizing.aiming.trials import Outcome, Staffing, Trial, run_trial
 from flowcore.sizing.proposals import chosen_of
 from flowcore.sizing.rosters import RosterSearch
 from flowcore.sizing.search import Tried
-from flowcore.sizing.staffing.cover import Person, Plan
 from flowcore.sizing.staffing.need import least_by_theory
 from flowcore.sizing.staffing.neighbours import Change, Neighbourhood, changed_by
+from flowcore.sizing.staffing.plans import Person, Plan
 from flowcore.study import StudyDocument, read_study
 
 DEMO = Path(__file__).parent.parent / "demo"

@@ -6,6 +6,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from flowcore.study import StudyDocument, minutes
 from flowcore.study.calendars import DAYS
 from flowcore.study.durations import DAY, WEEK
 
@@ -53,3 +54,14 @@ def clock(minute: float) -> str:
     """Return a minute of the day as a time of day, that of the next day where it is beyond midnight."""
     hours, rest = divmod(round(minute) % round(DAY), 60)
     return f"{hours:02}:{rest:02}"
+
+
+def days_with_work(load: Floats, grid: Grid) -> list[int]:
+    """Return the days of the week, from 0 for Monday, on which something is to be done."""
+    by_day = load.reshape(7, grid.a_day).sum(axis=1)
+    return [day for day in range(7) if by_day[day] > 0.01 * by_day.max()] if by_day.max() > 0 else []
+
+
+def interval_of(study: StudyDocument) -> Grid:
+    """Return the grid of a study: the intervals in which it is told."""
+    return Grid(minutes(study.run.interval))

@@ -13,9 +13,10 @@ from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.choosing import Choice, choose
 from flowcore.sizing.aiming.judging import least_margin
 from flowcore.sizing.aiming.trials import Outcome, Staffing, Trial
-from flowcore.sizing.grid import Floats
-from flowcore.sizing.staffing.cover import Cover, Plan, interval_of
+from flowcore.sizing.grid import Floats, interval_of
+from flowcore.sizing.staffing.cover import Cover
 from flowcore.sizing.staffing.need import Need
+from flowcore.sizing.staffing.plans import Plan
 from flowcore.study import StudyDocument
 from flowcore.study.sizing import Sizing
 
@@ -54,7 +55,6 @@ class Found:
     tried: dict[str, Tried] = field(default_factory=dict)
     choice: Choice | None = None
     short: Cover | None = None
-    steps: list[Tried] = field(default_factory=list)
 
 
 class Search(ABC):

@@ -27,9 +27,15 @@ class Margins:
     cells: Whole
 
     @property
+    def cautious(self) -> Floats:
+        """The margin of each cell less some of its error."""
+        less: Floats = self.mean - CAUTION * self.error
+        return less
+
+    @property
     def least(self) -> float:
         """The cautious margin of the worst cell."""
-        return float((self.mean - CAUTION * self.error).min(initial=np.inf))
+        return float(self.cautious.min(initial=np.inf))
 
 
 def margins_of(aims: Aims, outcome: Outcome) -> list[Margins]:

@@ -45,11 +45,15 @@ class Experience:
         known = {id(each) for each in [*to_learn, *first]}
         return _varied([*to_learn, *first, *(each for each in by_harm if id(each) not in known)])
 
+    def slope(self, team: str) -> float:
+        """Return by how much worse the targets are kept for the harm guessed in a team."""
+        return max(0.0, _middle(self._of_margin.get(team, self._all(self._of_margin))))
+
     def _guess(self, neighbour: Neighbour) -> tuple[float, float]:
         """Return by how much worse a neighbour may keep its targets, and what it may save."""
         lost, saves = 0.0, neighbour.saves
         for team, harm in neighbour.harms.items():
-            lost += harm * max(0.0, _middle(self._of_margin.get(team, self._all(self._of_margin))))
+            lost += harm * self.slope(team)
             saves -= harm * max(0.0, _middle(self._of_cost.get(team, self._all(self._of_cost))))
         return lost, saves
 

@@ -12,7 +12,9 @@ import numpy as np
 from scipy.special import gammaln, logsumexp
 
 from flowcore.sizing.grid import Floats
-from flowcore.sizing.staffing.cover import Allowed, Coverage, Covering, Person, Plan
+from flowcore.sizing.staffing.allowed import Allowed
+from flowcore.sizing.staffing.cover import Coverage, Covering
+from flowcore.sizing.staffing.plans import Person, Plan
 from flowcore.sizing.staffing.pools import Pool
 from flowcore.sizing.staffing.shifts import Hours, Shift
 

@@ -6,7 +6,7 @@ import pytest
 from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.choosing import MOST, Choice, Standing, choose
 from flowcore.sizing.aiming.trials import Outcome, Staffing, Trial
-from flowcore.sizing.staffing.cover import interval_of
+from flowcore.sizing.grid import interval_of
 from tests.flowcore.sizing.studies import busy_noon
 
 STUDY = busy_noon()

@@ -6,7 +6,7 @@ import pytest
 from flowcore.simulate import simulate
 from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.trials import run_trial
-from flowcore.sizing.staffing.cover import interval_of
+from flowcore.sizing.grid import interval_of
 from flowcore.sizing.staffing.need import Settled, Staffed, least_by_theory, settle
 from flowcore.sizing.staffing.pools import pools_of
 from flowcore.study import StudyDocument
