@@ -57,9 +57,9 @@ def clock(minute: float) -> str:
 
 
 def days_with_work(load: Floats, grid: Grid) -> list[int]:
-    """Return the days of the week, from 0 for Monday, on which something is to be done."""
+    """Return the days of the week, from 0 for Monday, on which something is to be done; all where nothing is."""
     by_day = load.reshape(7, grid.a_day).sum(axis=1)
-    return [day for day in range(7) if by_day[day] > 0.01 * by_day.max()] if by_day.max() > 0 else []
+    return [day for day in range(7) if by_day[day] > 0.01 * by_day.max()] or list(range(7))
 
 
 def interval_of(study: StudyDocument) -> Grid:

@@ -45,7 +45,7 @@ class LeverSearch(Search):
     def run(self) -> Asking:
         """Ask for trials until the cheapest combination that holds is chosen; what was found is in `found`."""
         [outcome] = yield [Trial(AS_IT_IS, tuple(range(FIRST)))]
-        self.found.today = Tried(None, AS_IT_IS, outcome)
+        self.found.today = None if outcome.stands_still else Tried(None, AS_IT_IS, outcome)
         outcomes = yield [Trial(each, tuple(range(FIRST))) for each in self._combinations]
         for staffing, first in zip(self._combinations, outcomes, strict=True):
             self.found.tried[staffing.key] = Tried(None, staffing, first)

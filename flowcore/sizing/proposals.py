@@ -1,5 +1,6 @@
 """What a search proposes, and what it says in words."""
 
+import math
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -38,7 +39,8 @@ def proposals_of(search: Search) -> list[Proposal]:
         found.append(_of_search(search, "As it is today", search.found.today))
     chosen = chosen_of(search)
     if chosen is None:
-        nearest = max(search.tried(), key=lambda each: least_margin(search.aims, each.outcome), default=None)
+        able = [each for each in search.tried() if not each.outcome.stands_still]
+        nearest = max(able, key=lambda each: least_margin(search.aims, each.outcome), default=None)
         return found if nearest is None else [*found, _of_search(search, "Nearest to holding", nearest)]
     cheapest = replace(search.found.tried[chosen.staffing.key], outcome=chosen.outcome)
     found.append(_proposal(search, "Cheapest that holds", cheapest, chosen.standing))
@@ -90,10 +92,10 @@ class Point:
 
 def frontier_of(search: Search) -> list[Point]:
     """Return what was tried that nothing else beats in both cost and the first target's figure, and today's."""
-    tried = [*search.tried(), *([search.found.today] if search.found.today else [])]
-    if not search.aims.aims:
-        return []
-    figures = [figure_of_first(search.aims, each.outcome) for each in tried]
+    every = [*search.tried(), *([search.found.today] if search.found.today else [])]
+    known = [(each, figure_of_first(search.aims, each.outcome)) for each in every if not each.outcome.stands_still]
+    tried = [each for each, (figure, _) in known if math.isfinite(figure)]
+    figures = [told for _, told in known if math.isfinite(told[0])]
     points = [(each.cost, figure) for each, (figure, _) in zip(tried, figures, strict=True)]
     kept = efficient(points, (-1, search.aims.aims[0].sign))
     places = [*kept, *(n for n, each in enumerate(tried) if each.staffing == AS_IT_IS and n not in kept)]

@@ -89,7 +89,7 @@ class RosterSearch(Search):
 
     def _look_at_today(self) -> Asking:
         [outcome] = yield [Trial(AS_IT_IS, self._numbers)]
-        self.found.today = Tried(None, AS_IT_IS, outcome)
+        self.found.today = None if outcome.stands_still else Tried(None, AS_IT_IS, outcome)
 
     def try_plans(self, plans: Sequence[Plan]) -> Generator[list[Trial], list[Outcome], list[Tried]]:
         """Try plans, of which those that are known are not run again."""

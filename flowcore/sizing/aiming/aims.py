@@ -227,6 +227,11 @@ class Aims:
         parts, wholes = (np.concatenate([each[n] for each in found] or [np.zeros(0)]) for n in (0, 1))
         return float(told[0]) * DAYS_A_WEEK, np.stack([parts, wholes])
 
+    @property
+    def cells(self) -> int:
+        """How many cells all aims have."""
+        return sum(aim.cells for aim in self.aims)
+
     def split(self, cells: Floats) -> Iterator[tuple[Aim, Floats]]:
         """Yield each aim with its part of the last axis of `cells`."""
         begin = 0

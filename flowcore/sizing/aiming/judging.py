@@ -11,6 +11,8 @@ from flowcore.sizing.aiming.trials import Outcome
 from flowcore.sizing.grid import Floats, Whole
 
 TINY = 1e-9
+UNKNOWN = 10.0
+"""By so much a target is missed, in parts of its limit, of which nothing is known."""
 MOST_NEEDED = 1e6
 CAUTION = 1.0
 """So many standard errors a figure must be on the right side while rosters are looked for: they are chosen by the same
@@ -41,6 +43,8 @@ class Margins:
 def margins_of(aims: Aims, outcome: Outcome) -> list[Margins]:
     """Return how far each aim is kept: ratios of sums over the replications, with the error of these.
 
+    A figure of the run that no replication has is not kept, nor is anything where the service stands still.
+
     Source of the error: Cochran, Sampling Techniques (1977), section 2.11, the ratio estimator.
     """
     found = []
@@ -49,6 +53,9 @@ def margins_of(aims: Aims, outcome: Outcome) -> list[Margins]:
         mean_whole = whole.mean(axis=0)
         enough = mean_whole >= SOME_CASES if aim.cells > 1 else mean_whole > 0
         places = np.flatnonzero(enough)
+        if outcome.stands_still or (aim.cells == 1 and not len(places)):
+            found.append(Margins(aim, np.array([-UNKNOWN]), np.array([0.0]), np.array([0])))
+            continue
         margins = aim.margins(part[:, places], whole[:, places]) / mean_whole[places]
         error = margins.std(axis=0, ddof=1) / np.sqrt(len(margins)) if len(margins) > 1 else np.zeros(len(places))
         found.append(Margins(aim, margins.mean(axis=0), error, places))

@@ -9,9 +9,10 @@ from typing import Any
 import numpy as np
 
 from flowcore.kernel.records.world import World
+from flowcore.problems import StudyError
 from flowcore.results.arrays import plain
 from flowcore.results.surveys import minute_of_week
-from flowcore.simulate import Replicator
+from flowcore.simulate import Replicator, require_sound
 from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.grid import Floats
 from flowcore.study import StudyDocument
@@ -96,12 +97,13 @@ class Outcome:
 
     `costs` of a week, shape (replications,); `cells` are part and whole of every aim, shape (replications, 2, cells).
     Where the trial `looks`, `waited` are the minutes that those waited who came to a step in an interval of the week,
-    over all replications, shape (steps, intervals).
+    over all replications, shape (steps, intervals). With a staffing that `stands_still` a replication could not go on.
     """
 
     costs: Floats
     cells: Floats
     waited: Floats | None = None
+    stands_still: bool = False
 
     @property
     def count(self) -> int:
@@ -110,16 +112,29 @@ class Outcome:
 
     def first(self, count: int) -> "Outcome":
         """Return what the first so many replications say."""
-        return Outcome(self.costs[:count], self.cells[:count])
+        return Outcome(self.costs[:count], self.cells[:count], stands_still=self.stands_still)
 
     def with_more(self, other: "Outcome") -> "Outcome":
         """Return both together."""
-        return Outcome(np.concatenate([self.costs, other.costs]), np.concatenate([self.cells, other.cells]))
+        costs, cells = (np.concatenate(both) for both in ((self.costs, other.costs), (self.cells, other.cells)))
+        return Outcome(costs, cells, stands_still=self.stands_still or other.stands_still)
 
 
 def run_trial(study: StudyDocument, aims: Aims, trial: Trial) -> Outcome:
-    """Run a trial; raises StudyError where a replication cannot go on."""
+    """Run a trial; one with which a replication cannot go on is known not to keep any target."""
+    try:
+        return _run(study, aims, trial)
+    except StudyError:
+        asked = aims.by_interval if trial.looks else aims
+        many = len(trial.numbers)
+        waited = np.zeros((len(study.steps), aims.grid.count)) if trial.looks else None
+        return Outcome(np.zeros(many), np.zeros((many, 2, asked.cells)), waited, stands_still=True)
+
+
+def _run(study: StudyDocument, aims: Aims, trial: Trial) -> Outcome:
     changed = trial.staffing.of(study)
+    if not all(trial.staffing.rosters.values()) or 0 in trial.staffing.sizes.values():
+        require_sound(changed)
     seed = study.run.seed + FRESH_LUCK if trial.fresh else study.run.seed
     run = changed.run.model_copy(update={"seed": seed % 2**63})
     replicator = Replicator(changed.model_copy(update={"run": run}))

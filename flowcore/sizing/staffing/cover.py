@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from flowcore.problems import StudyError, error_at
 from flowcore.sizing.grid import Floats, Grid
 from flowcore.sizing.staffing.allowed import Allowed
 from flowcore.sizing.staffing.plans import Person, Plan
@@ -104,22 +105,23 @@ class Covering:
         -------
         Cover
             Where nothing covers the need, a plan that lacks least.
+
+        Raises
+        ------
+        StudyError
+            Where the limits leave no plan at all, or none is found in time.
         """
         asked = {teams: np.maximum(0.0, members - self._others_in(teams)) for teams, members in need.items()}
-        found = (
-            Programme(self.teams, asked, lacking=False).solve() or Programme(self.teams, asked, lacking=True).solve()
-        )
+        ways = (Programme(self.teams, asked, lacking).solve() for lacking in (False, True))
+        found = next((each for each in ways if each is not None), None)
         if found is None:
-            return self._nobody()
+            what = "The limits contradict one another: no roster has as many people as there must be."
+            raise StudyError([error_at("sizing", what, "Ask for fewer people, or allow more shifts or days.")])
         short = {
             pool: np.bincount([*places], [*places.values()], self.grid.count).astype(np.float64)
             for pool, places in found.short.items()
         }
         return Cover(found.plan, self.cost(found.plan), found.gap, short)
-
-    def _nobody(self) -> Cover:
-        plan = Plan({each.team.id: () for each in self.teams if each.has_shifts}, {})
-        return Cover(plan, 0.0, 0.0)
 
     def _others_in(self, teams: Sequence[str]) -> Floats:
         """Return who of some teams is there without being changed: other teams, and fixed rows."""

@@ -14,6 +14,7 @@ import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, OptimizeResult, milp
 from scipy.sparse import coo_array, csr_array
 
+from flowcore.problems import StudyError, error_at
 from flowcore.sizing.grid import Floats, Whole
 from flowcore.sizing.staffing.allowed import A_LITTLE, ALMOST, Allowed
 from flowcore.sizing.staffing.plans import Person, Plan
@@ -23,6 +24,8 @@ NEAR_ENOUGH = 5e-3
 """A cover may cost so large a share more than the least that could be."""
 MOST_SECONDS = 60.0
 """So long a cover is looked for."""
+OUT_OF_TIME = 1
+"""What the solver says when its time is over."""
 FEW_TOURS = 150
 """Of more tours than these some members are settled first, and the best is looked for with the rest."""
 LEFT_OPEN = 3.0
@@ -172,13 +175,17 @@ class Programme:
         """Return the best with at least so much of everything, of which all is in whole numbers but what is lacking."""
         whole = np.full(len(lowest), int(in_whole))
         whole[[short for _, _, short in self._short]] = 0
-        return milp(
+        found = milp(
             np.array(self._costs),
             integrality=whole,
             bounds=Bounds(lowest, np.array(self._highest)),
             constraints=LinearConstraint(self._table, np.array(self._least), np.array(self._most)),
             options={"mip_rel_gap": NEAR_ENOUGH, "time_limit": MOST_SECONDS},
         )
+        if found.x is None and found.status == OUT_OF_TIME:
+            what = f"No roster was found in {MOST_SECONDS:.0f} seconds: there are too many ways of working a week."
+            raise StudyError([error_at("sizing", what, "Let shifts start at fewer times, or have fewer lengths.")])
+        return found
 
     @cached_property
     def _table(self) -> csr_array:

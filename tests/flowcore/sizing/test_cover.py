@@ -6,6 +6,7 @@ from math import ceil
 import numpy as np
 import pytest
 
+from flowcore.problems import StudyError
 from flowcore.sizing.grid import Floats, Grid
 from flowcore.sizing.staffing.cover import Cover, Covering
 from flowcore.sizing.staffing.plans import rows_of
@@ -148,3 +149,11 @@ def test_who_works_late_does_not_begin_early_on_the_next_day() -> None:
     tired = tours_of(limits_of(days=2, rest="8 h", shifts=shifts), [0, 1])
     assert {tuple(hours.begin for hours in tour.hours) for tour in rested} == {(840.0, 840.0)}
     assert {tuple(hours.begin for hours in tour.hours) for tour in tired} == {(840.0, 360.0), (840.0, 840.0)}
+
+
+def test_limits_that_contradict_one_another_are_an_error() -> None:
+    """Seven days a week and at most two in a row leave nobody but the one who works on mornings, and three must be."""
+    mornings = {"name": "Mornings", "people": 1, "days": 1, "shifts": [{"lengths": ["4 h"], "starts": ["08:00"]}]}
+    limits = limits_of(people={"low": 3, "high": 8}, days=7, in_a_row=2, shifts=[WHOLE_DAYS], kinds=[mornings])
+    with pytest.raises(StudyError, match="contradict one another"):
+        cover(limits, by_day(1, 1, 1, 1, 1, 1, 1))
