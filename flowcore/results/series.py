@@ -27,7 +27,7 @@ def series_of(study: StudyDocument, world: World, waits: Waits, until: float) ->
     warm-up is in the waits, `waits` of which are by interval. Intervals that the run did not reach have no values.
     """
     interval = minutes(study.run.interval)
-    lengths = _lengths(study, world, interval, until)
+    lengths = row_lengths(study, world, interval, until)
     series: Series = {}
     for step, line in zip(study.steps, series_of_lines(world).T, strict=True):
         if step.kind not in INSTANT:
@@ -72,7 +72,7 @@ def by_week(study: StudyDocument, values: NDArray[np.float64]) -> NDArray[np.flo
     return means
 
 
-def _lengths(study: StudyDocument, world: World, interval: float, until: float) -> NDArray[np.float64]:
+def row_lengths(study: StudyDocument, world: World, interval: float, until: float) -> NDArray[np.float64]:
     """Return how many minutes of the run each row of the series collected."""
     offset = first_offset(study, interval)
     edges = np.arange(0, until + offset + interval, interval) - offset

@@ -18,6 +18,7 @@ from flowcore.kernel.summary.views import series_of_lines, series_of_states
 from flowcore.problems import Problem, error_at
 from flowcore.results.arrays import plain
 from flowcore.results.catalogue import Address, Unit, titled
+from flowcore.results.series import row_lengths
 from flowcore.results.statistics import PERCENTILE_NAMES
 from flowcore.results.surveys import minute_of_week
 from flowcore.results.wanted import Wanted
@@ -203,14 +204,17 @@ class Aims:
         return tell
 
     def _of_series(self, world: World, sums: Floats, wholes: Floats | None, by: str) -> Sums:
-        """Return minutes by interval of the run as those by cell; the whole is all of the time where none is given."""
-        interval = minutes(self.study.run.interval)
-        begins = minute_of_week(self.study) // interval * interval
-        places, cells = self._places(
-            np.arange(len(sums), dtype=np.float64) * interval + begins - minute_of_week(self.study), by
-        )
-        of = np.full(len(sums), interval) if wholes is None else wholes
-        return _sums(places, sums, cells), _sums(places, of, cells)
+        """Return minutes by interval of the run, after the warm-up, as those by cell.
+
+        The whole is all of the time where none is given.
+        """
+        interval, starts = minutes(self.study.run.interval), minute_of_week(self.study)
+        begins = np.arange(len(sums), dtype=np.float64) * interval - starts % interval
+        places, cells = self._places(begins, by)
+        lengths = row_lengths(self.study, world, interval, float(world.clock[0].now))
+        counted = (begins >= minutes(self.study.run.warm_up) - 1e-9) | bool(world.plan.run[0].by_week)
+        of = (lengths if wholes is None else wholes) * counted
+        return _sums(places, sums * counted, cells), _sums(places, of, cells)
 
     def tell(self, replicator: Replicator, wanted: Wanted, world: World) -> tuple[float, Floats]:
         """Return the cost of a week, and part and whole of every cell of every aim, shape (2, cells)."""

@@ -124,3 +124,14 @@ def test_a_target_that_cannot_be_aimed_at_is_named(target: Part, words: str) -> 
     [problem] = target_problems(study, [Target.model_validate(target)], "targets")
     assert problem.where == "targets/0"
     assert words in problem.what
+
+
+def test_the_warm_up_is_left_out_of_the_line_of_an_interval() -> None:
+    study = busy_noon()
+    warmed = study.model_copy(update={"run": study.run.model_copy(update={"length": "3 wk", "warm_up": "1 wk"})})
+    target = {"figure": "step/desk/line/mean", "at_most": 3, "by": "day"}
+    aims = aims_of(warmed, target)
+    outcome = run_trial(warmed, aims, Trial(AS_IT_IS, NUMBERS))
+    assert outcome.cells[:, 1, 0] == pytest.approx(np.full(len(NUMBERS), 2 * 24 * 60))
+    mean = simulate(warmed).figure("step/desk/line/mean").mean
+    assert outcome.cells[:, 0].sum() / outcome.cells[:, 1].sum() == pytest.approx(mean)
