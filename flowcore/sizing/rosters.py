@@ -22,7 +22,7 @@ from flowcore.study.sizing import Sizing
 REPLICATIONS = 10
 """So many replications, all with the same luck, judge a staffing while one is looked for."""
 FEW = 4
-"""So many are enough to settle a need, and to see about where it holds."""
+"""So many are enough to see about where a need holds, and which neighbours seem good."""
 MARGINS = tuple((np.arange(-2, 13) / 4).tolist())
 """Roots of the offered load that are tried on top of it."""
 HIGHER = 5
@@ -108,7 +108,7 @@ class RosterSearch(Search):
         self.found.need = self.found.by_theory
         if by_interval.aims:
             settled: Settled = yield from settle(
-                self.study, self.pools, by_interval, self.staffed, self.found.by_theory, self._numbers[:FEW]
+                self.study, self.pools, by_interval, self.staffed, self.found.by_theory, self._numbers
             )
             self.found.need, self.found.need_holds = settled.need, settled.holds
 

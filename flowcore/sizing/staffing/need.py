@@ -7,7 +7,7 @@ import numpy as np
 
 from flowcore.sizing.aiming.aims import Aim, Aims
 from flowcore.sizing.aiming.trials import Outcome, Staffing, Trial
-from flowcore.sizing.grid import Floats, Grid
+from flowcore.sizing.grid import Floats, Grid, Whole
 from flowcore.sizing.staffing.pools import Pool
 from flowcore.sizing.staffing.shifts import Shift
 from flowcore.study import StudyDocument, minutes
@@ -22,6 +22,8 @@ Need = dict[tuple[str, ...], Floats]
 ANYBODY = 0.01
 """Work of so many cases in an interval of the week on takes one member at least."""
 MOST_MEMBERS = 2_000
+STAY = 120.0
+"""So many minutes who is there last stays at most in a trial of a need, where a team stays to finish what is left."""
 ROUNDS = 6
 """So often the need is raised where its target is missed, and then lowered where it is far exceeded."""
 AMPLE = 0.35
@@ -166,14 +168,21 @@ class Staffed:
         """Return the staffing that has the members needed."""
         members = self.members(need)
         by_id = {team.id: team for team in self._study.teams}
-        rosters = {team: self._rows(there) for team, there in members.items() if by_id[team].kind == "people"}
+        rosters = {
+            team: self._rows(there, STAY if by_id[team].closing.stay != "leave" else 0.0)
+            for team, there in members.items()
+            if by_id[team].kind == "people"
+        }
         sizes = {team: int(there.max()) for team, there in members.items() if by_id[team].kind != "people"}
         return Staffing(rosters, sizes, {}, leaves_on_time=True)
 
-    def _rows(self, members: Floats) -> list[RosterRow]:
-        """Return rows with the first member there whenever one is needed, the second whenever two are, and so on."""
+    def _rows(self, members: Floats, stay: float) -> list[RosterRow]:
+        """Return rows with the first member there whenever one is needed, the second whenever two are, and so on.
+
+        Who is there last on a day stays so many minutes longer.
+        """
         counts: dict[tuple[float, float], list[int]] = {}
-        by_day = members.reshape(7, -1).astype(np.int64)
+        by_day = _with_the_last_staying(members.reshape(7, -1).astype(np.int64), round(stay / self._grid.interval))
         for day in range(7):
             for level in range(1, int(by_day[day].max()) + 1):
                 for first, last in _stretches(by_day[day] >= level):
@@ -185,6 +194,16 @@ class Staffed:
                 days = [day for day in range(7) if of_days[day] >= level]
                 rows.append(Shift(begin, min(end - begin, DAY)).row(days, 1))
         return rows
+
+
+def _with_the_last_staying(members: Whole, intervals: int) -> Whole:
+    """Return the members of each day, shape (7, intervals), with those there last for so many intervals more."""
+    found = members.copy()
+    for day in found:
+        there = np.flatnonzero(day)
+        if len(there):
+            day[there[-1] : there[-1] + intervals + 1] = day[there[-1]]
+    return found
 
 
 def _stretches(there: np.ndarray) -> list[tuple[int, int]]:
@@ -203,7 +222,7 @@ def settle(
     """
     need = {teams: members.copy() for teams, members in first.items()}
     mine = [pool for pool in pools if set(pool.teams) & set(staffed.teams)]
-    least = {pool.teams: np.where(pool.arrivals > ANYBODY, 1.0, 0.0) for pool in mine}
+    least = {pool.teams: _lowest(pool, need[pool.teams]) for pool in mine}
     holds = False
     for number in range(2 * ROUNDS):
         [outcome] = yield [Trial(staffed.staffing(need), numbers, looks=True)]
@@ -225,6 +244,12 @@ def settle(
     return Settled(need, holds)
 
 
+def _lowest(pool: Pool, first: Floats) -> Floats:
+    """Return what a need is not lowered below: enough for the load of each interval by itself, or what theory says."""
+    found: Floats = np.where(pool.arrivals > ANYBODY, np.minimum(first, np.floor(pool.load) + 1), 0.0)
+    return found
+
+
 def _turn(number: int, grid: Grid) -> np.ndarray:
     """Return which intervals may be lowered this time: every other one, so that neighbours do not fall together."""
     found: np.ndarray = (np.arange(grid.count) + number) % 2 == 0
@@ -244,9 +269,9 @@ def _blame(
 
 
 def _missed(aims: Aims, outcome: Outcome) -> tuple[np.ndarray, np.ndarray]:
-    """Return in which intervals a target is missed, and in which all are far exceeded."""
-    missed = np.zeros(aims.grid.count, bool)
-    ample = np.ones(aims.grid.count, bool)
+    """Return in which intervals a target is missed, and in which all are far exceeded; all where nothing goes on."""
+    missed = np.full(aims.grid.count, outcome.stands_still)
+    ample = ~missed
     for aim, cells in aims.split(outcome.cells):
         if aim.cells != aims.grid.count:
             continue

@@ -92,3 +92,23 @@ def test_offered_load_of_a_loop_is_all_its_visits() -> None:
     lagging = Lagging(StudyDocument.model_validate(document), 60.0)
     assert lagging.arrivals(0) == pytest.approx(np.full(168, 30 / 0.75))
     assert lagging.in_work(0) == pytest.approx(np.full(168, 3 / 0.75))
+
+
+def test_work_left_at_the_end_of_a_day_does_not_raise_the_need_of_those_who_stay_for_it() -> None:
+    document = busy_noon().model_dump(mode="json")
+    document["teams"][0]["closing"] = {"stay": "empty"}
+    document["targets"] = [{"figure": "step/desk/wait/p90", "at_most": "10 min"}]
+    _, simulated = settled_for(StudyDocument.model_validate(document))
+    monday = simulated.need["clerks",].reshape(7, 48)[0]
+    assert monday[31] <= monday[16:31].max()
+    assert simulated.holds
+
+
+def test_a_need_is_not_lowered_below_the_load_of_its_interval() -> None:
+    document = busy_noon().model_dump(mode="json")
+    document["targets"] = [{"figure": "step/desk/wait/p90", "at_most": "60 min"}]
+    study = StudyDocument.model_validate(document)
+    _, simulated = settled_for(study)
+    [pool] = pools_of(study, interval_of(study))
+    busy = pool.arrivals > 1
+    assert (simulated.need["clerks",][busy] > pool.load[busy]).all()
