@@ -143,26 +143,30 @@ def _by_interval(aims: Aims, outcome: Outcome) -> Standing:
 
 
 def _beaten(outcomes: Sequence[Outcome], standings: Sequence[Standing], errors: _Errors) -> list[bool]:
-    """Return which candidates cost more than one that holds."""
+    """Return which candidates cost more than one that holds; of two that cost the same the later one does."""
+    holding = [n for n, standing in enumerate(standings) if standing is Standing.HOLDS]
     return [
         any(
-            standings[other] is Standing.HOLDS and _is_cheaper(outcomes[other].costs, outcome.costs, errors.of_cost)
-            for other in range(len(outcomes))
+            _costs_more(outcome.costs, outcomes[other].costs, errors.of_cost, is_later=n > other)
+            for other in holding
             if other != n
         )
         for n, outcome in enumerate(outcomes)
     ]
 
 
-def _is_cheaper(one: Floats, other: Floats, error: float) -> bool:
-    """Say whether one costs less than the other, by the replications that both have; see Kim and Nelson."""
+def _costs_more(one: Floats, other: Floats, error: float, is_later: bool) -> bool:
+    """Say whether one costs more than the other, by the replications that both have; see Kim and Nelson.
+
+    Once a difference that matters would have shown, the one that seems to cost more does, or the later one.
+    """
     both = min(len(one), len(other))
-    differences = other[:both] - one[:both]
-    indifferent = A_LITTLE_CHEAPER * max(float(abs(one[:both].mean())), 1e-9)
+    differences = one[:both] - other[:both]
+    matters = A_LITTLE_CHEAPER * max(float(abs(other[:both].mean())), 1e-9)
     spread: float = differences[:FIRST].var(ddof=1)
-    eta = _eta(error)
-    width = max(0.0, 2 * eta * (FIRST - 1) * spread / (2 * indifferent) - indifferent * both / 2)
-    return float(differences.sum()) > max(width, indifferent)
+    width = max(0.0, _eta(error) * (FIRST - 1) * spread / matters - matters * both / 2)
+    total = float(differences.sum())
+    return total > width or (width == 0 and total == 0 and is_later)
 
 
 def _in_the_running(standings: Sequence[Standing], beaten: Sequence[bool], outcomes: Sequence[Outcome]) -> list[int]:

@@ -15,7 +15,7 @@ REPETITIONS = 200
 SPREAD = 0.02
 
 
-def chosen(shares: list[float], costs: list[float], seed: int) -> Choice:
+def chosen(shares: list[float], costs: list[float], seed: int, apart: float = 1.0) -> Choice:
     """Choose among staffings whose share within the target's time, and cost, are random with these means."""
     random = np.random.default_rng(seed)
     common = random.normal(size=(MOST, 2))
@@ -25,7 +25,7 @@ def chosen(shares: list[float], costs: list[float], seed: int) -> Choice:
     def outcome(trial: Trial) -> Outcome:
         n, rows = trial.staffing.sizes["clerks"], list(trial.numbers)
         parts = shares[n] + SPREAD * (0.8 * common[rows, 0] + 0.6 * own[rows, 0, n])
-        cost = costs[n] + 2 * common[rows, 1] + own[rows, 1, n]
+        cost = costs[n] + 2 * common[rows, 1] + apart * own[rows, 1, n]
         return Outcome(cost, np.stack([parts, np.ones(len(rows))], axis=1)[:, :, None])
 
     asking = choose(AIMS, staffings)
@@ -65,3 +65,10 @@ def test_what_is_far_from_its_limit_takes_few_replications(seed: int) -> None:
     found = chosen([0.9], [100.0], seed)
     assert found.chosen == 0
     assert found.candidates[0].outcome.count <= 40
+
+
+def test_what_costs_the_same_is_told_apart_no_longer_than_matters() -> None:
+    found = chosen([0.85, 0.85], [100.0, 100.0], 3, apart=0.2)
+    assert found.is_sure
+    assert [each.beaten for each in found.candidates].count(True) == 1
+    assert max(each.outcome.count for each in found.candidates) < MOST
