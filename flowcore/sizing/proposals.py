@@ -6,10 +6,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from flowcore.findings.words import listed
+from flowcore.results.catalogue import titled
 from flowcore.results.comparison import efficient
 from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.choosing import Choice, Judged, Standing
-from flowcore.sizing.aiming.judging import figure_of_first, least_margin, replications_needed
+from flowcore.sizing.aiming.judging import figure_of_first, least_margin, margins_of, replications_needed
 from flowcore.sizing.aiming.trials import AS_IT_IS, Outcome, Staffing
 from flowcore.sizing.grid import Grid
 from flowcore.sizing.search import Search, Tried
@@ -38,9 +39,10 @@ def proposals_of(search: Search) -> list[Proposal]:
     if search.found.today is not None:
         found.append(_of_search(search, "As it is today", search.found.today))
     chosen = chosen_of(search)
+    if chosen is None and (best := search.best()) is not None and search.found.choice is None:
+        return [*found, _of_search(search, "Cheapest so far", best)]
     if chosen is None:
-        able = [each for each in search.tried() if not each.outcome.stands_still]
-        nearest = max(able, key=lambda each: least_margin(search.aims, each.outcome), default=None)
+        nearest = _nearest(search)
         return found if nearest is None else [*found, _of_search(search, "Nearest to holding", nearest)]
     cheapest = replace(search.found.tried[chosen.staffing.key], outcome=chosen.outcome)
     found.append(_proposal(search, "Cheapest that holds", cheapest, chosen.standing))
@@ -51,6 +53,12 @@ def proposals_of(search: Search) -> list[Proposal]:
             told.add(best.staffing.key)
             found.append(_of_search(search, name, best))
     return found
+
+
+def _nearest(search: Search) -> Tried | None:
+    """Return what was tried and comes nearest to keeping the targets; None where nothing could be run."""
+    able = [each for each in search.tried() if not each.outcome.stands_still]
+    return max(able, key=lambda each: least_margin(search.aims, each.outcome), default=None)
 
 
 def _of_search(search: Search, name: str, tried: Tried) -> Proposal:
@@ -113,11 +121,25 @@ def says(search: Search) -> list[str]:
         verb = "cost" if search.sizing.levers else "costs"
         words = f"The cheapest {what} that holds {verb} {search.study.currency} {cost:,.0f} a week, {beside}."
         return [words] if choice.is_sure else [words, _unsure_words(search.aims, choice)]
+    if choice is None and (best := search.best()) is not None:
+        currency = search.study.currency
+        return [f"Stopped before it was checked: what seems to hold costs {currency} {best.cost:,.0f} a week so far."]
     if search.found.short is not None:
         return [short_words(search.found.short, search.grid)]
     if choice is not None:
         return [f"Some seemed to hold, but none did with fresh luck. {_unsure_words(search.aims, choice)}"]
-    return ["Nothing within the limits holds. Allow more people, or loosen a target."]
+    return [f"Nothing within the limits holds{_missed_words(search)}. Allow more people, or loosen a target."]
+
+
+def _missed_words(search: Search) -> str:
+    """Return which target is missed most by what comes nearest, in words that go on a sentence."""
+    nearest = _nearest(search)
+    if nearest is None:
+        return ""
+    worst = min(margins_of(search.aims, nearest.outcome), key=lambda each: each.least)
+    title = titled(worst.aim.target.figure, search.study)
+    name = worst.aim.target.figure if title is None else title.name
+    return f": the nearest that was tried costs {nearest.cost:,.0f} a week and misses “{name}” most"
 
 
 def _unsure_words(aims: Aims, choice: Choice) -> str:

@@ -4,6 +4,7 @@ from collections.abc import Generator, Sequence
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.judging import least_margin, margins_of
@@ -18,6 +19,7 @@ from flowcore.sizing.staffing.plans import Plan, rows_of
 from flowcore.sizing.staffing.pools import Pool, pools_of
 from flowcore.study import StudyDocument
 from flowcore.study.sizing import Sizing
+from flowcore.theory.weekly import members_in_week
 
 REPLICATIONS = 10
 """So many replications, all with the same luck, judge a staffing while one is looked for."""
@@ -52,6 +54,7 @@ class RosterSearch(Search):
         self.teams = [each.team for each in sizing.teams]
         load = np.sum([pool.load for pool in self.pools] or [np.zeros(self.grid.count)], axis=0)
         self.covering = Covering(study, sizing.teams, days_with_work(load, self.grid), self.grid)
+        self.pools = [pool.within(self._hours_of(pool)) for pool in self.pools]
         self.staffed = Staffed(study, self.pools, self.teams, self.grid)
         self._experience = Experience()
         self._glanced: set[str] = set()
@@ -62,6 +65,15 @@ class RosterSearch(Search):
     def mine(self) -> list[Pool]:
         """The pools in which a team may change."""
         return [pool for pool in self.pools if set(pool.teams) & set(self.teams)]
+
+    def _hours_of(self, pool: Pool) -> NDArray[np.bool_]:
+        """Return when somebody of a pool may be there, or is today: at other times its work waits."""
+        every = self.grid.interval
+        today = [members_in_week(self.study, team, every) for team in self.study.teams if team.id in pool.teams]
+        mine = [team for team in self.covering.teams if team.team.id in pool.teams]
+        allowed = [team.presences.max(axis=0, initial=0.0) for team in mine]
+        hours: NDArray[np.bool_] = np.sum([*today, *allowed], axis=0) > 0
+        return hours
 
     def run(self) -> Asking:
         """Ask for trials until the cheapest that holds is chosen, and the frontier known; the rest is in `found`."""

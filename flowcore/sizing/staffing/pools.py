@@ -1,10 +1,11 @@
 """Pools: teams whose members can take one another's work, and what is asked of them together."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from flowcore.sizing.grid import Floats, Grid
 from flowcore.study import StudyDocument
@@ -32,6 +33,21 @@ class Pool:
     def name(self) -> str:
         """How it is called in files: the ids of its teams."""
         return "+".join(self.teams)
+
+    def within(self, hours: NDArray[np.bool_]) -> "Pool":
+        """Return the pool with what comes at other times waiting for these hours of the week, shape (intervals,).
+
+        All of it stays as much, each hour's part of what waits as large as its part of what comes in these hours.
+        """
+        if hours.all() or not hours.any():
+            return self
+        return replace(self, arrivals=_moved_into(hours, self.arrivals), load=_moved_into(hours, self.load))
+
+
+def _moved_into(hours: NDArray[np.bool_], values: Floats) -> Floats:
+    inside = np.where(hours, values, 0.0)
+    even: Floats = np.where(hours, values.sum() / hours.sum(), 0.0)
+    return inside * (values.sum() / inside.sum()) if inside.sum() > 0 else even
 
 
 @dataclass(frozen=True)

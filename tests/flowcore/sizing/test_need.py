@@ -112,3 +112,15 @@ def test_a_need_is_not_lowered_below_the_load_of_its_interval() -> None:
     [pool] = pools_of(study, interval_of(study))
     busy = pool.arrivals > 1
     assert (simulated.need["clerks",][busy] > pool.load[busy]).all()
+
+
+def test_work_that_comes_when_nobody_may_be_there_waits_for_the_hours_in_which_somebody_may() -> None:
+    study = busy_noon()
+    [pool] = pools_of(study, interval_of(study))
+    hours = np.zeros(336, bool)
+    hours[20:24] = True
+    moved = pool.within(hours)
+    assert moved.load.sum() == pytest.approx(pool.load.sum())
+    assert (moved.load[~hours] == 0).all()
+    assert moved.load[23] / moved.load[20] == pytest.approx(pool.load[23] / pool.load[20])
+    assert pool.within(np.ones(336, bool)) is pool

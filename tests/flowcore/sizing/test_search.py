@@ -147,3 +147,19 @@ def test_a_target_that_cannot_be_told_by_interval_is_an_error_at_its_place(study
 def test_a_search_without_a_target_is_an_error(study: StudyDocument) -> None:
     with pytest.raises(StudyError, match="Nothing must hold"):
         size(study.model_copy(update={"targets": []}))
+
+
+def test_a_search_that_is_stopped_keeps_the_best_so_far(study: StudyDocument) -> None:
+    search = RosterSearch(study, study.sizing[0])
+    effort = search_through(search, threads=2, should_stop=lambda: search.best() is not None)
+    found = document_of(search, effort)
+    assert [each["name"] for each in found["proposals"]] == ["As it is today", "Cheapest so far"]
+    assert found["says"][0].startswith("Stopped before it was checked")
+
+
+def test_where_nothing_holds_the_nearest_is_shown_with_what_it_misses(study: StudyDocument) -> None:
+    asked = study.model_dump(mode="json")
+    asked["targets"] = [{"figure": "type/all/total/p90", "at_most": "1 min"}]
+    found = size(StudyDocument.model_validate(asked), threads=2)
+    assert [each["name"] for each in found["proposals"]] == ["As it is today", "Nearest to holding"]
+    assert "misses “Door to door” most" in found["says"][0]
