@@ -39,8 +39,10 @@ class Lagging:
         self._width = interval / self._parts
         self._count = round(WEEK / self._width)
         self._types = [kind.id for kind in study.case_types] or [""]
-        outside = self._from_outside()
-        self._arrivals = [self._arriving(row, kind) for row, kind in enumerate(self._types)] if outside.any() else []
+        self._outside = self._from_outside()
+        self._arrivals = (
+            [self._arriving(row, kind) for row, kind in enumerate(self._types)] if self._outside.any() else []
+        )
 
     def arrivals(self, step: int) -> Floats:
         """Return the cases that come to a step of the document in each interval, shape (intervals,)."""
@@ -66,7 +68,6 @@ class Lagging:
         found = np.zeros((len(self._types), len(self._study.steps), self._count))
         for stream in self._study.streams:
             found += entering(self._study, stream)[:, :, None] * arrivals_in_week(self._study, stream, self._width)
-        self._outside = found
         return found
 
     def _arriving(self, row: int, kind: str) -> NDArray[np.complex128]:

@@ -119,7 +119,7 @@ class Aims:
     @property
     def waits_at_most(self) -> float:
         """The shortest time, in minutes, within which something is wanted; nothing where no target is of a time."""
-        return min((_time_of(aim.target) for aim in self.aims), default=0.0)
+        return min((time_of(aim.target) for aim in self.aims), default=0.0)
 
     def with_misses(self, part: float) -> "Aims":
         """Return the same aims with so many times as much allowed to be missed of the first one."""
@@ -244,13 +244,13 @@ class Aims:
             begin += aim.cells
 
 
-def _time_of(target: Target) -> float:
-    """Return within which time a target wants its share of the cases, in minutes."""
+def time_of(target: Target) -> float:
+    """Return within which time a target wants its share of the cases, in minutes; none where it is of no time."""
     statistic = target.figure.rpartition("/")[2]
     if statistic.startswith("within:"):
         return minutes(statistic.removeprefix("within:"))
     limit = target.at_most if target.at_most is not None else target.at_least
-    return minutes(limit) if statistic in PERCENTILE_NAMES and isinstance(limit, str) else 0.0
+    return plain_number(limit) if statistic in PERCENTILE_NAMES and limit is not None else 0.0
 
 
 def _sums(places: Whole, values: Floats, cells: int) -> Floats:

@@ -10,9 +10,10 @@ LAST = 60
 """So many of the last trials are learnt from."""
 SOME = 1.0
 """Of a guess of so little harm nothing can be learnt."""
-LEARNT_FROM = 3
 FAR = 0.05
 """Nor of a trial that keeps its targets by so much worse, or better."""
+LEARNT_FROM = 3
+"""So many single changes of a team of which nothing is known are tried first."""
 
 
 class Experience:
@@ -45,7 +46,7 @@ class Experience:
         known = {id(each) for each in [*to_learn, *first]}
         return _varied([*to_learn, *first, *(each for each in by_harm if id(each) not in known)])
 
-    def slope(self, team: str) -> float:
+    def _slope(self, team: str) -> float:
         """Return by how much worse the targets are kept for the harm guessed in a team."""
         return max(0.0, _middle(self._of_margin.get(team, self._all(self._of_margin))))
 
@@ -53,7 +54,7 @@ class Experience:
         """Return by how much worse a neighbour may keep its targets, and what it may save."""
         lost, saves = 0.0, neighbour.saves
         for team, harm in neighbour.harms.items():
-            lost += harm * self.slope(team)
+            lost += harm * self._slope(team)
             saves -= harm * max(0.0, _middle(self._of_cost.get(team, self._all(self._of_cost))))
         return lost, saves
 

@@ -5,12 +5,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from flowcore.sizing.aiming.aims import Aim, Aims
+from flowcore.sizing.aiming.aims import Aim, Aims, time_of
 from flowcore.sizing.aiming.trials import Outcome, Staffing, Trial
 from flowcore.sizing.grid import Floats, Grid, Whole
 from flowcore.sizing.staffing.pools import Pool
 from flowcore.sizing.staffing.shifts import Shift
-from flowcore.study import StudyDocument, minutes
+from flowcore.study import StudyDocument
 from flowcore.study.distributions import mean_of
 from flowcore.study.durations import DAY
 from flowcore.study.rosters import RosterRow
@@ -94,15 +94,9 @@ def _asked_of(study: StudyDocument, pool: Pool, aim: Aim) -> Iterator[_Asked]:
     if quantity == "wait" and told == "mean" and aim.sign < 0:
         yield _Asked("mean", aim.limit, 0.0, patience)
     elif quantity == "wait" and (told.startswith(("within:", "p")) or told == "none") and aim.sign > 0:
-        limit = minutes(told.removeprefix("within:")) if told.startswith("within:") else _limit(aim, told)
-        yield _Asked("beyond", limit, 1 - aim.limit, patience)
+        yield _Asked("beyond", time_of(aim.target), 1 - aim.limit, patience)
     elif quantity == "abandoned" and told == "of:arrived" and aim.sign < 0 and patience is not None:
         yield _Asked("lost", 0.0, aim.limit, patience)
-
-
-def _limit(aim: Aim, statistic: str) -> float:
-    limit = aim.target.at_most if aim.target.at_most is not None else aim.target.at_least
-    return 0.0 if statistic == "none" else minutes(limit) if isinstance(limit, str) else float(limit or 0.0)
 
 
 def _patience(study: StudyDocument, pool: Pool) -> float | None:
@@ -229,10 +223,9 @@ def settle(
         blame = _blame(study, mine, outcome, aims.grid)
         missed, ample = _missed(aims, outcome)
         holds = not missed.any()
-        raising = missed if number < ROUNDS or not holds else np.zeros_like(missed)
         changed = False
         for pool in mine:
-            up = raising & blame[pool.teams]
+            up = missed & blame[pool.teams]
             least[pool.teams] = np.where(up, np.maximum(least[pool.teams], need[pool.teams] + 1), least[pool.teams])
             down = ample & ~up & (need[pool.teams] > least[pool.teams]) & (_turn(number, aims.grid))
             step = up.astype(np.float64) - down

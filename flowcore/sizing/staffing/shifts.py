@@ -219,9 +219,8 @@ def hours_allowed(shifts: Sequence[ShiftLimits]) -> list[Hours]:
 def _starts(shifts: ShiftLimits) -> list[float]:
     if shifts.from_ is None or shifts.to is None:
         return sorted({float(minute_of_day(each)) for each in shifts.starts})
-    first, last = hours_to_period(0.0, shifts.from_, shifts.to) if shifts.from_ != shifts.to else (0.0, 0.0)
-    first = float(minute_of_day(shifts.from_))
-    last = max(first, last)
+    first, last = hours_to_period(0.0, shifts.from_, shifts.to)
+    last = first if shifts.from_ == shifts.to else last
     every = minutes(shifts.every)
     return [(first + n * every) % DAY for n in range(int((last - first) / every + 1e-9) + 1)]
 
