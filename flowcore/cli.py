@@ -15,6 +15,7 @@ from flowcore.checks import check_study
 from flowcore.exchange.tables import Rows, written_csv, written_xlsx
 from flowcore.findings.run import sentences
 from flowcore.findings.trust import what_it_rests_on
+from flowcore.findings.words import as_text
 from flowcore.problems import Severity, StudyError, error_at
 from flowcore.reports.event_log import event_log, journey, write_csv, write_xes
 from flowcore.reports.run import comparison_report, run_report, run_tables
@@ -195,10 +196,10 @@ def _size(options: argparse.Namespace) -> int:
     if options.seed is not None:
         searches = [each.model_copy(update={"seed": options.seed}) for each in study.sizing]
         study = study.model_copy(update={"sizing": searches})
-    found = size(study, options.sizing, options.threads, told=lambda words: print(words, file=sys.stderr))
-    for words in found["says"]:
-        print(words, file=sys.stderr)
-    return _write(found, options.out)
+    found = size(study, options.sizing, options.threads, told=lambda progress: print(progress, file=sys.stderr))
+    for sentence in found.says:
+        print(as_text(sentence), file=sys.stderr)
+    return _write(found.model_dump(mode="json"), options.out)
 
 
 def _write(report: dict[str, Any], out: Path | None) -> int:

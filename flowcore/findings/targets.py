@@ -4,10 +4,11 @@ from collections.abc import Iterator
 
 from flowcore.findings.source import Source
 from flowcore.findings.told import Kind, Told, Weight
-from flowcore.findings.words import Sentence, figure_words, listed_pieces, measure_words, plain
+from flowcore.findings.words import Sentence, figure_words, listed_pieces, measure_words, plain, value
 from flowcore.reports.comparison import Keeps, keeps_target, times_counted
 from flowcore.results.catalogue import Address, Title, Unit, titled
 from flowcore.results.statistics import PERCENTILE_NAMES
+from flowcore.study import StudyDocument
 from flowcore.study.durations import plain_number
 from flowcore.study.runs import Target
 
@@ -56,6 +57,27 @@ def _measure(source: Source, target: Target) -> Sentence:
         time = title.of.partition(",")[0].removeprefix("within ")
         return [told, plain(f"{whose} {doing} at most {time}{where}"), limit]
     return [plain(f"{measure_words(title)} is "), told, limit]
+
+
+def promise(study: StudyDocument, target: Target) -> Sentence:
+    """Return a target as what is kept: "9 in 10 waits at Counter within 20 minutes"."""
+    title, address = titled(target.figure, study), Address.read(target.figure)
+    if title is None or address is None:
+        return [value(target.figure)]
+    limit = limit_words(target, title.unit, study.currency)
+    whose, where = whose_and_where(title)
+    what = {"wait": "waits", "total": "cases"}.get(address.kind.quantity)
+    if what and address.statistic in PERCENTILE_NAMES and target.at_most is not None:
+        within = figure_words(plain_number(target.at_most), title.unit, study.currency)
+        share = value(share_words(address.statistic))
+        words = [share, plain(f" {what}{whose}{where} within "), value(within)]
+    elif what and address.statistic.startswith("within:"):
+        time = title.of.partition(",")[0].removeprefix("within ")
+        words = [value(limit), plain(f" of the {what}{whose}{where} within "), value(time)]
+    else:
+        words = [plain(f"{measure_words(title)} "), value(limit)]
+    each = {"run": [], "day": [plain(" on every day")], "interval": [plain(f" in every {study.run.interval}")]}
+    return [*words, *each[target.by]]
 
 
 def whose_and_where(title: Title) -> tuple[str, str]:

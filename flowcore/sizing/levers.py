@@ -9,7 +9,7 @@ from flowcore.problems import StudyError, error_at
 from flowcore.sizing.aiming.allocation import allocation
 from flowcore.sizing.aiming.judging import spread_of_worst
 from flowcore.sizing.aiming.trials import AS_IT_IS, Staffing, Trial
-from flowcore.sizing.search import Asking, Search, Tried
+from flowcore.sizing.search import Asking, Search, Stage, Tried
 from flowcore.study import StudyDocument
 from flowcore.study.levers import values_of
 from flowcore.study.sizing import Sizing
@@ -24,6 +24,12 @@ ROUNDS = 8
 
 class LeverSearch(Search):
     """Looks for the values of some levers; see `run`."""
+
+    STAGES = (
+        Stage("Trying every combination", 0.3),
+        Stage("Running again where it tells most", 0.5),
+        Stage("Choosing among the cheapest", 0.2),
+    )
 
     def __init__(self, study: StudyDocument, sizing: Sizing) -> None:
         super().__init__(study, sizing)
@@ -49,8 +55,10 @@ class LeverSearch(Search):
         outcomes = yield [Trial(each, tuple(range(FIRST))) for each in self._combinations]
         for staffing, first in zip(self._combinations, outcomes, strict=True):
             self.found.tried[staffing.key] = Tried(None, staffing, first)
+        self.stage = 1
         for part in range(1, ROUNDS + 1):
             yield from self._add(part / ROUNDS)
+        self.stage = 2
         yield from self._choose()
 
     def _add(self, part: float) -> Asking:

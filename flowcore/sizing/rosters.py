@@ -10,7 +10,7 @@ from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.judging import least_margin, margins_of
 from flowcore.sizing.aiming.trials import AS_IT_IS, Outcome, Staffing, Trial
 from flowcore.sizing.grid import Floats, days_with_work
-from flowcore.sizing.search import Asking, Search, Tried
+from flowcore.sizing.search import Asking, Search, Stage, Tried
 from flowcore.sizing.staffing.cover import Cover, Covering
 from flowcore.sizing.staffing.experience import Experience
 from flowcore.sizing.staffing.need import ANYBODY, Need, Settled, Staffed, least_by_margin, least_by_theory, settle
@@ -48,6 +48,14 @@ ALIKE = 1e-6
 class RosterSearch(Search):
     """Looks for rosters; see `run`."""
 
+    STAGES = (
+        Stage("How many it takes, interval by interval", 0.1),
+        Stage("Covering that with shifts", 0.1),
+        Stage("Taking people off where the targets still hold", 0.3),
+        Stage("What a little more or less would buy", 0.3),
+        Stage("Choosing among the cheapest", 0.2),
+    )
+
     def __init__(self, study: StudyDocument, sizing: Sizing) -> None:
         super().__init__(study, sizing)
         self.pools = pools_of(study, self.grid)
@@ -79,10 +87,14 @@ class RosterSearch(Search):
         """Ask for trials until the cheapest that holds is chosen, and the frontier known; the rest is in `found`."""
         yield from self._look_at_today()
         yield from self._settle_need()
+        self.stage = 1
         yield from self._cover()
+        self.stage = 2
         yield from self._go_down(self.aims, BATCHES)
+        self.stage = 3
         yield from self._look_along_frontier()
         yield from self._go_down(self.aims, BATCHES)
+        self.stage = 4
         yield from self._choose()
 
     def needed(self, need: Need) -> dict[str, Floats]:

@@ -5,10 +5,12 @@ study, the limits and the seed alone, and what is known already need not be run 
 """
 
 from abc import ABC, abstractmethod
-from collections.abc import Generator
+from collections.abc import Generator, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import ClassVar
 
 from flowcore.problems import StudyError, error_at
+from flowcore.results.statistics import Estimate
 from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.choosing import Choice, choose
 from flowcore.sizing.aiming.judging import least_margin
@@ -45,7 +47,8 @@ class Found:
     """What a search has found so far.
 
     `need` is settled by simulation where `need_holds`, or where no interval could be raised or lowered any more;
-    `short` is a cover of the need that lacks members because the limits allow no better one.
+    `short` is a cover of the need that lacks members because the limits allow no better one; `figures` are those of
+    what is proposed, by the key of its staffing. Where it `is_over` nothing more is looked for.
     """
 
     need: Need = field(default_factory=dict)
@@ -55,10 +58,22 @@ class Found:
     tried: dict[str, Tried] = field(default_factory=dict)
     choice: Choice | None = None
     short: Cover | None = None
+    is_over: bool = False
+    figures: dict[str, Mapping[str, Estimate]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Stage:
+    """A stretch of a search: what it does, in words, and about which share of the whole time it takes."""
+
+    words: str
+    share: float
 
 
 class Search(ABC):
-    """Looks for the cheapest that keeps some targets."""
+    """Looks for the cheapest that keeps some targets, in `STAGES` of which it is at `stage`."""
+
+    STAGES: ClassVar[Sequence[Stage]]
 
     def __init__(self, study: StudyDocument, sizing: Sizing) -> None:
         seed = study.run.seed if sizing.seed is None else sizing.seed
@@ -68,6 +83,7 @@ class Search(ABC):
         self.targets = sizing.targets or study.targets
         self.aims = Aims(study, self.targets, self.grid)
         self.found = Found()
+        self.stage = 0
 
     @abstractmethod
     def run(self) -> Asking:
@@ -99,6 +115,7 @@ class Search(ABC):
         finalists = [each.staffing for each in holding[:FINALISTS]]
         if finalists:
             self.found.choice = yield from choose(self.aims, finalists)
+        self.found.is_over = True
 
 
 def sizing_of(study: StudyDocument, sizing_id: str | None) -> Sizing:

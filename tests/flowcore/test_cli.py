@@ -115,7 +115,7 @@ def test_size_writes_needs_and_proposals(tmp_path: Path, capsys: pytest.CaptureF
     assert cheapest["figures"]["step/desk/wait/within:5min"]["mean"] > 0.8
     assert sum(row["people"] for row in cheapest["teams"]["clerks"]["roster"]) >= cheapest["people"]
     assert found["weeks_simulated"] > found["tried"] > 50
-    assert "The cheapest roster that holds costs EUR" in capsys.readouterr().err
+    assert "keep at least 80 % of the waits at Desk within 5 min for EUR" in capsys.readouterr().err
 
 
 def test_size_names_a_search_that_is_not_there(path: Path, capsys: pytest.CaptureFixture[str]) -> None:

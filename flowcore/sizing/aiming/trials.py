@@ -1,8 +1,8 @@
 """A staffing tried out: the study with it, run so often with the same luck as any other."""
 
 import json
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
@@ -11,8 +11,10 @@ import numpy as np
 from flowcore.kernel.records.world import World
 from flowcore.problems import StudyError
 from flowcore.results.arrays import plain
+from flowcore.results.catalogue import MEASURES
+from flowcore.results.statistics import Estimate
 from flowcore.results.surveys import minute_of_week
-from flowcore.simulate import Replicator, require_sound
+from flowcore.simulate import Replicator, never, require_sound, simulate
 from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.grid import Floats
 from flowcore.study import StudyDocument
@@ -82,13 +84,15 @@ def _written(row: RosterRow) -> dict[str, Any]:
 class Trial:
     """Replications of a staffing, by their numbers; with luck by which nothing was chosen where it is `fresh`.
 
-    One that `looks` is told interval by interval, whatever the targets are of.
+    One that `looks` is told interval by interval, whatever the targets are of; one that `shows` tells figures, and
+    nothing of how the targets are kept.
     """
 
     staffing: Staffing
     numbers: tuple[int, ...]
     fresh: bool = False
     looks: bool = False
+    shows: bool = False
 
 
 @dataclass(frozen=True)
@@ -98,12 +102,15 @@ class Outcome:
     `costs` of a week, shape (replications,); `cells` are part and whole of every aim, shape (replications, 2, cells).
     Where the trial `looks`, `waited` are the minutes that those waited who came to a step in an interval of the week,
     over all replications, shape (steps, intervals). With a staffing that `stands_still` a replication could not go on.
+    Where the trial `shows`, there are `figures` by address, those of the targets and those that every comparison shows,
+    and neither costs nor cells.
     """
 
     costs: Floats
     cells: Floats
     waited: Floats | None = None
     stands_still: bool = False
+    figures: Mapping[str, Estimate] = field(default_factory=dict)
 
     @property
     def count(self) -> int:
@@ -120,10 +127,10 @@ class Outcome:
         return Outcome(costs, cells, stands_still=self.stands_still or other.stands_still)
 
 
-def run_trial(study: StudyDocument, aims: Aims, trial: Trial) -> Outcome:
-    """Run a trial; one with which a replication cannot go on is known not to keep any target."""
+def run_trial(study: StudyDocument, aims: Aims, trial: Trial, should_stop: Callable[[], bool] = never) -> Outcome:
+    """Run a trial; one with which a replication cannot go on is known not to keep any target. Raises Stopped."""
     try:
-        return _run(study, aims, trial)
+        return _shown(study, aims, trial, should_stop) if trial.shows else _run(study, aims, trial, should_stop)
     except StudyError:
         asked = aims.by_interval if trial.looks else aims
         many = len(trial.numbers)
@@ -131,13 +138,26 @@ def run_trial(study: StudyDocument, aims: Aims, trial: Trial) -> Outcome:
         return Outcome(np.zeros(many), np.zeros((many, 2, asked.cells)), waited, stands_still=True)
 
 
-def _run(study: StudyDocument, aims: Aims, trial: Trial) -> Outcome:
+def _with(study: StudyDocument, trial: Trial) -> StudyDocument:
+    """Return the study as a trial runs it."""
     changed = trial.staffing.of(study)
+    seed = study.run.seed + FRESH_LUCK if trial.fresh else study.run.seed
+    run = changed.run.model_copy(update={"seed": seed % 2**63, "precision": None})
+    return changed.model_copy(update={"run": run})
+
+
+def _shown(study: StudyDocument, aims: Aims, trial: Trial, should_stop: Callable[[], bool]) -> Outcome:
+    results = simulate(_with(study, trial), numbers=trial.numbers, should_stop=should_stop)
+    asked = dict.fromkeys([*(aim.target.figure for aim in aims.aims), *MEASURES])
+    figures = {address: results.figure(address) for address in asked if results.has(address)}
+    return Outcome(np.zeros(0), np.zeros((0, 2, 0)), figures=figures)
+
+
+def _run(study: StudyDocument, aims: Aims, trial: Trial, should_stop: Callable[[], bool]) -> Outcome:
+    changed = _with(study, trial)
     if not all(trial.staffing.rosters.values()) or 0 in trial.staffing.sizes.values():
         require_sound(changed)
-    seed = study.run.seed + FRESH_LUCK if trial.fresh else study.run.seed
-    run = changed.run.model_copy(update={"seed": seed % 2**63})
-    replicator = Replicator(changed.model_copy(update={"run": run}))
+    replicator = Replicator(changed, should_stop)
     asked = aims.by_interval if trial.looks else aims
     wanted = replicator.telling(asked.addresses)
     costs, cells = [], []

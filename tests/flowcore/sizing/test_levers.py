@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from flowcore.findings.words import as_text
 from flowcore.problems import StudyError
 from flowcore.sizing.aiming.allocation import allocation
 from flowcore.sizing.aiming.trials import run_trial
@@ -24,15 +25,20 @@ def with_levers(*levers: str, **more: object) -> StudyDocument:
 
 def test_the_smallest_number_that_holds_is_found() -> None:
     found = size(with_levers("people"), threads=2)
-    [_, cheapest, *_] = found["proposals"]
-    people = cheapest["levers"]["people"]
-    assert cheapest["holds"]
-    assert cheapest["people"] == people
-    figure = cheapest["figures"]["step/desk/wait/within:5min"]
-    assert figure["mean"] - figure["half_width"] >= 0.79
-    shares = [point["figure"] for point in found["frontier"] if not point["today"]]
+    [_, cheapest, *_] = found.proposals
+    people = cheapest.levers["people"]
+    assert cheapest.holds
+    assert cheapest.people == people
+    figure = cheapest.figures["step/desk/wait/within:5min"]
+    assert figure.mean is not None
+    assert figure.half_width is not None
+    assert figure.mean - figure.half_width >= 0.79
+    shares = [point.figure for point in found.frontier if not point.today]
     assert shares == sorted(shares)
-    assert found["tried"] > 8
+    assert found.tried > 8
+    said = as_text(found.says[0])
+    assert said.startswith(f"Clerks {people} keep at least 80 % of the waits at Desk within 5 min for EUR ")
+    assert said.endswith("a week, as much as today.")
 
 
 def test_every_combination_of_two_levers_is_tried() -> None:

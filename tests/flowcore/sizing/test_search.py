@@ -5,12 +5,14 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
+from flowcore.findings.words import as_text
 from flowcore.problems import StudyError
 from flowcore.simulate import simulate
 from flowcore.sizing.aiming.trials import Outcome, Trial, run_trial
+from flowcore.sizing.answer import Answer, answer_of
 from flowcore.sizing.proposals import chosen_of, frontier_of
 from flowcore.sizing.rosters import RosterSearch
-from flowcore.sizing.size import Effort, document_of, search_through, size
+from flowcore.sizing.size import Conversation, in_threads, size
 from flowcore.study import StudyDocument
 from flowcore.theory.queues import wait_beyond_mmc
 from tests.flowcore.sizing.studies import WITHIN_A_MINUTE, always_open, busy_noon
@@ -37,7 +39,8 @@ def study() -> StudyDocument:
 @pytest.fixture(scope="module")
 def searched(study: StudyDocument) -> RosterSearch:
     search = RosterSearch(study, study.sizing[0])
-    search_through(search, threads=2)
+    with ThreadPoolExecutor(2) as pool:
+        found_by(search, in_threads(search, pool))
     return search
 
 
@@ -98,12 +101,11 @@ def test_the_answer_is_the_same_with_one_worker_and_after_a_stop(searched: Roste
         found_by(RosterSearch(study, study.sizing[0]), remember)
     room[0] = 10**6
     again = found_by(RosterSearch(study, study.sizing[0]), remember)
-    one, other = document_of(searched, search_effort(), 2), document_of(again, search_effort(), 1)
-    assert one == other
+    assert answer_of(searched, 1, 1) == answer_of(again, 1, 1)
 
 
-def search_effort() -> Effort:
-    return Effort(1, 1)
+def said(found: Answer) -> str:
+    return " ".join(as_text(sentence) for sentence in found.says)
 
 
 def test_no_point_of_the_frontier_beats_another(searched: RosterSearch) -> None:
@@ -117,7 +119,7 @@ def test_a_line_that_is_open_all_day_gets_as_many_as_erlang_says() -> None:
     study = always_open(6.4, [WITHIN_A_MINUTE])
     search = RosterSearch(study, study.sizing[0])
     with ThreadPoolExecutor(2) as pool:
-        found_by(search, lambda trials: list(pool.map(lambda trial: run_trial(study, search.aims, trial), trials)))
+        found_by(search, in_threads(search, pool))
     chosen = chosen_of(search)
     assert chosen is not None
     erlang = next(servers for servers in range(7, 30) if wait_beyond_mmc(servers, 1.6, 4.0, 1.0) <= 0.2)
@@ -128,10 +130,9 @@ def test_what_the_limits_do_not_allow_is_said_with_the_interval_that_is_in_the_w
     few = study.model_dump(mode="json")
     few["sizing"][0]["teams"][0]["people"] = {"low": 1, "high": 2}
     found = size(StudyDocument.model_validate(few), threads=2)
-    assert found["proposals"][1:] == []
-    [words] = found["says"]
-    assert words.startswith("Nothing within the limits covers the need: mon ")
-    assert "clerks" in words
+    assert found.proposals[1:] == []
+    assert said(found).startswith("Nothing within the limits covers the need: mon ")
+    assert "Clerks" in said(found)
 
 
 def test_a_target_that_cannot_be_told_by_interval_is_an_error_at_its_place(study: StudyDocument) -> None:
@@ -151,15 +152,17 @@ def test_a_search_without_a_target_is_an_error(study: StudyDocument) -> None:
 
 def test_a_search_that_is_stopped_keeps_the_best_so_far(study: StudyDocument) -> None:
     search = RosterSearch(study, study.sizing[0])
-    effort = search_through(search, threads=2, should_stop=lambda: search.best() is not None)
-    found = document_of(search, effort)
-    assert [each["name"] for each in found["proposals"]] == ["As it is today", "Cheapest so far"]
-    assert found["says"][0].startswith("Stopped before it was checked")
+    with ThreadPoolExecutor(2) as pool:
+        stopped = in_threads(search, pool, should_stop=lambda: search.best() is not None)
+        found = Conversation(search, stopped, lambda _: None).answer()
+    assert [each.name for each in found.proposals] == ["As it is today", "Cheapest so far"]
+    assert said(found).startswith("Stopped before it was checked")
+    assert found.proposals[1].figures[study.targets[0].figure].n == 30
 
 
 def test_where_nothing_holds_the_nearest_is_shown_with_what_it_misses(study: StudyDocument) -> None:
     asked = study.model_dump(mode="json")
     asked["targets"] = [{"figure": "type/all/total/p90", "at_most": "1 min"}]
     found = size(StudyDocument.model_validate(asked), threads=2)
-    assert [each["name"] for each in found["proposals"]] == ["As it is today", "Nearest to holding"]
-    assert "misses “Door to door” most" in found["says"][0]
+    assert [each.name for each in found.proposals] == ["As it is today", "Nearest to holding"]
+    assert "misses “Door to door” most" in said(found)
