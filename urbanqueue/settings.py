@@ -26,6 +26,7 @@ INSTALLED_APPS = [
     "urbanqueue.accounts",
     "urbanqueue.studies",
     "urbanqueue.runs",
+    "urbanqueue.searches",
     "urbanqueue.memos",
     "urbanqueue.api",
 ]
@@ -83,7 +84,7 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 STATIC_URL = "/static/"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 16 * 1024 * 1024
 
-PROCRASTINATE_IMPORT_PATHS = ["urbanqueue.runs.tasks"]
+PROCRASTINATE_IMPORT_PATHS = ["urbanqueue.runs.tasks", "urbanqueue.searches.tasks"]
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

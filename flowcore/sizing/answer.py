@@ -165,7 +165,7 @@ def _point(search: Search, point: Point, chosen: Staffing | None) -> ToldPoint:
 def _changed(search: Search, staffing: Staffing) -> dict[str, Any]:
     """Return a staffing as the fields of Changed."""
     rosters = {
-        team: {"roster": [row.model_dump(mode="json", by_alias=True, exclude_defaults=True) for row in rows]}
+        team: {"roster": [row.model_dump(mode="json", exclude_defaults=True) for row in rows]}
         for team, rows in staffing.rosters.items()
     }
     changed = staffing.of(search.study)

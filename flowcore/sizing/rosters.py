@@ -49,11 +49,11 @@ class RosterSearch(Search):
     """Looks for rosters; see `run`."""
 
     STAGES = (
-        Stage("How many it takes, interval by interval", 0.1),
+        Stage("How many it takes, interval by interval", 0.04),
         Stage("Covering that with shifts", 0.1),
-        Stage("Taking people off where the targets still hold", 0.3),
-        Stage("What a little more or less would buy", 0.3),
-        Stage("Choosing among the cheapest", 0.2),
+        Stage("Taking people off where the targets still hold", 0.22),
+        Stage("What a little more or less would buy", 0.54),
+        Stage("Choosing among the cheapest", 0.1),
     )
 
     def __init__(self, study: StudyDocument, sizing: Sizing) -> None:

@@ -76,12 +76,10 @@ class Search(ABC):
     STAGES: ClassVar[Sequence[Stage]]
 
     def __init__(self, study: StudyDocument, sizing: Sizing) -> None:
-        seed = study.run.seed if sizing.seed is None else sizing.seed
-        run = study.run.model_copy(update={"seed": seed})
-        self.study, self.sizing = study.model_copy(update={"run": run}), sizing
-        self.grid = interval_of(study)
+        self.sizing = sizing
+        self.study, self.aims = tried_with(study, sizing)
+        self.grid = self.aims.grid
         self.targets = sizing.targets or study.targets
-        self.aims = Aims(study, self.targets, self.grid)
         self.found = Found()
         self.stage = 0
 
@@ -116,6 +114,13 @@ class Search(ABC):
         if finalists:
             self.found.choice = yield from choose(self.aims, finalists)
         self.found.is_over = True
+
+
+def tried_with(study: StudyDocument, sizing: Sizing) -> tuple[StudyDocument, Aims]:
+    """Return the study with whose luck the trials of a search are run, and what is aimed at in them."""
+    seed = study.run.seed if sizing.seed is None else sizing.seed
+    run = study.run.model_copy(update={"seed": seed})
+    return study.model_copy(update={"run": run}), Aims(study, sizing.targets or study.targets, interval_of(study))
 
 
 def sizing_of(study: StudyDocument, sizing_id: str | None) -> Sizing:

@@ -16,6 +16,7 @@ from flowcore.sizing.levers import LeverSearch
 from flowcore.sizing.rosters import RosterSearch
 from flowcore.sizing.search import Asking, Search, sizing_of
 from flowcore.study import StudyDocument
+from flowcore.study.sizing import Sizing
 
 Runner = Callable[[list[Trial]], list[Outcome]]
 """Runs trials and returns their outcomes in the same order; raises Stopped where nobody wants these any more."""
@@ -23,13 +24,15 @@ Runner = Callable[[list[Trial]], list[Outcome]]
 
 @dataclass(frozen=True)
 class Progress:
-    """How far a search is: the `stage`, in words, and about which `share` of the whole is behind it.
+    """How far a search is: the `stage`, in words.
 
+    About which `share` of the whole was behind it when the stage began, and will be when it ends (`share_then`).
     `cost` is what the cheapest that seems to hold costs a week, None where none does.
     """
 
     stage: str
     share: float
+    share_then: float
     tried: int
     replications: int
     cost: float | None
@@ -39,11 +42,10 @@ class Progress:
         return f"{self.stage}: {self.tried} tried, {so_far}"
 
 
-def search_for(study: StudyDocument, sizing_id: str | None = None) -> Search:
-    """Return a search of a study that can begin.
+def require_searchable(study: StudyDocument, sizing_id: str | None = None) -> Sizing:
+    """Return one of the searches that a study asks for, by default the first.
 
-    Raises StudyError where the study has errors, where a target cannot be aimed at, or where nothing within the limits
-    can do the work.
+    Raises StudyError where it is not there, where the study has errors, or where a target cannot be aimed at.
     """
     require_sound(study)
     sizing = sizing_of(study, sizing_id)
@@ -51,6 +53,15 @@ def search_for(study: StudyDocument, sizing_id: str | None = None) -> Search:
     problems = [*sizing_problems(study, sizing), *target_problems(study, sizing.targets or study.targets, where)]
     if problems:
         raise StudyError(problems)
+    return sizing
+
+
+def search_for(study: StudyDocument, sizing_id: str | None = None) -> Search:
+    """Return a search of a study that can begin; see `require_searchable`.
+
+    Raises StudyError too where nothing within the limits can do the work.
+    """
+    sizing = require_searchable(study, sizing_id)
     return LeverSearch(study, sizing) if sizing.levers else RosterSearch(study, sizing)
 
 
@@ -83,8 +94,9 @@ class Conversation:
     def _progress(self) -> Progress:
         stages, at = self._search.STAGES, self._search.stage
         best = self._search.best()
-        before = list(accumulate((each.share for each in stages), initial=0.0))[at]
-        return Progress(stages[at].words, before, self._tried, self._replications, None if best is None else best.cost)
+        shares = list(accumulate((each.share for each in stages), initial=0.0))
+        cost = None if best is None else best.cost
+        return Progress(stages[at].words, shares[at], shares[at + 1], self._tried, self._replications, cost)
 
 
 def in_threads(search: Search, pool: ThreadPoolExecutor, should_stop: Callable[[], bool] = never) -> Runner:

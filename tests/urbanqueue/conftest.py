@@ -2,6 +2,10 @@
 
 import asyncio
 import json
+import os
+import subprocess
+import sys
+import time
 from collections.abc import Callable
 from typing import Any
 
@@ -80,3 +84,39 @@ def work(transactional_db: None) -> Callable[[], None]:
 
     connections.settings["default"]["CONN_MAX_AGE"] = 0
     return work_off
+
+
+def spawn_worker() -> subprocess.Popen[bytes]:
+    database = connection.settings_dict
+    url = "postgresql://{USER}:{PASSWORD}@{HOST}:{PORT}/{NAME}".format(**database)
+    return subprocess.Popen(
+        [sys.executable, "manage.py", "work"], cwd=settings.ROOT, env={**os.environ, "DATABASE_URL": url}
+    )
+
+
+def wait_for(true: Callable[[], object], seconds: float) -> None:
+    deadline = time.monotonic() + seconds
+    while not true():
+        assert time.monotonic() < deadline, "it did not happen in time"
+        time.sleep(0.05)
+
+
+class Workers:
+    """Workers as processes of their own."""
+
+    def __init__(self) -> None:
+        self._running: list[subprocess.Popen[bytes]] = []
+
+    def start(self) -> None:
+        self._running.append(spawn_worker())
+
+    def kill_first(self) -> None:
+        first = self._running.pop(0)
+        first.kill()
+        first.wait()
+
+    def end(self) -> None:
+        for each in self._running:
+            each.terminate()
+        for each in self._running:
+            each.wait()

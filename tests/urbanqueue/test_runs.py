@@ -5,7 +5,6 @@ import os
 import signal
 import subprocess
 import sys
-import time
 from collections.abc import Callable
 from datetime import timedelta
 from itertools import count
@@ -23,8 +22,8 @@ from flowcore import read_study, simulate
 from flowcore.reports.course import course_of
 from flowcore.reports.spread import spread_of
 from flowcore.study.scenarios import apply_scenario
-from tests.urbanqueue.conftest import Api
-from urbanqueue.runs import actions, chunks, progress, queue, samples, tasks
+from tests.urbanqueue.conftest import Api, spawn_worker, wait_for
+from urbanqueue.runs import actions, chunks, progress, queue, samples, tasks, watch
 from urbanqueue.runs.models import Chunk, ReplicationRow, Run, Sample
 
 Work = Callable[[], None]
@@ -210,16 +209,16 @@ def test_a_running_chunk_notices_the_stop(
     demo["run"]["length"] = "500 wk"
     api("PUT", f"/studies/{study_id}/document", demo, If_Match='"1"')
     run = start(api, study_id)
-    monkeypatch.setattr(chunks, "SECONDS_BETWEEN_LOOKS", 0)
+    monkeypatch.setattr(watch, "SECONDS_BETWEEN_LOOKS", 0)
     looks = count(1)
-    real = chunks.Watch.__call__
+    real = watch.Watch.__call__
 
-    def stop_at_the_third(watch: Any) -> bool:
+    def stop_at_the_third(mine: Any) -> bool:
         if next(looks) == 3:
             actions.stop_run(Run.objects.get(pk=run["id"]))
-        return real(watch)
+        return real(mine)
 
-    monkeypatch.setattr(chunks.Watch, "__call__", stop_at_the_third)
+    monkeypatch.setattr(watch.Watch, "__call__", stop_at_the_third)
     chunks.do_chunk(chunks_of(run).earliest("pk").pk)
     assert not ReplicationRow.objects.filter(sample__parts__run=run["id"]).exists()
     assert Run.objects.get(pk=run["id"]).state == Run.State.STOPPED
@@ -365,12 +364,12 @@ def test_work_that_nobody_wants_and_that_does_not_come_back_is_stuck(
     run = start(api, study_id)
     chunk = chunks.claim(chunks_of(run).earliest("pk").pk)
     assert chunk is not None
-    monkeypatch.setattr(chunks, "SECONDS_UNTIL_STUCK", 0)
-    with chunks.Watch(chunk).on_duty():
-        assert not chunks.is_stuck(), "it is wanted, however long it takes"
+    monkeypatch.setattr(watch, "SECONDS_UNTIL_STUCK", 0)
+    with watch.Watch(queue.wanted_chunks().filter(pk=chunk.pk)).on_duty():
+        assert not watch.is_stuck(), "it is wanted, however long it takes"
         actions.stop_run(Run.objects.get(pk=run["id"]))
-        assert chunks.is_stuck()
-    assert not chunks.is_stuck(), "it came back"
+        assert watch.is_stuck()
+    assert not watch.is_stuck(), "it came back"
 
 
 def test_a_worker_with_a_wrong_address_says_so_at_once() -> None:
@@ -380,21 +379,6 @@ def test_a_worker_with_a_wrong_address_says_so_at_once() -> None:
     assert ended.returncode == 1
     assert "The database at 127.0.0.1:1 cannot be reached" in ended.stderr
     assert "secret" not in ended.stderr
-
-
-def spawn_worker() -> subprocess.Popen[bytes]:
-    database = connection.settings_dict
-    url = "postgresql://{USER}:{PASSWORD}@{HOST}:{PORT}/{NAME}".format(**database)
-    return subprocess.Popen(
-        [sys.executable, "manage.py", "work"], cwd=settings.ROOT, env={**os.environ, "DATABASE_URL": url}
-    )
-
-
-def wait_for(true: Callable[[], object], seconds: float) -> None:
-    deadline = time.monotonic() + seconds
-    while not true():
-        assert time.monotonic() < deadline, "it did not happen in time"
-        time.sleep(0.05)
 
 
 def test_a_killed_worker_costs_no_bit(api: Api, study_id: int, demo: dict[str, Any], work: Work) -> None:

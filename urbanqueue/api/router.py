@@ -23,6 +23,7 @@ from urbanqueue.api import (
     pulse,
     runs,
     scenarios,
+    searches,
     session,
     studies,
 )
@@ -92,6 +93,7 @@ api.add_router("/session", session.router)
 api.add_router("/studies", studies.router)
 api.add_router("/pulse", pulse.router)
 api.add_router("", runs.router)
+api.add_router("", searches.router)
 api.add_router("", findings.router)
 api.add_router("", measures.router)
 api.add_router("", memos.router)

@@ -2,9 +2,6 @@
 
 import time
 import uuid
-from collections.abc import Iterator
-from contextlib import contextmanager
-from typing import ClassVar
 
 from django.db import transaction
 from django.db.models import F
@@ -18,9 +15,8 @@ from urbanqueue.runs.models import Chunk, ReplicationRow, Run, Sample
 from urbanqueue.runs.packing import note_addresses, packed
 from urbanqueue.runs.progress import count_in, fail_sample
 from urbanqueue.runs.queue import hand_out, open_parts, wanted_chunks
+from urbanqueue.runs.watch import Watch
 
-SECONDS_BETWEEN_LOOKS = 0.25
-SECONDS_UNTIL_STUCK = 10
 MOST_ATTEMPTS = 5
 
 
@@ -31,7 +27,7 @@ def do_chunk(chunk_id: int) -> None:
         return
     document = read_study(chunk.sample.document)
     numbers = range(chunk.first, chunk.first + chunk.count)
-    watch = Watch(chunk)
+    watch = Watch(wanted_chunks().filter(pk=chunk.pk, token=chunk.token))
     get_ready()
     began = time.monotonic()
     try:
@@ -58,42 +54,6 @@ def claim(chunk_id: int) -> Chunk | None:
     waiting = open_parts().filter(sample=chunk.sample_id).values("run")
     Run.objects.filter(pk__in=waiting, state=Run.State.WAITING).update(state=Run.State.RUNNING)
     return chunk
-
-
-class Watch:
-    """Says whether to stop: nobody waits for the chunk any more, or another attempt took it."""
-
-    at_work: "ClassVar[set[Watch]]" = set()
-
-    def __init__(self, chunk: Chunk) -> None:
-        self._still = wanted_chunks().filter(pk=chunk.pk, token=chunk.token)
-        self.looked_at = time.monotonic()
-
-    def __call__(self) -> bool:
-        """Say whether to stop, having looked not long ago."""
-        if time.monotonic() - self.looked_at < SECONDS_BETWEEN_LOOKS:
-            return False
-        self.looked_at = time.monotonic()
-        return not self.is_wanted()
-
-    def is_wanted(self) -> bool:
-        """Say whether somebody still waits for what is being done."""
-        return self._still.exists()
-
-    @contextmanager
-    def on_duty(self) -> Iterator[None]:
-        """Be among those at work as long as the context lasts."""
-        self.at_work.add(self)
-        try:
-            yield
-        finally:
-            self.at_work.discard(self)
-
-
-def is_stuck() -> bool:
-    """Say whether this process is at something that nobody wants any more and has not noticed for long."""
-    long_ago = time.monotonic() - SECONDS_UNTIL_STUCK
-    return any(watch.looked_at < long_ago and not watch.is_wanted() for watch in tuple(Watch.at_work))
 
 
 @transaction.atomic

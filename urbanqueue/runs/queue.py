@@ -16,6 +16,7 @@ QUEUE = f"chunks of {ENGINE}"
 """Workers of another engine version listen to another queue."""
 SECONDS_WITHOUT_SIGN_OF_LIFE = 6
 FEWEST_IN_HAND = 2
+QUEUES_OF_A_WORKER = 3
 TIME_FOR_ANOTHER_ENGINE = timedelta(minutes=2)
 _LOCK = 7_301_986
 _OPEN = (Run.State.WAITING, Run.State.RUNNING)
@@ -87,10 +88,10 @@ def _most_in_hand(workers: int) -> int:
 def workers_alive() -> int:
     """Return how many workers have shown a sign of life of late, of whatever engine.
 
-    A worker's process is two to the queue: one does chunks, one tends the runs.
+    A worker's process is several to the queue: one does chunks, one tends the runs, one drives searches.
     """
     lately = timezone.now() - timedelta(seconds=SECONDS_WITHOUT_SIGN_OF_LIFE)
-    return ProcrastinateWorker.objects.filter(last_heartbeat__gte=lately).count() // 2
+    return ProcrastinateWorker.objects.filter(last_heartbeat__gte=lately).count() // QUEUES_OF_A_WORKER
 
 
 def workers_for_one() -> int:

@@ -79,15 +79,16 @@ def save_document(
 def _forget_folded(study: Study) -> None:
     """Take away folded versions but for the last few, at every few saves."""
     if study.version % FOLDED_KEPT == 0:
-        old = study.versions.filter(folded=True, number__lte=study.version - FOLDED_KEPT, runs=None)
+        old = study.versions.filter(folded=True, number__lte=study.version - FOLDED_KEPT, runs=None, searches=None)
         old.only("pk").delete()
 
 
 def _can_be_folded(version: Version, person: Person) -> bool:
     """Say whether a version may give way to the person's next one: theirs, new, and with nothing that refers to it."""
     is_new = version.since > timezone.now() - FOLDED_WITHIN
-    is_referred_to = version.number == 1 or version.restores is not None or version.runs.exists()
-    return is_new and version.saved_by_id == person.pk and not is_referred_to
+    is_special = version.number == 1 or version.restores is not None
+    is_referred_to = version.runs.exists() or version.searches.exists()
+    return is_new and version.saved_by_id == person.pk and not is_special and not is_referred_to
 
 
 def _before(version: Version) -> Version:

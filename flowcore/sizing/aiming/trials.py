@@ -47,6 +47,13 @@ class Staffing:
         told = {"rosters": rows, "sizes": dict(self.sizes), "levers": dict(self.levers), "on_time": self.leaves_on_time}
         return json.dumps(told, sort_keys=True)
 
+    @classmethod
+    def of_key(cls, key: str) -> "Staffing":
+        """Return the staffing that has this key."""
+        told = json.loads(key)
+        rosters = {team: [RosterRow.model_validate(row) for row in rows] for team, rows in told["rosters"].items()}
+        return cls(rosters, told["sizes"], told["levers"], told["on_time"])
+
     def __eq__(self, other: object) -> bool:
         return isinstance(other, Staffing) and self.key == other.key
 

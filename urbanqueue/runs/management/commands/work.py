@@ -12,11 +12,13 @@ from procrastinate import App
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import ConnectorException
 
-from urbanqueue.runs.chunks import is_stuck
 from urbanqueue.runs.queue import QUEUE, SECONDS_WITHOUT_SIGN_OF_LIFE
+from urbanqueue.runs.watch import is_stuck
+from urbanqueue.searches.queue import DRIVING
 
 SECONDS_TO_FINISH = 3
 SECONDS_TO_TRY_AGAIN = 1
+SEARCHES_AT_ONCE = 2
 NICE = 5
 """Whoever waits for a page goes before whoever waits for a run."""
 
@@ -50,19 +52,25 @@ class Command(BaseCommand):
         try:
             worker_app = app.with_connector(app.connector.get_worker_connector())  # type: ignore[attr-defined]
             async with worker_app.open_async():
-                tending = asyncio.create_task(self._take(worker_app, "rescue", install_signal_handlers=False))
+                beside = [
+                    asyncio.create_task(self._take(worker_app, "rescue", install_signal_handlers=False)),
+                    asyncio.create_task(
+                        self._take(worker_app, DRIVING, SEARCHES_AT_ONCE, install_signal_handlers=False)
+                    ),
+                ]
                 await self._take(worker_app, QUEUE)
-                tending.cancel()
-                await asyncio.gather(tending, return_exceptions=True)
+                for each in beside:
+                    each.cancel()
+                await asyncio.gather(*beside, return_exceptions=True)
         except (ConnectorException, DatabaseError):
             return False
         return True
 
-    async def _take(self, worker_app: App, queue: str, **more: Any) -> None:
+    async def _take(self, worker_app: App, queue: str, at_once: int = 1, **more: Any) -> None:
         """Take jobs from one queue, one at a time: a run's replication may need most of what memory there is."""
         await worker_app.run_worker_async(
             queues=[queue],
-            concurrency=1,
+            concurrency=at_once,
             update_heartbeat_interval=1,
             stalled_worker_timeout=SECONDS_WITHOUT_SIGN_OF_LIFE,
             shutdown_graceful_timeout=SECONDS_TO_FINISH,

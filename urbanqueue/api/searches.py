@@ -1,0 +1,164 @@
+"""Searches of right-sizing: start, watch, stop, go on, read."""
+
+from datetime import datetime
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Schema, Status
+
+from flowcore.engine import ENGINE
+from flowcore.problems import StudyError, error_at
+from flowcore.sizing.answer import Answer
+from flowcore.study.base import Id
+from urbanqueue.api.errors import Problems, Sent
+from urbanqueue.api.people import person_of
+from urbanqueue.searches import actions
+from urbanqueue.searches.models import Search
+from urbanqueue.searches.policies import SearchPolicy
+from urbanqueue.studies.policies import StudyPolicy
+
+router = Router(tags=["searches"], by_alias=True)
+
+MOST_LISTED = 100
+
+
+class SearchProgress(Schema):
+    """How far a search is: what it does, how many trials it has run, and what the cheapest costs that seems to hold."""
+
+    stage: str
+    tried: int
+    replications: int
+    cost: float | None
+
+
+class SearchEntry(Schema):
+    """A search: what it is of, and how far it is.
+
+    `seconds` is for how long it has been under way, `seconds_left` about how much longer it takes where that is known.
+    """
+
+    id: int
+    study: int
+    version: int
+    number: int
+    sizing: str
+    name: str
+    started_by: str | None
+    state: Search.State
+    progress: SearchProgress | None
+    seconds: float
+    seconds_left: float | None
+    can_go_on: bool
+    problem: str
+    created_at: datetime
+    finished_at: datetime | None
+
+
+class NewSearch(Sent):
+    """Which of the study's searches is to be made, by default the first."""
+
+    sizing: Id | None = None
+
+
+def _entry(search: Search) -> SearchEntry:
+    stopped = search.state in (Search.State.STOPPED, Search.State.FAILED)
+    return SearchEntry(
+        id=search.pk,
+        study=search.version.study_id,
+        version=search.version.number,
+        number=search.number,
+        sizing=search.sizing,
+        name=search.name,
+        started_by=search.started_by.name if search.started_by else None,
+        state=Search.State(search.state),
+        progress=search.progress,
+        seconds=actions.seconds_so_far(search),
+        seconds_left=None if search.is_over else actions.seconds_left(search),
+        can_go_on=stopped and search.engine == ENGINE,
+        problem=search.problem,
+        created_at=search.created_at,
+        finished_at=search.finished_at,
+    )
+
+
+@router.post(
+    "/studies/{study_id}/searches",
+    response={201: SearchEntry, 404: Problems, 422: Problems},
+    operation_id="startSearch",
+    summary="Search",
+)
+def start_search(request: HttpRequest, study_id: int, payload: NewSearch | None = None) -> Status[SearchEntry]:
+    """Look for the cheapest staffing of the current version of a study that keeps its targets."""
+    person = person_of(request)
+    study = StudyPolicy(person).get(study_id)
+    search = actions.start_search(study, person, payload.sizing if payload else None)
+    return Status(201, _entry(SearchPolicy(person).get(search.pk)))
+
+
+@router.get(
+    "/studies/{study_id}/searches",
+    response={200: list[SearchEntry], 404: Problems},
+    operation_id="listSearches",
+    summary="Searches",
+)
+def list_searches(request: HttpRequest, study_id: int) -> list[SearchEntry]:
+    """List the latest searches of a study, the latest first."""
+    study = StudyPolicy(person_of(request)).get(study_id)
+    return [_entry(search) for search in actions.searches_of(study).order_by("-number")[:MOST_LISTED]]
+
+
+@router.get(
+    "/searches/{search_id}", response={200: SearchEntry, 404: Problems}, operation_id="getSearch", summary="One search"
+)
+def get_search(request: HttpRequest, search_id: int) -> SearchEntry:
+    """Say how far a search is."""
+    return _entry(SearchPolicy(person_of(request)).get(search_id))
+
+
+@router.get(
+    "/searches/{search_id}/answer",
+    response={200: Answer, 404: Problems, 422: Problems},
+    operation_id="getAnswer",
+    summary="What it found",
+)
+def get_answer(request: HttpRequest, search_id: int) -> Any:
+    """Return what a search found: the need, the proposals, the frontier, and all that was tried."""
+    search = SearchPolicy(person_of(request)).get(search_id)
+    if search.answer is None:
+        raise StudyError([error_at("search", "The search has not found anything yet.", "Wait for it, or stop it.")])
+    return search.answer
+
+
+@router.post(
+    "/searches/{search_id}/cancel",
+    response={200: SearchEntry, 404: Problems},
+    operation_id="stopSearch",
+    summary="Stop",
+)
+def cancel_search(request: HttpRequest, search_id: int) -> SearchEntry:
+    """Stop a search and keep the best so far."""
+    policy = SearchPolicy(person_of(request))
+    actions.stop_search(policy.get(search_id))
+    return _entry(policy.get(search_id))
+
+
+@router.post(
+    "/searches/{search_id}/more",
+    response={200: SearchEntry, 404: Problems, 422: Problems},
+    operation_id="goOnWithSearch",
+    summary="Go on",
+)
+def go_on_with_search(request: HttpRequest, search_id: int) -> SearchEntry:
+    """Go on with a search that was stopped or failed; what it has tried is not run again."""
+    policy = SearchPolicy(person_of(request))
+    actions.go_on(policy.get(search_id))
+    return _entry(policy.get(search_id))
+
+
+@router.delete(
+    "/searches/{search_id}", response={204: None, 404: Problems}, operation_id="deleteSearch", summary="Delete"
+)
+def delete_search(request: HttpRequest, search_id: int) -> Status[None]:
+    """Stop a search where it is under way, and take it away for good."""
+    actions.delete_search(SearchPolicy(person_of(request)).get(search_id))
+    return Status(204, None)
