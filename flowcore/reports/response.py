@@ -16,7 +16,7 @@ from flowcore.study.pointers import pointer_to
 from flowcore.study.runs import Lever
 
 NOT_COMPARED: dict[str, Any] = dict.fromkeys(
-    ("name", "about", "currency", "measures", "targets", "observed", "board", "levers", "scenarios"), True
+    ("name", "about", "currency", "measures", "targets", "observed", "board", "levers", "scenarios", "sizing"), True
 )
 NOT_COMPARED["run"] = {"replications", "precision", "confidence"}
 

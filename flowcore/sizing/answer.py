@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from flowcore.findings.words import Sentence
+from flowcore.reports.comparison import Keeps, keeps_target
 from flowcore.results.statistics import Estimate
 from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.choosing import Standing
@@ -18,7 +19,8 @@ from flowcore.sizing.proposals import Point, Proposal, chosen_of, frontier_of, p
 from flowcore.sizing.saying import says
 from flowcore.sizing.search import Asking, Search, Tried
 from flowcore.study import minutes
-from flowcore.study.durations import WEEK
+from flowcore.study.durations import WEEK, plain_number
+from flowcore.study.runs import Target
 from flowcore.theory.weekly import members_in_week
 
 SHOWN = tuple(range(1_000, 1_030))
@@ -26,11 +28,15 @@ SHOWN = tuple(range(1_000, 1_030))
 
 
 class ToldFigure(BaseModel):
-    """A figure of a proposal: the mean over `n` replications, and half the width of its interval."""
+    """A figure of a proposal: the mean over `n` replications, and half the width of its interval.
+
+    `keeps` says how it stands to its target over the whole run, where it has one.
+    """
 
     mean: float | None
     half_width: float | None
     n: int
+    keeps: Keeps | None
 
 
 class Changed(BaseModel):
@@ -47,14 +53,15 @@ class Changed(BaseModel):
 class ToldProposal(Changed):
     """A staffing that is proposed.
 
-    It `holds` where it keeps all targets by the trials of the search, `holds_in` so many of so many replications each
-    by itself.
+    It `holds` where it keeps all targets by the trials of the search; by itself each of `holds_in` replications keeps
+    them, `out_of` so many.
     """
 
     name: str
     cost_per_week: float
     holds: bool
-    holds_in: tuple[int, int]
+    holds_in: int
+    out_of: int
     people: int
     hours_per_week: float
     figures: dict[str, ToldFigure]
@@ -79,6 +86,14 @@ class Candidate(BaseModel):
     holds: bool
 
 
+class AimedAt(BaseModel):
+    """The first target, against whose figure the frontier stands: the figure, of what it is, and its limit."""
+
+    figure: str
+    by: str
+    limit: float
+
+
 class Answer(BaseModel):
     """What a search found; lists by team have one number for each `interval` (minutes) of the week, from Monday on."""
 
@@ -92,7 +107,7 @@ class Answer(BaseModel):
     proposals: list[ToldProposal]
     frontier: list[ToldPoint]
     candidates: list[Candidate]
-    aimed_at: str
+    aimed_at: AimedAt
     tried: int
     weeks_simulated: float
     seed: int
@@ -121,11 +136,17 @@ def answer_of(search: Search, tried: int, replications: int) -> Answer:
         proposals=[_told(search, each) for each in proposals_of(search)],
         frontier=[_point(search, each, chosen.staffing if chosen else None) for each in frontier_of(search)],
         candidates=[_candidate(search.aims, each) for each in search.tried()],
-        aimed_at=search.targets[0].figure,
+        aimed_at=_aimed_at(search.targets[0]),
         tried=tried,
         weeks_simulated=round(replications * minutes(search.study.run.length) / WEEK, 3),
         seed=search.study.run.seed,
     )
+
+
+def _aimed_at(target: Target) -> AimedAt:
+    limit = target.at_most if target.at_most is not None else target.at_least
+    assert limit is not None
+    return AimedAt(figure=target.figure, by=target.by, limit=plain_number(limit))
 
 
 def _in_whole(needed: Mapping[str, Floats]) -> dict[str, list[int]]:
@@ -138,16 +159,20 @@ def _told(search: Search, proposal: Proposal) -> ToldProposal:
         name=proposal.name,
         cost_per_week=float(proposal.outcome.costs.mean()),
         holds=proposal.standing == Standing.HOLDS,
-        holds_in=(holds_in(search.aims, proposal.outcome), proposal.outcome.count),
+        holds_in=holds_in(search.aims, proposal.outcome),
+        out_of=proposal.outcome.count,
         people=proposal.people,
         hours_per_week=proposal.hours,
-        figures={address: _figure(each) for address, each in figures.items()},
+        figures={address: _figure(search, address, each) for address, each in figures.items()},
         **_changed(search, proposal.staffing),
     )
 
 
-def _figure(estimate: Estimate) -> ToldFigure:
-    return ToldFigure(mean=estimate.mean, half_width=estimate.half_width, n=estimate.n)
+def _figure(search: Search, address: str, estimate: Estimate) -> ToldFigure:
+    of_run = (each for each in search.targets if each.figure == address and each.by == "run" and each.per is None)
+    target = next(of_run, None)
+    keeps = None if target is None or estimate.mean is None else keeps_target(estimate, target)
+    return ToldFigure(mean=estimate.mean, half_width=estimate.half_width, n=estimate.n, keeps=keeps)
 
 
 def _point(search: Search, point: Point, chosen: Staffing | None) -> ToldPoint:

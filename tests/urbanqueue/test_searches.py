@@ -15,7 +15,7 @@ from flowcore.study import StudyDocument
 from flowcore.study.rosters import RosterRow
 from tests.flowcore.sizing.studies import busy_noon
 from tests.urbanqueue.conftest import Api, Workers, wait_for
-from urbanqueue.searches import models, tasks
+from urbanqueue.searches import models, standing, tasks
 from urbanqueue.searches.models import Search
 from urbanqueue.searches.packing import asked_of, digest_of, packed, trial_of, unpacked
 from urbanqueue.studies.models import Version
@@ -222,3 +222,26 @@ def test_what_is_kept_of_a_trial_is_all_of_it() -> None:
     assert kept.waited.tolist() == np.eye(2).tolist()
     assert (kept.figures, kept.stands_still) == (figures, False)
     assert unpacked(packed(Outcome(np.zeros(1), np.zeros((1, 2, 0)), stands_still=True))).waited is None
+
+
+def test_a_search_is_of_a_scenario_and_is_current_as_long_as_that_is_so(
+    api: Api, noon_id: int, noon: StudyDocument
+) -> None:
+    document = noon.model_dump(mode="json")
+    document["scenarios"] = [
+        {"id": "dear", "name": "Dear", "changes": [{"op": "replace", "path": "/teams/clerks/rate", "value": 30}]}
+    ]
+    api("PUT", f"/studies/{noon_id}/document", document, If_Match='"1"')
+    today = start(api, noon_id)
+    status, dear = api("POST", f"/studies/{noon_id}/searches", {"scenario": "dear"})
+    assert (status, dear["scenario"], dear["is_current"]) == (201, "dear", True)
+    searched = standing.study_of(Search.objects.get(pk=dear["id"]))
+    assert [team.rate for team in searched.teams] == [30]
+    assert api("POST", f"/studies/{noon_id}/searches", {"scenario": "gone"})[0] == 422
+    document["name"] = "Called otherwise"
+    document["scenarios"][0]["changes"][0]["value"] = 31
+    api("PUT", f"/studies/{noon_id}/document", document, If_Match='"2"')
+    assert [each["is_current"] for each in api("GET", f"/studies/{noon_id}/searches")[1]] == [False, True]
+    document["sizing"][0]["teams"][0]["people"]["high"] = 9
+    api("PUT", f"/studies/{noon_id}/document", document, If_Match='"3"')
+    assert api("GET", f"/searches/{today['id']}")[1]["is_current"] is False

@@ -1,10 +1,12 @@
 """Searches of right-sizing: start, watch, stop, go on, read."""
 
+from collections.abc import Iterable
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 
 from django.http import HttpRequest
 from ninja import Router, Schema, Status
+from pydantic import StringConstraints
 
 from flowcore.engine import ENGINE
 from flowcore.problems import StudyError, error_at
@@ -15,6 +17,8 @@ from urbanqueue.api.people import person_of
 from urbanqueue.searches import actions
 from urbanqueue.searches.models import Search
 from urbanqueue.searches.policies import SearchPolicy
+from urbanqueue.searches.standing import those_that_hold
+from urbanqueue.studies.models import Study
 from urbanqueue.studies.policies import StudyPolicy
 
 router = Router(tags=["searches"], by_alias=True)
@@ -34,7 +38,8 @@ class SearchProgress(Schema):
 class SearchEntry(Schema):
     """A search: what it is of, and how far it is.
 
-    `seconds` is for how long it has been under way, `seconds_left` about how much longer it takes where that is known.
+    It is of a `scenario`, "" for the study as it is; `is_current` where the study is still so. `seconds` is for how
+    long it has been under way, `seconds_left` about how much longer it takes where that is known.
     """
 
     id: int
@@ -43,6 +48,8 @@ class SearchEntry(Schema):
     number: int
     sizing: str
     name: str
+    scenario: str
+    is_current: bool
     started_by: str | None
     state: Search.State
     progress: SearchProgress | None
@@ -55,12 +62,23 @@ class SearchEntry(Schema):
 
 
 class NewSearch(Sent):
-    """Which of the study's searches is to be made, by default the first."""
+    """Which of the study's searches is to be made, by default the first, and of which scenario, "" for none."""
 
     sizing: Id | None = None
+    scenario: Annotated[str, StringConstraints(max_length=64)] = ""
 
 
-def _entry(search: Search) -> SearchEntry:
+def _entries(study: Study, searches: Iterable[Search]) -> list[SearchEntry]:
+    holding = those_that_hold(study, searches)
+    return [_entry(search, is_current=search.pk in holding) for search in searches]
+
+
+def _of_one(search: Search) -> SearchEntry:
+    [entry] = _entries(search.version.study, [search])
+    return entry
+
+
+def _entry(search: Search, *, is_current: bool) -> SearchEntry:
     stopped = search.state in (Search.State.STOPPED, Search.State.FAILED)
     return SearchEntry(
         id=search.pk,
@@ -69,6 +87,8 @@ def _entry(search: Search) -> SearchEntry:
         number=search.number,
         sizing=search.sizing,
         name=search.name,
+        scenario=search.scenario,
+        is_current=is_current,
         started_by=search.started_by.name if search.started_by else None,
         state=Search.State(search.state),
         progress=search.progress,
@@ -91,8 +111,9 @@ def start_search(request: HttpRequest, study_id: int, payload: NewSearch | None 
     """Look for the cheapest staffing of the current version of a study that keeps its targets."""
     person = person_of(request)
     study = StudyPolicy(person).get(study_id)
-    search = actions.start_search(study, person, payload.sizing if payload else None)
-    return Status(201, _entry(SearchPolicy(person).get(search.pk)))
+    asked = payload or NewSearch()
+    search = actions.start_search(study, person, asked.sizing, asked.scenario)
+    return Status(201, _of_one(SearchPolicy(person).get(search.pk)))
 
 
 @router.get(
@@ -104,7 +125,7 @@ def start_search(request: HttpRequest, study_id: int, payload: NewSearch | None 
 def list_searches(request: HttpRequest, study_id: int) -> list[SearchEntry]:
     """List the latest searches of a study, the latest first."""
     study = StudyPolicy(person_of(request)).get(study_id)
-    return [_entry(search) for search in actions.searches_of(study).order_by("-number")[:MOST_LISTED]]
+    return _entries(study, actions.searches_of(study).order_by("-number")[:MOST_LISTED])
 
 
 @router.get(
@@ -112,7 +133,7 @@ def list_searches(request: HttpRequest, study_id: int) -> list[SearchEntry]:
 )
 def get_search(request: HttpRequest, search_id: int) -> SearchEntry:
     """Say how far a search is."""
-    return _entry(SearchPolicy(person_of(request)).get(search_id))
+    return _of_one(SearchPolicy(person_of(request)).get(search_id))
 
 
 @router.get(
@@ -139,7 +160,7 @@ def cancel_search(request: HttpRequest, search_id: int) -> SearchEntry:
     """Stop a search and keep the best so far."""
     policy = SearchPolicy(person_of(request))
     actions.stop_search(policy.get(search_id))
-    return _entry(policy.get(search_id))
+    return _of_one(policy.get(search_id))
 
 
 @router.post(
@@ -152,7 +173,7 @@ def go_on_with_search(request: HttpRequest, search_id: int) -> SearchEntry:
     """Go on with a search that was stopped or failed; what it has tried is not run again."""
     policy = SearchPolicy(person_of(request))
     actions.go_on(policy.get(search_id))
-    return _entry(policy.get(search_id))
+    return _of_one(policy.get(search_id))
 
 
 @router.delete(

@@ -9,21 +9,24 @@ from django.utils import timezone
 from flowcore.engine import ENGINE
 from flowcore.problems import StudyError, error_at
 from flowcore.sizing.size import require_searchable
+from flowcore.study.scenarios import BASELINE, apply_scenario
 from urbanqueue.accounts.models import Person
 from urbanqueue.searches.models import Search
 from urbanqueue.searches.queue import OPEN, drive
+from urbanqueue.searches.standing import digest_of_search
 from urbanqueue.studies.actions import current_version, document_of
 from urbanqueue.studies.models import Study
 
 
 @transaction.atomic
-def start_search(study: Study, person: Person, sizing_id: str | None = None) -> Search:
-    """Start one of the searches that a study's current version asks for, by default the first.
+def start_search(study: Study, person: Person, sizing_id: str | None = None, scenario: str = BASELINE) -> Search:
+    """Start one of the searches that a study's current version asks for, by default the first, of a scenario of it.
 
     Raises StudyError where it cannot be made.
     """
     version = current_version(study)
-    sizing = require_searchable(document_of(version), sizing_id)
+    document = apply_scenario(document_of(version), scenario)
+    sizing = require_searchable(document, sizing_id)
     Study.objects.select_for_update().get(pk=study.pk)
     latest = Search.objects.filter(version__study=study).aggregate(Max("number"))["number__max"]
     search = Search.objects.create(
@@ -31,6 +34,8 @@ def start_search(study: Study, person: Person, sizing_id: str | None = None) -> 
         number=(latest or 0) + 1,
         sizing=sizing.id,
         name=sizing.name,
+        scenario=scenario,
+        digest=digest_of_search(document, sizing.id),
         started_by=person,
         engine=ENGINE,
     )

@@ -17,7 +17,7 @@ from urbanqueue.searches.ending import end_search
 from urbanqueue.searches.models import Search, Trial
 from urbanqueue.searches.packing import asked_of, digest_of, unpacked
 from urbanqueue.searches.queue import OPEN, call_for_help
-from urbanqueue.studies.actions import document_of
+from urbanqueue.searches.standing import study_of
 
 SECONDS_BETWEEN_LOOKS = 0.03
 
@@ -34,7 +34,7 @@ def drive(search_id: int, should_end: Callable[[], bool] = never) -> None:
     if search is None:
         return
     workers = Workers(search, should_end)
-    sought = search_for(document_of(search.version), search.sizing)
+    sought = search_for(study_of(search), search.sizing)
     try:
         end_search(search.pk, Conversation(sought, workers.run, workers.tell).answer())
     except Abandoned:

@@ -10,9 +10,10 @@ from urbanqueue.studies.models import Version
 
 
 class Search(models.Model):
-    """A search for the cheapest staffing of one version of a study.
+    """A search for the cheapest staffing of one version of a study, as a `scenario` has it; without, as it is.
 
-    `sizing` is the id of what the document asks for, `name` what it was called. `answer` is what was found, None until
+    `sizing` is the id of what the document asks for, `name` what it was called. `digest` stands for all that matters to
+    what is found. `answer` is what was found, None until
     it is over. `progress` says how far it is. `took` is how long it was under way each time that one went on with it;
     `begun_at` is the last time. `job` is the queue's, which may lose it.
     """
@@ -31,6 +32,8 @@ class Search(models.Model):
     number = models.PositiveIntegerField()
     sizing = models.CharField(max_length=64)
     name = models.CharField(max_length=120)
+    scenario = models.CharField(max_length=64, blank=True)
+    digest = models.CharField(max_length=64)
     started_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     engine = models.CharField(max_length=40)

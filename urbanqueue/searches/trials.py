@@ -17,7 +17,7 @@ from urbanqueue.searches.ending import fail_search
 from urbanqueue.searches.models import Search, Trial
 from urbanqueue.searches.packing import packed, trial_of
 from urbanqueue.searches.queue import ask_for_help, open_trials
-from urbanqueue.studies.actions import document_of
+from urbanqueue.searches.standing import study_of
 
 SECONDS_AT_A_STRETCH = 2.0
 SEARCHES_KEPT = 4
@@ -66,5 +66,5 @@ def run(trial: Trial, should_end: Callable[[], bool]) -> None:
 def _sought_by(search_id: int) -> tuple[StudyDocument, Aims]:
     """Return with which study a search's trials are run and what is aimed at: the same as long as it lasts."""
     search = Search.objects.select_related("version").get(pk=search_id)
-    study = document_of(search.version)
+    study = study_of(search)
     return tried_with(study, sizing_of(study, search.sizing))

@@ -33,6 +33,30 @@ export function useRuns(studyId: number) {
   });
 }
 
+export type Search = Schemas["SearchEntry"];
+export type Answer = Schemas["Answer"];
+
+export const isSearching = (search: Search) => search.finished_at === null;
+
+/** The searches of a study for its cheapest staffing, the latest first. */
+export function useSearches(studyId: number, version: number) {
+  return useQuery({
+    queryKey: ["searches", studyId, version],
+    placeholderData: (before) => before,
+    queryFn: () => ask(api.GET("/api/studies/{study_id}/searches", { params: { path: { study_id: studyId } } })),
+    refetchInterval: (query) => (query.state.data?.some(isSearching) ? 500 : false),
+  });
+}
+
+/** What a search found; of one that is still going on, nothing. */
+export function useAnswer(search: Search | undefined) {
+  return useQuery({
+    queryKey: ["answer", search?.id, search?.finished_at],
+    enabled: search !== undefined && (search.state === "done" || search.state === "stopped"),
+    queryFn: () => ask(api.GET("/api/searches/{search_id}/answer", { params: { path: { search_id: search?.id ?? 0 } } })),
+  });
+}
+
 export type RunPart = Run["parts"][number];
 
 /** What a run has done of a scenario, or of the study as it is; undefined where that is nothing. */

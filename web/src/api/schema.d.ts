@@ -4052,7 +4052,8 @@ export interface components {
          * SearchEntry
          * @description A search: what it is of, and how far it is.
          *
-         *     `seconds` is for how long it has been under way, `seconds_left` about how much longer it takes where that is known.
+         *     It is of a `scenario`, "" for the study as it is; `is_current` where the study is still so. `seconds` is for how
+         *     long it has been under way, `seconds_left` about how much longer it takes where that is known.
          */
         SearchEntry: {
             /** Id */
@@ -4067,6 +4068,10 @@ export interface components {
             sizing: string;
             /** Name */
             name: string;
+            /** Scenario */
+            scenario: string;
+            /** Is Current */
+            is_current: boolean;
             /** Started By */
             started_by: string | null;
             state: components["schemas"]["State"];
@@ -4103,11 +4108,28 @@ export interface components {
         };
         /**
          * NewSearch
-         * @description Which of the study's searches is to be made, by default the first.
+         * @description Which of the study's searches is to be made, by default the first, and of which scenario, "" for none.
          */
         NewSearch: {
             /** Sizing */
             sizing?: string | null;
+            /**
+             * Scenario
+             * @default
+             */
+            scenario?: string;
+        };
+        /**
+         * AimedAt
+         * @description The first target, against whose figure the frontier stands: the figure, of what it is, and its limit.
+         */
+        AimedAt: {
+            /** Figure */
+            figure: string;
+            /** By */
+            by: string;
+            /** Limit */
+            limit: number;
         };
         /**
          * Answer
@@ -4140,8 +4162,7 @@ export interface components {
             frontier: components["schemas"]["ToldPoint"][];
             /** Candidates */
             candidates: components["schemas"]["Candidate"][];
-            /** Aimed At */
-            aimed_at: string;
+            aimed_at: components["schemas"]["AimedAt"];
             /** Tried */
             tried: number;
             /** Weeks Simulated */
@@ -4162,8 +4183,16 @@ export interface components {
             holds: boolean;
         };
         /**
+         * Keeps
+         * @description Whether a figure keeps its target, as far as its interval tells.
+         * @enum {string}
+         */
+        Keeps: "kept" | "missed" | "in doubt";
+        /**
          * ToldFigure
          * @description A figure of a proposal: the mean over `n` replications, and half the width of its interval.
+         *
+         *     `keeps` says how it stands to its target over the whole run, where it has one.
          */
         ToldFigure: {
             /** Mean */
@@ -4172,6 +4201,7 @@ export interface components {
             half_width: number | null;
             /** N */
             n: number;
+            keeps: components["schemas"]["Keeps"] | null;
         };
         /**
          * ToldPoint
@@ -4207,8 +4237,8 @@ export interface components {
          * ToldProposal
          * @description A staffing that is proposed.
          *
-         *     It `holds` where it keeps all targets by the trials of the search, `holds_in` so many of so many replications each
-         *     by itself.
+         *     It `holds` where it keeps all targets by the trials of the search; by itself each of `holds_in` replications keeps
+         *     them, `out_of` so many.
          */
         ToldProposal: {
             /** Teams */
@@ -4230,10 +4260,9 @@ export interface components {
             /** Holds */
             holds: boolean;
             /** Holds In */
-            holds_in: [
-                number,
-                number
-            ];
+            holds_in: number;
+            /** Out Of */
+            out_of: number;
             /** People */
             people: number;
             /** Hours Per Week */
@@ -4900,12 +4929,6 @@ export interface components {
             words?: string;
             keeps?: components["schemas"]["Keeps"] | null;
         };
-        /**
-         * Keeps
-         * @description Whether a figure keeps its target, as far as its interval tells.
-         * @enum {string}
-         */
-        Keeps: "kept" | "missed" | "in doubt";
         /**
          * MeasureRow
          * @description A measure of every scenario, in the order of the columns, the baseline first.

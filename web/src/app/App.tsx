@@ -13,6 +13,7 @@ const FindingsScreen = lazy(async () => ({ default: (await import("../findings/F
 const FlowScreen = lazy(async () => ({ default: (await import("../flow/FlowScreen")).FlowScreen }));
 const HistoryScreen = lazy(async () => ({ default: (await import("../history/HistoryScreen")).HistoryScreen }));
 const MemoScreen = lazy(async () => ({ default: (await import("../memo/MemoScreen")).MemoScreen }));
+const RightSizeScreen = lazy(async () => ({ default: (await import("../sizing/RightSizeScreen")).RightSizeScreen }));
 const RunScreen = lazy(async () => ({ default: (await import("../runs/RunScreen")).RunScreen }));
 const ScenariosScreen = lazy(async () => ({ default: (await import("../scenarios/ScenariosScreen")).ScenariosScreen }));
 const StudiesScreen = lazy(async () => ({ default: (await import("../studies/StudiesScreen")).StudiesScreen }));
@@ -40,6 +41,7 @@ export function App() {
                   <Route path="history" element={<HistoryScreen />} />
                   <Route path="memos/:memoId" element={<MemoScreen />} />
                   <Route path="compare" element={<CompareScreen />} />
+                  <Route path="right-size" element={<RightSizeScreen />} />
                 </Route>
                 <Route path="*" element={<Navigate to="/" replace />} />
               </Routes>

@@ -30,7 +30,12 @@ export function NothingToCompare({ hasRun }: { hasRun: boolean }) {
         <>
           <WhatIsRun />
           <div className="mt-5 flex items-center gap-4">
-            <button type="button" className={MAIN_BUTTON} onClick={() => start.mutate()} disabled={start.isPending || toRun.length === 0}>
+            <button
+              type="button"
+              className={MAIN_BUTTON}
+              onClick={() => start.mutate(null)}
+              disabled={start.isPending || toRun.length === 0}
+            >
               {toRun.length === 1 ? "Run it" : `Run ${toRun.length} scenarios`}
             </button>
             <Estimate toRun={toRun} />

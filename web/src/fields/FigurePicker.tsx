@@ -77,8 +77,8 @@ function Finding({ onPick }: Pick<FigurePickerProps, "onPick">) {
   );
 }
 
-/** What figures are called, by their addresses. */
-export function useFigureNames(addresses: string[]): (address: string) => string {
+/** What figures of the study are called, by their addresses; of one that it has not, nothing. */
+export function useTitles(addresses: string[]): Record<string, Schemas["Title"] | null> {
   const id = useStudy((state) => state.id);
   const document = useStudy((state) => state.document);
   const titles = useQuery({
@@ -87,8 +87,16 @@ export function useFigureNames(addresses: string[]): (address: string) => string
     placeholderData: (before) => before,
     queryFn: () => ask(api.POST("/api/figures/titles", { body: { document: { ...document, scenarios: [], levers: [] }, addresses } })),
   }).data;
+  return titles ?? NO_TITLES;
+}
+
+const NO_TITLES = {};
+
+/** What figures are called in one go, by their addresses. */
+export function useFigureNames(addresses: string[]): (address: string) => string {
+  const titles = useTitles(addresses);
   return (address) => {
-    const title = titles?.[address];
+    const title = titles[address];
     return title ? `${title.name} (${title.of})` : address;
   };
 }

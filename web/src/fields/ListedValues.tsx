@@ -69,11 +69,9 @@ export function WeighedAt({ at, read }: { at: At; read: Reader }) {
 
 const SEPARATORS = /[\t\n;]+|,\s+/;
 
-/** Observed values, typed or pasted one after the other. */
-export function ValuesAt({ at, read }: { at: At; read: Reader }) {
-  const field = useField<Quantity[]>(at);
-  const values = field.value ?? [];
-  const readAll = (text: string): Parsed<string> => {
+/** Reads values one after the other, with commas between. */
+function readingAll(read: Reader): Reader {
+  return (text) => {
     const parts = text
       .split(SEPARATORS)
       .map((part) => part.trim())
@@ -85,6 +83,19 @@ export function ValuesAt({ at, read }: { at: At; read: Reader }) {
     if (wrong && "problem" in wrong) return { problem: `Value ${bad + 1}: ${wrong.problem}` };
     return { value: found.map((each) => ("value" in each ? each.value : "")).join(", ") };
   };
+}
+
+/** A few texts of the study, typed in place with commas between. */
+export function ListAt({ at, label, read }: { at: At; label: string; read: Reader }) {
+  const field = useField<string[]>(at);
+  const value = (field.value ?? []).join(", ");
+  return <ValueField at={at} label={label} value={value} parse={readingAll(read)} onCommit={(text) => field.set(text.split(", "))} />;
+}
+
+/** Observed values, typed or pasted one after the other. */
+export function ValuesAt({ at, read }: { at: At; read: Reader }) {
+  const field = useField<Quantity[]>(at);
+  const values = field.value ?? [];
   return (
     <>
       {values.length} observed:{" "}
@@ -92,7 +103,7 @@ export function ValuesAt({ at, read }: { at: At; read: Reader }) {
         at={at}
         label="Observed values"
         value={values.join(", ")}
-        parse={readAll}
+        parse={readingAll(read)}
         onCommit={(text) => field.set(text.split(", ").map((part) => alike(values[0], part)))}
       />
       <span className="block text-sm text-ink-2">Separate them by commas, or paste a column.</span>

@@ -7,6 +7,9 @@ import { keptValue, readValue, shownValue, suffixOf } from "./figureValue";
 type Target = NonNullable<Schemas["StudyDocument"]["targets"]>[number];
 type Limit = "at_most" | "at_least";
 
+/** Whether a target is of a figure over the whole run. */
+const isOfRun = (target: Target, address: string) => target.figure === address && (target.by ?? "run") === "run";
+
 interface TargetDialogProps {
   row: Pick<Schemas["MeasureRow"], "address" | "title">;
   onClose: () => void;
@@ -14,11 +17,11 @@ interface TargetDialogProps {
 
 /** What a figure is to be in the study, at most and at least; without either there is no target. */
 export function TargetDialog({ row: { address, title }, onClose }: TargetDialogProps) {
-  const target = useStudy((state) => state.document.targets?.find((each) => each.figure === address));
+  const target = useStudy((state) => state.document.targets?.find((each) => isOfRun(each, address)));
   const set = (limit: Limit, value: number | string | undefined) =>
     edit(`Target: ${title.name}`, (study) => {
-      const others = (study.targets ?? []).filter((each) => each.figure !== address);
-      const { [limit]: _, ...rest } = study.targets?.find((each) => each.figure === address) ?? { figure: address };
+      const others = (study.targets ?? []).filter((each) => !isOfRun(each, address));
+      const { [limit]: _, ...rest } = study.targets?.find((each) => isOfRun(each, address)) ?? { figure: address };
       const next: Target = value === undefined ? rest : { ...rest, [limit]: value };
       const hasLimit = next.at_most != null || next.at_least != null;
       study.targets = hasLimit ? [...others, next] : others;

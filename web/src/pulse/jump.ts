@@ -13,11 +13,13 @@ export function useJump(): (where: At) => void {
       ? "run"
       : where.startsWith("measures/")
         ? "findings?view=own"
-        : part?.kind === "stream"
-          ? "demand"
-          : part?.kind === "team"
-            ? "teams"
-            : "flow";
+        : where.startsWith("sizing/")
+          ? `right-size?search=${where.split("/")[1]}`
+          : part?.kind === "stream"
+            ? "demand"
+            : part?.kind === "team"
+              ? "teams"
+              : "flow";
     void navigate(`/studies/${id}/${stage}`);
     select(part, where);
   };

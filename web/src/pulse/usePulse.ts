@@ -97,7 +97,7 @@ function alone(document: StudyDocument): StudyDocument {
   return useStudy.getState().scenario === null ? document : { ...document, scenarios: [], levers: [] };
 }
 
-const NOT_SIMULATED = ["scenarios", "levers", "targets", "observed", "board", "name", "about"];
+const NOT_SIMULATED = ["scenarios", "levers", "targets", "observed", "board", "sizing", "name", "about"];
 
 /** Whether two documents are of the same service. */
 function isSame(one: StudyDocument, other: StudyDocument): boolean {

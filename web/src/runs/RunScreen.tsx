@@ -41,7 +41,7 @@ export function RunScreen() {
         <button
           type="button"
           className={MAIN_BUTTON}
-          onClick={() => start.mutate()}
+          onClick={() => start.mutate(null)}
           disabled={start.isPending || errors.length > 0 || toRun.length === 0}
         >
           {toRun.length === 1 ? "Run it" : `Run ${toRun.length} scenarios`}

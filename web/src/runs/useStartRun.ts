@@ -6,20 +6,21 @@ import { saveNow } from "../study/session/autosave";
 import { happen, useStudy } from "../study/session/store";
 import { useToRun } from "./toRun";
 
-/** Saves what is typed, runs what is chosen of it, and goes to where the progress shows. */
+/** Saves what is typed, runs what is chosen of it or the scenarios that are asked for, and goes to where the progress shows. */
 export function useStartRun() {
-  const scenarios = useToRun();
+  const chosen = useToRun();
   const client = useQueryClient();
   const navigate = useNavigate();
   return useMutation({
-    mutationFn: async () => {
+    mutationFn: async (asked: string[] | null) => {
       await saveNow();
       const { id, save, problems } = useStudy.getState();
       if (save !== "saved") {
         const what = "The last changes are not saved yet, so they cannot be run.";
         throw new ApiError(0, [{ where: "study", what, mend: "Save them first.", level: "error" }, ...problems]);
       }
-      return ask(api.POST("/api/studies/{study_id}/runs", { params: { path: { study_id: id } }, body: { scenarios } }));
+      const body = { scenarios: asked ?? chosen };
+      return ask(api.POST("/api/studies/{study_id}/runs", { params: { path: { study_id: id } }, body }));
     },
     onSuccess: async (run) => {
       await client.invalidateQueries({ queryKey: ["runs", run.study] });

@@ -8,6 +8,7 @@ export const STAGES = [
   { path: "run", name: "Run" },
   { path: "findings", name: "Findings" },
   { path: "compare", name: "Compare" },
+  { path: "right-size", name: "Right-size" },
 ];
 
 /** The work in its order, as a line: travelled so far solid, ahead dotted. */

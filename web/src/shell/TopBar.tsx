@@ -76,7 +76,7 @@ export function TopBar({ start, onFind }: { start: ReturnType<typeof useStartRun
         type="button"
         className="whitespace-nowrap rounded-md bg-marker px-4 py-2 text-sm font-bold text-[#17202b] hover:brightness-105
           disabled:opacity-60"
-        onClick={() => start.mutate()}
+        onClick={() => start.mutate(null)}
         disabled={start.isPending || many === 0}
       >
         {many > 1 ? `Run ${many} scenarios` : `Run ${spelled(run.length)} × ${run.replications}`}

@@ -86,7 +86,7 @@ function OpenStudy() {
   const start = useStartRun();
   const onGo = useCallback((stage: string) => void navigate(`/studies/${id}/${stage}`), [navigate, id]);
   const { mutate: run } = start;
-  const onRun = useCallback(() => run(), [run]);
+  const onRun = useCallback(() => run(null), [run]);
   const keys = useShortcuts({ onGo, onRun });
   const name = useStudy((state) => state.document.name);
   useEffect(() => {

@@ -17,6 +17,7 @@ export function removePart(study: StudyDocument, kind: RemovableKind, id: string
     case "team":
       study.teams = others(study.teams);
       withoutTeam(study, id);
+      for (const sizing of study.sizing ?? []) sizing.teams = sizing.teams?.filter((limits) => limits.team !== id);
       return;
     case "skill":
       study.skills = others(study.skills);

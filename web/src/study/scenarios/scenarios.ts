@@ -20,6 +20,7 @@ const SHARED = [
   "targets",
   "observed",
   "board",
+  "sizing",
   "levers",
   "scenarios",
 ] as const;
