@@ -13,7 +13,7 @@ from flowcore.results.statistics import Estimate
 from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.choosing import Standing
 from flowcore.sizing.aiming.judging import figure_of_first, holds_in, least_margin
-from flowcore.sizing.aiming.trials import Staffing, Trial
+from flowcore.sizing.aiming.trials import Staffing, Trial, shown_figures
 from flowcore.sizing.grid import Floats
 from flowcore.sizing.proposals import Point, Proposal, chosen_of, frontier_of, proposals_of
 from flowcore.sizing.saying import says
@@ -95,7 +95,10 @@ class AimedAt(BaseModel):
 
 
 class Answer(BaseModel):
-    """What a search found; lists by team have one number for each `interval` (minutes) of the week, from Monday on."""
+    """What a search found; lists by team have one number for each `interval` (minutes) of the week, from Monday on.
+
+    `measures` are the figures that tell whether the targets hold.
+    """
 
     sizing: str
     says: list[Sentence]
@@ -108,6 +111,7 @@ class Answer(BaseModel):
     frontier: list[ToldPoint]
     candidates: list[Candidate]
     aimed_at: AimedAt
+    measures: list[str]
     tried: int
     weeks_simulated: float
     seed: int
@@ -137,6 +141,7 @@ def answer_of(search: Search, tried: int, replications: int) -> Answer:
         frontier=[_point(search, each, chosen.staffing if chosen else None) for each in frontier_of(search)],
         candidates=[_candidate(search.aims, each) for each in search.tried()],
         aimed_at=_aimed_at(search.targets[0]),
+        measures=shown_figures(search.aims),
         tried=tried,
         weeks_simulated=round(replications * minutes(search.study.run.length) / WEEK, 3),
         seed=search.study.run.seed,

@@ -7,7 +7,7 @@ from flowcore.findings.words import Sentence, listed, listed_pieces, money, plai
 from flowcore.results.catalogue import titled
 from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.choosing import Choice, Judged
-from flowcore.sizing.aiming.judging import margins_of, replications_needed
+from flowcore.sizing.aiming.judging import least_margin, margins_of, replications_needed
 from flowcore.sizing.aiming.trials import Staffing
 from flowcore.sizing.grid import Grid
 from flowcore.sizing.proposals import chosen_of, nearest_of
@@ -48,10 +48,11 @@ def _found_words(search: Search, chosen: Judged) -> Sentence:
     if search.found.today is None:
         return [*sentence, plain(".")]
     less = search.found.today.cost - cost
+    end = "." if least_margin(search.aims, search.found.today.outcome) >= 0 else ", which does not."
     if abs(less) < A_LITTLE * cost:
-        return [*sentence, plain(", as much as today.")]
+        return [*sentence, plain(f", as much as today{end}")]
     words = f"{money(abs(less), currency)} {'less' if less >= 0 else 'more'}"
-    return [*sentence, plain(", "), value(words), plain(" than today.")]
+    return [*sentence, plain(", "), value(words), plain(f" than today{end}")]
 
 
 def _who(search: Search, chosen: Judged) -> Sentence:
@@ -61,12 +62,8 @@ def _who(search: Search, chosen: Judged) -> Sentence:
         names = {lever.id: lever.name for lever in search.study.levers}
         return listed_pieces([[value(f"{names[lever]} {at}")] for lever, at in staffing.levers.items()])
     names = {team.id: team.name for team in search.study.teams}
-    plan = search.found.tried[staffing.key].plan
-    fixed = {limits.team: sum(row.people for row in limits.fixed) for limits in search.sizing.teams}
-    counts = (
-        dict(plan.sizes) | {team: len(people) + fixed[team] for team, people in plan.people.items()} if plan else {}
-    )
-    who = listed_pieces([[value(f"{count:,} {names[team]}")] for team, count in counts.items()])
+    counts = _counts(search, staffing)
+    who = listed_pieces([[value(f"{n:,} {'of ' * (n == 1)}{names[team]}")] for team, n in counts.items()])
     starts = {row.from_ for rows in staffing.rosters.values() for row in rows}
     return [*who, plain(f", starting at {len(starts)} different times,")] if len(starts) > 1 else who
 

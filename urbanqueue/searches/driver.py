@@ -75,7 +75,7 @@ class Workers:
         self._look(to_the_end)
         new = [Trial(search=self._search, digest=digest, asked=asked) for digest, asked in lacking.items()]
         Trial.objects.bulk_create(new, ignore_conflicts=True)
-        call_for_help(self._search.pk)
+        call_for_help(self._search.pk, len(new))
         waiting = Trial.objects.filter(search=self._search, digest__in=list(lacking), outcome=None)
         while waiting.exists():
             self._look(to_the_end)

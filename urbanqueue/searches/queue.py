@@ -25,13 +25,16 @@ def drive(search: Search) -> None:
     Search.objects.filter(pk=search.pk).update(job=job)
 
 
-def call_for_help(search_id: int) -> None:
-    """Put as many jobs on the queue as may run a search's trials at a time, but for those that are there."""
-    helping = ProcrastinateJob.objects.filter(
-        task_name="run_trials", status__in=("todo", "doing"), args__search_id=search_id
-    )
-    for _ in range(max(1, workers_for_one()) - helping.count()):
+def call_for_help(search_id: int, trials: int) -> None:
+    """Put as many jobs on the queue as may run some trials of a search at a time; one that finds none left is short."""
+    for _ in range(min(max(1, workers_for_one()), trials)):
         ask_for_help(search_id)
+
+
+def _is_helped(search_id: int) -> bool:
+    """Say whether a job is there, or under way, that runs trials of a search."""
+    jobs = ProcrastinateJob.objects.filter(task_name="run_trials", status__in=("todo", "doing"))
+    return jobs.filter(args__search_id=search_id).exists()
 
 
 def ask_for_help(search_id: int) -> None:
@@ -49,8 +52,9 @@ def put_searches_back() -> None:
             drive(search)
         lost = open_trials().filter(~Exists(jobs), search=search, job__isnull=False)
         lost.update(job=None)
-        if open_trials().filter(search=search).exists():
-            call_for_help(search.pk)
+        waiting = open_trials().filter(search=search).count()
+        if waiting and not _is_helped(search.pk):
+            call_for_help(search.pk, waiting)
 
 
 def searches_of_another_engine() -> QuerySet[Search]:

@@ -12,18 +12,20 @@ from flowcore.kernel.records.world import World
 from flowcore.problems import StudyError
 from flowcore.results.arrays import plain
 from flowcore.results.catalogue import MEASURES
-from flowcore.results.statistics import Estimate
+from flowcore.results.statistics import PERCENTILE_NAMES, Estimate
 from flowcore.results.surveys import minute_of_week
 from flowcore.simulate import Replicator, never, require_sound, simulate
 from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.grid import Floats
 from flowcore.study import StudyDocument
+from flowcore.study.durations import in_unit, plain_number
 from flowcore.study.rosters import RosterRow
 from flowcore.study.runs import Scenario
 from flowcore.study.scenarios import apply_scenario
 from flowcore.study.teams import Closing, Team
 
 TRIED = "tried"
+DIGITS = 6
 FRESH_LUCK = 1_000_003
 """What is added to the seed for runs by which nothing was chosen before."""
 
@@ -155,9 +157,20 @@ def _with(study: StudyDocument, trial: Trial) -> StudyDocument:
 
 def _shown(study: StudyDocument, aims: Aims, trial: Trial, should_stop: Callable[[], bool]) -> Outcome:
     results = simulate(_with(study, trial), numbers=trial.numbers, should_stop=should_stop)
-    asked = dict.fromkeys([*(aim.target.figure for aim in aims.aims), *MEASURES])
+    asked = dict.fromkeys([*shown_figures(aims), *MEASURES])
     figures = {address: results.figure(address) for address in asked if results.has(address)}
     return Outcome(np.zeros(0), np.zeros((0, 2, 0)), figures=figures)
+
+
+def shown_figures(aims: Aims) -> list[str]:
+    """Return the figures of the targets, and with a percentile that has a limit the share that is within that."""
+    found: list[str] = []
+    for target in (aim.target for aim in aims.aims):
+        kind, _, statistic = target.figure.rpartition("/")
+        found.append(target.figure)
+        if statistic in PERCENTILE_NAMES and target.at_most is not None:
+            found.append(f"{kind}/within:{in_unit(plain_number(target.at_most), 'min', DIGITS).replace(' ', '')}")
+    return list(dict.fromkeys(found))
 
 
 def _run(study: StudyDocument, aims: Aims, trial: Trial, should_stop: Callable[[], bool]) -> Outcome:

@@ -4134,6 +4134,8 @@ export interface components {
         /**
          * Answer
          * @description What a search found; lists by team have one number for each `interval` (minutes) of the week, from Monday on.
+         *
+         *     `measures` are the figures that tell whether the targets hold.
          */
         Answer: {
             /** Sizing */
@@ -4163,6 +4165,8 @@ export interface components {
             /** Candidates */
             candidates: components["schemas"]["Candidate"][];
             aimed_at: components["schemas"]["AimedAt"];
+            /** Measures */
+            measures: string[];
             /** Tried */
             tried: number;
             /** Weeks Simulated */

@@ -34,7 +34,7 @@ export function TargetAt({ at, target, title, label }: TargetAtProps) {
       <FigurePicker
         label={`${label}: figure`}
         className="rounded-t border-b-2 border-ink bg-value px-1.5 py-px text-left leading-6 font-semibold hover:bg-marker-light"
-        trigger={title ? `${title.name}, ${title.of}` : target.figure}
+        trigger={title ? `${title.name}, ${withoutUnit(title.of)}` : target.figure}
         onPick={(found) => figure.set(found.address)}
       />{" "}
       {LIMITS.map(({ key, words }) => title && <LimitAt key={key} {...{ at, target, title, label, words }} limit={key} />)}{" "}
@@ -68,6 +68,9 @@ export function TargetAt({ at, target, title, label }: TargetAtProps) {
     </>
   );
 }
+
+/** What a figure is of, without the unit, which stands with its limit. */
+const withoutUnit = (of: string) => of.replace(/, (min|cases|members|% of cases|%)$/, "");
 
 interface LimitAtProps extends TargetAtProps {
   title: Title;

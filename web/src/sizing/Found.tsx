@@ -16,7 +16,7 @@ import { ProposalsTable } from "./ProposalsTable";
 export function Found({ answer, search }: { answer: Answer; search: Search }) {
   const [looked, setLooked] = useState<Looked>({ of: "proposals", place: Math.min(1, answer.proposals.length - 1) });
   const { make, made } = useMaking(answer, search);
-  const titles = useTitles([...new Set([answer.aimed_at.figure, ...answer.proposals.flatMap(({ figures }) => Object.keys(figures))])]);
+  const titles = useTitles([...new Set([...answer.measures, ...answer.proposals.flatMap(({ figures }) => Object.keys(figures))])]);
   const shown: Changed | undefined = answer[looked.of][looked.place];
   const [first, ...others] = answer.says;
   return (

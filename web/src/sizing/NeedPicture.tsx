@@ -13,8 +13,8 @@ const NAMES = 132;
 const RIGHT = 18;
 const TOP = 24;
 const MOST_HIGH = 132;
-const LEAST_HIGH = 76;
-const ROOM = 232;
+const LEAST_HIGH = 54;
+const ROOM = 168;
 const GAP = 14;
 const FIRST_WIDTH = 780;
 
@@ -31,7 +31,8 @@ export function NeedPicture({ answer, shown }: NeedPictureProps) {
   const [chosen, setChosen] = useState<number | null>(null);
   const day = chosen !== null && days.includes(chosen) ? chosen : busiest(answer, days);
   const hours = hoursOf(answer, shown);
-  const bands = bandsOf(answer, shown, day, hours);
+  const order = study.teams.map((team) => team.id);
+  const bands = bandsOf(answer, shown, day, hours).toSorted((one, other) => order.indexOf(one.team) - order.indexOf(other.team));
   const name = (team: string) => nameOf(study, "team", team);
   const high = Math.max(LEAST_HIGH, Math.min(MOST_HIGH, ROOM / bands.length));
   const height = TOP + bands.length * (high + GAP) + 4;
@@ -111,7 +112,7 @@ interface BandMarksProps {
 function BandMarks({ band, name, high, hours, interval, x, withKey }: BandMarksProps) {
   const most = Math.max(1, ...band.needed, ...band.present, ...band.proposed) * 1.08;
   const y = (people: number) => high * (1 - people / most);
-  const step = most > 13 ? Math.ceil(most / 4) : most > 5 ? 3 : most > 3 ? 2 : 1;
+  const step = most > 13 ? Math.ceil(most / 4) : most > 7 ? 3 : most > 3 ? 2 : 1;
   const ticks = Array.from({ length: Math.floor(most / step) }, (_, n) => (n + 1) * step);
   const steps = (values: number[]) =>
     values.map((value, n) => `${n === 0 ? `M${x(hours.from)},` : "V"}${y(value)}H${x(hours.from + (n + 1) * interval)}`).join("");

@@ -23,7 +23,7 @@ interface ProposalsTableProps extends Making {
 /** What is proposed: what it costs and what changes against today, the figures that are aimed at, and how often it holds. */
 export function ProposalsTable({ answer, titles, looked, onLook, made, make }: ProposalsTableProps) {
   const currency = useStudy((state) => state.document.currency ?? "EUR");
-  const addresses = shownOf(answer);
+  const addresses = answer.measures.slice(0, MOST_FIGURES);
   const today = answer.proposals.find(isToday)?.cost_per_week;
   const head = "px-2 py-1 text-right font-normal align-bottom";
   return (
@@ -83,9 +83,6 @@ export function ProposalsTable({ answer, titles, looked, onLook, made, make }: P
 
 const isToday = (proposal: Proposal) => Object.keys(proposal.teams).length === 0 && Object.keys(proposal.levers).length === 0;
 
-/** The figures that have targets come first in every proposal. */
-const shownOf = ({ proposals }: Answer) => Object.keys(proposals.at(-1)?.figures ?? {}).slice(0, MOST_FIGURES);
-
 const headOf = (title: Schemas["Title"] | null | undefined, address: string) => (title ? `${title.name}, ${title.of}` : address);
 
 function Difference({ by }: { by: number }) {
@@ -120,7 +117,7 @@ function shownFigure(figure: ToldFigure, title: Schemas["Title"]) {
 }
 
 function tableOf(answer: Answer, titles: Titles): Table {
-  const addresses = Object.keys(answer.proposals.at(-1)?.figures ?? {});
+  const addresses = [...new Set([...answer.measures, ...answer.proposals.flatMap(({ figures }) => Object.keys(figures))])];
   return {
     head: [
       "Staffing",
