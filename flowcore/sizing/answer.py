@@ -10,17 +10,16 @@ from pydantic import BaseModel
 from flowcore.findings.words import Sentence
 from flowcore.reports.comparison import Keeps, keeps_target
 from flowcore.results.statistics import Estimate
-from flowcore.sizing.aiming.aims import Aims
+from flowcore.sizing.aiming.aims import Aim, Aims
 from flowcore.sizing.aiming.choosing import Standing
 from flowcore.sizing.aiming.judging import figure_of_first, holds_in, least_margin
-from flowcore.sizing.aiming.trials import Staffing, Trial, shown_figures
+from flowcore.sizing.aiming.trials import Staffing, Trial, ratio_of, shown_figures
 from flowcore.sizing.grid import Floats
 from flowcore.sizing.proposals import Point, Proposal, chosen_of, frontier_of, proposals_of
 from flowcore.sizing.saying import says
 from flowcore.sizing.search import Asking, Search, Tried
 from flowcore.study import minutes
-from flowcore.study.durations import WEEK, plain_number
-from flowcore.study.runs import Target
+from flowcore.study.durations import WEEK
 from flowcore.theory.weekly import members_in_week
 
 SHOWN = tuple(range(1_000, 1_030))
@@ -87,7 +86,10 @@ class Candidate(BaseModel):
 
 
 class AimedAt(BaseModel):
-    """The first target, against whose figure the frontier stands: the figure, of what it is, and its limit."""
+    """What the frontier stands against: the figure of the first target, of a percentile the share within its limit.
+
+    It is of what `by` says, else of the worst day or interval; `limit` is where it is kept.
+    """
 
     figure: str
     by: str
@@ -140,7 +142,7 @@ def answer_of(search: Search, tried: int, replications: int) -> Answer:
         proposals=[_told(search, each) for each in proposals_of(search)],
         frontier=[_point(search, each, chosen.staffing if chosen else None) for each in frontier_of(search)],
         candidates=[_candidate(search.aims, each) for each in search.tried()],
-        aimed_at=_aimed_at(search.targets[0]),
+        aimed_at=_aimed_at(search.aims.aims[0]),
         measures=shown_figures(search.aims),
         tried=tried,
         weeks_simulated=round(replications * minutes(search.study.run.length) / WEEK, 3),
@@ -148,10 +150,8 @@ def answer_of(search: Search, tried: int, replications: int) -> Answer:
     )
 
 
-def _aimed_at(target: Target) -> AimedAt:
-    limit = target.at_most if target.at_most is not None else target.at_least
-    assert limit is not None
-    return AimedAt(figure=target.figure, by=target.by, limit=plain_number(limit))
+def _aimed_at(aim: Aim) -> AimedAt:
+    return AimedAt(figure=ratio_of(aim), by=aim.target.by, limit=aim.limit)
 
 
 def _in_whole(needed: Mapping[str, Floats]) -> dict[str, list[int]]:

@@ -245,3 +245,10 @@ def test_a_search_is_of_a_scenario_and_is_current_as_long_as_that_is_so(
     document["sizing"][0]["teams"][0]["people"]["high"] = 9
     api("PUT", f"/studies/{noon_id}/document", document, If_Match='"3"')
     assert api("GET", f"/searches/{today['id']}")[1]["is_current"] is False
+
+
+def test_an_answer_that_cannot_be_read_any_more_says_so(api: Api, noon_id: int) -> None:
+    search = start(api, noon_id)
+    Search.objects.update(answer={"says": "of old"}, state="done", finished_at=timezone.now())
+    status, answer = api("GET", f"/searches/{search['id']}/answer")
+    assert (status, answer["problems"][0]["mend"]) == (422, "Search again.")

@@ -6,7 +6,7 @@ from typing import Annotated, Any
 
 from django.http import HttpRequest
 from ninja import Router, Schema, Status
-from pydantic import StringConstraints
+from pydantic import StringConstraints, ValidationError
 
 from flowcore.engine import ENGINE
 from flowcore.problems import StudyError, error_at
@@ -147,7 +147,11 @@ def get_answer(request: HttpRequest, search_id: int) -> Any:
     search = SearchPolicy(person_of(request)).get(search_id)
     if search.answer is None:
         raise StudyError([error_at("search", "The search has not found anything yet.", "Wait for it, or stop it.")])
-    return search.answer
+    try:
+        return Answer.model_validate(search.answer)
+    except ValidationError:
+        what = "What it found was written by another version of the program, and cannot be read any more."
+        raise StudyError([error_at("search", what, "Search again.")]) from None
 
 
 @router.post(

@@ -15,7 +15,7 @@ from flowcore.results.catalogue import MEASURES
 from flowcore.results.statistics import PERCENTILE_NAMES, Estimate
 from flowcore.results.surveys import minute_of_week
 from flowcore.simulate import Replicator, never, require_sound, simulate
-from flowcore.sizing.aiming.aims import Aims
+from flowcore.sizing.aiming.aims import Aim, Aims
 from flowcore.sizing.grid import Floats
 from flowcore.study import StudyDocument
 from flowcore.study.durations import in_unit, plain_number
@@ -164,13 +164,16 @@ def _shown(study: StudyDocument, aims: Aims, trial: Trial, should_stop: Callable
 
 def shown_figures(aims: Aims) -> list[str]:
     """Return the figures of the targets, and with a percentile that has a limit the share that is within that."""
-    found: list[str] = []
-    for target in (aim.target for aim in aims.aims):
-        kind, _, statistic = target.figure.rpartition("/")
-        found.append(target.figure)
-        if statistic in PERCENTILE_NAMES and target.at_most is not None:
-            found.append(f"{kind}/within:{in_unit(plain_number(target.at_most), 'min', DIGITS).replace(' ', '')}")
-    return list(dict.fromkeys(found))
+    return list(dict.fromkeys(figure for aim in aims.aims for figure in (aim.target.figure, ratio_of(aim))))
+
+
+def ratio_of(aim: Aim) -> str:
+    """Return the figure that an aim is the ratio of: with a percentile the share within its limit, else its own."""
+    quantity, _, statistic = aim.target.figure.rpartition("/")
+    limit = aim.target.at_most if aim.sign > 0 else aim.target.at_least
+    if statistic not in PERCENTILE_NAMES or limit is None:
+        return aim.target.figure
+    return f"{quantity}/within:{in_unit(plain_number(limit), 'min', DIGITS).replace(' ', '')}"
 
 
 def _run(study: StudyDocument, aims: Aims, trial: Trial, should_stop: Callable[[], bool]) -> Outcome:

@@ -16,6 +16,7 @@ const MOST_HIGH = 132;
 const LEAST_HIGH = 54;
 const ROOM = 168;
 const GAP = 14;
+const KEY = 22;
 const FIRST_WIDTH = 780;
 
 interface NeedPictureProps {
@@ -35,7 +36,7 @@ export function NeedPicture({ answer, shown }: NeedPictureProps) {
   const bands = bandsOf(answer, shown, day, hours).toSorted((one, other) => order.indexOf(one.team) - order.indexOf(other.team));
   const name = (team: string) => nameOf(study, "team", team);
   const high = Math.max(LEAST_HIGH, Math.min(MOST_HIGH, ROOM / bands.length));
-  const height = TOP + bands.length * (high + GAP) + 4;
+  const height = TOP + bands.length * (high + GAP) + KEY;
   const x = (minute: number) => NAMES + ((minute - hours.from) / (hours.to - hours.from)) * (width - NAMES - RIGHT);
   return (
     <Picture
@@ -52,10 +53,11 @@ export function NeedPicture({ answer, shown }: NeedPictureProps) {
           height={height}
           className="block"
         >
-          <TimeMarks hours={hours} x={x} height={height} />
+          <TimeMarks hours={hours} x={x} height={height - KEY} />
+          <Key y={height - 6} />
           {bands.map((band, n) => (
             <g key={band.team} transform={`translate(0 ${TOP + n * (high + GAP)})`}>
-              <BandMarks band={band} name={name(band.team)} high={high} hours={hours} interval={answer.interval} x={x} withKey={n === 0} />
+              <BandMarks band={band} name={name(band.team)} high={high} hours={hours} interval={answer.interval} x={x} />
             </g>
           ))}
         </svg>
@@ -91,7 +93,7 @@ function TimeMarks({ hours, x, height }: { hours: Hours; x: (minute: number) => 
   const marks = Array.from({ length: Math.floor((hours.to - hours.from) / every) + 1 }, (_, n) => hours.from + n * every);
   return marks.map((minute) => (
     <Fragment key={minute}>
-      <path d={`M${x(minute)},${TOP - 6}V${height - GAP - 4}`} stroke="var(--rule)" />
+      <path d={`M${x(minute)},${TOP - 6}V${height - GAP}`} stroke="var(--rule)" />
       <text x={x(minute)} y={TOP - 11} textAnchor="middle" {...WORDS}>
         {timeOfDay(minute)}
       </text>
@@ -106,10 +108,9 @@ interface BandMarksProps {
   hours: Hours;
   interval: number;
   x: (minute: number) => number;
-  withKey: boolean;
 }
 
-function BandMarks({ band, name, high, hours, interval, x, withKey }: BandMarksProps) {
+function BandMarks({ band, name, high, hours, interval, x }: BandMarksProps) {
   const most = Math.max(1, ...band.needed, ...band.present, ...band.proposed) * 1.08;
   const y = (people: number) => high * (1 - people / most);
   const step = most > 13 ? Math.ceil(most / 4) : most > 7 ? 3 : most > 3 ? 2 : 1;
@@ -121,7 +122,6 @@ function BandMarks({ band, name, high, hours, interval, x, withKey }: BandMarksP
       <text x={0} y={14} {...WORDS} fontSize={14} fontWeight={700} fill="var(--ink)">
         {cut(name)}
       </text>
-      {withKey && <Key />}
       {ticks.map((people) => (
         <text key={people} x={NAMES - 8} y={y(people) + 4} textAnchor="end" {...WORDS}>
           {people}
@@ -138,16 +138,20 @@ function BandMarks({ band, name, high, hours, interval, x, withKey }: BandMarksP
 const LONGEST = 15;
 const cut = (name: string) => (name.length > LONGEST ? `${name.slice(0, LONGEST - 1)}…` : name);
 
-function Key() {
-  const rows = [
-    { words: "needed", mark: <rect x={76} y={-9} width={20} height={10} fill="var(--marker-soft)" /> },
-    { words: "proposed", mark: <path d="M76,-4h20" stroke="var(--ink)" strokeWidth={2.75} /> },
-    { words: "today", mark: <path d="M76,-4h20" stroke="var(--ink)" strokeWidth={1.75} strokeDasharray="2 3" /> },
+const APART = 110;
+
+function Key({ y }: { y: number }) {
+  const marks = [
+    { words: "needed", mark: <rect y={-10} width={20} height={10} fill="var(--marker-soft)" /> },
+    { words: "proposed", mark: <path d="M0,-5h20" stroke="var(--ink)" strokeWidth={2.75} /> },
+    { words: "today", mark: <path d="M0,-5h20" stroke="var(--ink)" strokeWidth={1.75} strokeDasharray="2 3" /> },
   ];
-  return rows.map(({ words, mark }, n) => (
-    <g key={words} transform={`translate(0 ${34 + n * 18})`}>
-      <text {...WORDS}>{words}</text>
+  return marks.map(({ words, mark }, n) => (
+    <g key={words} transform={`translate(${NAMES + n * APART} ${y})`}>
       {mark}
+      <text x={26} {...WORDS}>
+        {words}
+      </text>
     </g>
   ));
 }

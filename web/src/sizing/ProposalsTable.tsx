@@ -39,7 +39,7 @@ export function ProposalsTable({ answer, titles, looked, onLook, made, make }: P
                 {headOf(titles[address], address)}
               </th>
             ))}
-            <th className={head}>holds in</th>
+            <th className={head}>replications in which it holds</th>
             <th />
           </tr>
         </thead>
