@@ -43,6 +43,36 @@ OFFSETS = [
 BUSY = {"any": [{"fact": "line:desk", "is": "over", "value": 1}, {"fact": "free:clerks", "is": "equal", "value": 0}]}
 
 
+def limited() -> dict[str, Any]:
+    """Return a question to right-sizing that uses every limit."""
+    lunch = {"name": "Lunch", "length": "30 min", "from": "3 h", "to": "4 h", "paid": False}
+    ranged = {"lengths": ["6 h", "8 h"], "from": "07:00", "to": "11:00", "every": "60 min"}
+    listed = {"lengths": ["8 h"], "starts": ["06:00", "14:00"]}
+    return {
+        "id": "all",
+        "name": "All limits",
+        "teams": [
+            {
+                "team": "clerks",
+                "people": {"low": 1, "high": 9},
+                "shifts": [ranged | {"days": ["mon", "tue"], "breaks": [lunch]}, listed],
+                "days": 4,
+                "in_a_row": 3,
+                "off_together": True,
+                "hours": "38 h",
+                "rest": "12 h",
+                "kinds": [{"name": "Half", "people": 2, "days": 3, "hours": "20 h", "shifts": [ranged]}],
+                "fixed": [{"days": ["mon"], "from": "08:00", "to": "12:00", "people": 1}],
+                "cost": 40,
+            }
+        ],
+        "targets": [
+            {"figure": "type/all/completed", "at_least": 5, "at_most": 500, "per": "week", "by": "day", "sure": 0.9}
+        ],
+        "seed": 7,
+    }
+
+
 def everything() -> dict[str, Any]:
     """Return the study."""
     rule = {
@@ -286,6 +316,11 @@ def everything() -> dict[str, Any]:
             {"id": "line", "name": "Line", "level": {"of": "step/desk/line", "where": BUSY, "statistic": "max"}},
         ],
         "board": ["type/all/wait/mean"],
+        "levers": [
+            {"id": f"lever-{number}", "name": f"Lever {number}", "sets": ["/teams/clerks/size"], "values": [1, 2]}
+            for number in range(2)
+        ],
+        "sizing": [limited(), {"id": "levers", "name": "Levers", "levers": ["lever-0"]}],
         "teams": [
             {
                 "id": "clerks",

@@ -20,12 +20,14 @@ from urbanqueue.studies.models import Study, Version
 
 ROOTS = (
     "calendars", "case_types", "traits", "streams", "steps", "teams", "skills", "deadlines", "spans", "site/places",
+    "sizing",
 )  # fmt: skip
 MADE = {"id": "ids are made by the interface and never typed"}
 ELSEWHERE = {
     ("ProfileStream", "week"): "typed into the grid of the Demand screen",
     ("DateStream", "arrivals"): "read from a file on the Demand screen",
     ("MixPart", "type"): "changed by giving another type the share",
+    ("Target", "figure"): "changed by taking another figure",
     ("DatedArrival", "at"): "read from a file on the Demand screen",
     ("DatedArrival", "type"): "read from a file on the Demand screen",
     ("DatedArrival", "traits"): "read from a file on the Demand screen",
@@ -40,6 +42,7 @@ ON_OTHER_SCREENS = {
     ("RunSettings", "confidence"): "the Run screen",
     ("RunSettings", "seed"): "the Run screen",
     ("RunSettings", "doors"): "the closing time on the Teams screen",
+    ("RunSettings", "interval"): "the targets on the Right-size screen",
     ("RunSettings", "until"): "the closing time on the Teams screen, and the Run screen",
     ("RunSettings", "precision"): "the Run screen",
     ("Precision", "figure"): "the Run screen",
@@ -51,7 +54,6 @@ ON_OTHER_SCREENS = {
     **{("Lever", key): "the Scenarios screen" for key in ("id", "name", "values", "low", "high", "step")},
     ("Lever", "sets"): "beside each value of a sheet",
     ("Lever", "scales"): "the Scenarios screen, for all arrivals",
-    **{("Target", key): "a measure of the comparison" for key in ("figure", "at_most", "at_least")},
     **{("Observed", key): "the Findings screen" for key in ("figure", "value", "per", "low", "high", "source")},
     **{("OwnMeasure", key): "the Findings screen" for key in ("id", "name", "share", "count", "time", "level")},
     **{(part, key): "the Findings screen" for part in ("ShareOf", "CountOf") for key in ("of", "where")},
@@ -62,21 +64,11 @@ ON_OTHER_SCREENS = {
 }
 WITHOUT_AN_EDITOR = {
     "StudyDocument": {"about"},
-    "RunSettings": {"interval"},
     "Site": {"distance", "pairs", "walking_speed"},
     "Pair": {"from", "to", "metres"},
-    "Target": {"by", "per", "sure"},
-    "Sizing": {"id", "name", "teams", "levers", "targets", "seed"},
-    "TeamLimits": {
-        "team", "people", "shifts", "days", "in_a_row", "off_together", "hours", "rest", "kinds", "fixed", "cost",
-    },
-    "FromTo": {"low", "high"},
-    "ShiftLimits": {"lengths", "starts", "from", "to", "every", "days", "breaks"},
-    "BreakWindow": {"name", "length", "from", "to", "paid"},
-    "PartTime": {"name", "people", "days", "hours", "shifts"},
 }  # fmt: skip
 """What is written in the study file alone, until its screen is built."""
-BESIDE = ("format", "site", "run", "measures", "targets", "observed", "board", "levers", "scenarios", "sizing")
+BESIDE = ("format", "site", "run", "measures", "targets", "observed", "board", "levers", "scenarios")
 HOLDERS = {"StudyDocument": {*BESIDE, *ROOTS}, "Site": {"places"}}
 """What only holds other parts, or is written by itself."""
 KINDS = re.compile("Serve|Delay|Signal|Choose|Fork|Join|Gather|Scatter|SetTraits|Exit")
@@ -164,7 +156,7 @@ class Editor:
         self.sheet = page.get_by_role("complementary", name="Sheet")
 
     def show(self, at: str) -> None:
-        address = f"/studies/{self.study_id}/{'demand' if at.startswith('streams/') else 'flow'}?at={at}"
+        address = f"/studies/{self.study_id}/{screen_of(at)}"
         if f"/studies/{self.study_id}/" not in self.page.url:
             self.page.goto(address)
         go = "(to) => { history.pushState({}, '', to); dispatchEvent(new PopStateEvent('popstate')); }"
@@ -251,6 +243,13 @@ class Editor:
         return value_at(self.document(), address) is None
 
 
+def screen_of(at: str) -> str:
+    """Return where an element of a study is edited, with what is to be shown there."""
+    if at.startswith("sizing/"):
+        return f"right-size?search={at.removeprefix('sizing/')}"
+    return f"{'demand' if at.startswith('streams/') else 'flow'}?at={at}"
+
+
 def another(text: str) -> str:
     """Return another text that a field would take, told by how the one that stands there looks."""
     if re.fullmatch(r"\d\d:\d\d", text):
@@ -318,7 +317,7 @@ def test_every_key_can_be_changed_and_cleared(editor: Editor) -> None:
 ALTERNATIVE = re.compile(
     r"^(Need\.(team|skill)|Rule\.(all|any)|Then\.(send|divert)|Clears\.(at|every|after_step|waiting)|RandomStream\.(gap|chance)"
     r"|Link\.(share|share_by_type|otherwise|when)|WorkByType\.\w+|Trait\.(kind|values)|\w+Stream\.kind"
-    r"|Serve\.line|\w+\.next|Team\.(size|closing)|Break\.(after|at|within)|After\.\w+)$"
+    r"|ShiftLimits\.(starts|from|to|every)|Target\.at_(most|least)|Serve\.line|\w+\.next|Team\.(size|closing)|Break\.(after|at|within)|After\.\w+)$"
 )
 
 

@@ -1,5 +1,7 @@
 import type { ReactNode } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../api/client";
+import { choose } from "../study/session/store";
 import { SentenceText } from "../ui/SentenceText";
 import type { Shown } from "./shown";
 
@@ -14,8 +16,24 @@ interface SentencesProps {
   children: ReactNode;
 }
 
+const isMissedTarget = ({ kind, is_wrong }: Schemas["Told"]) => kind === "target" && is_wrong;
+
+/** Leads from a target that is missed to the staffing that would keep it. */
+function SizeIt({ shown: { run, part } }: { shown: Shown }) {
+  return (
+    <Link
+      to={`/studies/${run.study}/right-size`}
+      className="whitespace-nowrap text-sm font-semibold text-ink underline underline-offset-4 hover:decoration-marker"
+      onClick={() => choose(part.scenario || null)}
+    >
+      Size this
+    </Link>
+  );
+}
+
 /** What the run says, what matters most first, and how far it can be trusted. */
-export function Sentences({ shown: { run, part }, findings, onLead, children }: SentencesProps) {
+export function Sentences({ shown, findings, onLead, children }: SentencesProps) {
+  const { run, part } = shown;
   const told = findings.sentences.map(({ sentence }) => sentence.map(({ words }) => words).join(""));
   const doubts = findings.doubts.filter(({ what }) => !told.includes(what));
   const long = told.map((_, n) => told.slice(0, n + 1).join(" ").length);
@@ -28,6 +46,7 @@ export function Sentences({ shown: { run, part }, findings, onLead, children }: 
           <span key={n} className={each.is_wrong ? "text-wrong" : undefined}>
             <SentenceText pieces={each.sentence} onLead={onLead} />{" "}
             {each.mend && <span className="text-sm font-normal text-ink-2">{each.mend} </span>}
+            {isMissedTarget(each) && <SizeIt shown={shown} />}{" "}
           </span>
         ))}
       </h1>
@@ -35,7 +54,7 @@ export function Sentences({ shown: { run, part }, findings, onLead, children }: 
         {rest.map((each, n) => (
           <li key={n} className={each.is_wrong ? "text-wrong" : undefined}>
             <SentenceText pieces={each.sentence} onLead={onLead} />
-            {each.mend && <span className="text-sm text-ink-2"> {each.mend}</span>}
+            {each.mend && <span className="text-sm text-ink-2"> {each.mend}</span>} {isMissedTarget(each) && <SizeIt shown={shown} />}
           </li>
         ))}
       </ul>

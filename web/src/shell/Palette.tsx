@@ -2,6 +2,7 @@ import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useRef } from "react";
 import { useNavigate } from "react-router";
+import { useSizeTeam } from "../sizing/useSizeTeam";
 import { PARTS, type PartKind, partsOf } from "../study/document/parts";
 import { addPart } from "../study/session/adding";
 import {
@@ -37,6 +38,7 @@ function useThings({ onRun, onKeys }: Pick<PaletteProps, "onRun" | "onKeys">): T
   const id = useStudy((state) => state.id);
   const study = useStudy((state) => state.document);
   const selection = useStudy((state) => state.selection);
+  const size = useSizeTeam();
   const go = (stage: string) => () => void navigate(`/studies/${id}/${stage}`);
   const show = (next: Selection) => () => {
     go("flow")();
@@ -60,6 +62,7 @@ function useThings({ onRun, onKeys }: Pick<PaletteProps, "onRun" | "onKeys">): T
     { text: "All studies", kind: "Go to", act: () => void navigate("/") },
     ...onSelected(selection, study),
     ...makes,
+    ...study.teams.map((team): Thing => ({ text: `Size ${team.name}`, kind: "Do", act: () => size(team.id) })),
     { text: "Run", kind: "Do", act: onRun },
     { text: "Undo", kind: "Do", act: undo },
     { text: "Redo", kind: "Do", act: redo },

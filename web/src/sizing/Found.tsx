@@ -67,9 +67,9 @@ function useMaking(answer: Answer, search: Search): Making {
     if (!found) return;
     const name = "name" in found ? found.name : `Right-sized for ${currency} ${money(found.cost_per_week)}`;
     const about = `Found by search ${search.number} (${search.name}): ${currency} ${money(found.cost_per_week)} a week.`;
-    const id = makeScenario(name, about, found, search.scenario);
+    const { id, name: called } = makeScenario(name, about, found, search.scenario);
     setMade((before) => ({ ...before, [keyOf(looked)]: id }));
-    toast(`“${name}” is a scenario now.`, {
+    toast(`“${called}” is a scenario now.`, {
       action: { label: "Run and compare", onClick: () => start.mutate([search.scenario, id]) },
     });
   };

@@ -168,21 +168,22 @@ function LeversSection({ at, sizing }: { at: At; sizing: Sizing }) {
   const set = (next: string[]) => (next.length > 0 ? field.set(next) : field.clear());
   return (
     <Section title="What may change">
-      <ul aria-label="Levers" data-at={within(at, "levers")}>
-        {levers.map((lever) => (
-          <li key={lever.id}>
-            <label className="flex items-center gap-2 leading-8">
-              <input
-                type="checkbox"
-                className="size-4 accent-ink"
-                checked={chosen.includes(lever.id)}
-                onChange={(event) => set(event.target.checked ? [...chosen, lever.id] : chosen.filter((each) => each !== lever.id))}
-              />
+      <div role="group" aria-label="Levers" data-at={within(at, "levers")} className="mb-2 flex flex-wrap gap-1.5">
+        {levers.map((lever) => {
+          const isChosen = chosen.includes(lever.id);
+          return (
+            <button
+              key={lever.id}
+              type="button"
+              aria-pressed={isChosen}
+              className="rounded bg-value px-2 py-0.5 text-ink-2 aria-pressed:bg-ink aria-pressed:font-bold aria-pressed:text-paper"
+              onClick={() => set(isChosen ? chosen.filter((each) => each !== lever.id) : [...chosen, lever.id])}
+            >
               {lever.name}
-            </label>
-          </li>
-        ))}
-      </ul>
+            </button>
+          );
+        })}
+      </div>
       <NotesAt at={at} keys={["levers"]} />
       <span data-clears={within(at, "levers")}>
         <button type="button" className={LINK_BUTTON} onClick={() => field.clear()}>

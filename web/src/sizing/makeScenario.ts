@@ -3,29 +3,21 @@ import { freshId } from "../study/edits/links";
 import { applied, BASELINE_NAME, type Scenario, scenarioOf, withScenarioAs } from "../study/scenarios/scenarios";
 import { editWhole, useStudy } from "../study/session/store";
 import type { RosterRow } from "../study/values/rosters";
+import type { Changed as Looked } from "./looked";
 
-/** What a search changes: the rosters or sizes of teams, or where levers stand. */
-export interface Changed {
-  teams: Record<string, unknown>;
-  levers: Record<string, unknown>;
-}
-
+type Changed = Pick<Looked, "teams" | "levers">;
 type Staffing = { roster: RosterRow[] } | { size: number };
 
-/** Puts what was found into the study as a scenario, on top of the one that was searched, and shows it. Returns its id. */
-export function makeScenario(name: string, about: string, changed: Changed, searched: string): string {
+/** Puts what was found into the study as a scenario, on top of the one that was searched, which is still seen. Returns it. */
+export function makeScenario(name: string, about: string, changed: Changed, searched: string): { id: string; name: string } {
   const { whole } = useStudy.getState();
   const taken = whole.scenarios ?? [];
   const called = freshName(name, taken);
   const id = freshId(called, taken);
-  editWhole(
-    `Make the scenario ${called}`,
-    (study) => {
-      study.scenarios = scenariosWith(whole, { id, name: called, about, levers: {}, changes: [] }, changed, searched);
-    },
-    id,
-  );
-  return id;
+  editWhole(`Make the scenario ${called}`, (study) => {
+    study.scenarios = scenariosWith(whole, { id, name: called, about, levers: {}, changes: [] }, changed, searched);
+  });
+  return { id, name: called };
 }
 
 /** The scenarios of a study and one more, that differs from the searched one in what was found. */

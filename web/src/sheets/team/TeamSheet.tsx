@@ -5,6 +5,7 @@ import { Folded, TakeAway } from "../../fields/Optional";
 import { NotesAt, PartTitle } from "../../fields/PartTitle";
 import { write } from "../../fields/useField";
 import { NumberAt } from "../../fields/ValueAt";
+import { useSizeTeam } from "../../sizing/useSizeTeam";
 import { type At, within } from "../../study/document/addresses";
 import { meets, needsOf } from "../../study/document/needs";
 import { nameOf, partsOf } from "../../study/document/parts";
@@ -75,6 +76,7 @@ export function TeamSheet({ id }: { id: string }) {
         <NotesAt at={at} keys={["place", "walks"]} />
       </Folded>
       <NeededAt study={study} team={team} />
+      <Sizing team={team} />
       <DeleteSection kind="team" id={id} />
     </>
   );
@@ -149,6 +151,18 @@ function Pay({ at, team, currency }: { at: At; team: Team; currency: string }) {
         ) : null}
         .
       </p>
+    </Section>
+  );
+}
+
+/** Leads to how many of a team it takes. */
+function Sizing({ team }: { team: Team }) {
+  const size = useSizeTeam();
+  return (
+    <Section title="How many it takes">
+      <button type="button" className={LINK_BUTTON} onClick={() => size(team.id)}>
+        Size {team.name}
+      </button>
     </Section>
   );
 }
