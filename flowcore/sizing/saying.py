@@ -102,7 +102,9 @@ def _unsure_words(aims: Aims, choice: Choice) -> str:
     judged = [each for each in choice.candidates if not each.beaten]
     count = max((each.outcome.count for each in judged), default=0)
     needed = max((replications_needed(aims, each.outcome) for each in judged), default=count)
-    return f"{count} replications could not tell the cheapest ones apart, or from a limit; about {needed:,} would."
+    if needed > count:
+        return f"{count} replications could not tell whether all of the cheapest hold; about {needed:,} would."
+    return f"After {count} replications it is not settled, as surely as wanted, which that holds is the cheapest."
 
 
 def short_words(search: Search, cover: Cover, grid: Grid) -> str:

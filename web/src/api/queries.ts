@@ -1,4 +1,5 @@
-import { QueryClient, useQuery } from "@tanstack/react-query";
+import { QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { ApiError, api, ask, mayDoSoon, type Schemas } from "./client";
 
 const PAUSE_WHILE_AWAY = 1500;
@@ -38,11 +39,13 @@ export type Answer = Schemas["Answer"];
 
 export const isSearching = (search: Search) => search.finished_at === null;
 
-/** The searches of a study for its cheapest staffing, the latest first. */
+/** The searches of a study for its cheapest staffing, the latest first; asked for anew once another version is saved. */
 export function useSearches(studyId: number, version: number) {
+  const client = useQueryClient();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: with another version, what was found may be of a study that has changed.
+  useEffect(() => void client.invalidateQueries({ queryKey: ["searches", studyId] }), [client, studyId, version]);
   return useQuery({
-    queryKey: ["searches", studyId, version],
-    placeholderData: (before) => before,
+    queryKey: ["searches", studyId],
     queryFn: () => ask(api.GET("/api/studies/{study_id}/searches", { params: { path: { study_id: studyId } } })),
     refetchInterval: (query) => (query.state.data?.some(isSearching) ? 500 : false),
   });

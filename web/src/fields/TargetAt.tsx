@@ -1,6 +1,7 @@
 import type { Schemas } from "../api/client";
 import { type At, within } from "../study/document/addresses";
 import { useStudy } from "../study/session/store";
+import { unbroken } from "../ui/SentenceText";
 import { ValueField } from "../ui/ValueField";
 import { ChoiceAt } from "./ChoiceAt";
 import { FigurePicker } from "./FigurePicker";
@@ -13,8 +14,8 @@ export type Target = NonNullable<Schemas["StudyDocument"]["targets"]>[number];
 type Title = Schemas["Title"];
 
 const LIMITS = [
-  { key: "at_most", words: "at most" },
-  { key: "at_least", words: "at least" },
+  { key: "at_most", end: "at most" },
+  { key: "at_least", end: "at least" },
 ] as const;
 const COUNTED = ["count", "cases"];
 
@@ -29,15 +30,17 @@ interface TargetAtProps {
 export function TargetAt({ at, target, title, label }: TargetAtProps) {
   const interval = useStudy((state) => state.document.run.interval ?? "60 min");
   const figure = useField<string>(within(at, "figure"));
+  const words = title ? unbroken(`${title.name}, ${withoutUnit(title.of)}`) : target.figure;
+  const limits = LIMITS.toSorted((one, other) => Number(target[one.key] === undefined) - Number(target[other.key] === undefined));
   return (
     <>
       <FigurePicker
-        label={`${label}: figure`}
+        label={`${label}: ${words}`}
         className="rounded-t border-b-2 border-ink bg-value px-1.5 py-px text-left leading-6 font-semibold hover:bg-marker-light"
-        trigger={title ? `${title.name}, ${withoutUnit(title.of)}` : target.figure}
+        trigger={words}
         onPick={(found) => figure.set(found.address)}
       />{" "}
-      {LIMITS.map(({ key, words }) => title && <LimitAt key={key} {...{ at, target, title, label, words }} limit={key} />)}{" "}
+      {limits.map(({ key, end }) => title && <LimitAt key={key} {...{ at, target, title, label, end }} limit={key} />)}{" "}
       <ChoiceAt
         at={within(at, "by")}
         label={`${label}: of what`}
@@ -75,31 +78,31 @@ const withoutUnit = (of: string) => of.replace(/, (min|cases|members|% of cases|
 interface LimitAtProps extends TargetAtProps {
   title: Title;
   limit: "at_most" | "at_least";
-  words: string;
+  end: string;
 }
 
 /** One end of a target; where only the other one is set, an offer to set it too. */
-function LimitAt({ at, target, title, label, limit, words }: LimitAtProps) {
+function LimitAt({ at, target, title, label, limit, end }: LimitAtProps) {
   const field = useField<number | string>(within(at, limit));
   const other = target[limit === "at_most" ? "at_least" : "at_most"];
   if (field.value === undefined)
     return (
       <button type="button" className={`${OFFER} mr-1.5`} data-sets={within(at, limit)} onClick={() => field.set(other ?? 0)}>
-        and {words} …
+        and {end} …
       </button>
     );
   return (
     <span className="mr-1.5 inline-flex items-baseline gap-1">
-      {words}
+      {end}
       <ValueField
         at={within(at, limit)}
-        label={`${label}: ${words}`}
+        label={`${label}: ${end}`}
         value={shownValue(field.value, title)}
         suffix={suffixOf(title)}
         parse={(text) => (text.trim() ? readValue(text, title) : { problem: "Give a limit, or take the target away." })}
         onCommit={(typed) => field.set(keptValue(typed, title) as number | string)}
       />
-      {other !== undefined && <TakeAway at={within(at, limit)} label={`${label}: no limit ${words}`} onClick={() => field.clear()} />}
+      {other !== undefined && <TakeAway at={within(at, limit)} label={`${label}: no limit ${end}`} onClick={() => field.clear()} />}
     </span>
   );
 }

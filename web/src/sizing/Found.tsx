@@ -21,7 +21,9 @@ export function Found({ answer, search }: { answer: Answer; search: Search }) {
   const [first, ...others] = answer.says;
   return (
     <>
-      <h2 className="max-w-3xl text-xl font-bold leading-8">{first && <SentenceText pieces={first} />}</h2>
+      <h2 className={`max-w-3xl font-bold ${lettersOf(first) > LARGE ? "text-lg leading-7" : "text-xl leading-8"}`}>
+        {first && <SentenceText pieces={first} />}
+      </h2>
       {others.map((sentence, n) => (
         <p key={n} className="max-w-3xl">
           <SentenceText pieces={sentence} />
@@ -45,6 +47,11 @@ export function Found({ answer, search }: { answer: Answer; search: Search }) {
     </>
   );
 }
+
+/** A sentence stands in large type as long as it has no more letters than these. */
+const LARGE = 150;
+
+const lettersOf = (sentence: Answer["says"][number] = []) => sentence.reduce((sum, { words }) => sum + words.length, 0);
 
 function groundsOf({ tried, weeks_simulated: weeks, need_holds, proposals }: Answer): string {
   const runs = Math.max(0, ...proposals.flatMap(({ figures }) => Object.values(figures).map(({ n }) => n)));

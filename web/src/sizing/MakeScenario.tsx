@@ -14,7 +14,7 @@ export function MakeScenario({ what, looked, made, onMake }: MakeScenarioProps) 
   const navigate = useNavigate();
   const study = useStudy((state) => state.id);
   const scenario = made[keyOf(looked)];
-  const link = "whitespace-nowrap font-semibold underline underline-offset-4 hover:decoration-marker";
+  const link = "font-semibold underline underline-offset-4 hover:decoration-marker";
   if (!scenario)
     return (
       <button type="button" className={link} aria-label={`Make it a scenario: ${what}`} onClick={() => onMake(looked)}>

@@ -62,9 +62,16 @@ export function NeedPicture({ answer, shown }: NeedPictureProps) {
           ))}
         </svg>
       </div>
+      {bands.some(isShort) && (
+        <p className="text-sm text-ink-2">
+          Needed is what every interval would take by itself. Where fewer are proposed, others help, or what is left waits a little.
+        </p>
+      )}
     </Picture>
   );
 }
+
+const isShort = ({ needed, proposed }: Band) => needed.some((need, n) => need - (proposed[n] ?? 0) > 0.5);
 
 function Days({ days, chosen, onChoose }: { days: number[]; chosen: number; onChoose: (day: number) => void }) {
   return (

@@ -40,7 +40,7 @@ export function ProposalsTable({ answer, titles, looked, onLook, made, make }: P
               </th>
             ))}
             <th className={head}>replications in which it holds</th>
-            <th />
+            <td />
           </tr>
         </thead>
         <tbody>
@@ -69,7 +69,7 @@ export function ProposalsTable({ answer, titles, looked, onLook, made, make }: P
                 <td className="whitespace-nowrap px-2 text-right text-sm text-ink-2">
                   {each.holds_in} of {each.out_of}
                 </td>
-                <td className="pr-2 text-right text-sm">
+                <td className="min-w-24 pr-2 text-right text-sm">
                   {!isToday(each) && <MakeScenario what={each.name} looked={at} made={made} onMake={make} />}
                 </td>
               </tr>
@@ -93,7 +93,7 @@ function Difference({ by }: { by: number }) {
         {by < 0 ? "▼" : "▲"}
       </span>
       <span className="sr-only">{by < 0 ? "less by" : "more by"} </span>
-      {money(Math.abs(by))}
+      {money(Math.round(Math.abs(by)))}
     </span>
   );
 }

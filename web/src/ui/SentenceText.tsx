@@ -35,4 +35,4 @@ export function SentenceText({ pieces, onLead }: SentenceTextProps) {
 }
 
 /** Keeps a number and its unit on one line. */
-const unbroken = (words: string) => words.replace(/(\d) (?=[%a-z])|([A-Z]{3}) (?=\d)/g, "$1$2\u00a0");
+export const unbroken = (words: string) => words.replace(/(\d) (?=[%a-z])|([A-Z]{3}) (?=\d)/g, "$1$2\u00a0");
