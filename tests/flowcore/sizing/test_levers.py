@@ -4,10 +4,12 @@ import numpy as np
 import pytest
 
 from flowcore.findings.words import as_text
-from flowcore.problems import StudyError
+from flowcore.sizing import levers
 from flowcore.sizing.aiming.allocation import allocation
-from flowcore.sizing.aiming.trials import run_trial
+from flowcore.sizing.aiming.trials import AS_IT_IS, Outcome, run_trial
+from flowcore.sizing.guiding import Guide
 from flowcore.sizing.levers import LeverSearch
+from flowcore.sizing.search import Tried
 from flowcore.sizing.size import size
 from flowcore.study import StudyDocument, read_study
 from tests.flowcore.sizing.studies import busy_noon
@@ -50,10 +52,37 @@ def test_every_combination_of_two_levers_is_tried() -> None:
     assert len({trial.staffing.key for trial in trials}) == 16
 
 
-def test_too_many_combinations_are_an_error_that_says_how_many() -> None:
-    study = with_levers("people", "work", levers=[PEOPLE | {"high": 201}, WORK])
-    with pytest.raises(StudyError, match="400 combinations"):
-        LeverSearch(study, study.sizing[0])
+def test_of_too_many_combinations_the_promising_are_tried_and_the_best_is_found(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """Of 38 by 21 combinations, 90 are tried; the cheapest that holds is that of all the cheap ones."""
+    monkeypatch.setattr(levers, "MOST_TRIED", 90)
+    rate = {"id": "rate", "name": "Rate", "sets": ["/teams/clerks/rate"], "low": 20, "high": 40, "step": 1}
+    document = {"levers": [PEOPLE | {"high": 40}, rate]}
+    found = size(with_levers("people", "rate", **document), threads=2)
+    alone = size(with_levers("people"), threads=2)
+    assert 90 <= len(found.candidates) < 105
+    [_, cheapest, *_] = found.proposals
+    assert cheapest.levers == {"people": alone.proposals[1].levers["people"], "rate": 20}
+
+
+def test_a_guide_proposes_the_same_to_whoever_tells_it_the_same() -> None:
+    """It is told that more costs more and less than 12 does not hold, and comes to propose about 12."""
+    told = [proposals_of_a_guide(), proposals_of_a_guide()]
+    assert told[0] == told[1]
+    late = told[0][-20:]
+    assert sum(9 <= each <= 15 for each in late) > 12
+
+
+def proposals_of_a_guide() -> list[int]:
+    guide = Guide({"people": 50}, seed=5)
+    found: list[int] = []
+    for _ in range(8):
+        places = [each["people"] for each in guide.propose(10)]
+        tried = [Tried(None, AS_IT_IS, Outcome(np.array([float(each)]), np.zeros((1, 2, 0)))) for each in places]
+        guide.learn(tried, [each - 12.0 for each in places])
+        found += places
+    return found
 
 
 def test_replications_go_to_whom_it_is_hard_to_tell_from_the_best() -> None:
