@@ -13,6 +13,7 @@ from flowcore.sizing.grid import Floats, days_with_work
 from flowcore.sizing.search import Asking, Search, Stage, Tried
 from flowcore.sizing.staffing.cover import Cover, Covering
 from flowcore.sizing.staffing.experience import Experience
+from flowcore.sizing.staffing.loosening import in_the_way
 from flowcore.sizing.staffing.need import ANYBODY, Need, Settled, Staffed, least_by_margin, least_by_theory, settle
 from flowcore.sizing.staffing.neighbours import Neighbour, Neighbourhood
 from flowcore.sizing.staffing.plans import Plan, rows_of
@@ -61,7 +62,8 @@ class RosterSearch(Search):
         self.pools = pools_of(study, self.grid)
         self.teams = [each.team for each in sizing.teams]
         load = np.sum([pool.load for pool in self.pools] or [np.zeros(self.grid.count)], axis=0)
-        self.covering = Covering(study, sizing.teams, days_with_work(load, self.grid), self.grid)
+        self._days = days_with_work(load, self.grid)
+        self.covering = Covering(study, sizing.teams, self._days, self.grid)
         self.pools = [pool.within(self._hours_of(pool)) for pool in self.pools]
         self.staffed = Staffed(study, self.pools, self.teams, self.grid)
         self._experience = Experience()
@@ -166,7 +168,7 @@ class RosterSearch(Search):
         for _ in range(MOST_CUTS):
             cover = self._covered(need)
             if cover.short:
-                self.found.short = cover
+                self._fall_short(need, cover)
                 return
             [tried] = yield from self.try_plans([cover.plan])
             there = self.covering.coverage(cover.plan)
@@ -176,6 +178,12 @@ class RosterSearch(Search):
             for teams, where in missed.items():
                 present = np.floor(sum((there[team] for team in teams), np.zeros(self.grid.count)) + 0.5)
                 need[teams] = np.where(where, np.maximum(need[teams], present + 1), need[teams])
+
+    def _fall_short(self, need: Need, cover: Cover) -> None:
+        """Note the first need that the limits do not let be covered, and which of them stands in the way."""
+        if self.found.short is None:
+            self.found.short = cover
+            self.found.in_the_way = in_the_way(self.study, self.sizing.teams, self._days, self.grid, need)
 
     def _missed_by(self, pool: Pool, tried: Tried) -> np.ndarray:
         """Return in which intervals a target that is about a pool's work, or about everything, is missed."""
@@ -220,7 +228,9 @@ class RosterSearch(Search):
     def _holds_with(self, needs: Sequence[Need]) -> Generator[list[Trial], list[Outcome], bool]:
         """Cover needs, and say whether one of the rosters keeps the targets; what cannot be covered is `short`."""
         covers = [self._covered(need) for need in needs]
-        self.found.short = next((cover for cover in covers if cover.short), self.found.short)
+        for need, cover in zip(needs, covers, strict=True):
+            if cover.short:
+                self._fall_short(need, cover)
         tried = yield from self.try_plans([cover.plan for cover in covers if not cover.short])
         return any(least_margin(self.aims, each.outcome) >= 0 for each in tried)
 

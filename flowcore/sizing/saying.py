@@ -115,5 +115,5 @@ def short_words(search: Search, cover: Cover, grid: Grid) -> str:
     teams = listed([names[each] for each in pool.split("+")])
     return (
         f"Nothing within the limits covers the need: {grid.words(place)} lacks {lacking[place]:.0f} of {teams}. "
-        "Allow more people, longer shifts, or other starts."
+        f"In the way is {search.found.in_the_way}: change that, or loosen a target."
     )

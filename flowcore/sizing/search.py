@@ -47,7 +47,8 @@ class Found:
     """What a search has found so far.
 
     `need` is settled by simulation where `need_holds`, or where no interval could be raised or lowered any more;
-    `short` is a cover of the need that lacks members because the limits allow no better one; `figures` are those of
+    `short` is a cover of the need that lacks members because the limits allow no better one, and
+    `in_the_way` the limit without which it could; `figures` are those of
     what is proposed, by the key of its staffing. Where it `is_over` nothing more is looked for.
     """
 
@@ -58,6 +59,7 @@ class Found:
     tried: dict[str, Tried] = field(default_factory=dict)
     choice: Choice | None = None
     short: Cover | None = None
+    in_the_way: str = ""
     is_over: bool = False
     figures: dict[str, Mapping[str, Estimate]] = field(default_factory=dict)
 

@@ -71,7 +71,7 @@ def test_a_guide_proposes_the_same_to_whoever_tells_it_the_same() -> None:
     told = [proposals_of_a_guide(), proposals_of_a_guide()]
     assert told[0] == told[1]
     late = told[0][-20:]
-    assert sum(9 <= each <= 15 for each in late) > 12
+    assert sum(9 <= each <= 15 for each in late) >= 8, "by chance it would be 3"
 
 
 def proposals_of_a_guide() -> list[int]:

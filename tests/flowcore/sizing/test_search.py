@@ -132,7 +132,8 @@ def test_what_the_limits_do_not_allow_is_said_with_the_interval_that_is_in_the_w
     found = size(StudyDocument.model_validate(few), threads=2)
     assert found.proposals[1:] == []
     assert said(found).startswith("Nothing within the limits covers the need: mon ")
-    assert "Clerks" in said(found)
+    assert "of Clerks. " in said(found)
+    assert "In the way is how many people there may be" in said(found)
 
 
 def test_a_target_that_cannot_be_told_by_interval_is_an_error_at_its_place(study: StudyDocument) -> None:
