@@ -60,7 +60,6 @@ def walk(page: Page, url: str) -> None:
     page.keyboard.press("Enter")
     page.get_by_text("Saved", exact=True).wait_for()
     page.get_by_role("region", name="Pulse").get_by_text("8 weeks").wait_for()
-    take(page, "flow-team")
     page.get_by_role("button", name="Scenario: A fourth clerk all day").click()
     page.get_by_role("menuitem", name="As it is today").click()
     run(page)
@@ -128,6 +127,14 @@ def compare(page: Page) -> None:
     take(page, "compare")
 
 
+def right_size(page: Page) -> None:
+    """Look for the cheapest roster of the study that is open."""
+    page.get_by_role("link", name="Right-size").click()
+    page.get_by_role("button", name="Search", exact=True).click()
+    page.get_by_role("table", name="Proposals").wait_for()
+    take(page, "right-size")
+
+
 def history(page: Page) -> None:
     """Look at the versions of the study that was worked on."""
     page.get_by_role("link", name="History").click()
@@ -148,6 +155,7 @@ def main() -> None:
         page.reload()
         model(page)
         compare(page)
+        right_size(page)
         browser.close()
 
 

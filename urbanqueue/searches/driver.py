@@ -46,10 +46,16 @@ class Workers:
 
     def __init__(self, search: Search, should_end: Callable[[], bool]) -> None:
         self._search, self._should_end = search, should_end
-        self._stage, self._after = "", 0.0
+        before = search.progress or {"stage": "", "after": 0.0, "tried": 0}
+        self._stage, self._after, self._tried = before["stage"], before["after"], before["tried"]
 
     def tell(self, progress: Progress) -> None:
-        """Write down how far the search is, and after how many seconds the stage began that it is at."""
+        """Write down how far the search is, and after how many seconds the stage began that it is at.
+
+        One that is driven on is not told until it is where it was before.
+        """
+        if progress.tried < self._tried:
+            return
         if progress.stage != self._stage:
             self._stage, self._after = progress.stage, seconds_so_far(self._search)
         told = asdict(progress) | {"after": self._after}

@@ -27,7 +27,7 @@ def fail_search(search_id: int, problem: str) -> None:
 def _close(search_id: int, from_: tuple[Search.State, ...], to: Search.State, **more: object) -> int:
     now = timezone.now()
     mine = Search.objects.filter(pk=search_id, state__in=from_)
-    return mine.update(state=to, finished_at=now, took=F("took") + (now - F("begun_at")), progress=None, **more)
+    return mine.update(state=to, finished_at=now, took=F("took") + (now - F("begun_at")), **more)
 
 
 def end_searches_of_another_engine() -> None:
