@@ -95,14 +95,20 @@ class Lagging:
         return ways
 
     def _spread(self, step: Step, kind: str) -> Floats:
-        """Return how the time at a step is spread over the parts of a week, shape (parts,): shares of one."""
+        """Return how the time at a step is spread over the parts of a week, shape (parts,): shares of one.
+
+        Times are rounded to whole parts; so many of those that end at once end a part later that the mean is right.
+        """
         if not isinstance(step, Serve | Delay):
             return self._at_once(1.0)
         time = _time_at(step, kind)
         if mean_of(time) <= 0:
             return self._at_once(1.0)
-        within = np.append(self._within(time, 0.5), 1.0)
-        return self._folded(np.diff(within, prepend=0.0))
+        shares = np.diff(np.append(self._within(time, 0.5), 1.0), prepend=0.0)
+        lacking = mean_of(time) / self._width - float(shares @ np.arange(len(shares)))
+        moved = min(max(lacking, -shares[1]), shares[0])
+        shares[:2] += -moved, moved
+        return self._folded(shares)
 
     def _survival(self, step: Step, kind: str) -> Floats:
         """Return the mean number in work of one who came, by parts of the week since: their sum is the mean work.

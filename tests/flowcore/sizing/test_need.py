@@ -85,6 +85,20 @@ def test_offered_load_lags_as_the_formula_for_exponential_work_says() -> None:
     assert Lagging(study, 60.0).in_work(0) == pytest.approx(fine, abs=0.02)
 
 
+@pytest.mark.parametrize("many", [40, 120])
+def test_what_takes_a_minute_at_each_of_many_steps_comes_to_the_last_one_so_many_minutes_later(many: int) -> None:
+    """Few steps are told by parts of five minutes, many by whole intervals: each time is shorter than these."""
+    steps = [serve(f"step-{n}", exponential(1.0), "clerks", {f"step-{n + 1}": 1}) for n in range(many - 1)]
+    steps += [serve(f"step-{many - 1}", exponential(1.0), "clerks", {"out": 1}), exit_step()]
+    document = busy_noon().model_dump(mode="json") | {"steps": steps, "targets": [], "sizing": []}
+    document["streams"][0]["to"] = "step-0"
+    lagging = Lagging(StudyDocument.model_validate(document), 30.0)
+    first, last = (lagging.arrivals(n)[:48] for n in (0, many - 1))
+    middles = [float(each @ np.arange(48) * 30 / each.sum()) for each in (first, last)]
+    assert middles[1] - middles[0] == pytest.approx(many - 1, abs=0.5)
+    assert last.sum() == pytest.approx(first.sum())
+
+
 def test_offered_load_of_a_loop_is_all_its_visits() -> None:
     steps = [serve("desk", exponential(6.0), "clerks", {"desk": 0.25, "out": 0.75}), exit_step()]
     study = single_line(exponential(6.0), 1, 2.0).model_copy()
