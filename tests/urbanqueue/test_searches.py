@@ -1,5 +1,6 @@
 """Searches of right-sizing: workers run the trials, whoever dies; stopped, gone on with, and nobody else's."""
 
+import asyncio
 from collections.abc import Iterator
 from datetime import timedelta
 from typing import Any
@@ -7,6 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 from django.utils import timezone
+from procrastinate.contrib.django import app
 
 from flowcore.results.statistics import Estimate
 from flowcore.sizing.aiming.trials import Outcome, Staffing, Trial
@@ -15,9 +17,11 @@ from flowcore.study import StudyDocument
 from flowcore.study.rosters import RosterRow
 from tests.flowcore.sizing.studies import busy_noon
 from tests.urbanqueue.conftest import Api, Workers, wait_for
+from urbanqueue.runs.queue import QUEUE
 from urbanqueue.searches import models, standing, tasks
 from urbanqueue.searches.models import Search
 from urbanqueue.searches.packing import asked_of, digest_of, packed, trial_of, unpacked
+from urbanqueue.searches.queue import ask_for_help
 from urbanqueue.studies.models import Version
 
 
@@ -48,6 +52,13 @@ def start(api: Api, study_id: int) -> dict[str, Any]:
     status, search = api("POST", f"/studies/{study_id}/searches")
     assert status == 201, search
     return dict(search)
+
+
+async def worked_off() -> None:
+    """Run the jobs that wait for trials, and no others."""
+    worker = app.with_connector(app.connector.get_worker_connector())
+    async with worker.open_async():
+        await worker.run_worker_async(queues=[QUEUE], wait=False, install_signal_handlers=False, listen_notify=False)
 
 
 def is_over(search: dict[str, Any]) -> bool:
@@ -147,11 +158,11 @@ def test_a_search_that_cannot_be_made_says_why(api: Api, study_id: int, noon_id:
 def test_what_goes_wrong_with_a_trial_is_said(api: Api, noon_id: int) -> None:
     search = start(api, noon_id)
     models.Trial.objects.create(search_id=search["id"], digest="x", asked={"staffing": "nonsense"})
-    with tasks.telling_at(search["id"]):
-        tasks.trials.run_trials(search["id"], 1)
+    ask_for_help(search["id"])
+    asyncio.run(worked_off())
     told = api("GET", f"/searches/{search['id']}")[1]
     assert told["state"] == "failed"
-    assert told["problem"].startswith("The search failed")
+    assert told["problem"].startswith("The engine failed")
     assert told["can_go_on"]
 
 

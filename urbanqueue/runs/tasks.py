@@ -1,20 +1,16 @@
 """The worker's tasks."""
 
-import logging
-
-from django.db import InterfaceError, OperationalError, close_old_connections, connection
+from django.db import close_old_connections
 from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
-from flowcore.problems import StudyError
 from urbanqueue.runs.chunks import do_chunk
 from urbanqueue.runs.findings import tell_findings
 from urbanqueue.runs.models import Chunk
 from urbanqueue.runs.progress import end_orphans, fail_sample
 from urbanqueue.runs.queue import SECONDS_WITHOUT_SIGN_OF_LIFE, hand_out, put_back
+from urbanqueue.runs.telling import telling
 from urbanqueue.studies.actions import sweep_studies
-
-logger = logging.getLogger(__name__)
 
 
 @app.task(name="run_chunk")
@@ -23,19 +19,8 @@ def run_chunk(chunk_id: int) -> None:
 
     Where the database goes away meanwhile the chunk is put back on the queue later: see `tend`.
     """
-    close_old_connections()
-    try:
+    with telling(f"Chunk {chunk_id}", lambda problem: _fail(chunk_id, problem)):
         do_chunk(chunk_id)
-    except (OperationalError, InterfaceError):
-        connection.close()
-        raise
-    except StudyError as error:
-        _fail(chunk_id, " ".join(f"{problem.what} {problem.mend}" for problem in error.problems))
-    except MemoryError:
-        _fail(chunk_id, "The memory is full. Shorten the run, or let fewer cases come.")
-    except Exception as error:
-        logger.exception("Chunk %s failed", chunk_id)
-        _fail(chunk_id, f"The engine failed: {error}")
 
 
 def _fail(chunk_id: int, problem: str) -> None:

@@ -70,6 +70,8 @@ class Workers:
         if lacking:
             self._ask_for(lacking, trials[0].shows)
             known |= self._known(list(lacking))
+        if not known.keys() >= set(digests):
+            raise Abandoned
         return [unpacked(known[digest]) for digest in digests]
 
     def _known(self, digests: list[str]) -> dict[str, bytes]:
