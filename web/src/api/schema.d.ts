@@ -4121,7 +4121,9 @@ export interface components {
         };
         /**
          * AimedAt
-         * @description The first target, against whose figure the frontier stands: the figure, of what it is, and its limit.
+         * @description What the frontier stands against: the figure of the first target, of a percentile the share within its limit.
+         *
+         *     It is of what `by` says, else of the worst day or interval; `limit` is where it is kept.
          */
         AimedAt: {
             /** Figure */

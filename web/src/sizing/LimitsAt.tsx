@@ -1,10 +1,10 @@
+import { BreaksAt } from "../fields/BreaksAt";
 import { FlagAt, RefAt } from "../fields/ChoiceAt";
 import { DaysAt } from "../fields/DaysAt";
 import { Optional, TakeAway } from "../fields/Optional";
 import { NotesAt } from "../fields/PartTitle";
 import { write } from "../fields/useField";
 import { DurationAt, NameAt, NumberAt, TimeAt } from "../fields/ValueAt";
-import { BreaksAt } from "../sheets/team/BreaksAt";
 import { type At, within } from "../study/document/addresses";
 import { nameOf } from "../study/document/parts";
 import { useStudy } from "../study/session/store";

@@ -1,3 +1,4 @@
+import { BreaksAt } from "../../fields/BreaksAt";
 import { ChoiceAt, FlagAt } from "../../fields/ChoiceAt";
 import { DaysAt } from "../../fields/DaysAt";
 import { Optional, TakeAway } from "../../fields/Optional";
@@ -13,7 +14,6 @@ import { round } from "../../study/values/numbers";
 import { MOST_PEOPLE, paidHours, type RosterRow, wagesOf } from "../../study/values/rosters";
 import { LINK_BUTTON } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
-import { BreaksAt } from "./BreaksAt";
 
 const KINDS = [
   { value: "people", label: "people" },

@@ -1,12 +1,12 @@
-import type { Schemas } from "../../api/client";
-import { FlagAt } from "../../fields/ChoiceAt";
-import { Optional, TakeAway } from "../../fields/Optional";
-import { write } from "../../fields/useField";
-import { DurationAt, NameAt, TimeAt } from "../../fields/ValueAt";
-import { type At, setAt, within } from "../../study/document/addresses";
-import { edit } from "../../study/session/store";
-import { Choice } from "../../ui/Choice";
-import { LINK_BUTTON } from "../../ui/Menu";
+import type { Schemas } from "../api/client";
+import { type At, setAt, within } from "../study/document/addresses";
+import { edit } from "../study/session/store";
+import { Choice } from "../ui/Choice";
+import { LINK_BUTTON } from "../ui/Menu";
+import { FlagAt } from "./ChoiceAt";
+import { Optional, TakeAway } from "./Optional";
+import { write } from "./useField";
+import { DurationAt, NameAt, TimeAt } from "./ValueAt";
 
 type Break = Schemas["Break"];
 
