@@ -30,6 +30,8 @@ class Change(BaseModel):
 DIGITS = 5
 """Numbers are told to so many digits."""
 MOST_IN_A_LINE = 3
+FEW_SHIFTS = 4
+MOST_SHIFTS = 6
 
 
 def change_summary(before: StudyDocument, after: StudyDocument) -> str:
@@ -80,6 +82,10 @@ def _walk(place: _Place, before: Any, after: Any, names: Names) -> Iterator[Chan
         for each in [*old, *(each for each in new if each not in old)]:
             called = (new.get(each) or old[each])["name"]
             yield from _walk(place.element(each, called), old.get(each), new.get(each), names)
+    elif _are_other_shifts(place, before, after):
+        what, old_text, new_text = "shifts", _shifts_words(before), _shifts_words(after)
+        words = _words(what, old_text, new_text)
+        yield Change(where=place.where, name=place.name, what=what, before=old_text, after=new_text, words=words)
     elif isinstance(before, list) and isinstance(after, list) and len(before) == len(after):
         for number, (old_part, new_part) in enumerate(zip(before, after, strict=True)):
             yield from _walk(place.row(number, old_part, names), old_part, new_part, names)
@@ -89,6 +95,24 @@ def _walk(place: _Place, before: Any, after: Any, names: Names) -> Iterator[Chan
         what, old_text, new_text = ", ".join(place.what), _text(before, names), _text(after, names)
         words = _words(what, old_text, new_text)
         yield Change(where=place.where, name=place.name, what=what, before=old_text, after=new_text, words=words)
+
+
+def _are_other_shifts(place: _Place, before: Any, after: Any) -> bool:
+    """Say whether both are rosters of which hardly a shift stays: then what became of each row says nothing."""
+    if place.where.rpartition("/")[2] != "roster" or not before or not after:
+        return False
+    most = max(len(before), len(after))
+    return most >= FEW_SHIFTS and 2 * sum(row in before for row in after) < most
+
+
+def _shifts_words(rows: list[Any]) -> str:
+    """Return shifts by their hours, with how many people each has on its days: "3 at 08:00–16:00, 1 at 10:00–14:00"."""
+    people: dict[str, int] = {}
+    for row in rows:
+        hours = f"{row['from']}–{row['to']}"
+        people[hours] = people.get(hours, 0) + row["people"]
+    told = [f"{count} at {hours}" for hours, count in list(people.items())[:MOST_SHIFTS]]
+    return ", ".join(told) + (f" and {len(people) - MOST_SHIFTS} more" if len(people) > MOST_SHIFTS else "")
 
 
 def _are_rows(place: _Place, before: Any, after: Any, names: Names) -> bool:

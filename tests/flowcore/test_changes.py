@@ -99,6 +99,24 @@ def test_shifts_are_told_one_by_one() -> None:
     ]
 
 
+def test_other_shifts_are_told_as_a_whole() -> None:
+    def crew(*shifts: tuple[str, str, int]) -> StudyDocument:
+        rows = [{"days": ["mon"], "from": begin, "to": end, "people": people} for begin, end, people in shifts]
+        return read(teams=[{"id": "crew", "name": "Crew", "roster": rows}])
+
+    today = crew(("08:00", "16:00", 3), ("10:00", "14:00", 1))
+    found = crew(("08:00", "16:00", 1), ("08:00", "12:00", 2), ("12:00", "16:00", 1), ("12:00", "16:00", 1))
+    [change] = differences(today, found)
+    assert (
+        change.words
+        == "shifts 3 at 08:00–16:00, 1 at 10:00–14:00 → 1 at 08:00–16:00, 2 at 08:00–12:00, 2 at 12:00–16:00"
+    )
+    hours = [(f"{hour:02}:00", f"{hour + 8:02}:00", 1) for hour in range(6, 14)]
+    [many] = differences(today, crew(*hours))
+    assert many.after is not None
+    assert many.after.endswith("1 at 11:00–19:00 and 2 more")
+
+
 def test_both_sides_changes_are_kept() -> None:
     theirs = base(teams=teams(("clerks", 3), ("guards", 2), ("cooks", 1)))
     mine = base(teams=teams(("clerks", 5), ("guards", 1)), name="Mine")
