@@ -6,7 +6,7 @@ from flowcore.findings.source import Source
 from flowcore.findings.told import Kind, Told, Weight
 from flowcore.findings.words import Sentence, figure_words, listed_pieces, measure_words, plain, value
 from flowcore.reports.comparison import Keeps, keeps_target, times_counted
-from flowcore.results.catalogue import Address, Title, Unit, titled
+from flowcore.results.catalogue import GONE, Address, Title, Unit, titled
 from flowcore.results.statistics import PERCENTILE_NAMES
 from flowcore.study import StudyDocument
 from flowcore.study.durations import plain_number
@@ -71,6 +71,8 @@ def promise(study: StudyDocument, target: Target) -> Sentence:
         within = figure_words(plain_number(target.at_most), title.unit, study.currency)
         share = value(share_words(address.statistic))
         words = [share, plain(f" {what}{whose}{where} within "), value(within)]
+    elif address.kind.quantity == GONE and address.statistic.startswith("within:"):
+        words = [value(limit), plain(" of the days done "), value(title.of.partition(",")[0])]
     elif what and address.statistic.startswith("within:"):
         time = title.of.partition(",")[0].removeprefix("within ")
         words = [value(limit), plain(f" of the {what}{whose}{where} within "), value(time)]

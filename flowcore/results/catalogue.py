@@ -15,7 +15,7 @@ from pydantic import BaseModel
 from flowcore.results.statistics import PERCENTILE_NAMES, STATISTICS
 from flowcore.study import StudyDocument, elements
 from flowcore.study.calendars import DAY_NAMES
-from flowcore.study.durations import HOUR, WEEK
+from flowcore.study.durations import HOUR, WEEK, minutes
 from flowcore.study.measures import TIME, OwnMeasure
 
 HOURS_A_WEEK = int(WEEK // HOUR)
@@ -60,6 +60,8 @@ OF_WAITS = ("mean", "p50", "p90")
 OVER_TIME = ("mean", "max", "end")
 ALONE = ("",)
 OF_ARRIVED = "of:arrived"
+GONE = "gone"
+"""When the last of the cases that came on a day has left, in minutes after its midnight."""
 LOST = ("", OF_ARRIVED)
 MONEY = ("run", "per:hour", "per:day", "per:open-day", "per:case")
 
@@ -152,6 +154,7 @@ def _kinds() -> Iterator[FigureKind]:
     yield FigureKind(PASSED, "blocked", "Blocked", minutes, less, STATISTICS)
     yield FigureKind(PASSED, "total", "Time in all", minutes, less, STATISTICS)
     yield FigureKind(PASSED, "cost", "Cost of a case", Unit.MONEY, less, STATISTICS)
+    yield FigureKind(("day",), GONE, "Last case of a day gone", minutes, less, STATISTICS)
     yield FigureKind(COUNTED, "arrived", "Cases that came", Unit.COUNT, 0, halves=ALONE)
     yield FigureKind(COUNTED, "served", "Cases served", Unit.COUNT, more, halves=ALONE)
     yield FigureKind(CASES, "completed", "Cases completed", Unit.COUNT, more, halves=ALONE)
@@ -343,6 +346,8 @@ _AT = {"step": " at {}", "checkpoint": " until {}", "outcome": ", leaving by {}"
 def _name(found: Address, study: StudyDocument) -> str:
     """Return the words of a figure with the name of what it is of."""
     words = found.kind.words
+    if found.kind.quantity == GONE and _is_share_of_cases(found.statistic):
+        words = "Days on which all are gone"
     if found.subject == "type":
         words = _WHOLE_WAY.get(found.kind.quantity, words)
     if found.kind.quantity == "utilisation" and found.subject == "team":
@@ -381,6 +386,8 @@ def _element_name(study: StudyDocument, part: str, element_id: str) -> str:
 
 def _unit_words(found: Address, unit: Unit, study: StudyDocument) -> str:
     """Return a figure's statistic and unit in a few words: "mean, min"."""
+    if found.kind.quantity == GONE:
+        return _when_gone(found.statistic)
     if found.statistic.startswith("within:"):
         return f"within {_spaced(found.statistic.removeprefix('within:'))}, % of cases"
     hour = hour_of(found.statistic)
@@ -396,6 +403,16 @@ def _unit_words(found: Address, unit: Unit, study: StudyDocument) -> str:
             return f"{words}, %" if words else "% of the time"
     shown = {Unit.MINUTES: "min", Unit.CASES: "cases", Unit.MEMBERS: "members"}[unit]
     return f"{words}, {shown}" if words else shown
+
+
+def _when_gone(statistic: str) -> str:
+    """Return a statistic of when days are done in a few words: "by 18:00, % of days"."""
+    if statistic.startswith("within:"):
+        at = round(minutes(statistic.removeprefix("within:")))
+        return f"by {at // 60:02}:{at % 60:02}, % of days"
+    if statistic == "none":
+        return "at midnight, % of days"
+    return f"{STATISTIC_WORDS[statistic]}, min after midnight"
 
 
 def hour_words(hour: int) -> str:

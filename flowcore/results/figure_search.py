@@ -6,7 +6,7 @@ from itertools import islice
 
 from pydantic import BaseModel
 
-from flowcore.results.catalogue import KINDS, FigureKind, Title, titled
+from flowcore.results.catalogue import GONE, KINDS, FigureKind, Title, titled
 from flowcore.study import StudyDocument
 from flowcore.study.clocks import checkpoint_pairs
 from flowcore.study.document import checkpoints_of
@@ -20,6 +20,14 @@ OF_LINES = ("wait", "line", "abandoned", "turned-away")
 _LIMIT = re.compile(r"\b(?:within|under)\s+(\d+(?:\.\d+)?)\s*(s|min|h|d)\w*")
 
 
+_BY = re.compile(r"\b(?:done |gone )?by\s+(\d{1,2}):(\d\d)")
+
+
+def _gone_by(found: re.Match[str]) -> str:
+    """Return the share of days that are done by a time of day."""
+    return f"day/all/{GONE}/within:{60 * int(found[1]) + int(found[2])}min"
+
+
 class Found(BaseModel):
     """A figure by its address and its words."""
 
@@ -30,9 +38,12 @@ class Found(BaseModel):
 def search_figures(study: StudyDocument, text: str, of: str = "") -> list[Found]:
     """Return figures of a study whose words hold all of those typed, the widest and most usual first.
 
-    "within 30 s" or "under 30 s" asks for the shares of cases within that time. `of` is how addresses are to begin.
+    "within 30 s" or "under 30 s" asks for the shares of cases within that time, "by 18:00" for the share of days that
+    are done by then. `of` is how addresses are to begin.
     """
     typed = text.lower()
+    if (by := _BY.search(typed)) is not None:
+        return [*_holding(study, iter([_gone_by(by)]), _BY.sub(" ", typed))]
     limit = _LIMIT.search(typed)
     if limit is None:
         return _holding(study, _beginning(addresses_of(study), of), typed)
@@ -87,6 +98,8 @@ def _of_kind(study: StudyDocument, kind: FigureKind, statistic: str) -> Iterator
 def _elements(study: StudyDocument, subject: str, quantity: str) -> list[str]:
     """Return the ids of a subject, that of all together first; nothing of subjects that nobody looks for."""
     match subject:
+        case "day":
+            return ["all"]
         case "type":
             return ["all", *(each.id for each in study.case_types if len(study.case_types) > 1)]
         case "step":

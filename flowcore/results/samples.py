@@ -11,16 +11,18 @@ from numpy.typing import NDArray
 
 from flowcore.kernel.summary.statistics import statistics
 from flowcore.results.arrays import Values
+from flowcore.results.catalogue import GONE
 from flowcore.results.histogram import Histogram
 from flowcore.results.statistics import STATISTICS
-from flowcore.results.surveys import Counts, Survey
+from flowcore.results.surveys import Counts, Survey, minute_of_week
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.clocks import clocks_of
+from flowcore.study.durations import DAY
 from flowcore.study.steps import Exit
 
 QUANTITIES = ("wait", "work", "travel", "blocked", "total", "cost")
 OWN_TIME = "time"
-POOLED = ("wait", "total", OWN_TIME)
+POOLED = ("wait", "total", OWN_TIME, GONE)
 POOLED_OF_TYPES = (*POOLED, "cost")
 INSTANT = ("choose", "fork", "scatter", "set", "exit")
 ALL = -1
@@ -108,15 +110,22 @@ class Samples:
 
 
 def samples_of(
-    study: StudyDocument, visits: Survey, departures: Survey, spans: Survey, quantities: tuple[str, ...] = QUANTITIES
+    study: StudyDocument,
+    visits: Survey,
+    departures: Survey,
+    spans: Survey,
+    quantities: tuple[str, ...] = (*QUANTITIES, GONE),
 ) -> Iterator[Samples]:
-    """Yield the samples of all steps, of all case types, of streams, of outcomes, and of all spans.
+    """Yield the samples of all steps, of all case types, of streams, of outcomes, of all spans, and of days.
 
     Each is written over by the next of its thread: those of millions of visits take as much room as the visits.
     """
-    yield _of_visits(visits, study, quantities)
-    yield from _of_departures(departures, study, quantities)
-    yield from _of_spans(spans, study, quantities)
+    of_cases = tuple(each for each in quantities if each != GONE)
+    yield _of_visits(visits, study, of_cases)
+    yield from _of_departures(departures, study, of_cases)
+    yield from _of_spans(spans, study, of_cases)
+    if GONE in quantities:
+        yield _of_days(departures, study)
 
 
 def figures_of(samples: Samples, wanted: tuple[str, ...]) -> tuple[list[str], Values]:
@@ -219,3 +228,16 @@ def _of_spans(spans: Survey, study: StudyDocument, quantities: tuple[str, ...]) 
     if own and "total" in quantities:
         of_total = [number for number, each in enumerate(told) if each == "total"]
         yield Samples((OWN_TIME,), (OWN_TIME,) * len(of_total), columns[of_total], edges, own)
+
+
+def _of_days(departures: Survey, study: StudyDocument) -> Samples:
+    """Return when the last of those who came on each day left, for the days on which any came."""
+    moments = np.empty((2, len(departures.words)))
+    departures.put_as_they_are(("left_at", "total"), moments)
+    left = moments[0] + minute_of_week(study) % DAY
+    days = np.floor((left - moments[1]) / DAY).astype(np.int64)
+    last = np.full(int(days.max(initial=-1)) + 1, -np.inf)
+    np.maximum.at(last, days, left)
+    on = np.flatnonzero(np.isfinite(last))
+    gone = last[on] - on * DAY
+    return Samples((GONE,), (GONE,), gone[None, :], np.array([0, len(gone)]), {"day/all": ALL})

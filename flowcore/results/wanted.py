@@ -7,7 +7,7 @@ import numpy as np
 from flowcore.kernel.records.world import Plan, World
 from flowcore.results.apart import Apart
 from flowcore.results.arrays import Values
-from flowcore.results.catalogue import MINUTES_COUNTED
+from flowcore.results.catalogue import GONE, MINUTES_COUNTED
 from flowcore.results.counts import Causes, Counts, Levels, Outcomes, ValueShares
 from flowcore.results.measures import Measures
 from flowcore.results.samples import QUANTITIES, Samples, figures_of, samples_of
@@ -31,6 +31,8 @@ class Wanted:
         self._of_cases = tuple(each for each in addresses if each in rest)
         asked = {quantity for each in self._of_cases for quantity in QUANTITIES if f"/{quantity}/" in each}
         self._quantities = tuple(each for each in QUANTITIES if each in asked) or ("total",)
+        if any(each.startswith(f"day/all/{GONE}/") for each in self._of_cases):
+            self._quantities += (GONE,)
         if any("/time/" in each for each in self._of_cases) and "total" not in self._quantities:
             self._quantities += ("total",)
 

@@ -83,9 +83,7 @@ def _walk(place: _Place, before: Any, after: Any, names: Names) -> Iterator[Chan
             called = (new.get(each) or old[each])["name"]
             yield from _walk(place.element(each, called), old.get(each), new.get(each), names)
     elif _are_other_shifts(place, before, after):
-        what, old_text, new_text = "shifts", _shifts_words(before), _shifts_words(after)
-        words = _words(what, old_text, new_text)
-        yield Change(where=place.where, name=place.name, what=what, before=old_text, after=new_text, words=words)
+        yield _other_shifts(place, _shifts_words(before), _shifts_words(after))
     elif isinstance(before, list) and isinstance(after, list) and len(before) == len(after):
         for number, (old_part, new_part) in enumerate(zip(before, after, strict=True)):
             yield from _walk(place.row(number, old_part, names), old_part, new_part, names)
@@ -103,6 +101,11 @@ def _are_other_shifts(place: _Place, before: Any, after: Any) -> bool:
         return False
     most = max(len(before), len(after))
     return most >= FEW_SHIFTS and 2 * sum(row in before for row in after) < most
+
+
+def _other_shifts(place: _Place, before: str, after: str) -> Change:
+    words = _words("shifts", before, after)
+    return Change(where=place.where, name=place.name, what="shifts", before=before, after=after, words=words)
 
 
 def _shifts_words(rows: list[Any]) -> str:

@@ -319,6 +319,7 @@ def _is_there(study: StudyDocument, address: Address) -> bool:
         "cost/team": study.teams,
         "measure": study.measures,
         "deadline": study.deadlines,
+        "day": (),
     }
     known = named.get(address.subject)
     return known is None or address.id in {getattr(each, "id", None) for each in known}

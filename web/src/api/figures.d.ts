@@ -41,6 +41,7 @@ export type FigureAddress =
   | `step/${string}/cost/${OfCases}`
   | `span/${string}/cost/${OfCases}`
   | `checkpoint/${string}/cost/${OfCases}`
+  | `day/${string}/gone/${OfCases}`
   | `type/${string}/arrived${Half}`
   | `stream/${string}/arrived${Half}`
   | `outcome/${string}/arrived${Half}`

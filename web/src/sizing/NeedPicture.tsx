@@ -81,8 +81,8 @@ function Days({ days, chosen, onChoose }: { days: number[]; chosen: number; onCh
           key={day}
           type="button"
           aria-pressed={day === chosen}
-          className="rounded border border-rule bg-sheet px-2.5 py-0.5 text-ink-2 aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:font-bold
-            aria-pressed:text-paper"
+          className="rounded border border-rule bg-sheet px-2.5 py-0.5 text-ink-2 aria-pressed:border-ink aria-pressed:bg-ink
+            aria-pressed:font-bold aria-pressed:text-paper"
           onClick={() => onChoose(day)}
         >
           {DAYS[day]?.short}
