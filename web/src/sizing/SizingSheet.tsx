@@ -108,6 +108,7 @@ function TargetsSection({ at, sizing }: { at: At; sizing: Sizing }) {
 const FRESH_LIMITS: Record<string, Partial<Target>> = { minutes: { at_most: "10 min" }, share: { at_least: 0.8 } };
 
 function freshTarget(figure: string, unit: string): Target {
+  if (figure.startsWith("day/")) return { figure, at_least: 0.95 };
   if (/abandon|utilisation/.test(figure)) return { figure, at_most: figure.includes("utilisation") ? 0.85 : 0.05 };
   return { figure, ...(FRESH_LIMITS[unit] ?? { at_most: 1000 }) };
 }
