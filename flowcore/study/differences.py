@@ -109,12 +109,13 @@ def _other_shifts(place: _Place, before: str, after: str) -> Change:
 
 
 def _shifts_words(rows: list[Any]) -> str:
-    """Return shifts by their hours, with how many people each has on its days: "3 at 08:00–16:00, 1 at 10:00–14:00"."""
-    people: dict[str, int] = {}
+    """Return shifts by their hours, with the most people on any day: "3 at 08:00–16:00, 1 at 10:00–14:00"."""
+    people: dict[str, dict[str, int]] = {}
     for row in rows:
-        hours = f"{row['from']}–{row['to']}"
-        people[hours] = people.get(hours, 0) + row["people"]
-    told = [f"{count} at {hours}" for hours, count in list(people.items())[:MOST_SHIFTS]]
+        by_day = people.setdefault(f"{row['from']}–{row['to']}", {})
+        for day in row["days"]:
+            by_day[day] = by_day.get(day, 0) + row["people"]
+    told = [f"{max(by_day.values())} at {hours}" for hours, by_day in list(people.items())[:MOST_SHIFTS]]
     return ", ".join(told) + (f" and {len(people) - MOST_SHIFTS} more" if len(people) > MOST_SHIFTS else "")
 
 

@@ -100,18 +100,16 @@ def test_shifts_are_told_one_by_one() -> None:
 
 
 def test_other_shifts_are_told_as_a_whole() -> None:
-    def crew(*shifts: tuple[str, str, int]) -> StudyDocument:
-        rows = [{"days": ["mon"], "from": begin, "to": end, "people": people} for begin, end, people in shifts]
+    def crew(*shifts: tuple[str, str, str, int]) -> StudyDocument:
+        rows = [{"days": [day], "from": begin, "to": end, "people": people} for day, begin, end, people in shifts]
         return read(teams=[{"id": "crew", "name": "Crew", "roster": rows}])
 
-    today = crew(("08:00", "16:00", 3), ("10:00", "14:00", 1))
-    found = crew(("08:00", "16:00", 1), ("08:00", "12:00", 2), ("12:00", "16:00", 1), ("12:00", "16:00", 1))
+    today = crew(("mon", "08:00", "16:00", 3), ("mon", "10:00", "14:00", 1))
+    mornings = [("mon", "08:00", "12:00", 2), ("tue", "08:00", "12:00", 1)]
+    found = crew(*mornings, ("mon", "12:00", "16:00", 1), ("mon", "12:00", "16:00", 1))
     [change] = differences(today, found)
-    assert (
-        change.words
-        == "shifts 3 at 08:00–16:00, 1 at 10:00–14:00 → 1 at 08:00–16:00, 2 at 08:00–12:00, 2 at 12:00–16:00"
-    )
-    hours = [(f"{hour:02}:00", f"{hour + 8:02}:00", 1) for hour in range(6, 14)]
+    assert change.words == "shifts 3 at 08:00–16:00, 1 at 10:00–14:00 → 2 at 08:00–12:00, 2 at 12:00–16:00"
+    hours = [("mon", f"{hour:02}:00", f"{hour + 8:02}:00", 1) for hour in range(6, 14)]
     [many] = differences(today, crew(*hours))
     assert many.after is not None
     assert many.after.endswith("1 at 11:00–19:00 and 2 more")
