@@ -43,7 +43,7 @@ def search_figures(study: StudyDocument, text: str, of: str = "") -> list[Found]
     """
     typed = text.lower()
     if (by := _BY.search(typed)) is not None:
-        return [*_holding(study, iter([_gone_by(by)]), _BY.sub(" ", typed))]
+        return _holding(study, _beginning(iter([_gone_by(by)]), of), _BY.sub(" ", typed))
     limit = _LIMIT.search(typed)
     if limit is None:
         return _holding(study, _beginning(addresses_of(study), of), typed)

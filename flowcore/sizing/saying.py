@@ -9,7 +9,6 @@ from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.choosing import Choice, Judged
 from flowcore.sizing.aiming.judging import least_margin, margins_of, replications_needed
 from flowcore.sizing.aiming.trials import Staffing
-from flowcore.sizing.grid import Grid
 from flowcore.sizing.proposals import chosen_of, nearest_of
 from flowcore.sizing.search import Search
 from flowcore.sizing.staffing.cover import Cover
@@ -29,7 +28,7 @@ def says(search: Search) -> list[Sentence]:
         cost = value(money(best.cost, search.study.currency))
         return [[plain("Stopped before it was checked: what seems to hold costs "), cost, plain(" a week so far.")]]
     if search.found.short is not None:
-        return [[plain(short_words(search, search.found.short, search.grid))]]
+        return [[plain(_short_words(search, search.found.short))]]
     if choice is not None:
         return [[plain(f"Some seemed to hold, but none did with fresh luck. {_unsure_words(search.aims, choice)}")]]
     if search.found.is_over:
@@ -107,13 +106,13 @@ def _unsure_words(aims: Aims, choice: Choice) -> str:
     return f"After {count} replications it is not settled, as surely as wanted, which that holds is the cheapest."
 
 
-def short_words(search: Search, cover: Cover, grid: Grid) -> str:
+def _short_words(search: Search, cover: Cover) -> str:
     """Return where the limits do not let the need be covered: the interval that lacks most, and how many in all."""
     pool, lacking = max(cover.short.items(), key=lambda each: float(each[1].max()))
     place = int(np.argmax(lacking))
     names = {team.id: team.name for team in search.study.teams}
     teams = listed([names[each] for each in pool.split("+")])
     return (
-        f"Nothing within the limits covers the need: {grid.words(place)} lacks {lacking[place]:.0f} of {teams}. "
+        f"Nothing within the limits covers the need: {search.grid.words(place)} lacks {lacking[place]:.0f} of {teams}. "
         f"In the way is {search.found.in_the_way}: change that, or loosen a target."
     )

@@ -19,7 +19,10 @@ from flowcore.study import StudyDocument
 from flowcore.study.sizing import Sizing
 
 Runner = Callable[[list[Trial]], list[Outcome]]
-"""Runs trials and returns their outcomes in the same order; raises Stopped where nobody wants these any more."""
+"""Runs trials and returns their outcomes in the same order.
+
+Where the search is to stop it raises Stopped, but for trials that show: a search that is stopped still tells figures.
+"""
 
 
 @dataclass(frozen=True)

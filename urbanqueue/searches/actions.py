@@ -12,7 +12,7 @@ from flowcore.sizing.size import require_searchable
 from flowcore.study.scenarios import BASELINE, apply_scenario
 from urbanqueue.accounts.models import Person
 from urbanqueue.searches.models import Search
-from urbanqueue.searches.queue import OPEN, drive
+from urbanqueue.searches.queue import OPEN, put_on_queue
 from urbanqueue.searches.standing import digest_of_search
 from urbanqueue.studies.actions import current_version, document_of
 from urbanqueue.studies.models import Study
@@ -39,7 +39,7 @@ def start_search(study: Study, person: Person, sizing_id: str | None = None, sce
         started_by=person,
         engine=ENGINE,
     )
-    drive(search)
+    put_on_queue(search)
     return search
 
 
@@ -64,7 +64,7 @@ def go_on(search: Search) -> None:
     locked.state, locked.finished_at, locked.problem = Search.State.WAITING, None, ""
     locked.begun_at = timezone.now()
     locked.save()
-    drive(locked)
+    put_on_queue(locked)
 
 
 def delete_search(search: Search) -> None:

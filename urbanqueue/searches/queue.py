@@ -19,7 +19,7 @@ def open_trials() -> QuerySet[Trial]:
     return Trial.objects.filter(search__state__in=OPEN, outcome=None)
 
 
-def drive(search: Search) -> None:
+def put_on_queue(search: Search) -> None:
     """Put a search on the queue of those to be driven."""
     job = app.configure_task("search", queue=DRIVING).defer(search_id=search.pk)
     Search.objects.filter(pk=search.pk).update(job=job)
@@ -49,7 +49,7 @@ def put_searches_back() -> None:
     mine = Search.objects.filter(state__in=OPEN, engine=ENGINE)
     for search in mine.select_for_update(skip_locked=True):
         if not mine.filter(Exists(jobs), pk=search.pk).exists():
-            drive(search)
+            put_on_queue(search)
         lost = open_trials().filter(~Exists(jobs), search=search, job__isnull=False)
         lost.update(job=None)
         waiting = open_trials().filter(search=search).count()

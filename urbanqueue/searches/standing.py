@@ -3,6 +3,7 @@
 import hashlib
 import json
 from collections.abc import Iterable
+from functools import lru_cache
 
 from flowcore.problems import StudyError
 from flowcore.sizing.search import sizing_of
@@ -10,8 +11,10 @@ from flowcore.study import StudyDocument, written
 from flowcore.study.scenarios import apply_scenario
 from urbanqueue.runs.samples import digest_of
 from urbanqueue.searches.models import Search
-from urbanqueue.studies.actions import current_version, document_of
-from urbanqueue.studies.models import Study
+from urbanqueue.studies.actions import document_of
+from urbanqueue.studies.models import Study, Version
+
+DIGESTS_KEPT = 256
 
 
 def study_of(search: Search) -> StudyDocument:
@@ -29,15 +32,15 @@ def digest_of_search(study: StudyDocument, sizing_id: str) -> str:
 
 def those_that_hold(study: Study, searches: Iterable[Search]) -> set[int]:
     """Return which searches of a study are of it as it is now."""
-    searches = list(searches)
-    now = document_of(current_version(study))
-    asked = {(each.scenario, each.sizing) for each in searches}
-    digests = {key: _digest_now(now, *key) for key in asked}
-    return {each.pk for each in searches if digests[each.scenario, each.sizing] == each.digest}
+    now = study.versions.values_list("pk", flat=True).get(number=study.version)
+    return {each.pk for each in searches if _digest_in(now, each.scenario, each.sizing) == each.digest}
 
 
-def _digest_now(now: StudyDocument, scenario: str, sizing_id: str) -> str | None:
+@lru_cache(DIGESTS_KEPT)
+def _digest_in(version: int, scenario: str, sizing_id: str) -> str | None:
+    """Return the mark of a search in a version, which never changes; None where it cannot be made there."""
     try:
-        return digest_of_search(apply_scenario(now, scenario), sizing_id)
+        study = apply_scenario(document_of(Version.objects.get(pk=version)), scenario)
+        return digest_of_search(study, sizing_id)
     except StudyError:
         return None

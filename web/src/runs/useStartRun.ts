@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { ApiError, api, ask } from "../api/client";
-import { saveNow } from "../study/session/autosave";
+import { requireSaved } from "../study/session/autosave";
 import { happen, useStudy } from "../study/session/store";
 import { useToRun } from "./toRun";
 
@@ -13,12 +13,8 @@ export function useStartRun() {
   const navigate = useNavigate();
   return useMutation({
     mutationFn: async (asked: string[] | null) => {
-      await saveNow();
-      const { id, save, problems } = useStudy.getState();
-      if (save !== "saved") {
-        const what = "The last changes are not saved yet, so they cannot be run.";
-        throw new ApiError(0, [{ where: "study", what, mend: "Save them first.", level: "error" }, ...problems]);
-      }
+      await requireSaved("run");
+      const { id } = useStudy.getState();
       const body = { scenarios: asked ?? chosen };
       return ask(api.POST("/api/studies/{study_id}/runs", { params: { path: { study_id: id } }, body }));
     },

@@ -20,7 +20,8 @@ export function addScenario(from: string | null): string {
   return id;
 }
 
-function freshName(name: string, taken: { name: string }[]): string {
+/** A name that no scenario has yet. */
+export function freshName(name: string, taken: { name: string }[]): string {
   if (!taken.some((each) => each.name === name)) return name;
   for (let number = 2; ; number++) if (!taken.some((each) => each.name === `${name} ${number}`)) return `${name} ${number}`;
 }

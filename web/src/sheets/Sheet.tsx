@@ -1,5 +1,5 @@
-import { type RefObject, useEffect } from "react";
-import type { At } from "../study/document/addresses";
+import type { RefObject } from "react";
+import { useWanted } from "../fields/useWanted";
 import { idsOf, type PartKind } from "../study/document/parts";
 import { showInStudy, useStudy } from "../study/session/store";
 import { CalendarSheet } from "./CalendarSheet";
@@ -24,10 +24,7 @@ interface SheetProps {
 /** The sheet on the right: what is selected, as sentences with the values in place. */
 export function Sheet({ ref, onLeave, beside = ["step", "stream"] }: SheetProps) {
   const selection = useStudy((state) => state.selection);
-  const wanted = useStudy((state) => state.wanted);
-  useEffect(() => {
-    if (wanted && ref.current) focusAt(ref.current, wanted);
-  }, [wanted, ref]);
+  useWanted(ref);
   return (
     <aside
       ref={ref}
@@ -74,17 +71,4 @@ function leave(toScreen: () => void, beside: PartKind[]): void {
   const { selection } = useStudy.getState();
   if (!selection || beside.includes(selection.kind)) toScreen();
   else showInStudy(selection);
-}
-
-/** Brings the keyboard to the field at an address, or to the one nearest around it. */
-function focusAt(sheet: HTMLElement, at: At): void {
-  for (let place = at; place.includes("/"); place = place.slice(0, place.lastIndexOf("/"))) {
-    const found = sheet.querySelector<HTMLElement>(`[data-at="${place}"], [data-sets="${place}"], [data-at^="${place}/"]`);
-    const target = found?.matches("input, button") ? found : found?.querySelector<HTMLElement>("input, button");
-    if (!target) continue;
-    target.scrollIntoView({ block: "center" });
-    target.focus();
-    if (target.dataset.at?.endsWith("/name") && target instanceof HTMLInputElement) target.select();
-    return;
-  }
 }

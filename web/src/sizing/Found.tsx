@@ -55,12 +55,12 @@ const lettersOf = (sentence: Answer["says"][number] = []) => sentence.reduce((su
 
 function groundsOf({ tried, weeks_simulated: weeks, need_holds, proposals }: Answer): string {
   const runs = Math.max(0, ...proposals.flatMap(({ figures }) => Object.values(figures).map(({ n }) => n)));
-  const need = need_holds ? "The need was checked by simulation. " : "";
-  const figures = runs > 0 ? ` The figures of what is proposed are of ${runs} replications with luck by which nothing was chosen.` : "";
-  return `${tried.toLocaleString("en")} trials, ${Math.round(weeks).toLocaleString("en")} weeks simulated. ${need}${figures}`.replace(
-    / {2}/g,
-    " ",
-  );
+  const told = [
+    `${tried.toLocaleString("en")} trials, ${Math.round(weeks).toLocaleString("en")} weeks simulated.`,
+    need_holds && "The need was checked by simulation.",
+    runs > 0 && `The figures of what is proposed are of ${runs} replications with luck by which nothing was chosen.`,
+  ];
+  return told.filter(Boolean).join(" ");
 }
 
 /** Makes scenarios of what was found, and offers to run them beside what was searched. */

@@ -1,16 +1,12 @@
-import { editWhole, useStudy } from "../study/session/store";
+import { useStudy } from "../study/session/store";
 import { MAIN_BUTTON, QUIET_BUTTON } from "../ui/Menu";
-import { freshSizing } from "./sizings";
+import { addSizing } from "./addSizing";
 
 /** What stands where no question has been put to right-sizing: which teams it may be about. */
 export function NothingAsked({ onAsk }: { onAsk: (id: string) => void }) {
   const study = useStudy((state) => state.document);
   const people = study.teams.filter((team) => (team.kind ?? "people") === "people");
-  const ask = (teams: typeof people) => {
-    const fresh = freshSizing(study, teams);
-    editWhole(`Add the search ${fresh.name}`, (draft) => void (draft.sizing ??= []).push(fresh));
-    onAsk(fresh.id);
-  };
+  const ask = (teams: typeof people) => onAsk(addSizing(teams));
   return (
     <main className="h-full overflow-y-auto px-7 py-6">
       <h1 className="text-xl font-bold">Which roster is the cheapest that keeps the promises?</h1>

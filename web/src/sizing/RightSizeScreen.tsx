@@ -1,14 +1,16 @@
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { isSearching, type Search, useAnswer, useSearches } from "../api/queries";
+import { useWanted } from "../fields/useWanted";
 import { editWhole, useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
 import { MAIN_BUTTON } from "../ui/Menu";
+import { addSizing } from "./addSizing";
 import { Found } from "./Found";
 import { NothingAsked } from "./NothingAsked";
 import { SearchProgress } from "./SearchProgress";
 import { SizingSheet } from "./SizingSheet";
-import { freshSizing, type Sizing } from "./sizings";
+import type { Sizing } from "./sizings";
 import { useStartSearch, useSteering } from "./useSearch";
 
 const NEW = "+new";
@@ -44,14 +46,6 @@ function useSizing(): { sizing: Sizing | undefined; choose: (id: string | null) 
   const wanted = params.get("search");
   const sizing = sizings.find((each) => each.id === wanted) ?? sizings[0];
   return { sizing, choose: (id) => setParams(id ? { search: id } : {}, { replace: true }) };
-}
-
-/** Brings the keyboard to the field that is asked for. */
-function useWanted(sheet: React.RefObject<HTMLElement | null>): void {
-  const wanted = useStudy((state) => state.wanted);
-  useEffect(() => {
-    if (wanted) sheet.current?.querySelector<HTMLElement>(`[data-at^="${wanted}"]`)?.focus();
-  }, [wanted, sheet]);
 }
 
 /** What was found for a question to right-sizing, or how far it is. */
@@ -141,9 +135,7 @@ function SizingChoice({ sizing, onChoose }: { sizing: Sizing; onChoose: (id: str
   const add = () => {
     const taken = sizings.flatMap((each) => each.teams?.map(({ team }) => team) ?? []);
     const team = study.teams.find((each) => !taken.includes(each.id)) ?? study.teams[0];
-    const fresh = freshSizing(study, team ? [team] : []);
-    editWhole(`Add the search ${fresh.name}`, (draft) => void (draft.sizing ??= []).push(fresh));
-    onChoose(fresh.id);
+    onChoose(addSizing(team ? [team] : []));
   };
   return (
     <Choice

@@ -1,6 +1,7 @@
+import { freshName } from "../scenarios/commands";
 import type { StudyDocument, Team } from "../study/document/types";
 import { freshId } from "../study/edits/links";
-import { applied, BASELINE_NAME, type Scenario, scenarioOf, withScenarioAs } from "../study/scenarios/scenarios";
+import { applied, type Scenario, scenarioOf, withScenarioAs } from "../study/scenarios/scenarios";
 import { editWhole, useStudy } from "../study/session/store";
 import type { RosterRow } from "../study/values/rosters";
 import type { Changed as Looked } from "./looked";
@@ -36,12 +37,4 @@ function staffed(team: Team, staffing: Staffing | undefined): Team {
   const { roster: _, size: __, ...rest } = team;
   if ("size" in staffing) return { ...rest, size: staffing.size };
   return staffing.roster.length > 0 ? { ...rest, roster: staffing.roster } : { ...rest, size: 0 };
-}
-
-function freshName(name: string, taken: { name: string }[]): string {
-  const used = new Set([BASELINE_NAME, ...taken.map((each) => each.name)]);
-  for (let number = 1; ; number++) {
-    const each = number === 1 ? name : `${name} ${number}`;
-    if (!used.has(each)) return each;
-  }
 }

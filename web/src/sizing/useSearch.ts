@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { ApiError, api, ask } from "../api/client";
 import type { Search } from "../api/queries";
-import { saveNow } from "../study/session/autosave";
+import { requireSaved } from "../study/session/autosave";
 import { useStudy } from "../study/session/store";
 
 /** Saves what is typed, and looks for the cheapest staffing of what is seen. */
@@ -10,9 +10,8 @@ export function useStartSearch() {
   const renew = useRenew();
   return useMutation({
     mutationFn: async (sizing: string) => {
-      await saveNow();
-      const { id, save, scenario } = useStudy.getState();
-      if (save !== "saved") throw new Error("The last changes are not saved yet, so they cannot be searched. Save them first.");
+      await requireSaved("searched");
+      const { id, scenario } = useStudy.getState();
       const body = { sizing, scenario: scenario ?? "" };
       return ask(api.POST("/api/studies/{study_id}/searches", { params: { path: { study_id: id } }, body }));
     },

@@ -1,6 +1,6 @@
 import { useNavigate } from "react-router";
-import { editWhole, useStudy } from "../study/session/store";
-import { freshSizing } from "./sizings";
+import { useStudy } from "../study/session/store";
+import { addSizing } from "./addSizing";
 
 /** Goes to the search in which a team may change; where there is none, makes it. */
 export function useSizeTeam(): (team: string) => void {
@@ -9,8 +9,7 @@ export function useSizeTeam(): (team: string) => void {
     const { id: study, document } = useStudy.getState();
     const known = document.sizing?.find((each) => each.teams?.some((limits) => limits.team === id));
     const team = document.teams.find((each) => each.id === id);
-    const sizing = known ?? freshSizing(document, team ? [team] : []);
-    if (!known) editWhole(`Add the search ${sizing.name}`, (draft) => void (draft.sizing ??= []).push(sizing));
-    void navigate(`/studies/${study}/right-size?search=${sizing.id}`);
+    const sizing = known?.id ?? addSizing(team ? [team] : []);
+    void navigate(`/studies/${study}/right-size?search=${sizing}`);
   };
 }

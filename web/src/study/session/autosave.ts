@@ -1,6 +1,6 @@
 import { del as deleteLarge, get as getLarge, set as setLarge } from "idb-keyval";
 import { useEffect } from "react";
-import { api, problemsIn } from "../../api/client";
+import { ApiError, api, problemsIn } from "../../api/client";
 import { filledIn, type StudyDocument } from "../document/types";
 import { happen, useStudy } from "./store";
 
@@ -111,4 +111,13 @@ export function useAutosave(): void {
       void saveNow();
     };
   }, []);
+}
+
+/** Saves what is typed; throws in words where that cannot be, as what is to be done with it ("run") needs it saved. */
+export async function requireSaved(done: string): Promise<void> {
+  await saveNow();
+  const { save, problems } = useStudy.getState();
+  if (save === "saved") return;
+  const what = `The last changes are not saved yet, so they cannot be ${done}.`;
+  throw new ApiError(0, [{ where: "study", what, mend: "Save them first.", level: "error" }, ...problems]);
 }
