@@ -69,12 +69,19 @@ def _proposal(search: Search, name: str, tried: Tried, standing: str) -> Proposa
     """Return something that was tried as a proposal: its members, and the hours of a week that they are paid for."""
     changed = tried.staffing.of(search.study)
     teams = [team for team in changed.teams if team.kind == "people" and team.id in search.changes_teams]
-    people = sum(team.members for team in teams)
-    if tried.plan is not None:
-        fixed = sum(row.people for limits in search.sizing.teams for row in limits.fixed)
-        people = fixed + sum(len(each) for each in tried.plan.people.values())
+    planned = planned_members(search, tried)
+    people = sum(planned.get(team.id, team.members) for team in teams)
     hours = sum(paid_hours_in_week(changed, team) for team in teams)
     return Proposal(name, tried.staffing, tried.outcome, standing, people, hours)
+
+
+def planned_members(search: Search, tried: Tried) -> dict[str, int]:
+    """Return how many members each team has by the plan behind what was tried, fixed ones too; none without a plan."""
+    if tried.plan is None:
+        return {}
+    fixed = {limits.team: sum(row.people for row in limits.fixed) for limits in search.sizing.teams}
+    people = {team: len(each) + fixed[team] for team, each in tried.plan.people.items()}
+    return {**tried.plan.sizes, **people}
 
 
 @dataclass(frozen=True)

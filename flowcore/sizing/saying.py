@@ -8,8 +8,7 @@ from flowcore.results.catalogue import titled
 from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.choosing import Choice, Judged
 from flowcore.sizing.aiming.judging import least_margin, margins_of, replications_needed
-from flowcore.sizing.aiming.trials import Staffing
-from flowcore.sizing.proposals import chosen_of, nearest_of
+from flowcore.sizing.proposals import chosen_of, nearest_of, planned_members
 from flowcore.sizing.search import Search
 from flowcore.sizing.staffing.cover import Cover
 
@@ -61,19 +60,10 @@ def _who(search: Search, chosen: Judged) -> Sentence:
         names = {lever.id: lever.name for lever in search.study.levers}
         return listed_pieces([[value(f"{names[lever]} {at}")] for lever, at in staffing.levers.items()])
     names = {team.id: team.name for team in search.study.teams}
-    counts = _counts(search, staffing)
+    counts = planned_members(search, search.found.tried[staffing.key])
     who = listed_pieces([[value(f"{n:,} {'of ' * (n == 1)}{names[team]}")] for team, n in counts.items()])
     starts = {row.from_ for rows in staffing.rosters.values() for row in rows}
     return [*who, plain(f", starting at {len(starts)} different times,")] if len(starts) > 1 else who
-
-
-def _counts(search: Search, staffing: Staffing) -> dict[str, int]:
-    """Return how many members each team that may change has."""
-    plan = search.found.tried[staffing.key].plan
-    if plan is None:
-        return {}
-    fixed = {limits.team: sum(row.people for row in limits.fixed) for limits in search.sizing.teams}
-    return dict(plan.sizes) | {team: len(people) + fixed[team] for team, people in plan.people.items()}
 
 
 def _promises(search: Search) -> Sentence:

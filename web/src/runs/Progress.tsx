@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "../api/client";
 import { type Run, type RunPart, useCatalogue, useComparison } from "../api/queries";
 import { percent, round, withInterval } from "../study/values/figures";
+import { Bar } from "../ui/Bar";
 import { LINK_BUTTON } from "../ui/Menu";
 
 /** So often the figures are read anew while a run goes on. */
@@ -88,20 +89,5 @@ function PartRow({ part, figures }: PartRowProps) {
         );
       })}
     </tr>
-  );
-}
-
-function Bar({ label, done, of }: { label: string; done: number; of: number }) {
-  return (
-    <span
-      role="progressbar"
-      aria-label={label}
-      aria-valuenow={done}
-      aria-valuemin={0}
-      aria-valuemax={of}
-      className="block h-3 w-full bg-value"
-    >
-      <span className="block h-full bg-ink transition-[width]" style={{ width: `${of > 0 ? (100 * done) / of : 0}%` }} />
-    </span>
   );
 }

@@ -2,6 +2,7 @@ import type { Search } from "../api/queries";
 import { useStudy } from "../study/session/store";
 import { aboutSeconds } from "../study/values/durations";
 import { money } from "../study/values/figures";
+import { Bar } from "../ui/Bar";
 import { LINK_BUTTON } from "../ui/Menu";
 import { useSteering } from "./useSearch";
 
@@ -17,16 +18,7 @@ export function SearchProgress({ search }: { search: Search }) {
         <b aria-live="polite">{search.state === "stopping" ? "Stopping: the best so far is written down" : stageOf(search)}</b>
         <span className="whitespace-nowrap text-sm text-ink-2">{left === null ? "" : `about ${aboutSeconds(left)} more`}</span>
       </div>
-      <span
-        role="progressbar"
-        aria-label="Search"
-        aria-valuenow={Math.round(100 * share)}
-        aria-valuemin={0}
-        aria-valuemax={100}
-        className="block h-3 w-full bg-value"
-      >
-        <span className="block h-full bg-ink transition-[width]" style={{ width: `${100 * share}%` }} />
-      </span>
+      <Bar label="Search" done={Math.round(100 * share)} of={100} />
       {progress && (
         <p className="mt-1 text-sm text-ink-2">
           {progress.tried.toLocaleString("en")} tried in {progress.replications.toLocaleString("en")} replications;{" "}
