@@ -160,7 +160,8 @@ def _row(event: Event, begin: datetime, end: datetime, tell: Tell) -> RosterRow:
     hours = _hours(event, begin, end)
     row = {"days": [DAYS[begin.weekday()]], "from": hours[0], "to": hours[1], "people": people}
     dates = {} if "RRULE" in event else {"from_date": day, "to_date": day}
-    return RosterRow.model_validate(row | {"breaks": _breaks(event, tell)} | dates)
+    known = RosterRow.model_validate(row | {"breaks": _breaks(event, tell)} | dates)
+    return _with_overtime(known, event, tell)
 
 
 def _hours(event: Event, begin: datetime, end: datetime) -> list[str]:
@@ -185,6 +186,15 @@ def _breaks(event: Event, tell: Tell) -> list[Break]:
     except ValidationError:
         tell("has breaks that cannot be read; they are left out.")
         return []
+
+
+def _with_overtime(row: RosterRow, event: Event, tell: Tell) -> RosterRow:
+    written = event.get("x-roster-overtime")
+    try:
+        return RosterRow.model_validate(row.model_dump(by_alias=True) | {"overtime": written and str(written)})
+    except ValidationError:
+        tell("has overtime that cannot be read, or is longer than the shift; it is left out.")
+        return row
 
 
 def _repeated(event: Event, row: RosterRow, begin: datetime) -> RosterRow:

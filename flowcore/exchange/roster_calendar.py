@@ -59,6 +59,8 @@ def _event(team: Team, row: RosterRow, number: int, first: date) -> Event:
         event.add("x-roster-from", row.from_date)
     if team.closed:
         event.add("x-roster-off", " ".join(team.closed))
+    if row.overtime:
+        event.add("x-roster-overtime", row.overtime)
     if row.breaks:
         breaks = [_plain(each) for each in row.breaks]
         event.add("x-roster-breaks", json.dumps(breaks))

@@ -12,7 +12,7 @@ from flowcore.plan.store import Store
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.calendars import minute_of_day
 from flowcore.study.durations import DAY
-from flowcore.study.rosters import Break
+from flowcore.study.rosters import Break, RosterRow
 from flowcore.study.teams import Interruption, Team
 from flowcore.study.timetable import Period, minutes_since, most_at_once, open_periods, shifts_of
 
@@ -126,7 +126,8 @@ class TeamCompiler:
             )
             member += each.people
             shifts = shifts_of(each, team.closed, self._start, self._length)
-            self.timeline += list(_shift_entries(shifts, index, self._length))
+            self.timeline += _shift_entries(shifts, index, self._length)
+            self.timeline += _overtime_entries(each, shifts, index)
             all_shifts += [(shift, each.people) for shift in shifts]
         return all_shifts
 
@@ -177,6 +178,13 @@ def _shift_entries(shifts: list[Period], row: int, length: float) -> Iterator[En
         follows = number + 1 < len(shifts) and shifts[number + 1][0] <= end
         if not follows and end <= length:
             yield end, begin, end, k.Rank.CALENDAR, c.TimelineKind.SHIFT_ENDS, row
+
+
+def _overtime_entries(of: RosterRow, shifts: list[Period], row: int) -> Iterator[Entry]:
+    """Yield the beginnings of the overtime that is planned at the end of a row's shifts."""
+    for begin, end in shifts if of.overtime is not None else ():
+        begins = max(0.0, begin, end - minutes(of.overtime or 0))
+        yield begins, begin, end, k.Rank.CALENDAR, c.TimelineKind.OVERTIME_STARTS, row
 
 
 def openings(periods: list[Period], opens: int, shuts: int, subject: int, length: float) -> Iterator[Entry]:

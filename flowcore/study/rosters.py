@@ -6,8 +6,8 @@ from pydantic import Field, model_validator
 
 from flowcore.problems import trouble
 from flowcore.study.base import Name, Part
-from flowcore.study.calendars import Date, Hours, TimeOfDay
-from flowcore.study.durations import Duration
+from flowcore.study.calendars import Date, Hours, TimeOfDay, minute_of_day
+from flowcore.study.durations import DAY, Duration, minutes
 
 
 class Break(Part):
@@ -31,9 +31,19 @@ class Break(Part):
 
 
 class RosterRow(Hours):
-    """So many people on these days, from one time to another, with their breaks."""
+    """So many people on these days, from one time to another, with their breaks; the last of it may be `overtime`."""
 
     people: Annotated[int, Field(ge=0, le=100_000)]
     breaks: list[Break] = []
+    overtime: Duration | None = None
     from_date: Date | None = None
     to_date: Date | None = None
+
+    @model_validator(mode="after")
+    def _overtime_fits(self) -> Self:
+        shift = (minute_of_day(self.to) - minute_of_day(self.from_)) % DAY or DAY
+        if self.overtime is not None and not 0 < minutes(self.overtime) <= shift:
+            raise trouble(
+                "The overtime is nothing, or longer than the shift.", "Give a part of the shift, or all of it."
+            )
+        return self

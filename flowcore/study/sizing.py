@@ -93,8 +93,8 @@ class TeamLimits(Part):
 
     `people` are all of its members, part-time and those of the `fixed` rows too. Who works has `days` days a week,
     at most `in_a_row` of them one after another, at most `hours` a week, `rest` between two shifts, and the days off
-    one after another where they are `off_together`. Places and equipment have a number only, and what one `cost`s a
-    week.
+    one after another where they are `off_together`. Who is not part-time may work `overtime` beyond the `hours`. Places
+    and equipment have a number only, and what one `cost`s a week.
     """
 
     team: Id
@@ -104,6 +104,7 @@ class TeamLimits(Part):
     in_a_row: Annotated[int, Field(ge=1, le=7)] = 7
     off_together: bool = False
     hours: Duration | None = None
+    overtime: Duration | None = None
     rest: Duration = "11 h"
     kinds: Annotated[list[PartTime], Field(max_length=20)] = []
     fixed: Annotated[list[RosterRow], Field(max_length=200)] = []

@@ -154,6 +154,16 @@ def paid_minutes(row: RosterRow) -> float:
     return len(row.days) * (row.people * (shift[1] - shift[0]) - unpaid)
 
 
+def overtime_minutes(row: RosterRow) -> float:
+    """Return the minutes of a row's shifts in an ordinary week that are overtime and paid."""
+    if row.overtime is None:
+        return 0.0
+    shift = hours_to_period(0.0, row.from_, row.to)
+    begins = shift[1] - minutes(row.overtime)
+    unpaid = (max(0.0, each.ends - max(each.begins, begins)) for each in breaks_of(row, shift) if not each.paid)
+    return len(row.days) * (row.people * minutes(row.overtime) - sum(unpaid))
+
+
 def most_at_once(shifts: list[tuple[Period, int]]) -> int:
     """Return the most members whom shifts bring together at any time."""
     changes = sorted(change for (begin, end), people in shifts for change in ((begin, 1, people), (end, 0, -people)))

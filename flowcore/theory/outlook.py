@@ -16,7 +16,7 @@ from flowcore.study.streams import RandomStream
 from flowcore.study.teams import Closing
 from flowcore.theory.network import arrival_rate, visit_rates, work_for, work_of
 from flowcore.theory.queues import wait_ggc
-from flowcore.theory.weekly import members_in_week, paid_hours_in_week
+from flowcore.theory.weekly import members_in_week, wages_in_week
 
 DAYS_A_WEEK = 7.0
 
@@ -46,7 +46,7 @@ def outlook(study: StudyDocument) -> Outlook:
     }
     reasons = list(_reasons(study, loads))
     at_work = [team for team in study.teams if team.paid == "present"]
-    wages = sum(team.rate * paid_hours_in_week(study, team) / DAYS_A_WEEK for team in at_work)
+    wages = sum(wages_in_week(study, team) for team in at_work) / DAYS_A_WEEK
     return Outlook(loads, None if reasons else _mean_wait(study, visits), wages, reasons)
 
 

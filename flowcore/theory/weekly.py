@@ -1,5 +1,7 @@
 """What an ordinary week asks of each team and what its roster gives, hour by hour or in other intervals."""
 
+from collections.abc import Callable
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -7,6 +9,7 @@ from flowcore.study import StudyDocument, minutes
 from flowcore.study.calendars import DAYS
 from flowcore.study.distributions import mean_of
 from flowcore.study.durations import DAY, HOUR, WEEK
+from flowcore.study.rosters import RosterRow
 from flowcore.study.streams import AppointmentStream, DateStream, ProfileStream, RandomStream, Stream
 from flowcore.study.teams import Team
 from flowcore.study.timetable import (
@@ -15,6 +18,7 @@ from flowcore.study.timetable import (
     ordinary_hours,
     ordinary_monday,
     ordinary_shifts,
+    overtime_minutes,
     paid_minutes,
     slot_times,
 )
@@ -66,11 +70,20 @@ def members_in_week(study: StudyDocument, team: Team, every: float = HOUR) -> Se
 
 def paid_hours_in_week(study: StudyDocument, team: Team) -> float:
     """Return the hours for which a team's members are paid in an ordinary week, where they are paid for being there."""
-    if not team.roster:
-        return team.members * WEEK / HOUR
+    return team.members * WEEK / HOUR if not team.roster else _hours_of_shifts(study, team, paid_minutes)
+
+
+def wages_in_week(study: StudyDocument, team: Team) -> float:
+    """Return the wages of a team in an ordinary week, planned overtime too, where they are paid for being there."""
+    beyond = (team.overtime - 1.0) * _hours_of_shifts(study, team, overtime_minutes)
+    return team.rate * (paid_hours_in_week(study, team) + beyond)
+
+
+def _hours_of_shifts(study: StudyDocument, team: Team, minutes_of: Callable[[RosterRow], float]) -> float:
+    """Return the hours of an ordinary week by the minutes of each roster row, of those who are paid for them."""
     share = 1.0 if team.absence_paid else team.comes
     shifts = [(row, sum(begin >= 0 for begin, _ in ordinary_shifts(study, row))) for row in team.roster]
-    return share * sum(days * paid_minutes(row) / len(row.days) for row, days in shifts) / HOUR
+    return share * sum(days * minutes_of(row) / len(row.days) for row, days in shifts) / HOUR
 
 
 def _count(every: float) -> int:

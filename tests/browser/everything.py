@@ -60,6 +60,7 @@ def limited() -> dict[str, Any]:
                 "in_a_row": 3,
                 "off_together": True,
                 "hours": "38 h",
+                "overtime": "4 h",
                 "rest": "12 h",
                 "kinds": [{"name": "Half", "people": 2, "days": 3, "hours": "20 h", "shifts": [ranged]}],
                 "fixed": [{"days": ["mon"], "from": "08:00", "to": "12:00", "people": 1}],
@@ -352,6 +353,7 @@ def everything() -> dict[str, Any]:
                         "from": "08:00",
                         "to": "16:00",
                         "people": 4,
+                        "overtime": "1 h",
                         "from_date": "2027-03-01",
                         "to_date": "2027-12-31",
                         "breaks": [

@@ -12,8 +12,8 @@ from flowcore.simulate import simulate
 from flowcore.study import StudyDocument, read_study
 from flowcore.study.rosters import RosterRow
 from flowcore.study.teams import Team
-from flowcore.study.timetable import breaks_of, hours_to_period, paid_minutes
-from flowcore.theory.weekly import members_in_week
+from flowcore.study.timetable import breaks_of, hours_to_period, overtime_minutes, paid_minutes
+from flowcore.theory.weekly import members_in_week, wages_in_week
 from tests.flowcore.builders import exit_step, serve
 
 SHARED = Path(__file__).parents[1] / "shared"
@@ -28,6 +28,7 @@ def test_breaks_and_paid_time_of_a_row(case: dict[str, Any]) -> None:
     found = breaks_of(row, hours_to_period(0.0, row.from_, row.to))
     assert [[each.member, each.begins, each.ends, each.paid] for each in found] == case["breaks"]
     assert paid_minutes(row) == case["paid_minutes"]
+    assert overtime_minutes(row) == case.get("overtime_minutes", 0)
 
 
 @pytest.mark.parametrize("case", PRESENCE, ids=lambda case: case["name"])
@@ -51,7 +52,7 @@ def quiet_week(row: dict[str, Any]) -> StudyDocument:
             "steps": [desk, exit_step()],
             "teams": [
                 {"id": "others", "name": "Others", "size": 1},
-                {"id": "clerks", "name": "Clerks", "rate": 24, "roster": [row]},
+                {"id": "clerks", "name": "Clerks", "rate": 24, "overtime": 1.5, "roster": [row]},
             ],
             "run": {"length": "1 wk", "interval": "15 min", "replications": 1, "seed": 1},
         }
@@ -80,14 +81,20 @@ rows = some.fixed_dictionaries(
 
 
 @settings(max_examples=60, deadline=None, derandomize=True)
-@given(rows)
-def test_presence_and_wages_are_the_engines(row: dict[str, Any]) -> None:
+@given(rows, some.integers(0, 4))
+def test_presence_and_wages_are_the_engines(row: dict[str, Any], overtime: int) -> None:
     """Shifts of one row that follow each other without a gap may run into each other, so days lie apart by hours."""
+    begins, ends = hours_to_period(0.0, row["from"], row["to"])
+    if overtime:
+        row["overtime"] = f"{(ends - begins) * overtime / 4:g} min"
     if hours_to_period(0.0, row["from"], row["to"])[1] > 1440 + hours_to_period(0.0, row["from"], "24:00")[0] - 60:
         row["days"] = row["days"][:1]
     study = quiet_week(row)
     team = study.teams[1]
     [replication] = simulate(study).replications
     assert replication.series["team/clerks/present"][:672] == pytest.approx(members_in_week(study, team, 15.0))
-    wages = 24 * paid_minutes(team.roster[0]) / 60
+    wages = 24 * (paid_minutes(team.roster[0]) + 0.5 * overtime_minutes(team.roster[0])) / 60
+    assert wages_in_week(study, team) == pytest.approx(wages)
+    premium = 12 * overtime_minutes(team.roster[0]) / 60
+    assert replication.figures["cost/team/clerks/overtime-premium/run"] == pytest.approx(premium, abs=0.005)
     assert replication.figures["cost/team/clerks/total/run"] == pytest.approx(wages, abs=0.005)

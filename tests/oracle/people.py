@@ -159,6 +159,9 @@ class People:
                 follows = number + 1 < len(shifts) and shifts[number + 1][0] <= end
                 if not follows:
                     entries.append((end, 0, self.shift_ends, row, begin, end))
+                if row.made.overtime is not None:
+                    planned = max(0.0, begin, end - minutes(row.made.overtime))
+                    entries.append((planned, 1, self.overtime_begins, row, begin, end))
         for time, _, action, row, begin, end in sorted(entries, key=lambda each: each[:2]):
             self.at(time, ROSTER, action, row, begin, end)
 
@@ -174,6 +177,10 @@ class People:
                 self.come(member)
         for rest in row.made.breaks:
             self.plan_break(row, rest, begin, end)
+
+    def overtime_begins(self, row: Row, begin: float, end: float) -> None:
+        for member in row.members:
+            member.overtime = member.overtime or member.here
 
     def come(self, member: Member) -> None:
         member.overtime = False

@@ -474,6 +474,8 @@ class Maker:
             ], "distance": self.among("straight", "rectangular")}  # fmt: skip
         if self.calendars:
             document["calendars"] = self.calendars
+        if self.maybe(0.25, "overtime"):
+            self.rng.choice(document["teams"][0]["roster"])["overtime"] = "45 min"
         return document
 
 

@@ -190,6 +190,7 @@ class TimelineKind(IntEnum):
     TIMETABLED_SIGNAL = 6
     DOORS_OPEN = 7
     DOORS_SHUT = 8
+    OVERTIME_STARTS = 9
 
 
 class Fact(IntEnum):

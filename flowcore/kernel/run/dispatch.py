@@ -14,7 +14,7 @@ from flowcore.kernel.run.intervals import end_interval
 from flowcore.kernel.run.steps import miss_deadline
 from flowcore.kernel.service.absences import come_back, interrupt_members, take_break
 from flowcore.kernel.service.serving import serve_pool
-from flowcore.kernel.service.shifts import end_row, start_row, stop_staying
+from flowcore.kernel.service.shifts import end_row, start_overtime, start_row, stop_staying
 from flowcore.kernel.service.work import arrive_at_case
 from flowcore.kernel.waiting.stands import update_gate
 from flowcore.kernel.way.batches import end_wait_for_batch
@@ -60,6 +60,8 @@ def follow_entry(world: World, number: int) -> None:
         start_row(world, here.subject, here.since, here.until)
     elif here.kind == TimelineKind.SHIFT_ENDS:
         end_row(world, here.subject)
+    elif here.kind == TimelineKind.OVERTIME_STARTS:
+        start_overtime(world, here.subject)
     elif here.kind == TimelineKind.POOL_OPENS or here.kind == TimelineKind.POOL_SHUTS:
         world.pools[here.subject].shut = int(here.kind == TimelineKind.POOL_SHUTS)
         update_gate(world, here.subject)

@@ -98,6 +98,15 @@ def start_shift(world: World, member_id: int) -> None:
 
 
 @part
+def start_overtime(world: World, row: int) -> None:
+    """Let what is left of the shift of a row's members be overtime, as it is planned."""
+    plan = world.plan.rows[row]
+    for member_id in range(plan.first_member, plan.first_member + plan.members):
+        if not is_off(world.members[member_id].state):
+            set_overtime(world, member_id, 1)
+
+
+@part
 def end_row(world: World, row: int) -> None:
     """End the shift of a row: its members stay while their team's rule says so, else they leave."""
     plan = world.plan.rows[row]

@@ -31,7 +31,7 @@ class Allowed:
     def worked(self) -> list[tuple[int, Hours]]:
         """All hours that may be worked on each day, in order."""
         found = {(day, each) for tour in self.tours for day, each in zip(tour.days, tour.hours, strict=True)}
-        return sorted(found, key=lambda each: (each[0], each[1].begin, each[1].length))
+        return sorted(found, key=lambda each: (each[0], each[1].begin, each[1].length, each[1].overtime))
 
     @cached_property
     def rests(self) -> "list[Rest]":
@@ -67,12 +67,12 @@ class Allowed:
         return there
 
     def cost_of(self, tour: Tour) -> float:
-        """Return what a member with a tour costs a week, with the overtime of staying until nobody is inside."""
+        """Return what a member with a tour costs a week, with planned overtime and that of staying after the shift."""
         rate = self.team.rate if self.team.paid == "present" else 0.0
         worked = zip(tour.days, tour.hours, strict=True)
         stays = sum(float(self.staying(day, hours.end).sum()) for day, hours in worked) * self.grid.interval
-        overtime = stays * rate * self.team.overtime
-        return ((rate + A_LITTLE) * tour.paid + overtime) / HOUR
+        planned = tour.overtime * rate * (self.team.overtime - 1.0)
+        return ((rate + A_LITTLE) * tour.paid + planned + stays * rate * self.team.overtime) / HOUR
 
     @property
     def people(self) -> tuple[int, int]:

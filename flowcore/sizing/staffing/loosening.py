@@ -17,7 +17,7 @@ def _with_many(limits: TeamLimits) -> TeamLimits:
 
 
 def _with_any_week(limits: TeamLimits) -> TeamLimits:
-    return limits.model_copy(update={"days": 7, "in_a_row": 7, "off_together": False, "hours": None})
+    return limits.model_copy(update={"days": 7, "in_a_row": 7, "off_together": False, "hours": None, "overtime": None})
 
 
 def _without_rest(limits: TeamLimits) -> TeamLimits:

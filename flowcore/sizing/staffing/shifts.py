@@ -1,7 +1,7 @@
 """What limits allow: shifts with their breaks, and tours, the shifts of one member in a week."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import combinations, product
 
@@ -23,11 +23,15 @@ REGULAR = ""
 
 @dataclass(frozen=True)
 class Shift:
-    """Hours of a day, in minutes after midnight, with the breaks in them: each its start after the shift's, and it."""
+    """Hours of a day, in minutes after midnight, with the breaks in them: each its start after the shift's, and it.
+
+    So many minutes at its end are planned overtime.
+    """
 
     begin: float
     length: float
     breaks: tuple[tuple[float, "Pause"], ...] = ()
+    overtime: float = 0.0
 
     @property
     def end(self) -> float:
@@ -56,6 +60,7 @@ class Shift:
                 "to": "24:00" if self.end == DAY else clock(self.end),
                 "people": people,
                 "breaks": [pause.written(after) for after, pause in self.breaks],
+                "overtime": _time(self.overtime) if self.overtime else None,
             }
         )
 
@@ -94,11 +99,12 @@ class Window:
 
 @dataclass(frozen=True)
 class Hours:
-    """A shift whose breaks are still to be placed in their windows."""
+    """A shift whose breaks are still to be placed in their windows; `overtime` as of a Shift."""
 
     begin: float
     length: float
     windows: tuple[Window, ...] = ()
+    overtime: float = 0.0
 
     @property
     def end(self) -> float:
@@ -113,7 +119,7 @@ class Hours:
     def shift(self, breaks: Sequence[float]) -> Shift:
         """Return it with its breaks so many minutes after its start."""
         pauses = (each.pause for each in self.windows)
-        return Shift(self.begin, self.length, tuple(zip(breaks, pauses, strict=True)))
+        return Shift(self.begin, self.length, tuple(zip(breaks, pauses, strict=True)), self.overtime)
 
     def with_breaks_where_least(self, day: int, weights: Floats, grid: Grid) -> Shift:
         """Return it on a day with each break where the weights of the intervals that it takes are least."""
@@ -141,6 +147,20 @@ class Tour:
         """The minutes of a week that are paid."""
         return sum(each.paid for each in self.hours)
 
+    @cached_property
+    def overtime(self) -> float:
+        """The minutes of a week that are planned overtime."""
+        return sum(each.overtime for each in self.hours)
+
+    def with_overtime(self, beyond: float) -> "Tour":
+        """Return it with so many paid minutes of overtime, at the ends of its last days."""
+        left, hours = beyond, []
+        for each in reversed(self.hours):
+            all_of_it = left > each.paid - 1e-9
+            hours.append(replace(each, overtime=each.length if all_of_it else left))
+            left = max(0.0, left - each.paid)
+        return replace(self, hours=tuple(reversed(hours)))
+
 
 def tours_of(limits: TeamLimits, days: Sequence[int]) -> list[Tour]:
     """Return every way in which a member of a team may work a week.
@@ -157,14 +177,22 @@ def tours_of(limits: TeamLimits, days: Sequence[int]) -> list[Tour]:
     Raises
     ------
     StudyError
-        Where no shift keeps the limits, or where there are too many ways.
+        Where no shift keeps the limits, where there are too many ways, or overtime but no hours beyond which it is.
     """
-    tours = list(_tours(limits, REGULAR, limits.shifts, limits.days, limits.hours, days))
+    if limits.overtime is not None and limits.hours is None:
+        what = "There may be overtime, but there are no hours a week beyond which it is."
+        raise StudyError(
+            [error_at(f"sizing/{limits.team}/overtime", what, "Say how many hours a week, or take it away.")]
+        )
+    overtime = minutes(limits.overtime or "0 min")
+    tours = list(_tours(limits, REGULAR, limits.shifts, limits.days, limits.hours, days, overtime))
     for kind in limits.kinds:
         tours += _tours_of_kind(limits, kind, days)
     where = f"sizing/{limits.team}/shifts"
     if not tours and limits.people.high > _fixed_people(limits):
-        what = "No way of working a week keeps the days, the hours a week and the rest between shifts."
+        what = (
+            "No way of working a week keeps the days, the hours a week with the overtime, and the rest between shifts."
+        )
         raise StudyError([error_at(where, what, "Allow shorter shifts, fewer days, or more hours a week.")])
     if len(tours) > MOST_TOURS:
         what = f"There are {len(tours):,} ways of working a week, more than can be looked through ({MOST_TOURS:,})."
@@ -189,6 +217,7 @@ def _tours(
     a_week: int,
     hours: str | None,
     days: Sequence[int],
+    overtime: float = 0.0,
 ) -> Iterator[Tour]:
     most = np.inf if hours is None else minutes(hours)
     allowed = {
@@ -203,8 +232,8 @@ def _tours(
         for each in product(*(known[group] for group in groups)):
             of_day = dict(zip(groups, each, strict=True))
             tour = Tour(chosen, tuple(of_day[allowed[day]] for day in chosen), kind)
-            if tour.paid <= most + 1e-9 and _rests(tour, minutes(limits.rest)):
-                yield tour
+            if tour.paid <= most + overtime + 1e-9 and _rests(tour, minutes(limits.rest)):
+                yield tour if tour.paid <= most + 1e-9 else tour.with_overtime(tour.paid - most)
 
 
 def hours_allowed(shifts: Sequence[ShiftLimits]) -> list[Hours]:

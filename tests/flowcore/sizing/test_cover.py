@@ -13,6 +13,8 @@ from flowcore.sizing.staffing.plans import rows_of
 from flowcore.sizing.staffing.shifts import presence_of_rows, tours_of
 from flowcore.study import StudyDocument, read_study
 from flowcore.study.sizing import TeamLimits
+from flowcore.study.timetable import overtime_minutes
+from flowcore.theory.weekly import wages_in_week
 from tests.flowcore.builders import Part
 from tests.flowcore.sizing.studies import busy_noon
 
@@ -111,6 +113,38 @@ def test_rows_have_everybody_there_whom_the_plan_has_there() -> None:
     rows = rows_of(plan.people["clerks"])
     assert np.allclose(presence_of_rows(rows, grid), covering.coverage(plan)["clerks"])
     assert (covering.coverage(plan)["clerks"] >= need - 1e-9).all()
+
+
+WORKDAYS = ["mon", "tue", "wed", "thu", "fri"]
+LONGER: Part = {"lengths": ["8 h", "9 h", "10 h"], "starts": ["08:00", "09:00", "10:00"], "days": WORKDAYS}
+
+
+@pytest.mark.parametrize(
+    ("until", "overtime", "people", "hours"),
+    [(16, "5 h", 1, 40.0), (17, "5 h", 1, 47.5), (18, "5 h", 2, 80.0), (17, "4 h", 2, 80.0)],
+)
+def test_overtime_is_planned_where_it_is_cheaper_than_one_more(
+    until: int, overtime: str, people: int, hours: float
+) -> None:
+    """Nine hours on five days are 40 at the rate and 5 at one and a half times it; a second member costs 40 more."""
+    study = study_with(20.0)
+    study.teams[0].overtime = 1.5
+    limits = limits_of(days=5, hours="40 h", overtime=overtime, shifts=[LONGER])
+    need = np.zeros((7, 24))
+    need[:5, 8:until] = 1
+    covering = Covering(study, [limits], range(7), GRID)
+    found = covering.solve({("clerks",): need.ravel()})
+    assert len(found.plan.people["clerks"]) == people
+    assert found.cost == pytest.approx(20.0 * hours, abs=1.0)
+    rows = rows_of(found.plan.people["clerks"])
+    assert sum(overtime_minutes(row) for row in rows) == (300 if hours == 47.5 else 0)
+    study.teams[0].roster = rows
+    assert wages_in_week(study, study.teams[0]) == pytest.approx(20.0 * hours)
+
+
+def test_overtime_without_hours_beyond_which_it_is_says_so() -> None:
+    with pytest.raises(StudyError, match="no hours a week beyond"):
+        cover(limits_of(overtime="5 h", shifts=[LONGER]), np.zeros(GRID.count))
 
 
 def test_part_time_members_are_as_many_as_there_may_be() -> None:

@@ -2612,7 +2612,7 @@ export interface components {
         };
         /**
          * RosterRow
-         * @description So many people on these days, from one time to another, with their breaks.
+         * @description So many people on these days, from one time to another, with their breaks; the last of it may be `overtime`.
          */
         RosterRow: {
             /** Days */
@@ -2628,6 +2628,7 @@ export interface components {
              * @default []
              */
             breaks?: components["schemas"]["Break"][];
+            overtime?: components["schemas"]["Duration"] | null;
             /** From Date */
             from_date?: string | null;
             /** To Date */

@@ -73,6 +73,9 @@ function WeekAt({ at, name }: { at: At; name: string }) {
       <Optional at={within(at, "hours")} offer="any number of hours a week" fresh="40 h">
         At most <DurationAt at={within(at, "hours")} label={`${name}: hours a week`} /> a week
       </Optional>
+      <Optional at={within(at, "overtime")} offer="without overtime" fresh="5 h">
+        and up to <DurationAt at={within(at, "overtime")} label={`${name}: overtime`} /> of overtime beyond that
+      </Optional>
       <Optional at={within(at, "rest")} offer="11 h of rest between two shifts" fresh="11 h">
         <DurationAt at={within(at, "rest")} label={`${name}: rest between shifts`} /> of rest between two shifts
       </Optional>

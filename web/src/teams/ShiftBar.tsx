@@ -1,6 +1,7 @@
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import type { Team } from "../study/document/types";
 import { breakMoved, moved, stretched } from "../study/edits/rosters";
+import { minutes } from "../study/values/durations";
 import { breaksOf, MOST_PEOPLE, type RosterRow, shiftOf } from "../study/values/rosters";
 import type { Span } from "./coverage";
 import { beginningsOf, shiftInWords, type Typed, type View, withDigit } from "./views";
@@ -153,6 +154,7 @@ export function ShiftBar({ team, number, row, view, span, isChosen, onChoose, on
       onKeyDown={onKeyDown}
     >
       <Breaks row={row} />
+      <Overtime row={row} />
       {view !== "week" && (
         <span className="relative pl-3 text-sm whitespace-nowrap">
           <b className="text-base">{row.people}</b> {row.people === 1 ? "person" : "people"}
@@ -185,6 +187,22 @@ function Breaks({ row }: { row: RosterRow }) {
           />
         ))}
     </span>
+  );
+}
+
+/** The overtime at the end of a shift, hatched. */
+function Overtime({ row }: { row: RosterRow }) {
+  const [begins, ends] = shiftOf(row);
+  if (row.overtime == null) return null;
+  return (
+    <span
+      aria-hidden
+      className="pointer-events-none absolute inset-y-0 right-0"
+      style={{
+        width: `${(minutes(row.overtime) / (ends - begins)) * 100}%`,
+        backgroundImage: "repeating-linear-gradient(135deg, transparent 0 5px, var(--paper) 5px 6.5px)",
+      }}
+    />
   );
 }
 

@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
 import { DAYS, type Day, daysInWords, parseDate, parseTime } from "../study/values/days";
-import { type Parsed, parseDuration } from "../study/values/durations";
-import { MOST_PEOPLE, type RosterRow } from "../study/values/rosters";
+import { minutes, type Parsed, parseDuration } from "../study/values/durations";
+import { MOST_PEOPLE, type RosterRow, shiftOf } from "../study/values/rosters";
 import { readNumber } from "../ui/gridText";
 
 type Break = Schemas["Break"];
@@ -156,6 +156,21 @@ export const SHIFT_COLUMNS: ShiftColumn[] = [
       if ("problem" in read) return read.problem;
       if (read.breaks.length > 0) row.breaks = read.breaks;
       else delete row.breaks;
+      return null;
+    },
+  },
+  {
+    id: "overtime",
+    label: "Overtime",
+    width: 84,
+    text: (row) => row.overtime ?? "",
+    put: (row, text) => {
+      const read = parseDuration(text);
+      const [begins, ends] = shiftOf(row);
+      if (text.trim() === "") delete row.overtime;
+      else if ("problem" in read) return read.problem;
+      else if (minutes(read.value) <= 0 || minutes(read.value) > ends - begins) return "Give a part of the shift, or all of it.";
+      else row.overtime = read.value;
       return null;
     },
   },

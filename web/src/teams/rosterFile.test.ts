@@ -31,6 +31,7 @@ function aRow(roll: (below: number) => number): RosterRow {
     to: time(),
     people: roll(9),
     ...(breaks.length > 0 ? { breaks } : {}),
+    ...(roll(2) > 0 ? { overtime: "30 min" } : {}),
     ...(roll(2) > 0 ? { from_date: "2027-03-08" } : {}),
     ...(roll(2) > 0 ? { to_date: "2027-04-30" } : {}),
   };

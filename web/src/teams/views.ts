@@ -60,7 +60,8 @@ export function rowsIn(team: Team, view: View): { row: RosterRow; n: number }[] 
 /** A shift in words for who cannot see the board. */
 export function shiftInWords(team: Team, row: RosterRow): string {
   const people = `${row.people} ${row.people === 1 ? "person" : "people"}`;
-  return `${team.name}, ${daysInWords(row.days)}, ${row.from} to ${row.to}, ${people}`;
+  const overtime = row.overtime ? `, the last ${row.overtime} overtime` : "";
+  return `${team.name}, ${daysInWords(row.days)}, ${row.from} to ${row.to}, ${people}${overtime}`;
 }
 
 /** A number as it is typed digit by digit, and when the last of them came. */

@@ -4,7 +4,7 @@ import { DaysAt } from "../../fields/DaysAt";
 import { Optional, TakeAway } from "../../fields/Optional";
 import { NotesAt } from "../../fields/PartTitle";
 import { write } from "../../fields/useField";
-import { DateAt, NumberAt, TimeAt } from "../../fields/ValueAt";
+import { DateAt, DurationAt, NumberAt, TimeAt } from "../../fields/ValueAt";
 import { type At, within } from "../../study/document/addresses";
 import type { StudyDocument, Team } from "../../study/document/types";
 import { startOf } from "../../study/document/types";
@@ -100,6 +100,9 @@ function ShiftAt({ at, row, number, day, onRemove }: ShiftAtProps) {
       </div>
       <NumberAt at={within(at, "people")} label={`${name}: people`} low={0} high={MOST_PEOPLE} whole /> from{" "}
       <TimeAt at={within(at, "from")} label={`${name}: from`} /> to <TimeAt at={within(at, "to")} label={`${name}: to`} />
+      <Optional at={within(at, "overtime")} offer="without overtime" fresh="1 h">
+        the last <DurationAt at={within(at, "overtime")} label={`${name}: overtime`} /> of it are overtime
+      </Optional>
       <BreaksAt at={within(at, "breaks")} breaks={row.breaks ?? []} name={name} />
       <Optional at={within(at, "from_date")} offer="as long as the study" fresh={day}>
         valid from <DateAt at={within(at, "from_date")} label={`${name}: valid from`} />

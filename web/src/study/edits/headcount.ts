@@ -40,12 +40,13 @@ export function setHeadcount(team: Team, people: number[]): void {
   setRoster(team, [...rows, ...dated]);
 }
 
-/** A shift as a row; it has the breaks of a row that was there with the same hours. */
+/** A shift as a row; it has the breaks and the overtime of a row that was there with the same hours. */
 function rowOf({ from, long, people, days }: Shift, before: RosterRow[]): RosterRow {
   const [begins, ends] = [from, from + long].map((slot) => timeOfDay((slot % SLOTS) * MINUTES));
   const row = { days: days.map((day) => DAYS[day]?.id ?? "mon"), from: begins ?? "", to: ends ?? "", people };
-  const breaks = before.find((each) => each.from === row.from && each.to === row.to && each.breaks)?.breaks;
-  return breaks ? { ...row, breaks } : row;
+  const { breaks, overtime } =
+    before.find((each) => each.from === row.from && each.to === row.to && (each.breaks ?? each.overtime)) ?? {};
+  return { ...row, ...(breaks && { breaks }), ...(overtime && { overtime }) };
 }
 
 /** The fewest shifts of at most a day each that together have so many people there in each half hour of a week that repeats. */

@@ -75,3 +75,11 @@ it("copies a day to others, which then have its shifts and no others, but those 
   copyDay(weekend, "mon", ["sat"]);
   expect([weekend.roster, weekend.size]).toEqual([undefined, 0]);
 });
+
+it("keeps overtime at the end of a shift that is stretched or split", () => {
+  const late: RosterRow = { days: ["mon"], from: "14:00", to: "20:00", people: 1, overtime: "2 h" };
+  expect(stretched(late, "to", 60, 15).overtime).toBe("2 h");
+  expect(stretched(late, "from", 300, 15).overtime).toBe("1 h");
+  expect(split(late, 19 * 60).map((each) => each.overtime)).toEqual(["1 h", "1 h"]);
+  expect(split(late, 17 * 60).map((each) => each.overtime)).toEqual([undefined, "2 h"]);
+});

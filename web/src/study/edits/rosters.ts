@@ -69,7 +69,8 @@ export function stretched(row: RosterRow, end: "from" | "to", by: number, least:
   const [begins, ends] = shiftOf(row);
   const long = end === "to" ? ends - begins + by : ends - begins - by;
   const kept = Math.min(Math.max(long, least), DAY);
-  return end === "to" ? { ...row, to: clock(begins + kept) } : { ...row, from: clock(ends - kept) };
+  const hours = end === "to" ? { to: clock(begins + kept) } : { from: clock(ends - kept) };
+  return withOvertime({ ...row, ...hours }, Math.min(kept, overtimeOf(row)));
 }
 
 /** A shift one of whose breaks begins so many minutes later, within the shift. */
@@ -91,7 +92,20 @@ export function split(row: RosterRow, minute: number): [RosterRow, RosterRow] {
   const second = breaks
     .filter((each) => beginOf(row, each) >= minute)
     .map((each) => (each.after == null ? each : { ...each, after: inUnit(beginOf(row, each) - minute, "min") }));
-  return [withBreaks({ ...row, to: clock(minute) }, first), withBreaks({ ...row, from: clock(minute) }, second)];
+  const later = shiftOf(row)[1] - minute;
+  const overtime = [Math.max(0, overtimeOf(row) - later), Math.min(later, overtimeOf(row))] as const;
+  return [
+    withOvertime(withBreaks({ ...row, to: clock(minute) }, first), overtime[0]),
+    withOvertime(withBreaks({ ...row, from: clock(minute) }, second), overtime[1]),
+  ];
+}
+
+const overtimeOf = (row: RosterRow) => (row.overtime == null ? 0 : minutes(row.overtime));
+
+/** A shift with so many minutes of overtime at its end, written as before where they are as many. */
+function withOvertime({ overtime, ...row }: RosterRow, wanted: number): RosterRow {
+  if (overtime == null || wanted <= 0) return row;
+  return { ...row, overtime: minutes(overtime) === wanted ? overtime : inUnit(wanted, unitOf(overtime)) };
 }
 
 function withBreaks({ breaks: _, ...row }: RosterRow, breaks: NonNullable<RosterRow["breaks"]>): RosterRow {

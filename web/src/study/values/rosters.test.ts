@@ -1,15 +1,23 @@
 import { readFileSync } from "node:fs";
 import { expect, it } from "vitest";
 import type { Team } from "../document/types";
-import { breaksOf, paidHours, paidMinutes, presentInWeek, type RosterRow, wagesOf, wagesOfAll } from "./rosters";
+import { breaksOf, overtimeMinutes, paidHours, paidMinutes, presentInWeek, type RosterRow, wagesOf, wagesOfAll } from "./rosters";
 
 const shared = (name: string) => JSON.parse(readFileSync(`../tests/shared/${name}.json`, "utf-8"));
-const ROSTERS = shared("rosters") as { name: string; row: RosterRow; breaks: [number, number, number, boolean][]; paid_minutes: number }[];
+interface Shared {
+  name: string;
+  row: RosterRow;
+  breaks: [number, number, number, boolean][];
+  paid_minutes: number;
+  overtime_minutes?: number;
+}
+const ROSTERS = shared("rosters") as Shared[];
 const PRESENCE = shared("presence") as { name: string; start: string; team: Team; present: Record<string, number> }[];
 
-it.each(ROSTERS)("lets breaks fall as both languages do: $name", ({ row, breaks, paid_minutes }) => {
+it.each(ROSTERS)("lets breaks fall as both languages do: $name", ({ row, breaks, paid_minutes, overtime_minutes = 0 }) => {
   expect(breaksOf(row).map(({ member, begins, ends, paid }) => [member, begins, ends, paid])).toEqual(breaks);
   expect(paidMinutes(row)).toBe(paid_minutes);
+  expect(overtimeMinutes(row)).toBe(overtime_minutes);
 });
 
 it.each(PRESENCE)("has people there as both languages do: $name", ({ start, team, present }) => {

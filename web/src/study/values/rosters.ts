@@ -59,11 +59,21 @@ export function paidMinutes(row: RosterRow): number {
   return row.days.length * (row.people * (ends - begins) - unpaid);
 }
 
+/** The minutes of a row's shifts in an ordinary week that are overtime and paid. */
+export function overtimeMinutes(row: RosterRow): number {
+  if (row.overtime == null) return 0;
+  const begins = shiftOf(row)[1] - minutes(row.overtime);
+  const unpaid = breaksOf(row).reduce((sum, each) => sum + (each.paid ? 0 : Math.max(0, each.ends - Math.max(each.begins, begins))), 0);
+  return row.days.length * (row.people * minutes(row.overtime) - unpaid);
+}
+
 /** The paid hours of shifts in an ordinary week, on the dates for which they are valid. */
-export function paidHours(start: string, rows: RosterRow[]): number {
+export const paidHours = (start: string, rows: RosterRow[]) => hoursOf(start, rows, paidMinutes);
+
+function hoursOf(start: string, rows: RosterRow[], minutesOf: (row: RosterRow) => number): number {
   const monday = ordinaryMonday(start);
   const daysOf = (row: RosterRow) => DAYS.filter((_, day) => isOn(row, monday + day)).length;
-  return rows.reduce((sum, row) => sum + (paidMinutes(row) * daysOf(row)) / row.days.length, 0) / 60;
+  return rows.reduce((sum, row) => sum + (minutesOf(row) * daysOf(row)) / row.days.length, 0) / 60;
 }
 
 /** The share of shifts to which a member comes. */
@@ -72,7 +82,8 @@ const comes = (team: Team) => 1 - (team.absence ?? 0);
 /** The wages of an ordinary week by the roster: of those who are paid while they are there, or though they miss a shift. */
 export function wagesOf(start: string, team: Team, rows: RosterRow[] = team.roster ?? []): number {
   if (team.paid === "used") return 0;
-  return (team.rate ?? 0) * paidHours(start, rows) * (team.absence_paid ? 1 : comes(team));
+  const beyond = ((team.overtime ?? 1) - 1) * hoursOf(start, rows, overtimeMinutes);
+  return (team.rate ?? 0) * (paidHours(start, rows) + beyond) * (team.absence_paid ? 1 : comes(team));
 }
 
 const known = new WeakMap<Team, { start: string; wages: number }>();
