@@ -182,8 +182,10 @@ def _shift_entries(shifts: list[Period], row: int, length: float) -> Iterator[En
 
 def _overtime_entries(of: RosterRow, shifts: list[Period], row: int) -> Iterator[Entry]:
     """Yield the beginnings of the overtime that is planned at the end of a row's shifts."""
-    for begin, end in shifts if of.overtime is not None else ():
-        begins = max(0.0, begin, end - minutes(of.overtime or 0))
+    if of.overtime is None:
+        return
+    for begin, end in shifts:
+        begins = max(0.0, begin, end - minutes(of.overtime))
         yield begins, begin, end, k.Rank.CALENDAR, c.TimelineKind.OVERTIME_STARTS, row
 
 

@@ -3352,8 +3352,8 @@ export interface components {
          *
          *     `people` are all of its members, part-time and those of the `fixed` rows too. Who works has `days` days a week,
          *     at most `in_a_row` of them one after another, at most `hours` a week, `rest` between two shifts, and the days off
-         *     one after another where they are `off_together`. Places and equipment have a number only, and what one `cost`s a
-         *     week.
+         *     one after another where they are `off_together`. Who is not part-time may work `overtime` beyond the `hours`. Places
+         *     and equipment have a number only, and what one `cost`s a week.
          */
         TeamLimits: {
             /** Team */
@@ -3380,6 +3380,7 @@ export interface components {
              */
             off_together?: boolean;
             hours?: components["schemas"]["Duration"] | null;
+            overtime?: components["schemas"]["Duration"] | null;
             /** @default 11 h */
             rest?: components["schemas"]["Duration"];
             /**
