@@ -2,26 +2,66 @@
 
 from collections.abc import Sequence
 
-from flowcore.findings.words import Sentence, figure_words, listed, measure_words, money, plain, value
-from flowcore.reports.comparison import Cell, Column, Keeps, MeasureRow
-from flowcore.results.catalogue import Unit
+from pydantic import BaseModel
+
+from flowcore.findings.targets import by_time_words, promise
+from flowcore.findings.words import Sentence, as_text, figure_words, listed, measure_words, money, plain, value
+from flowcore.reports.comparison import Cell, Column, MeasureRow
+from flowcore.reports.keeping import Keeps, kept_by_time
+from flowcore.results.catalogue import Unit, titled
 from flowcore.results.comparison import Verdict
 from flowcore.study.durations import spoken
+from flowcore.study.runs import Target
 
 COST = "cost/total/per:day"
 MOST_TOLD = 3
 
 
-def verdict_sentences(columns: Sequence[Column], rows: Sequence[MeasureRow]) -> list[Sentence]:
+class ByTimeCell(BaseModel):
+    """How one scenario keeps a target of every day or interval; nothing of whether where its run does not tell it."""
+
+    keeps: Keeps | None
+    words: str
+
+
+class ByTimeRow(BaseModel):
+    """A target of every day or interval, in words, and how each column keeps it."""
+
+    promise: str
+    cells: list[ByTimeCell]
+
+
+def by_time_rows(columns: Sequence[Column]) -> list[ByTimeRow]:
+    """Return the targets of every day or interval, of the first column's study, in every column."""
+    study = columns[0].study
+    targets = [each for each in study.targets if each.by != "run" and titled(each.figure, study)]
+    return [
+        ByTimeRow(promise=as_text(promise(study, each)), cells=[_by_time(column, each) for column in columns])
+        for each in targets
+    ]
+
+
+def _by_time(column: Column, target: Target) -> ByTimeCell:
+    kept = kept_by_time(column.results, column.study, target)
+    if kept is None:
+        return ByTimeCell(keeps=None, words="not told by this run: run it again")
+    return ByTimeCell(keeps=kept.keeps, words=by_time_words(kept, column.study))
+
+
+def verdict_sentences(
+    columns: Sequence[Column], rows: Sequence[MeasureRow], by_time: Sequence[ByTimeRow] = ()
+) -> list[Sentence]:
     """Return what the scenarios say against the baseline, the first column; nothing where there is none but it."""
     if len(columns) < 2 or not rows:
         return []
+    keeping = [_keeps_all(rows, by_time, place) for place in range(len(columns))]
     told = [place for place in range(1, len(columns)) if not _is_the_same(rows, place)]
-    told = told if len(told) <= MOST_TOLD else _worth_telling(rows)
+    told = told if len(told) <= MOST_TOLD else _worth_telling(rows, keeping)
     if not told:
         return [[plain("Nothing differs in any of the measures.")]]
-    told.sort(key=lambda place: not _keeps_all(rows, place))
-    return [*_targets(columns, rows), *(_gain_and_cost(columns, rows, place) for place in told)]
+    told.sort(key=lambda place: not keeping[place])
+    many = sum(row.limit is not None for row in rows) + len(by_time)
+    return [*_targets(columns, keeping, many), *(_gain_and_cost(columns, rows, place) for place in told)]
 
 
 def grounds(columns: Sequence[Column], rows: Sequence[MeasureRow]) -> str:
@@ -38,13 +78,13 @@ def grounds(columns: Sequence[Column], rows: Sequence[MeasureRow]) -> str:
     return f"{fewest} replications of {columns[0].study.run.length} side by side, {luck}. {adjusted}"
 
 
-def _worth_telling(rows: Sequence[MeasureRow]) -> list[int]:
+def _worth_telling(rows: Sequence[MeasureRow], keeping: Sequence[bool]) -> list[int]:
     """Return the scenarios that are worth a sentence among many: of those that keep all targets, else of all.
 
     The cheapest comes first, of equally cheap ones the one with the best first measure; then the one best in that.
     """
     cost, first = _row_of(rows, COST), rows[0]
-    places = [place for place in range(1, len(first.cells)) if _keeps_all(rows, place)]
+    places = [place for place in range(1, len(first.cells)) if keeping[place]]
     of = places or list(range(1, len(first.cells)))
     by_measure = sorted(of, key=lambda place: -first.title.better * _mean(first.cells[place]))
     by_cost = sorted(by_measure, key=lambda place: _mean(cost.cells[place]) if cost else 0.0)
@@ -55,18 +95,17 @@ def _is_the_same(rows: Sequence[MeasureRow], place: int) -> bool:
     return all(row.cells[place].verdict in (Verdict.SAME, None) for row in rows)
 
 
-def _keeps_all(rows: Sequence[MeasureRow], place: int) -> bool:
-    asked = [row.cells[place].keeps for row in rows if row.limit]
+def _keeps_all(rows: Sequence[MeasureRow], by_time: Sequence[ByTimeRow], place: int) -> bool:
+    asked = [row.cells[place].keeps for row in rows if row.limit] + [row.cells[place].keeps for row in by_time]
     return bool(asked) and all(keeps is Keeps.KEPT for keeps in asked)
 
 
-def _targets(columns: Sequence[Column], rows: Sequence[MeasureRow]) -> list[Sentence]:
-    """Say which columns keep every target."""
-    many = sum(row.limit is not None for row in rows)
+def _targets(columns: Sequence[Column], keeps: Sequence[bool], many: int) -> list[Sentence]:
+    """Say which columns keep every one of so many targets."""
     if many == 0:
         return []
     what = {1: "the target", 2: "both targets"}.get(many, f"all {many} targets")
-    keeping = [column.name for place, column in enumerate(columns) if _keeps_all(rows, place)]
+    keeping = [column.name for column, all_of_them in zip(columns, keeps, strict=True) if all_of_them]
     if not keeping:
         return [[plain(f"None of the {len(columns)} keeps {what} for certain.")]]
     if len(keeping) > MOST_TOLD:

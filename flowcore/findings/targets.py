@@ -5,40 +5,72 @@ from collections.abc import Iterator
 from flowcore.findings.source import Source
 from flowcore.findings.told import Kind, Told, Weight
 from flowcore.findings.words import Sentence, figure_words, listed_pieces, measure_words, plain, value
-from flowcore.reports.comparison import Keeps, keeps_target, times_counted
+from flowcore.reports.keeping import Keeps, KeptByTime, keeps_target, kept_by_time, times_counted
 from flowcore.results.catalogue import GONE, Address, Title, Unit, titled
 from flowcore.results.statistics import PERCENTILE_NAMES
 from flowcore.study import StudyDocument
 from flowcore.study.durations import plain_number
 from flowcore.study.runs import Target
 
-HEADS = {Keeps.MISSED: "missed", Keeps.IN_DOUBT: "too close to tell", Keeps.KEPT: "kept"}
+HEADS = {
+    Keeps.MISSED: "missed",
+    Keeps.IN_DOUBT: "too close to tell",
+    Keeps.KEPT: "kept",
+    None: "that this run does not tell",
+}
 MOST_NAMED = 3
 
 
 def on_targets(source: Source) -> Iterator[Told]:
-    """Yield a sentence each for the targets that are missed, that are too close to tell, and that are kept."""
-    found: dict[Keeps, list[Target]] = {}
-    for target in (each for each in source.study.targets if each.by == "run"):
-        figure = source.figure(target.figure)
-        if figure.mean is not None and titled(target.figure, source.study) is not None:
-            found.setdefault(keeps_target(figure, target, times_counted(source.results, target)), []).append(target)
+    """Yield a sentence each for the targets that are missed, that are too close to tell, and that are kept.
+
+    One more is for those of days and intervals that the run does not tell.
+    """
+    found: dict[Keeps | None, list[Sentence]] = {}
+    for target in source.study.targets:
+        for keeps, sentence in _judged(source, target):
+            found.setdefault(keeps, []).append(sentence)
     weights = {
         Keeps.MISSED: Weight.MISSED,
         Keeps.IN_DOUBT: Weight.UNCERTAIN,
         Keeps.KEPT: Weight.UNCERTAIN if len(found) == 1 else Weight.ASIDE,
+        None: Weight.ASIDE,
     }
     for keeps in HEADS:
-        if targets := found.get(keeps):
-            sentence = _sentence(source, keeps, targets)
+        if told := found.get(keeps):
+            sentence = _sentence(keeps, told)
             yield Told(kind=Kind.TARGET, weight=weights[keeps], sentence=sentence, is_wrong=keeps is Keeps.MISSED)
 
 
-def _sentence(source: Source, keeps: Keeps, targets: list[Target]) -> Sentence:
-    parts = [_measure(source, target) for target in targets[:MOST_NAMED]]
-    if len(targets) > MOST_NAMED:
-        parts.append([plain(f"{len(targets) - MOST_NAMED} more")])
-    return [plain(f"Target{'s' * (len(targets) > 1)} {HEADS[keeps]}: "), *listed_pieces(parts), plain(".")]
+def _judged(source: Source, target: Target) -> Iterator[tuple[Keeps | None, Sentence]]:
+    """Yield whether a target is kept, and it in words with its figure; nothing where the run has no such figure."""
+    if titled(target.figure, source.study) is None:
+        return
+    if target.by == "run":
+        figure = source.figure(target.figure)
+        if figure.mean is not None:
+            yield keeps_target(figure, target, times_counted(source.results, target)), _measure(source, target)
+        return
+    kept = kept_by_time(source.results, source.study, target)
+    how = [] if kept is None else [plain(f" ({by_time_words(kept, source.study)})")]
+    yield None if kept is None else kept.keeps, [*promise(source.study, target), *how]
+
+
+def by_time_words(kept: KeptByTime, study: StudyDocument) -> str:
+    """Return how a target of every day or interval is kept: "not in 3 of 40, worst Mon 09:00 with 62 % in time"."""
+    title = titled(kept.of, study)
+    unit = Unit.SHARE if title is None else title.unit
+    in_time = " in time" * ("/within:" in kept.of)
+    worst = f"{kept.worst} with {figure_words(kept.figure, unit, study.currency)}{in_time}"
+    where = f"not in {kept.missed} of {kept.judged}" if kept.missed else f"in all {kept.judged}"
+    return f"{where}, worst {worst}"
+
+
+def _sentence(keeps: Keeps | None, told: list[Sentence]) -> Sentence:
+    parts = told[:MOST_NAMED]
+    if len(told) > MOST_NAMED:
+        parts.append([plain(f"{len(told) - MOST_NAMED} more")])
+    return [plain(f"Target{'s' * (len(told) > 1)} {HEADS[keeps]}: "), *listed_pieces(parts), plain(".")]
 
 
 def _measure(source: Source, target: Target) -> Sentence:

@@ -2,29 +2,21 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from enum import StrEnum
 from typing import Any
 
 import numpy as np
 from pydantic import BaseModel
 
-from flowcore.results.catalogue import MINUTES_COUNTED, Title, Unit, main_measures, preferred_sign, titled
+from flowcore.reports.keeping import Keeps, keeps_target, limit_in, times_counted
+from flowcore.results.catalogue import Title, Unit, main_measures, preferred_sign, titled
 from flowcore.results.comparison import Difference, Values, Verdict, compare, efficient
 from flowcore.results.run import Results
 from flowcore.results.statistics import Estimate, estimates_of
 from flowcore.study import StudyDocument
-from flowcore.study.durations import periods_in, plain_number, short_number
+from flowcore.study.durations import short_number
 from flowcore.study.runs import Target
 
 DIGITS = 6
-
-
-class Keeps(StrEnum):
-    """Whether a figure keeps its target, as far as its interval tells."""
-
-    KEPT = "kept"
-    MISSED = "missed"
-    IN_DOUBT = "in doubt"
 
 
 @dataclass(frozen=True)
@@ -112,15 +104,9 @@ def _row(columns: Sequence[Column], address: str, wish: int | None) -> MeasureRo
     return MeasureRow(address=address, title=title.model_copy(update={"better": better}), limit=limit, cells=cells)
 
 
-def times_counted(results: Results, target: Target | None) -> float:
-    """Return how many of the days, weeks or months that a target's count is of are in a replication; 1 for no count."""
-    counted = results.figure(MINUTES_COUNTED).mean if results.has(MINUTES_COUNTED) else None
-    return 1.0 if target is None or not counted else periods_in(counted, target.per)
-
-
 def limit_of(target: Target, unit: Unit, times: float = 1.0) -> Limit:
     """Return a target's limit in the unit of its figure, so many times that of a day or week, and in words."""
-    most, least = _plain(target.at_most, times), _plain(target.at_least, times)
+    most, least = limit_in(target.at_most, times), limit_in(target.at_least, times)
     ends = [("at least", least), ("at most", most)]
     words = [f"{name} {_in_unit(end, unit)}" for name, end in ends if end is not None]
     return Limit(at_most=most, at_least=least, words=f"target: {', '.join(words)}")
@@ -175,27 +161,6 @@ def verdict_words(found: Difference) -> str:
     if found.verdict is not Verdict.UNCLEAR or found.more is None:
         return found.verdict
     return f"{found.verdict} yet: about {found.more:,} more replications would tell"
-
-
-def keeps_target(figure: Estimate, target: Target, times: float = 1.0) -> Keeps:
-    """Say whether a figure keeps a target: clearly, clearly not, or not to be told by its interval.
-
-    The limit is so many times what is said of a day or a week; see `times_counted`.
-    """
-    if figure.mean is None:
-        return Keeps.IN_DOUBT
-    low = figure.mean if figure.low is None else figure.low
-    high = figure.mean if figure.high is None else figure.high
-    most, least = _plain(target.at_most, times), _plain(target.at_least, times)
-    if (most is None or high <= most) and (least is None or low >= least):
-        return Keeps.KEPT
-    if (most is not None and low > most) or (least is not None and high < least):
-        return Keeps.MISSED
-    return Keeps.IN_DOUBT
-
-
-def _plain(limit: float | str | None, times: float) -> float | None:
-    return None if limit is None else times * plain_number(limit)
 
 
 def trade_off(columns: Sequence[Column], across: str, up: str) -> TradeOff:

@@ -5,8 +5,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from flowcore.findings.targets import limit_words
-from flowcore.findings.words import listed, measure_words
+from flowcore.findings.targets import limit_words, promise
+from flowcore.findings.words import as_text, listed, measure_words
 from flowcore.reports.findings import RunFindings
 from flowcore.reports.observed import Fit
 from flowcore.results.catalogue import titled
@@ -116,6 +116,8 @@ def _question(study: StudyDocument) -> str:
     asked = study.about.strip() or f"How well does {study.name} serve those who come, and what would help?"
     limits = [
         f"{measure_words(title)} {limit_words(target, title.unit, study.currency)}"
+        if target.by == "run"
+        else as_text(promise(study, target))
         for target in study.targets
         if (title := titled(target.figure, study)) is not None
     ]

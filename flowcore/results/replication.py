@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel.records.world import Plan, World
+from flowcore.results.aims import aims_by_time
 from flowcore.results.apart import Apart
 from flowcore.results.arrays import Values
 from flowcore.results.catalogue import MINUTES_COUNTED
@@ -41,7 +42,10 @@ class Row(Mapping[str, float]):
 
 @dataclass(frozen=True)
 class Replication:
-    """What one replication yields: figures and histograms by address, series by interval and hour, levels over time."""
+    """What one replication yields: figures and histograms by address, series by interval and hour, levels over time.
+
+    `cells` are what targets of days and intervals are judged by, by the key of the aim, each of shape (2, cells).
+    """
 
     number: int
     figures: Mapping[str, float]
@@ -49,6 +53,7 @@ class Replication:
     series: Series = field(default_factory=dict, compare=False)
     week: Mapping[str, NDArray[np.float64]] = field(default_factory=dict, compare=False)
     levels: Series = field(default_factory=dict, compare=False)
+    cells: Mapping[str, NDArray[np.float64]] = field(default_factory=dict, compare=False)
 
 
 def wanted_shares(study: StudyDocument) -> tuple[str, ...]:
@@ -68,6 +73,7 @@ class Summary:
         self._outcomes, self._counts, self._levels = Outcomes(study), Counts(study, plan), Levels(study)
         self._causes, self._values, self._measures = Causes(study), ValueShares(study), Measures(study)
         self._teams, self._costs, self._apart = Teams(study, plan), Costs(study), Apart(study)
+        self._aims = aims_by_time(study, study.targets)
         self._known: tuple[list[str], dict[str, int]] = [], {}
 
     def __call__(self, world: World, number: int, minutes: float, days_open: int) -> Replication:
@@ -103,7 +109,8 @@ class Summary:
         until = float(clock.now)
         series = series_of(study, world, departures.waits[0], until)
         week = week_of(study, series, visits.waits[0], departures.waits[1], until)
-        return Replication(number, self._row(told), histograms, series, week, level_shares(study, world))
+        cells = {aim.key: sums for aim, sums in self._aims.split(self._aims.tell(world))}
+        return Replication(number, self._row(told), histograms, series, week, level_shares(study, world), cells)
 
     def _of_world(self, world: World, minutes: float, days_open: int) -> Iterator[tuple[list[str], Values]]:
         """Yield the figures that are not of cases and visits, with their addresses."""

@@ -7,6 +7,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from flowcore.results.aims import Aims
 from flowcore.results.catalogue import EACH, hour_of
 from flowcore.results.histogram import Histogram, bin_cut_by
 from flowcore.results.pooled import Pool
@@ -98,6 +99,13 @@ class Results:
         KeyError names a quantity that is not there.
         """
         return np.array([each.week[quantity] for each in self.replications])
+
+    def cells(self, aims: Aims) -> NDArray[np.float64] | None:
+        """Return what aims of days or intervals are judged by, shape (replications, 2, cells); None if not told."""
+        keys = [aim.key for aim in aims.aims]
+        if not self.replications or not keys or any(key not in self.replications[0].cells for key in keys):
+            return None
+        return np.array([np.concatenate([each.cells[key] for key in keys], axis=1) for each in self.replications])
 
     def week(self, quantity: str) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
         """Return a quantity's means by the hour of the week, and half their intervals; see `by_hour`."""

@@ -8,13 +8,13 @@ import numpy as np
 from pydantic import BaseModel
 
 from flowcore.findings.words import Sentence
-from flowcore.reports.comparison import Keeps, keeps_target
+from flowcore.reports.keeping import Keeps, keeps_target
+from flowcore.results.aims import Aim, Aims
 from flowcore.results.statistics import Estimate
-from flowcore.sizing.aiming.aims import Aim, Aims
+from flowcore.results.week_grid import Floats
 from flowcore.sizing.aiming.choosing import Standing
 from flowcore.sizing.aiming.judging import figure_of_first, holds_in, least_margin
 from flowcore.sizing.aiming.trials import Staffing, Trial, ratio_of, shown_figures
-from flowcore.sizing.grid import Floats
 from flowcore.sizing.proposals import Point, Proposal, chosen_of, frontier_of, proposals_of
 from flowcore.sizing.saying import says
 from flowcore.sizing.search import Asking, Search, Tried

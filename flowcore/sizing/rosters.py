@@ -6,10 +6,10 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.sizing.aiming.aims import Aims
+from flowcore.results.aims import Aims
+from flowcore.results.week_grid import Floats, days_with_work
 from flowcore.sizing.aiming.judging import least_margin, margins_of
 from flowcore.sizing.aiming.trials import AS_IT_IS, Outcome, Staffing, Trial
-from flowcore.sizing.grid import Floats, days_with_work
 from flowcore.sizing.search import Asking, Search, Stage, Tried
 from flowcore.sizing.staffing.cover import Cover, Covering
 from flowcore.sizing.staffing.experience import Experience

@@ -4,8 +4,8 @@ import numpy as np
 
 from flowcore.findings.targets import promise
 from flowcore.findings.words import Sentence, listed, listed_pieces, money, plain, value
+from flowcore.results.aims import Aims
 from flowcore.results.catalogue import titled
-from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.choosing import Choice, Judged
 from flowcore.sizing.aiming.judging import least_margin, margins_of, replications_needed
 from flowcore.sizing.proposals import chosen_of, nearest_of, planned_members

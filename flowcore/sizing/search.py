@@ -10,12 +10,12 @@ from dataclasses import dataclass, field
 from typing import ClassVar
 
 from flowcore.problems import StudyError, error_at
+from flowcore.results.aims import Aims
 from flowcore.results.statistics import Estimate
-from flowcore.sizing.aiming.aims import Aims
+from flowcore.results.week_grid import Floats, interval_of
 from flowcore.sizing.aiming.choosing import Choice, choose
 from flowcore.sizing.aiming.judging import least_margin
 from flowcore.sizing.aiming.trials import Outcome, Staffing, Trial
-from flowcore.sizing.grid import Floats, interval_of
 from flowcore.sizing.staffing.cover import Cover
 from flowcore.sizing.staffing.need import Need
 from flowcore.sizing.staffing.plans import Plan

@@ -8,8 +8,8 @@ from itertools import accumulate
 
 from flowcore.checks.sizing import sizing_problems
 from flowcore.problems import StudyError
+from flowcore.results.aims import target_problems
 from flowcore.simulate import Stopped, never, require_sound
-from flowcore.sizing.aiming.aims import target_problems
 from flowcore.sizing.aiming.trials import Outcome, Trial, run_trial
 from flowcore.sizing.answer import Answer, answer_of, figures_of_proposed
 from flowcore.sizing.levers import LeverSearch

@@ -5,7 +5,8 @@ import pytest
 
 from flowcore.findings.comparison import grounds, verdict_sentences
 from flowcore.findings.words import as_text
-from flowcore.reports.comparison import Column, Keeps, keeps_target, measure_rows, measures_of, trade_off
+from flowcore.reports.comparison import Column, measure_rows, measures_of, trade_off
+from flowcore.reports.keeping import Keeps, keeps_target
 from flowcore.results.comparison import Verdict, compare, efficient
 from flowcore.results.statistics import Estimate
 from flowcore.simulate import simulate

@@ -15,7 +15,7 @@ from flowcore.findings.told import Kind, Told
 from flowcore.findings.waits import hours_around, worst_hour
 from flowcore.findings.words import figure_words
 from flowcore.problems import StudyError
-from flowcore.reports.comparison import Keeps, keeps_target
+from flowcore.reports.keeping import Keeps, keeps_target
 from flowcore.results.catalogue import titled
 from flowcore.results.run import Results
 from flowcore.simulate import simulate

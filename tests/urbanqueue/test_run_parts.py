@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 
 from flowcore import read_study, simulate
+from flowcore.findings.comparison import by_time_rows
 from flowcore.reports.comparison import Column
 from flowcore.reports.pair import pair_of
 from flowcore.results.comparison import compare
@@ -355,3 +356,23 @@ def test_a_deleted_run_takes_what_no_other_reads_with_it(api: Api, study_id: int
     assert api("DELETE", f"/runs/{under_way['id']}")[0] == 204
     assert not Chunk.objects.filter(is_done=False).exists()
     assert api("DELETE", f"/studies/{study_id}")[0] == 204
+
+
+def test_targets_of_every_interval_are_judged_by_what_is_stored(
+    api: Api, study_id: int, demo: dict[str, Any], work: Work
+) -> None:
+    aim = {"figure": "step/counter/wait/within:5min", "at_least": 0.95, "by": "interval"}
+    status, _ = api("PUT", f"/studies/{study_id}/document", demo | {"targets": [aim]}, If_Match='"1"')
+    assert status == 200
+    run = start(api, study_id, scenarios=["", "four"])
+    work()
+    path = f"/studies/{study_id}/comparison?column={run['id']}:&column={run['id']}:four"
+    [row] = api("GET", path)[1]["by_time"]
+    study = read_study(demo | {"targets": [aim]})
+    engine = [apply_scenario(study, each) for each in ("", "four")]
+    columns = [Column("", each, simulate(each, numbers=range(6))) for each in engine]
+    assert row == by_time_rows(columns)[0].model_dump(mode="json")
+    marks = [
+        samples.digest_of(read_study(demo | {"targets": targets})) for targets in ([aim], [aim | {"sure": 0.9}], [])
+    ]
+    assert marks[0] == marks[1] != marks[2]

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 from django.http import HttpRequest
 from ninja import Query, Router, Schema
 
-from flowcore.findings.comparison import grounds, verdict_sentences
+from flowcore.findings.comparison import ByTimeRow, by_time_rows, grounds, verdict_sentences
 from flowcore.findings.words import Words
 from flowcore.problems import StudyError, error_at
 from flowcore.reports.comparison import Column, MeasureRow, TradeOff, measure_rows, measures_of, telling, trade_off
@@ -58,6 +58,7 @@ class Comparison(Schema):
 
     columns: list[ScenarioColumn]
     rows: list[MeasureRow]
+    by_time: list[ByTimeRow]
     sentences: list[list[Words]]
     grounds: str
     trade_off: TradeOff
@@ -147,6 +148,7 @@ def compared(question: Question) -> Comparison:
     ]
     rows = measure_rows(columns, addresses, {each: 1 for each in more} | {each: -1 for each in less})
     rows = rows if asked else telling(rows, studies[0])
+    by_time = by_time_rows(columns)
     levers = moved_levers(columns)
     moved = [lever.id for lever in levers]
     by = [each for each in dict.fromkeys(asked_levers) if each in moved] or moved[:1]
@@ -156,7 +158,8 @@ def compared(question: Question) -> Comparison:
             for part, column in zip(parts, columns, strict=True)
         ],
         rows=rows,
-        sentences=verdict_sentences(columns, rows),
+        by_time=by_time,
+        sentences=verdict_sentences(columns, rows, by_time),
         grounds=grounds(columns, rows),
         trade_off=trade_off(columns, across, up),
         levers=levers,

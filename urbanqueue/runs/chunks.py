@@ -66,6 +66,6 @@ def write(chunk: Chunk, results: Results, seconds: float = 0.0) -> bool:
     if not sample.addresses:
         note_addresses(sample, results.replications[0])
     sample.seconds += seconds
-    sample.save(update_fields=["addresses", "quantities", "hourly", "seconds"])
+    sample.save(update_fields=["addresses", "quantities", "hourly", "by_time", "seconds"])
     ReplicationRow.objects.bulk_create(packed(sample, each) for each in results.replications)
     return True

@@ -65,7 +65,8 @@ class Sample(models.Model):
 
     `digest` stands for all of the document that matters to a replication. Replications are handed out in chunks of
     `per_chunk`, a few at a time; those below `handed_out` are with a worker or done. `seconds` is what they took. What
-    a row holds is told by the `addresses` of its figures, the `quantities` of its histograms, and what it has `hourly`.
+    a row holds is told by the `addresses` of its figures, the `quantities` of its histograms, what it has `hourly`, and
+    the aims that are judged `by_time` with how many cells each has.
     """
 
     study = models.ForeignKey(Study, models.CASCADE, related_name="samples")
@@ -78,6 +79,7 @@ class Sample(models.Model):
     addresses = models.JSONField(default=list)
     quantities = models.JSONField(default=list)
     hourly = models.JSONField(default=list)
+    by_time = models.JSONField(default=list)
 
     class Meta:
         constraints = (
@@ -139,7 +141,8 @@ class Chunk(models.Model):
 class ReplicationRow(models.Model):
     """The figures of one replication, in the order of the sample's addresses, eight bytes each; see `packing`.
 
-    `inside` are the cases inside by interval of the run, `week` are figures by the hour of the week, four bytes each.
+    `inside` are the cases inside by interval of the run, `week` are figures by the hour of the week, four bytes each,
+    `cells` what targets of days and intervals are judged by.
     """
 
     sample = models.ForeignKey(Sample, models.CASCADE, related_name="rows")
@@ -148,6 +151,7 @@ class ReplicationRow(models.Model):
     histograms = models.BinaryField()
     inside = models.BinaryField(default=bytes)
     week = models.BinaryField(default=bytes)
+    cells = models.BinaryField(default=bytes)
 
     class Meta:
         ordering = ("number",)

@@ -21,6 +21,7 @@ def note_addresses(sample: Sample, replication: Replication) -> None:
     sample.addresses = list(replication.figures)
     sample.quantities = list(replication.histograms)
     sample.hourly = list(replication.week)
+    sample.by_time = [[key, cells.shape[1]] for key, cells in replication.cells.items()]
 
 
 def packed(sample: Sample, replication: Replication) -> ReplicationRow:
@@ -32,7 +33,13 @@ def packed(sample: Sample, replication: Replication) -> ReplicationRow:
         histograms=_joined([_squeezed(replication.histograms[quantity]) for quantity in sample.quantities]),
         inside=replication.series[INSIDE].astype(np.float32).tobytes(),
         week=np.array([replication.week[address] for address in sample.hourly], np.float32).tobytes(),
+        cells=_squeezed_cells(sample, replication),
     )
+
+
+def _squeezed_cells(sample: Sample, replication: Replication) -> bytes:
+    cells = [replication.cells[key] for key, _ in sample.by_time]
+    return zlib.compress(np.concatenate(cells, axis=1).tobytes(), FAST) if cells else b""
 
 
 def _squeezed(histogram: Histogram) -> bytes:
@@ -77,6 +84,7 @@ class Unpacking:
         self._histograms = _chosen(sample.quantities, quantities)
         self._hours = _chosen(sample.hourly, quantities)
         self._hourly = {sample.hourly[row]: place for place, row in enumerate(self._hours)}
+        self._by_time = sample.by_time
         self._has_all = quantities is None
 
     def __call__(self, row: ReplicationRow, with_inside: bool = True, with_week: bool = True) -> Replication:
@@ -89,7 +97,15 @@ class Unpacking:
             histograms=dict(self._unsqueezed(bytes(row.histograms))),
             series={INSIDE: np.frombuffer(inside, np.float32).astype(np.float64)} if inside else {},
             week=self._week_of(bytes(row.week)) if with_week else {},
+            cells=dict(self._unsqueezed_cells(bytes(row.cells))),
         )
+
+    def _unsqueezed_cells(self, squeezed: bytes) -> Iterator[tuple[str, NDArray[np.float64]]]:
+        if not squeezed:
+            return
+        cells = np.frombuffer(zlib.decompress(squeezed)).reshape(2, -1)
+        ends = np.cumsum([many for _, many in self._by_time])
+        yield from zip((key for key, _ in self._by_time), np.split(cells, ends[:-1], axis=1), strict=True)
 
     def _unsqueezed(self, joined: bytes) -> Iterator[tuple[str, Histogram]]:
         head = 4 * len(self._quantities)

@@ -24,7 +24,7 @@ PARTS_AT_HAND = 256
 MOST_AT_HAND = 100
 """So many parts are kept at hand that have no more than so many replications: some 150 MB at most."""
 NOT_DRAWN = ("name", "about", "currency", "targets", "observed", "board", "levers", "scenarios", "sizing")
-"""What of a study a replication does not depend on."""
+"""What of a study a replication does not depend on, but for targets of days and intervals: it tells their figures."""
 ONLY_READ = ("replications", "precision", "confidence")
 """What of the run settings a replication does not depend on."""
 
@@ -44,6 +44,8 @@ def digest_of(document: StudyDocument) -> str:
     """Return a mark of all of a document that matters to its replications."""
     text = written(document)
     drawn = {key: value for key, value in text.items() if key not in NOT_DRAWN}
+    if by_time := [each for each in text.get("targets", []) if each.get("by", "run") != "run"]:
+        drawn["targets"] = [{key: each[key] for key in each if key != "sure"} for each in by_time]
     drawn["run"] = {key: value for key, value in text.get("run", {}).items() if key not in ONLY_READ}
     return hashlib.sha256(json.dumps(drawn, sort_keys=True).encode()).hexdigest()
 

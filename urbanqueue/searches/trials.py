@@ -7,8 +7,8 @@ from functools import lru_cache
 from django.db import transaction
 from django.db.models import F
 
+from flowcore.results.aims import Aims
 from flowcore.simulate import Stopped, get_ready, never
-from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.trials import run_trial
 from flowcore.sizing.search import sizing_of, tried_with
 from flowcore.study import StudyDocument

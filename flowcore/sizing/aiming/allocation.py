@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from flowcore.sizing.grid import Floats, Whole
+from flowcore.results.week_grid import Floats, Whole
 
 TINY = 1e-12
 

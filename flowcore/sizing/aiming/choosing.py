@@ -17,10 +17,10 @@ from enum import StrEnum
 import numpy as np
 from scipy.special import stdtrit
 
-from flowcore.sizing.aiming.aims import Aims
+from flowcore.results.aims import Aims
+from flowcore.results.week_grid import Floats
 from flowcore.sizing.aiming.judging import margins_of
 from flowcore.sizing.aiming.trials import Outcome, Staffing, Trial
-from flowcore.sizing.grid import Floats
 
 FIRST = 20
 """Replications after which decisions begin."""

@@ -1,65 +1,23 @@
 """Whether a staffing keeps its targets, by the replications so far, and by how much."""
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from scipy.special import stdtrit
 
-from flowcore.sizing.aiming.aims import SOME_CASES, Aim, Aims
+from flowcore.results.aims import Aims
+from flowcore.results.margins import Margins, margins_in, unknown
 from flowcore.sizing.aiming.trials import Outcome
-from flowcore.sizing.grid import Floats, Whole
 
 TINY = 1e-9
-UNKNOWN = 10.0
-"""By so much a target is missed, in parts of its limit, of which nothing is known."""
 MOST_NEEDED = 1e6
-CAUTION = 1.0
-"""So many standard errors a figure must be on the right side while rosters are looked for: they are chosen by the same
-luck by which they are judged, and so look better than they are."""
-
-
-@dataclass(frozen=True)
-class Margins:
-    """How far an aim is kept in each cell that can be judged: the mean, its standard error, and of which cells."""
-
-    aim: Aim
-    mean: Floats
-    error: Floats
-    cells: Whole
-
-    @property
-    def cautious(self) -> Floats:
-        """The margin of each cell less some of its error."""
-        less: Floats = self.mean - CAUTION * self.error
-        return less
-
-    @property
-    def least(self) -> float:
-        """The cautious margin of the worst cell."""
-        return float(self.cautious.min(initial=np.inf))
 
 
 def margins_of(aims: Aims, outcome: Outcome) -> list[Margins]:
-    """Return how far each aim is kept: ratios of sums over the replications, with the error of these.
-
-    A figure of the run that no replication has is not kept, nor is anything where the service stands still.
-
-    Source of the error: Cochran, Sampling Techniques (1977), section 2.11, the ratio estimator.
-    """
-    found = []
-    for aim, cells in aims.split(outcome.cells):
-        part, whole = cells[:, 0], cells[:, 1]
-        mean_whole = whole.mean(axis=0)
-        enough = mean_whole >= SOME_CASES if aim.cells > 1 else mean_whole > 0
-        places = np.flatnonzero(enough)
-        if outcome.stands_still or (aim.cells == 1 and not len(places)):
-            found.append(Margins(aim, np.array([-UNKNOWN]), np.array([0.0]), np.array([0])))
-            continue
-        margins = aim.margins(part[:, places], whole[:, places]) / mean_whole[places]
-        error = margins.std(axis=0, ddof=1) / np.sqrt(len(margins)) if len(margins) > 1 else np.zeros(len(places))
-        found.append(Margins(aim, margins.mean(axis=0), error, places))
-    return found
+    """Return how far each aim is kept; none is where the service stands still."""
+    if outcome.stands_still:
+        return [unknown(aim) for aim in aims.aims]
+    return margins_in(aims, outcome.cells)
 
 
 def least_margin(aims: Aims, outcome: Outcome) -> float:

@@ -10,13 +10,13 @@ import numpy as np
 
 from flowcore.kernel.records.world import World
 from flowcore.problems import StudyError
+from flowcore.results.aims import DAYS_A_WEEK, Aim, Aims
 from flowcore.results.arrays import plain
 from flowcore.results.catalogue import MEASURES
 from flowcore.results.statistics import PERCENTILE_NAMES, Estimate
 from flowcore.results.surveys import minute_of_week
+from flowcore.results.week_grid import Floats
 from flowcore.simulate import Replicator, never, require_sound, simulate
-from flowcore.sizing.aiming.aims import Aim, Aims
-from flowcore.sizing.grid import Floats
 from flowcore.study import StudyDocument
 from flowcore.study.durations import in_unit, plain_number
 from flowcore.study.rosters import RosterRow
@@ -24,6 +24,7 @@ from flowcore.study.runs import Scenario
 from flowcore.study.scenarios import apply_scenario
 from flowcore.study.teams import Closing, Team
 
+COST = "cost/total/per:day"
 TRIED = "tried"
 DIGITS = 6
 FRESH_LUCK = 1_000_003
@@ -182,14 +183,14 @@ def _run(study: StudyDocument, aims: Aims, trial: Trial, should_stop: Callable[[
         require_sound(changed)
     replicator = Replicator(changed, should_stop)
     asked = aims.by_interval if trial.looks else aims
-    wanted = replicator.telling(asked.addresses)
+    wanted = replicator.telling([COST, *asked.addresses])
     costs, cells = [], []
     waited = np.zeros((len(study.steps), aims.grid.count)) if trial.looks else None
     for number in trial.numbers:
         world = replicator.world_of(number)
-        cost, told = asked.tell(replicator, wanted, world)
-        costs.append(cost)
-        cells.append(told)
+        cost, *figures = wanted(world, *replicator.counted(world)).tolist()
+        costs.append(cost * DAYS_A_WEEK)
+        cells.append(asked.tell(world, figures))
         if waited is not None:
             waited += _waited(changed, aims, world)
     return Outcome(np.array(costs), np.array(cells), waited)

@@ -5,7 +5,7 @@ from functools import cached_property
 
 import numpy as np
 
-from flowcore.sizing.grid import Floats, Grid, Whole
+from flowcore.results.week_grid import Floats, Grid, Whole
 from flowcore.sizing.staffing.shifts import Hours, Shift, Tour, Window, presence_of_rows, tours_of
 from flowcore.study.durations import DAY, HOUR
 from flowcore.study.rosters import RosterRow

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from flowcore.problems import StudyError, error_at
-from flowcore.sizing.grid import Floats, Grid
+from flowcore.results.week_grid import Floats, Grid
 from flowcore.sizing.staffing.allowed import Allowed
 from flowcore.sizing.staffing.plans import Person, Plan
 from flowcore.sizing.staffing.programme import Programme, is_quick

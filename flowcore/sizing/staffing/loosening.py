@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 
 from flowcore.problems import StudyError
-from flowcore.sizing.grid import Floats, Grid
+from flowcore.results.week_grid import Floats, Grid
 from flowcore.sizing.staffing.cover import Covering
 from flowcore.study import StudyDocument
 from flowcore.study.sizing import FromTo, TeamLimits

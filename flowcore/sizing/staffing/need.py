@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from flowcore.sizing.aiming.aims import Aim, Aims, time_of
+from flowcore.results.aims import Aim, Aims, time_of
+from flowcore.results.week_grid import Floats, Grid, Whole
 from flowcore.sizing.aiming.trials import Outcome, Staffing, Trial
-from flowcore.sizing.grid import Floats, Grid, Whole
 from flowcore.sizing.staffing.pools import Pool
 from flowcore.sizing.staffing.shifts import Shift
 from flowcore.study import StudyDocument

@@ -11,7 +11,7 @@ from itertools import product
 import numpy as np
 from scipy.special import gammaln, logsumexp
 
-from flowcore.sizing.grid import Floats
+from flowcore.results.week_grid import Floats
 from flowcore.sizing.staffing.allowed import Allowed
 from flowcore.sizing.staffing.cover import Coverage, Covering
 from flowcore.sizing.staffing.plans import Person, Plan

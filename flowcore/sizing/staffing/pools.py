@@ -7,7 +7,7 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.sizing.grid import Floats, Grid
+from flowcore.results.week_grid import Floats, Grid
 from flowcore.study import StudyDocument
 from flowcore.study.needs import teams_of
 from flowcore.study.steps import Need, Serve

@@ -15,7 +15,7 @@ from scipy.optimize import Bounds, LinearConstraint, OptimizeResult, milp
 from scipy.sparse import coo_array, csr_array
 
 from flowcore.problems import StudyError, error_at
-from flowcore.sizing.grid import Floats, Whole
+from flowcore.results.week_grid import Floats, Whole
 from flowcore.sizing.staffing.allowed import A_LITTLE, ALMOST, Allowed
 from flowcore.sizing.staffing.plans import Person, Plan
 from flowcore.sizing.staffing.shifts import Hours

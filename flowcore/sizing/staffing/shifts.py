@@ -8,7 +8,7 @@ from itertools import combinations, product
 import numpy as np
 
 from flowcore.problems import StudyError, error_at
-from flowcore.sizing.grid import Floats, Grid, clock
+from flowcore.results.week_grid import Floats, Grid, clock
 from flowcore.study.calendars import DAYS, minute_of_day
 from flowcore.study.durations import DAY, minutes, short_number
 from flowcore.study.rosters import Break, RosterRow

@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
-from flowcore.sizing.aiming.aims import Aims
+from flowcore.results.aims import Aims
+from flowcore.results.week_grid import interval_of
 from flowcore.sizing.aiming.choosing import MOST, Choice, Standing, choose
 from flowcore.sizing.aiming.trials import Outcome, Staffing, Trial
-from flowcore.sizing.grid import interval_of
 from tests.flowcore.sizing.studies import busy_noon
 
 STUDY = busy_noon()

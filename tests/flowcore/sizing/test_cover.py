@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from flowcore.problems import StudyError
-from flowcore.sizing.grid import Floats, Grid
+from flowcore.results.week_grid import Floats, Grid
 from flowcore.sizing.staffing.cover import Cover, Covering
 from flowcore.sizing.staffing.plans import rows_of
 from flowcore.sizing.staffing.shifts import presence_of_rows, tours_of

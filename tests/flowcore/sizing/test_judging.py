@@ -3,8 +3,9 @@
 import numpy as np
 import pytest
 
+from flowcore.results.aims import Aims, target_problems
+from flowcore.results.week_grid import interval_of
 from flowcore.simulate import simulate
-from flowcore.sizing.aiming.aims import Aims, target_problems
 from flowcore.sizing.aiming.judging import (
     figure_of_first,
     holds_in,
@@ -13,7 +14,6 @@ from flowcore.sizing.aiming.judging import (
     replications_needed,
 )
 from flowcore.sizing.aiming.trials import AS_IT_IS, Outcome, Staffing, Trial, run_trial
-from flowcore.sizing.grid import interval_of
 from flowcore.study import StudyDocument
 from flowcore.study.runs import Target
 from tests.flowcore.builders import Part

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from flowcore.sizing.grid import Grid
+from flowcore.results.week_grid import Grid
 from flowcore.sizing.staffing.loosening import SHIFTS, in_the_way
 from flowcore.study.sizing import TeamLimits
 from tests.flowcore.sizing.studies import busy_noon

@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
+from flowcore.results.aims import Aims
+from flowcore.results.week_grid import interval_of
 from flowcore.simulate import simulate
-from flowcore.sizing.aiming.aims import Aims
 from flowcore.sizing.aiming.trials import run_trial
-from flowcore.sizing.grid import interval_of
 from flowcore.sizing.staffing.need import Settled, Staffed, least_by_theory, settle
 from flowcore.sizing.staffing.pools import pools_of
 from flowcore.study import StudyDocument

@@ -4966,6 +4966,25 @@ export interface components {
             one: string;
         };
         /**
+         * ByTimeCell
+         * @description How one scenario keeps a target of every day or interval; nothing of whether where its run does not tell it.
+         */
+        ByTimeCell: {
+            keeps: components["schemas"]["Keeps"] | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ByTimeRow
+         * @description A target of every day or interval, in words, and how each column keeps it.
+         */
+        ByTimeRow: {
+            /** Promise */
+            promise: string;
+            /** Cells */
+            cells: components["schemas"]["ByTimeCell"][];
+        };
+        /**
          * Comparison
          * @description Scenarios side by side: the first is the baseline of all differences.
          *
@@ -4977,6 +4996,8 @@ export interface components {
             columns: components["schemas"]["ScenarioColumn"][];
             /** Rows */
             rows: components["schemas"]["MeasureRow"][];
+            /** By Time */
+            by_time: components["schemas"]["ByTimeRow"][];
             /** Sentences */
             sentences: components["schemas"]["Words"][][];
             /** Grounds */

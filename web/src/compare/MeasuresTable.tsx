@@ -15,7 +15,7 @@ interface MeasuresTableProps {
 
 /** Measures as rows, scenarios as columns. */
 export function MeasuresTable({ comparison, chosen, onChoose, onBaseline, onRemove, measureItems }: MeasuresTableProps) {
-  const { columns, rows } = comparison;
+  const { columns, rows, by_time: byTime } = comparison;
   return (
     <table className="border-separate border-spacing-0">
       <thead>
@@ -50,6 +50,20 @@ export function MeasuresTable({ comparison, chosen, onChoose, onBaseline, onRemo
         </tr>
       </thead>
       <tbody>
+        {byTime.map(({ promise, cells }) => (
+          <tr key={promise} className="align-top">
+            <th scope="row" className="sticky left-0 z-10 border-b border-rule bg-paper py-1.5 pr-7 pl-6.5 text-left leading-5 font-normal">
+              <span className="block text-sm text-ink-2">target</span>
+              {promise}
+            </th>
+            {cells.map(({ keeps, words }, n) => (
+              <td key={n} className="max-w-50 border-b border-rule py-1.5 pr-3 leading-5">
+                {keeps && <b className={`block ${keeps === "missed" ? "text-wrong" : ""}`}>{keeps}</b>}
+                <span className="text-sm text-ink-2">{words}</span>
+              </td>
+            ))}
+          </tr>
+        ))}
         {rows.map(({ address, title, limit, cells }) => (
           <tr key={address} className="align-top">
             <th

@@ -44,8 +44,7 @@ export function setHeadcount(team: Team, people: number[]): void {
 function rowOf({ from, long, people, days }: Shift, before: RosterRow[]): RosterRow {
   const [begins, ends] = [from, from + long].map((slot) => timeOfDay((slot % SLOTS) * MINUTES));
   const row = { days: days.map((day) => DAYS[day]?.id ?? "mon"), from: begins ?? "", to: ends ?? "", people };
-  const { breaks, overtime } =
-    before.find((each) => each.from === row.from && each.to === row.to && (each.breaks ?? each.overtime)) ?? {};
+  const { breaks, overtime } = before.find((each) => each.from === row.from && each.to === row.to && (each.breaks ?? each.overtime)) ?? {};
   return { ...row, ...(breaks && { breaks }), ...(overtime && { overtime }) };
 }
 

@@ -21,18 +21,13 @@ from flowcore.results.catalogue import Address, Unit, titled
 from flowcore.results.series import row_lengths
 from flowcore.results.statistics import PERCENTILE_NAMES
 from flowcore.results.surveys import minute_of_week
-from flowcore.results.wanted import Wanted
-from flowcore.simulate import Replicator
-from flowcore.sizing.grid import Floats, Grid, Whole
+from flowcore.results.week_grid import Floats, Grid, Whole, interval_of
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import periods_in, plain_number, short_number
 from flowcore.study.runs import Target
 from flowcore.study.steps import Exit
 
-COST = "cost/total/per:day"
 DAYS_A_WEEK = 7
-SOME_CASES = 0.5
-"""An interval of the week to which fewer cases come, on average, has nothing that could be judged."""
 _OF_ROWS = ("wait", "work", "travel", "blocked", "total")
 _OVER_DUTY = (k.MemberState.WORKING, k.MemberState.WALKING, k.MemberState.IDLE, k.MemberState.INTERRUPTED)
 
@@ -45,14 +40,21 @@ Teller = Callable[[World], Sums]
 class Aim:
     """One limit of a target: `sign` is 1 where the ratio must be at least `limit`, -1 where at most.
 
-    It is held in so many `cells`: 1 for the run, 7 for the days, or the intervals of a week.
+    It is held in so many `cells`: 1 for the run, 7 for the days, or the intervals of a week. The ratio is that of a
+    `figure`, with a percentile that of the share within its limit.
     """
 
     target: Target
+    figure: str
     sign: int
     limit: float
     is_share: bool
     cells: int
+
+    @property
+    def key(self) -> str:
+        """What the sums are told under that it is judged by: the same for aims of the same figure."""
+        return f"{self.target.by} {self.figure}"
 
     @property
     def scale(self) -> float:
@@ -84,7 +86,7 @@ class Aims:
             for sign, limit in ((1, target.at_least), (-1, target.at_most)):
                 if limit is not None:
                     self._add(target, sign, plain_number(limit) * self._times(target))
-        self.addresses = [COST, *(way for way in self._ways if isinstance(way, str))]
+        self.addresses = [way for way in self._ways if isinstance(way, str)]
 
     @cached_property
     def by_interval(self) -> "Aims":
@@ -104,13 +106,14 @@ class Aims:
         title = titled(target.figure, self.study)
         if address.statistic in PERCENTILE_NAMES:
             share, sign = float(address.statistic[1:]) / 100, -sign
-            told = self._of_rows(address, target.by, ("within", limit)) or _within(target.figure, limit)
-            self._keep(Aim(target, sign, share, True, cells), told)
+            within = _within(target.figure, limit)
+            told = self._of_rows(address, target.by, ("within", limit)) or within
+            self._keep(Aim(target, within, sign, share, True, cells), told)
             return
         is_share = title is not None and title.unit is Unit.SHARE
         way: str | Teller | None = target.figure if target.by == "run" else self._by_time(address, target.by)
         assert way is not None
-        self._keep(Aim(target, sign, limit, is_share, cells), way)
+        self._keep(Aim(target, target.figure, sign, limit, is_share, cells), way)
 
     def _keep(self, aim: Aim, way: "str | Teller") -> None:
         self.aims.append(aim)
@@ -216,20 +219,12 @@ class Aims:
         of = (lengths if wholes is None else wholes) * counted
         return _sums(places, sums * counted, cells), _sums(places, of, cells)
 
-    def tell(self, replicator: Replicator, wanted: Wanted, world: World) -> tuple[float, Floats]:
-        """Return the cost of a week, and part and whole of every cell of every aim, shape (2, cells)."""
-        told = wanted(world, *replicator.counted(world))
-        figures = iter(told[1:].tolist())
-        found: list[Sums] = []
-        for way in self._ways:
-            if isinstance(way, str):
-                value = next(figures)
-                known = not np.isnan(value)
-                found.append((np.array([value if known else 0.0]), np.array([1.0 if known else 0.0])))
-            else:
-                found.append(way(world))
+    def tell(self, world: World, figures: Sequence[float] = ()) -> Floats:
+        """Return part and whole of every cell of all aims, shape (2, cells); `figures` are those of `addresses`."""
+        left = iter(figures)
+        found = [_alone(next(left)) if isinstance(way, str) else way(world) for way in self._ways]
         parts, wholes = (np.concatenate([each[n] for each in found] or [np.zeros(0)]) for n in (0, 1))
-        return float(told[0]) * DAYS_A_WEEK, np.stack([parts, wholes])
+        return np.stack([parts, wholes])
 
     @property
     def cells(self) -> int:
@@ -255,6 +250,12 @@ def time_of(target: Target) -> float:
 
 def _sums(places: Whole, values: Floats, cells: int) -> Floats:
     return np.bincount(places, values, cells).astype(np.float64)
+
+
+def _alone(figure: float) -> Sums:
+    """Return a figure as a ratio to one, or to nothing where there is none."""
+    known = not np.isnan(figure)
+    return np.array([figure if known else 0.0]), np.array([1.0 if known else 0.0])
 
 
 def _within(figure: str, limit: float) -> str:
@@ -293,7 +294,13 @@ def _quantity(rows: np.ndarray, quantity: str) -> Floats:
 def is_told_by(study: StudyDocument, figure: str, by: str) -> bool:
     """Say whether a figure can be told by the day, or by the interval."""
     address = Address.read(figure)
-    return address is not None and Aims(study, (), Grid(minutes(study.run.interval))).tells(address, by)
+    return address is not None and Aims(study, (), interval_of(study)).tells(address, by)
+
+
+def aims_by_time(study: StudyDocument, targets: Sequence[Target]) -> Aims:
+    """Return the aims of those targets that are of days or intervals, and of figures that can be told so."""
+    told = [each for each in targets if each.by != "run" and is_told_by(study, each.figure, each.by)]
+    return Aims(study, told, interval_of(study))
 
 
 def target_problems(study: StudyDocument, targets: Sequence[Target], where: str) -> Iterator[Problem]:
