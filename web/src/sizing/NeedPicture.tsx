@@ -24,7 +24,7 @@ interface NeedPictureProps {
   shown: Changed;
 }
 
-/** How many it takes on a day, team by team: needed as an area, there by what is looked at as a line, there today dotted. */
+/** How many it takes on a day, team by team: needed as an area, by theory thin, there by what is looked at thick, there today dotted. */
 export function NeedPicture({ answer, shown }: NeedPictureProps) {
   const study = useStudy((state) => state.document);
   const [holder, width] = useWidth<HTMLDivElement>(FIRST_WIDTH);
@@ -64,7 +64,8 @@ export function NeedPicture({ answer, shown }: NeedPictureProps) {
       </div>
       {bands.some(isShort) && (
         <p className="text-sm text-ink-2">
-          Needed is what every interval would take by itself. Where fewer are proposed, others help, or what is left waits a little.
+          Needed is what every interval would take by itself, as simulated; by theory is where that began. Where fewer are proposed, others
+          help, or what is left waits a little{bands.some(isAfterwards) ? "; for what is left after the last shift nobody is proposed." : "."}
         </p>
       )}
     </Picture>
@@ -72,6 +73,12 @@ export function NeedPicture({ answer, shown }: NeedPictureProps) {
 }
 
 const isShort = ({ needed, proposed }: Band) => needed.some((need, n) => need - (proposed[n] ?? 0) > 0.5);
+
+/** Whether somebody is needed when all who are proposed have left. */
+function isAfterwards({ needed, proposed }: Band): boolean {
+  const last = proposed.findLastIndex((people) => people > 0);
+  return last >= 0 && needed.some((need, n) => n > last && need > 0.5);
+}
 
 function Days({ days, chosen, onChoose }: { days: number[]; chosen: number; onChoose: (day: number) => void }) {
   return (
@@ -135,6 +142,7 @@ function BandMarks({ band, name, high, hours, interval, x }: BandMarksProps) {
         </text>
       ))}
       <path d={`${steps(band.needed)}V${high}H${x(hours.from)}Z`} fill="var(--marker-soft)" />
+      <path d={steps(band.byTheory)} fill="none" stroke="var(--marker)" strokeWidth={1.25} />
       <path d={steps(band.present)} fill="none" stroke="var(--ink)" strokeWidth={1.75} strokeDasharray="2 3" />
       <path d={steps(band.proposed)} fill="none" stroke="var(--ink)" strokeWidth={2.75} />
       <path d={`M${x(hours.from)},${high}H${x(hours.to)}`} stroke="var(--ink)" />
@@ -150,6 +158,7 @@ const APART = 110;
 function Key({ y }: { y: number }) {
   const marks = [
     { words: "needed", mark: <rect y={-10} width={20} height={10} fill="var(--marker-soft)" /> },
+    { words: "by theory", mark: <path d="M0,-5h20" stroke="var(--marker)" strokeWidth={1.25} /> },
     { words: "proposed", mark: <path d="M0,-5h20" stroke="var(--ink)" strokeWidth={2.75} /> },
     { words: "today", mark: <path d="M0,-5h20" stroke="var(--ink)" strokeWidth={1.75} strokeDasharray="2 3" /> },
   ];
@@ -169,13 +178,13 @@ function tableOf(answer: Answer, shown: Changed, name: (team: string) => string)
   const hours = hoursOf(answer, shown);
   const teams = bandsOf(answer, shown, 0, hours).map(({ team }) => team);
   return {
-    head: ["Day", "From", ...teams.flatMap((team) => ["needed", "proposed", "today"].map((what) => `${name(team)}, ${what}`))],
+    head: ["Day", "From", ...teams.flatMap((team) => ["needed", "by theory", "proposed", "today"].map((what) => `${name(team)}, ${what}`))],
     rows: days.flatMap((day) => {
       const bands = bandsOf(answer, shown, day, hours);
       return (bands[0]?.needed ?? []).map((_, n) => [
         DAYS[day]?.name ?? "",
         timeOfDay(hours.from + n * answer.interval),
-        ...bands.flatMap((band) => [band.needed[n] ?? 0, band.proposed[n] ?? 0, band.present[n] ?? 0]),
+        ...bands.flatMap((band) => [band.needed[n] ?? 0, band.byTheory[n] ?? 0, band.proposed[n] ?? 0, band.present[n] ?? 0]),
       ]);
     }),
   };

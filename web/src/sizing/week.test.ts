@@ -9,6 +9,7 @@ const friday = 4 * A_DAY + 15;
 const answer = {
   interval: 60,
   need: { clerks: week({ [tuesday]: 2, [friday]: 5 }) },
+  need_by_theory: { clerks: week({ [tuesday]: 1 }) },
   present: { clerks: week({ [tuesday]: 3 }), rooms: week({}) },
 } as unknown as Answer;
 const shown = { teams: {}, levers: {}, there: { clerks: week({ [tuesday - 1]: 1 }) } };
@@ -21,8 +22,8 @@ it("shows the days and hours in which anybody is needed or there", () => {
 
 it("gives every team of a day what is needed, there today and proposed", () => {
   const [clerks, rooms] = bandsOf(answer, shown, 1, { from: 8 * 60, to: 10 * 60 });
-  expect(clerks).toEqual({ team: "clerks", needed: [0, 2], present: [0, 3], proposed: [1, 0] });
-  expect(rooms).toEqual({ team: "rooms", needed: [0, 0], present: [0, 0], proposed: [0, 0] });
+  expect(clerks).toEqual({ team: "clerks", needed: [0, 2], byTheory: [0, 1], present: [0, 3], proposed: [1, 0] });
+  expect(rooms).toEqual({ team: "rooms", needed: [0, 0], byTheory: [0, 0], present: [0, 0], proposed: [0, 0] });
 });
 
 it("shows a working day where nobody is needed or there", () => {

@@ -2,10 +2,11 @@ import type { Answer } from "../api/queries";
 import { DAY } from "../study/values/days";
 import type { Changed } from "./looked";
 
-/** A team over one day: how many are needed, there today, and there by what is looked at; a number for each interval. */
+/** A team over one day: how many are needed, also by theory alone, there today, and there by what is looked at, for each interval. */
 export interface Band {
   team: string;
   needed: number[];
+  byTheory: number[];
   present: number[];
   proposed: number[];
 }
@@ -47,6 +48,7 @@ export function bandsOf(answer: Answer, shown: Changed, day: number, { from, to 
   return teams.map((team) => ({
     team,
     needed: cut(answer.need[team]),
+    byTheory: cut(answer.need_by_theory[team]),
     present: cut(answer.present[team]),
     proposed: cut(shown.there[team]),
   }));
