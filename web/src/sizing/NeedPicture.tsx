@@ -65,7 +65,8 @@ export function NeedPicture({ answer, shown }: NeedPictureProps) {
       {bands.some(isShort) && (
         <p className="text-sm text-ink-2">
           Needed is what every interval would take by itself, as simulated; by theory is where that began. Where fewer are proposed, others
-          help, or what is left waits a little{bands.some(isAfterwards) ? "; for what is left after the last shift nobody is proposed." : "."}
+          help, or what is left waits a little
+          {bands.some(isAfterwards) ? "; for what is left after the last shift nobody is proposed." : "."}
         </p>
       )}
     </Picture>
