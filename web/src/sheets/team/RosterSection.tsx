@@ -101,7 +101,7 @@ function ShiftAt({ at, row, number, day, onRemove }: ShiftAtProps) {
       <NumberAt at={within(at, "people")} label={`${name}: people`} low={0} high={MOST_PEOPLE} whole /> from{" "}
       <TimeAt at={within(at, "from")} label={`${name}: from`} /> to <TimeAt at={within(at, "to")} label={`${name}: to`} />
       <Optional at={within(at, "overtime")} offer="without overtime" fresh="1 h">
-        the last <DurationAt at={within(at, "overtime")} label={`${name}: overtime`} /> of it are overtime
+        the last <DurationAt at={within(at, "overtime")} label={`${name}: overtime`} /> of it is overtime
       </Optional>
       <BreaksAt at={within(at, "breaks")} breaks={row.breaks ?? []} name={name} />
       <Optional at={within(at, "from_date")} offer="as long as the study" fresh={day}>
