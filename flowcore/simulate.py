@@ -13,10 +13,10 @@ from flowcore.checks.measures import with_what_can_be_told
 from flowcore.kernel.records.world import World
 from flowcore.kernel.run.growth import NoRoom
 from flowcore.kernel.run.loop import close_books
-from flowcore.kernel.run.worlds import Deadlock, EndlessInstant, Worlds, go_until, new_world, start_afresh
+from flowcore.kernel.run.worlds import Deadlock, EndlessInstant, Worlds, go_until, new_world, start_afresh, watched
 from flowcore.pauses import pausing_often
 from flowcore.plan import compile_study
-from flowcore.problems import StudyError
+from flowcore.problems import Problem, StudyError
 from flowcore.results.deadlock import deadlock, endless_instant, no_room
 from flowcore.results.replication import Replication, Summary
 from flowcore.results.run import Results
@@ -28,6 +28,14 @@ from flowcore.study.timetable import opening_days
 
 class Stopped(Exception):
     """Raised where a run was asked to stop before its end."""
+
+
+class StandsStill(StudyError):
+    """Raised where cases of a replication wait only for each other; with its world as it stands then."""
+
+    def __init__(self, problems: list[Problem], world: World) -> None:
+        super().__init__(problems)
+        self.world = world
 
 
 def never() -> bool:
@@ -173,9 +181,9 @@ class Replicator:
         length, warm_up = minutes(run.length), minutes(run.warm_up)
         world = self._worlds.begin(run.seed, number)
         if warm_up > 0:
-            world = self._go(world, warm_up)
+            world = self.go(world, warm_up)
             start_afresh(world)
-        world = self._go(world, length)
+        world = self.go(world, length)
         close_books(world)
         self._worlds.keep(world)
         return world
@@ -197,9 +205,17 @@ class Replicator:
         world = new_world(self._plan, run.seed, number)
         clock = world.clock[0]
         clock.tracing, clock.trace_case, clock.trace_from, clock.trace_until = 1, case, begin, end
-        return self._go(world, min(minutes(run.length), end))
+        return self.go(world, min(minutes(run.length), end))
 
-    def _go(self, world: World, until: float) -> World:
+    def watched_from(self, number: int, begin: float) -> World:
+        """Return a replication's world at a time, from which on it keeps a record of what is seen, and notes."""
+        run = self._study.run
+        world = self.go(new_world(self._plan, run.seed, number), min(begin, minutes(run.length)))
+        world.clock[0].tracing = 1
+        return self.go(watched(world), float(world.clock[0].now))
+
+    def go(self, world: World, until: float) -> World:
+        """Let a world go on up to a time; raises StudyError where it cannot, and Stopped."""
         looks = nullcontext() if self._should_stop is never else pausing_often(world.clock)
         with looks:
             there = False
@@ -215,7 +231,7 @@ class Replicator:
         try:
             return go_until(world, until)
         except Deadlock as still:
-            raise StudyError([deadlock(self._study, still.world)]) from None
+            raise StandsStill([deadlock(self._study, still.world)], still.world) from None
         except EndlessInstant as endless:
             raise StudyError([endless_instant(self._study, endless.world)]) from None
         except NoRoom as full:

@@ -35,6 +35,19 @@ class CaseState(IntEnum):
     BLOCKED = 5
 
 
+class Doing(IntEnum):
+    """What is seen of a case: nothing, where its record is free; on its way; waiting in a line or for something of its
+    own; being worked on; blocked; travelling with another.
+    """
+
+    NOTHING = 0
+    ON_THE_WAY = 1
+    WAITING = 2
+    AT_WORK = 3
+    BLOCKED = 4
+    RIDING = 5
+
+
 class Account(IntEnum):
     """What a case's minutes are booked on: work, travel, and the causes of waiting."""
 

@@ -112,6 +112,29 @@ class NoteRow:
 
 
 @record
+class Seen:
+    """What is seen of a case's record, or of a member, from an instant on: a line of a replay's record.
+
+    Those who wait at a step are called in the order of their `rank`, then of their `turn`.
+    """
+
+    at: F8
+    ends: F8  # when its work or its way ends; NEVER where that is not known
+    rank: F8
+    turn: F8
+    who: I4  # the record of a case, or -1 less a member
+    number: I4  # of the case, 0 where the record is free; of a member the record of the case that it is with
+    step: I4  # of the document: where it is, or goes to
+    came_from: I4  # and on the way, the step from which it comes
+    with_: I4  # the first of its members
+    together: I4  # how many travel as one with it
+    doing: I2  # Doing, or MemberState
+    cause: I2  # Account, of what it waits for by itself
+    type: I2
+    token: I2  # TokenKind; of a member, 1 in overtime
+
+
+@record
 class Sections:
     """Where each kind of subject begins in the tables that count for several: see `sections_of`."""
 

@@ -12,6 +12,7 @@ from flowcore.kernel.records.ledger import (
     Measured,
     NoteRow,
     Sections,
+    Seen,
     SpanRow,
     Tally,
     Visit,
@@ -187,6 +188,9 @@ class Clock:
     next_entry: I8  # of the timeline
     interval: I8  # which runs
     tracing: I8  # 1 where a log is kept
+    watching: I8  # 1 where a record is kept for a replay
+    changes: I8  # lines of it
+    records_seen: I8  # records of cases that have ever been in use
     doors_open: I8
     has_closed: I8  # 1 once the doors have shut
     pause: I8  # whoever sets it, from any thread, has the loop return after what it is at
@@ -262,3 +266,6 @@ class World(Bundle):
     departures: Table[Departure]  # grows
     spans: Table[SpanRow]  # grows
     notes: Table[NoteRow]  # grows
+    seen_cases: Table[Seen]  # as they were written last; grows with the cases where a record is kept
+    seen_members: Table[Seen]
+    changes: Table[Seen]  # grows

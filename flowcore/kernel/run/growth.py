@@ -13,7 +13,7 @@ from flowcore.kernel.records.ledger import MINUTE_COLUMNS
 from flowcore.kernel.records.record import R, Table, layout
 from flowcore.kernel.records.world import World
 
-LEDGER = ("visits", "departures", "spans", "notes")
+LEDGER = ("visits", "departures", "spans", "notes", "seen_cases", "seen_members", "changes")
 ROWS_OF_CASES = ("cases", "minutes", "traits_and_marks", "memory")
 _GROWING = (*ROWS_OF_CASES, "forks", "batches", "timers", "bookings", "events", "agenda", *LEDGER)
 _CACHE_LINE = 64
@@ -98,21 +98,33 @@ def _larger(world: World, records: Table[R]) -> Table[R]:
 
 
 def _with_more_cases(world: World) -> World:
-    """Make more room for cases and chain the new records up as free."""
+    """Make more room for cases and chain the new records up behind those that are free, so that low ones are used."""
     clock = world.clock[0]
     known = len(world.cases)
     size = max(_more(known, _BYTES_OF_A_CASE), _FIRST_CASES) + _margin(world)
     cases = _grown(world.cases, size)
     cases.next[known:] = np.arange(known + 1, size + 1)
-    cases.next[-1] = clock.free_case
-    clock.free_case = known
+    cases.next[-1] = k.NONE
+    last = _last_free(cases, int(clock.free_case))
+    if last == k.NONE:
+        clock.free_case = known
+    else:
+        cases.next[last] = known
     return replace(
         world,
         cases=cases,
         minutes=_grown(world.minutes, size),
         traits_and_marks=_grown(world.traits_and_marks, size),
         memory=_grown(world.memory, size),
+        seen_cases=_grown(world.seen_cases, size if world.clock[0].watching else 0),
     )
+
+
+def _last_free(cases: Table[s.Case], free: int) -> int:
+    following = cases.next
+    while free != k.NONE and following[free] != k.NONE:
+        free = int(following[free])
+    return free
 
 
 def _with_more(world: World, records: Table[R], link: str, free: str) -> Table[R]:
@@ -178,6 +190,12 @@ _FIRST_ROOM = (
     k.Code.NEEDS_BOOKINGS,
     k.Code.NEEDS_AGENDA,
 )
+
+
+def with_more_changes(world: World) -> World:
+    """Return a world with room for what all cases and members may come to be at an instant, and for as much again."""
+    size = world.clock[0].changes + len(world.cases) + len(world.members) + _FIRST_CASES
+    return replace(world, changes=_grown(world.changes, _more(int(size), world.changes.itemsize)))
 
 
 def grow(world: World, code: int) -> World:

@@ -16,6 +16,7 @@ from flowcore.kernel.run.dispatch import dispatch_event, run_agenda_item, schedu
 from flowcore.kernel.run.endings import buffer_to_grow, code_at_end, goes_round
 from flowcore.kernel.run.intervals import collect_interval, schedule_interval
 from flowcore.kernel.run.steps import enter
+from flowcore.kernel.run.watching import is_instant_over, watch
 from flowcore.kernel.service.serving import serve_touched
 from flowcore.kernel.staff.interruption_clocks import start_all_clocks
 from flowcore.kernel.staff.members import book_member, set_state
@@ -88,6 +89,8 @@ def advance(world: World) -> int:
         elif clock.first_touched != NONE and not roster_goes_on(world):
             serve_touched(world)
         else:
+            if clock.watching and is_instant_over(world) and not watch(world):
+                return Code.PAUSED
             if clock.first_touched == NONE and not roster_goes_on(world):
                 code = code_at_end(world)
                 if code != Code.PAUSED:

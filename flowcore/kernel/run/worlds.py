@@ -18,6 +18,7 @@ from flowcore.kernel.records.ledger import (
     Level,
     Measured,
     NoteRow,
+    Seen,
     SpanRow,
     Tally,
     Visit,
@@ -34,6 +35,7 @@ from flowcore.kernel.run.growth import (
     memory_of,
     together,
     with_first_room,
+    with_more_changes,
 )
 from flowcore.kernel.run.loop import advance, close_books, open_up
 
@@ -176,6 +178,9 @@ def _first_world(plan: Plan) -> World:
         departures=blank(Departure, _FIRST_ROWS),
         spans=blank(SpanRow, 0),
         notes=blank(NoteRow, 0),
+        seen_cases=blank(Seen, 0),
+        seen_members=blank(Seen, 0),
+        changes=blank(Seen, 0),
     )
     _set_up(world)
     return with_first_room(world)
@@ -272,9 +277,23 @@ def go_until(world: World, until: float) -> tuple[World, bool]:
             code = advance(world)
     if code == k.Code.DEADLOCK:
         raise Deadlock(world)
+    if code == k.Code.PAUSED and world.clock[0].watching and world.clock[0].pause == 0:
+        return go_until(with_more_changes(world), until)
     if code == k.Code.GOES_ROUND:
         raise EndlessInstant(world)
     return world, code == k.Code.ENDED
+
+
+def watched(world: World) -> World:
+    """Return a world that from now on keeps a record of what is seen of its cases and members."""
+    clock = world.clock[0]
+    clock.watching, clock.changes, clock.records_seen = 1, 0, 0
+    cases, members = blank(Seen, len(world.cases)), blank(Seen, len(world.members))
+    for seen in (cases, members):
+        seen.step[:] = seen.came_from[:] = seen.with_[:] = seen.cause[:] = k.NONE
+        seen.ends[:] = k.NEVER
+    members.doing[:] = k.NONE
+    return with_more_changes(replace(world, seen_cases=cases, seen_members=members, changes=blank(Seen, 0)))
 
 
 def start_afresh(world: World) -> None:

@@ -127,6 +127,12 @@ def give_order(world: World, case_id: int, at_front: bool) -> None:
         by_priority = world.plan.lines[world.cases[case_id].line].discipline == Discipline.PRIORITY
         world.cases[case_id].rank = rank_of(world, case_id) if by_priority else -NEVER
     else:
-        clock.orders += 1
-        world.cases[case_id].order = clock.orders
+        come_in_turn(world, case_id)
         world.cases[case_id].rank = rank_of(world, case_id)
+
+
+@part
+def come_in_turn(world: World, case_id: int) -> None:
+    """Give a case its turn behind all who came before."""
+    world.clock[0].orders += 1
+    world.cases[case_id].order = world.clock[0].orders

@@ -11,6 +11,7 @@ from flowcore.kernel.records.kinds import ACCOUNTS, NONE, Account, Agenda, CaseS
 from flowcore.kernel.records.ledger import VALUES, VISIT_MINUTES
 from flowcore.kernel.records.world import World
 from flowcore.kernel.staff.members import pay_all
+from flowcore.kernel.waiting.lines import come_in_turn
 from flowcore.kernel.way.visits import end_visit
 
 
@@ -24,6 +25,7 @@ def wait_for_batch(world: World, case_id: int) -> None:
     append(world.cases, line, case_id)
     line.count += 1
     case.stands = Stand.AT_SIGNAL
+    come_in_turn(world, case_id)
     turn_to(world, case_id, CaseState.WAITING, Account.BATCH)
     here = world.steps[case.step]
     if line.count >= step.quorum:

@@ -8,6 +8,7 @@ from flowcore.kernel.compiling.compiled import rare
 from flowcore.kernel.records.choices import SignalKind
 from flowcore.kernel.records.kinds import NONE, Account, Agenda, CaseState, Note, Stand
 from flowcore.kernel.records.world import World
+from flowcore.kernel.waiting.lines import come_in_turn
 from flowcore.kernel.waiting.stands import leave_line
 
 
@@ -24,6 +25,7 @@ def wait_for_signal(world: World, case_id: int) -> None:
     append(world.cases, line, case_id)
     line.count += 1
     case.stands = Stand.AT_SIGNAL
+    come_in_turn(world, case_id)
     note(world, Note.WAS_HELD, case_id, case.step, NONE)
     turn_to(world, case_id, CaseState.WAITING, Account.SIGNAL)
     if step.clears == SignalKind.SO_MANY and line.count >= step.quorum:

@@ -3,7 +3,7 @@
 from flowcore.kernel.accounts.minutes import turn_to
 from flowcore.kernel.clockwork.agenda import is_next, push_back, push_front
 from flowcore.kernel.clockwork.draws import key_for
-from flowcore.kernel.clockwork.events import schedule
+from flowcore.kernel.clockwork.events import schedule_with
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.clockwork.queues import unchain
 from flowcore.kernel.clockwork.samples import sample
@@ -143,13 +143,15 @@ def follow(world: World, case_id: int) -> int:
     state.taken += case.together
     state.travel += travel * case.together
     case.laps += link.back
+    came_from = case.step
     case.step = case.to
     case.link = NONE
     case.visit_travel = 0.0
     if travel > 0.0:
         note(world, Note.SET_OUT, case_id, case.step, NONE)
         turn_to(world, case_id, CaseState.ON_THE_WAY, NONE)
-        schedule(world, world.clock[0].now + travel, Rank.WORK, EventKind.END_OF_TRAVEL, case_id, 0)
+        there_at = world.clock[0].now + travel
+        schedule_with(world, there_at, Rank.WORK, EventKind.END_OF_TRAVEL, case_id, came_from)
     elif is_next(world):
         return case_id
     elif case.expected == Expected.CALLED:

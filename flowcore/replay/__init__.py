@@ -1,0 +1,1 @@
+"""Replays: one replication made again from its seed, and what is seen of it from moment to moment."""
