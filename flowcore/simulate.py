@@ -13,7 +13,7 @@ from flowcore.checks.measures import with_what_can_be_told
 from flowcore.kernel.records.world import World
 from flowcore.kernel.run.growth import NoRoom
 from flowcore.kernel.run.loop import close_books
-from flowcore.kernel.run.worlds import Deadlock, EndlessInstant, Worlds, go_until, new_world, start_afresh, watched
+from flowcore.kernel.run.worlds import Deadlock, EndlessInstant, Worlds, go_until, new_world, start_afresh
 from flowcore.pauses import pausing_often
 from flowcore.plan import compile_study
 from flowcore.problems import Problem, StudyError
@@ -201,18 +201,14 @@ class Replicator:
 
         `case` is the number of the only case to follow (0 for all), `begin` and `end` are minutes.
         """
-        run = self._study.run
-        world = new_world(self._plan, run.seed, number)
+        world = self.first_of(number)
         clock = world.clock[0]
         clock.tracing, clock.trace_case, clock.trace_from, clock.trace_until = 1, case, begin, end
-        return self.go(world, min(minutes(run.length), end))
+        return self.go(world, min(minutes(self._study.run.length), end))
 
-    def watched_from(self, number: int, begin: float) -> World:
-        """Return a replication's world at a time, from which on it keeps a record of what is seen, and notes."""
-        run = self._study.run
-        world = self.go(new_world(self._plan, run.seed, number), min(begin, minutes(run.length)))
-        world.clock[0].tracing = 1
-        return self.go(watched(world), float(world.clock[0].now))
+    def first_of(self, number: int) -> World:
+        """Return a replication's world at its first instant, in memory of its own."""
+        return new_world(self._plan, self._study.run.seed, number)
 
     def go(self, world: World, until: float) -> World:
         """Let a world go on up to a time; raises StudyError where it cannot, and Stopped."""

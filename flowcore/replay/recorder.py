@@ -6,20 +6,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from flowcore.kernel.records.ledger import NoteRow, Seen
-from flowcore.kernel.records.record import Table
+from flowcore.kernel.records.record import Table, blank
 from flowcore.kernel.records.world import World
-from flowcore.simulate import Replicator, StandsStill, never
+from flowcore.kernel.run.worlds import watched
+from flowcore.simulate import Replicator, StandsStill, never, require_sound
 from flowcore.study import StudyDocument, minutes
-
-MOST_CHANGES = 40_000
-"""A piece with more changes than these ends early: the next one goes on from there."""
-LOOKS = 24
-"""So often it is looked whether a piece has become too long."""
 
 
 @dataclass(frozen=True)
 class Piece:
-    """A stretch of a replay, in minutes since the start.
+    """A stretch of a replay, in minutes since the start; the last one may end because all `stands_still`.
 
     `cases` and `members` are what is seen of each record of a case and of each member as it begins, `changes` what of
     them is seen otherwise from when on, in order; `notes` are what happened.
@@ -28,6 +24,7 @@ class Piece:
     begins: float
     ends: float
     is_last: bool
+    stands_still: bool
     cases: Table[Seen]
     members: Table[Seen]
     changes: Table[Seen]
@@ -37,9 +34,8 @@ class Piece:
         """Return what is seen of the records of cases and of the members at a moment, when all of it has happened."""
         upto = self.changes[: int(np.searchsorted(self.changes.at, moment, "right"))]
         records = max(len(self.cases), int(upto.who.max(initial=-1)) + 1)
-        cases = np.zeros(records, self.cases.dtype).view(np.recarray)
-        cases[: len(self.cases)] = self.cases
-        members = self.members.copy()
+        cases, members = blank(Seen, records), blank(Seen, len(self.members))
+        cases[: len(self.cases)], members[:] = self.cases, self.members
         for change in upto:
             if change.who >= 0:
                 cases[change.who] = change
@@ -49,46 +45,61 @@ class Piece:
 
 
 class Recorder:
-    """Makes the pieces of one replication's replay, one after another, from any time on."""
+    """Makes pieces of one replication's replay: fastest where each begins where the one before ended."""
 
     def __init__(self, study: StudyDocument, number: int, should_stop: Callable[[], bool] = never) -> None:
+        require_sound(study)
         self._replicator = Replicator(study, should_stop)
         self._number = number
         self._length = minutes(study.run.length)
+        self._world: World | None = None
 
-    def pieces(self, begin: float, length: float) -> Iterator[Piece]:
-        """Yield the pieces from a time on, of so many minutes or shorter.
-
-        The last ends where nothing happens any more, though cases may be inside that wait only for each other. Raises
-        StudyError where the replication cannot come to the time asked for, and Stopped.
-        """
-        world = self._replicator.watched_from(self._number, begin)
-        is_last = False
-        while not is_last:
-            piece, world = self._piece(world, length)
-            is_last = piece.is_last
+    def pieces(self, length: float) -> Iterator[Piece]:
+        """Yield all pieces from the start on, of so many minutes each; see `piece`."""
+        piece = self.piece(0.0, length)
+        yield piece
+        while not piece.is_last:
+            piece = self.piece(piece.ends, piece.ends + length)
             yield piece
 
-    def _piece(self, world: World, length: float) -> tuple[Piece, World]:
+    def piece(self, begins: float, ends: float) -> Piece:
+        """Return what is seen between two times, in minutes since the start.
+
+        The last piece ends with the run, or where cases are inside that wait only for each other; one that would begin
+        later begins there too. Raises StudyError where so much happens at one instant that the clock never goes on, and
+        Stopped.
+        """
+        world = self._watched_from(begins)
         clock = world.clock[0]
         begins = float(clock.now)
         cases, members = world.seen_cases[: int(clock.records_seen)].copy(), world.seen_members.copy()
         clock.changes = clock.notes = 0
-        ends = min(begins + length, self._length)
-        is_over = False
-        for look in range(LOOKS):
-            until = begins + (ends - begins) * (look + 1) / LOOKS
-            world, is_over = self._go(world, until)
-            if is_over or world.clock[0].changes > MOST_CHANGES:
-                break
-        clock = world.clock[0]
+        cases.at[:] = members.at[:] = begins
+        cases.who[:] = np.arange(len(cases))
+        world, still = self._go(world, min(ends, self._length))
+        self._world, clock = world, world.clock[0]
+        now = float(clock.now)
         changes, notes = world.changes[: int(clock.changes)].copy(), world.notes[: int(clock.notes)].copy()
-        return Piece(begins, float(clock.now), is_over, cases, members, changes, notes), world
+        is_last = still or now >= self._length or now < ends
+        return Piece(begins, now, is_last, still, cases, members, changes, notes)
+
+    def _watched_from(self, begins: float) -> World:
+        """Return the world at a time, all of whose cases and members have been seen."""
+        world = self._world
+        if world is None or world.clock[0].now > begins:
+            world = self._replicator.first_of(self._number)
+        clock = world.clock[0]
+        if clock.now < begins:
+            clock.watching = clock.tracing = 0
+            world, _ = self._go(world, min(begins, self._length))
+        if not world.clock[0].watching:
+            world.clock[0].tracing = 1
+            world, _ = self._go(watched(world), float(world.clock[0].now))
+        return world
 
     def _go(self, world: World, until: float) -> tuple[World, bool]:
-        """Go on up to a time; say whether that is all there is: the end, or a moment from which it stands still."""
+        """Go on up to a time, or as far as it goes; say whether it stands still there."""
         try:
-            world = self._replicator.go(world, until)
+            return self._replicator.go(world, until), False
         except StandsStill as still:
             return still.world, True
-        return world, until >= self._length or world.clock[0].now < until

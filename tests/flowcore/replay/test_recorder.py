@@ -1,7 +1,5 @@
 """What a replay says is seen, beside the kernel's own state at that time, over studies of every construct."""
 
-from collections.abc import Iterator
-
 import numpy as np
 import pytest
 
@@ -13,8 +11,9 @@ from flowcore.kernel.records.record import Table
 from flowcore.kernel.records.world import World
 from flowcore.kernel.run.worlds import go_until, new_world
 from flowcore.plan import compile_study
-from flowcore.replay.recorder import Piece, Recorder
-from flowcore.study import StudyDocument, minutes, read_study
+from flowcore.replay.recorder import Recorder
+from flowcore.replay.written import written
+from flowcore.study import minutes, read_study
 from tests.oracle.studies import study as put_together
 
 STUDIES, MOMENTS = 30, 200
@@ -75,17 +74,13 @@ def check(world: World, cases: Table[Seen], members: Table[Seen]) -> None:
         assert (drawn.doing, drawn.number, drawn.token) == (member.state, member.case, member.in_overtime)
 
 
-def pieces_of(study: StudyDocument, begin: float = 0.0) -> Iterator[Piece]:
-    return Recorder(study, 0).pieces(begin, 47.0)
-
-
 @pytest.mark.parametrize("seed", range(STUDIES))
 def test_what_is_seen_is_the_kernels_own_state(seed: int) -> None:
     study = read_study(put_together(seed))
     assert not errors_of(study)
     length = minutes(study.run.length)
     moments = np.sort(np.random.default_rng(seed).uniform(0, length, MOMENTS)).tolist()
-    pieces = pieces_of(study)
+    pieces = Recorder(study, 0).pieces(47.0)
     piece = next(pieces)
     world = new_world(compile_study(study), study.run.seed, 0)
     checked = 0
@@ -98,3 +93,15 @@ def test_what_is_seen_is_the_kernels_own_state(seed: int) -> None:
         check(world, *piece.at(moment))
         checked += 1
     assert checked > 0
+
+
+@pytest.mark.parametrize("seed", [3, 8, 14, 21])
+def test_going_back_and_forth_is_as_playing_through(seed: int) -> None:
+    study = read_study(put_together(seed))
+    played = {piece.begins: piece for piece in Recorder(study, 0).pieces(20.0)}
+    jumping, luck = Recorder(study, 0), np.random.default_rng(seed)
+    for begins in luck.choice(list(played), 100).tolist():
+        piece, before = jumping.piece(begins, begins + 20.0), played[begins]
+        assert written(piece) == written(before)
+        moment = luck.uniform(piece.begins, piece.ends)
+        assert all((one == other).all() for one, other in zip(piece.at(moment), before.at(moment), strict=True))

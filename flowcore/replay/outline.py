@@ -1,0 +1,140 @@
+"""A whole replication at a glance: how long each line was when, and the moments worth going to."""
+
+from collections.abc import Iterable, Iterator
+from datetime import datetime
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel
+
+from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records.ledger import Seen
+from flowcore.kernel.records.record import Table
+from flowcore.replay.recorder import Piece
+from flowcore.study import StudyDocument
+from flowcore.study.durations import DAY
+from flowcore.study.timetable import breaks_of, hours_to_period, members_with, open_periods, shifts_of
+
+FINEST = 5.0
+"""Lines are told by intervals of so many minutes, or by longer ones where there would be too many."""
+MOST_CELLS = 300_000
+MOST_MARKS = 1_000
+
+Numbers = NDArray[np.float64]
+Places = NDArray[np.int64]
+
+
+class Mark(BaseModel):
+    """A moment that matters, in minutes since the start, in words; with a case by its number, and a step."""
+
+    at: float
+    words: str
+    case: int | None = None
+    step: str | None = None
+
+
+class Outline(BaseModel):
+    """A replication up to where it `ends` (minutes since the `start`), be it that it `stands_still` then.
+
+    `waiting` are the most who waited at each step, `inside` the most who were inside, in each `interval` (minutes).
+    `longest_wait` is told when it ended.
+    """
+
+    start: str
+    ends: float
+    stands_still: bool
+    interval: float
+    waiting: dict[str, list[int]]
+    inside: list[int]
+    marks: list[Mark]
+    longest_wait: Mark | None
+
+
+def outline_of(study: StudyDocument, pieces: Iterable[Piece]) -> Outline:
+    """Return the outline of all pieces of a replay, in their order."""
+    seen: list[Table[Seen]] = []
+    gave_up: dict[int, Mark] = {}
+    for piece in pieces:
+        seen += [piece.changes] if seen else [piece.cases, piece.changes]
+        for note in piece.notes[piece.notes.kind == k.Note.GAVE_UP]:
+            gave_up.setdefault(int(note.at // DAY), _gave_up(study, note.at, note.case, note.step))
+    stays = _Stays(np.concatenate([np.asarray(each) for each in seen]), piece.ends)
+    steps = [number for number, step in enumerate(study.steps) if (stays.waiting & (stays.step == number)).any()]
+    interval = max(FINEST, piece.ends * (len(steps) + 1) / MOST_CELLS)
+    edges = np.arange(0.0, max(piece.ends, interval), interval)
+    marks = sorted([*gave_up.values(), *_by_the_clock(study, piece.ends)], key=lambda each: each.at)
+    return Outline(
+        start=study.start,
+        ends=piece.ends,
+        stands_still=piece.stands_still,
+        interval=interval,
+        waiting={study.steps[n].id: stays.most(stays.waiting & (stays.step == n), edges) for n in steps},
+        inside=stays.most(stays.inside, edges),
+        marks=marks[:MOST_MARKS],
+        longest_wait=stays.longest_wait(study),
+    )
+
+
+def _gave_up(study: StudyDocument, at: float, case: int, step: int) -> Mark:
+    return Mark(at=float(at), words="first to give up", case=int(case), step=study.steps[int(step)].id)
+
+
+def _by_the_clock(study: StudyDocument, ends: float) -> Iterator[Mark]:
+    """Yield when the doors close, and when breaks begin, each once."""
+    start = datetime.fromisoformat(study.start)
+    doors = next((each for each in study.calendars if each.id == study.run.doors), None)
+    for _, closes in open_periods(doors, start, ends) if doors else ():
+        if closes < ends:
+            yield Mark(at=closes, words="doors close")
+    begins: dict[float, str] = {}
+    for team in study.teams:
+        for row in team.roster:
+            of_day = hours_to_period(0.0, row.from_, row.to)
+            after_begin = [each.begins - of_day[0] for each in breaks_of(row, of_day) if each.member == 0]
+            names = [each.name or "break" for each in row.breaks if members_with(row, each, of_day)]
+            for shift in shifts_of(row, team.closed, start, ends) if names else ():
+                first = [shift[0] + after for after in after_begin]
+                begins |= {at: name.lower() for at, name in zip(first, names, strict=True) if 0 <= at < ends}
+    yield from (Mark(at=at, words=name) for at, name in begins.items())
+
+
+class _Stays:
+    """Stretches in which records of cases were seen to be somewhere: one for each line, until the record's next."""
+
+    def __init__(self, rows: np.ndarray, ends: float) -> None:
+        rows = rows[rows["who"] >= 0]
+        rows = rows[np.argsort(rows["who"], kind="stable")]
+        self.begins: Numbers = np.asarray(rows["at"], np.float64)
+        self.step: Places = np.asarray(rows["step"], np.int64)
+        self.number: Places = np.asarray(rows["number"], np.int64)
+        who = np.asarray(rows["who"])
+        self._follows = np.append(who[1:] == who[:-1], False)
+        self.ends: Numbers = np.where(self._follows, np.append(self.begins[1:], ends), ends)
+        doing = np.asarray(rows["doing"])
+        self.waiting = doing == k.Doing.WAITING
+        self.inside = (doing != k.Doing.NOTHING) & (np.asarray(rows["token"]) == k.TokenKind.CASE)
+
+    def most(self, which: NDArray[np.bool_], edges: Numbers) -> list[int]:
+        """Return how many stretches there were at once at most in each interval that begins at an edge."""
+        times = np.concatenate([self.begins[which], self.ends[which]])
+        changes = np.repeat([1, -1], int(which.sum()))
+        order = np.argsort(times, kind="stable")
+        times, levels = times[order], np.cumsum(changes[order])
+        settled = np.append(times[1:] != times[:-1], True)[: len(times)]
+        times, levels = times[settled], levels[settled]
+        most = np.append(0, levels)[np.searchsorted(times, edges, "right")]
+        np.maximum.at(most, np.searchsorted(edges, times, "right") - 1, levels)
+        found: list[int] = most.tolist()
+        return found
+
+    def longest_wait(self, study: StudyDocument) -> Mark | None:
+        """Return the end of the longest wait at one step."""
+        goes_on = np.append(False, self.waiting[1:] & self.waiting[:-1] & self._follows[:-1])
+        goes_on[1:] &= (self.number[1:] == self.number[:-1]) & (self.step[1:] == self.step[:-1])
+        groups = np.cumsum(~goes_on)
+        waits = np.bincount(groups, np.where(self.waiting, self.ends - self.begins, 0.0))
+        if not len(waits) or waits.max() <= 0:
+            return None
+        last = int(np.flatnonzero(groups == waits.argmax())[-1])
+        case, step = int(self.number[last]), study.steps[int(self.step[last])].id
+        return Mark(at=float(self.ends[last]), words=f"{waits.max():.0f} min", case=case, step=step)

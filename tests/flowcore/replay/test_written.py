@@ -1,0 +1,73 @@
+"""Pieces as bytes come back the same; an outline tells what a day by hand had."""
+
+import numpy as np
+import pytest
+
+from flowcore.replay.outline import outline_of
+from flowcore.replay.recorder import Recorder
+from flowcore.replay.written import REAL, WHOLE, written
+from flowcore.study import StudyDocument, read_study
+from tests.flowcore.builders import Part, exit_step, serve
+from tests.flowcore.replay.reading import columns_in, lines_in
+from tests.oracle.studies import study as put_together
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_what_is_written_comes_back_the_same(seed: int) -> None:
+    for piece in Recorder(read_study(put_together(seed)), 0).pieces(60.0):
+        head, columns = columns_in(written(piece))
+        lines = lines_in(columns)
+        cases = piece.cases[piece.cases.doing != 0]
+        assert (head["begins"], head["ends"], head["is_last"]) == (piece.begins, piece.ends, piece.is_last)
+        assert (head["members"], head["lines"]) == (len(piece.members), len(lines["at"]))
+        assert lines["at"] == [piece.begins] * (len(cases) + len(piece.members)) + piece.changes.at.tolist()
+        for name in ("who", *WHOLE, *REAL):
+            whole = np.concatenate([cases[name], piece.members[name], piece.changes[name]])
+            assert lines[name] == whole.tolist(), name
+
+
+def a_morning(**more: object) -> StudyDocument:
+    """Ten minutes of work for each: at 8:00 three come, at 9:00 one, in a break at 10:00 two, who give up after 25."""
+    moments = [f"2027-03-01T{time}" for time in ("08:00", "08:00", "08:00", "09:00", "10:00", "10:00")]
+    stream: Part = {
+        "id": "in",
+        "name": "In",
+        "kind": "dates",
+        "to": "desk",
+        "arrivals": [{"at": each} for each in moments],
+    }
+    desk = serve("desk", "10 min", "clerks", {"out": 1}, line={"patience": "25 min", "gives_up_to": "gone"})
+    exits = [exit_step(), exit_step("gone", abandoned=True)]
+    clerks: Part = {"id": "clerks", "name": "Clerks", "roster": [{
+        "days": ["mon"], "from": "07:00", "to": "12:00", "people": 1,
+        "breaks": [{"name": "Tea", "at": "10:00", "length": "30 min"}],
+    }]}  # fmt: skip
+    return read_study(
+        {
+            "name": "A morning", "start": "2027-03-01T07:00", "streams": [stream], "steps": [desk, *exits],
+            "teams": [clerks], "run": {"length": "6 h", "seed": 4, "replications": 2},
+        } | more
+    )  # fmt: skip
+
+
+def test_an_outline_by_hand() -> None:
+    study = a_morning()
+    outline = outline_of(study, Recorder(study, 0).pieces(60.0))
+    assert (outline.ends, outline.stands_still, outline.interval) == (360, False, 5)
+    waiting = outline.waiting["desk"]
+    assert [waiting[minute // 5] for minute in (55, 60, 65, 70, 75, 80, 120)] == [0, 2, 2, 1, 1, 0, 0]
+    assert waiting[180 // 5 : 210 // 5] == [2, 2, 2, 2, 2, 0]
+    assert max(outline.inside) == 3
+    assert [(mark.at, mark.words) for mark in outline.marks] == [(180, "tea"), (205, "first to give up")]
+    assert outline.longest_wait is not None
+    assert (outline.longest_wait.at, outline.longest_wait.step) == (205, "desk")
+
+
+def test_a_service_that_stands_still_can_be_watched_up_to_then() -> None:
+    study = read_study(put_together(14))
+    pieces = list(Recorder(study, 0).pieces(600.0))
+    assert [piece.stands_still for piece in pieces] == [False] * (len(pieces) - 1) + [True]
+    assert pieces[-1].is_last
+    outline = outline_of(study, pieces)
+    assert outline.stands_still
+    assert outline.inside[-1] == 31, "as many as the engine names"
