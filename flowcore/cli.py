@@ -17,6 +17,7 @@ from flowcore.findings.run import sentences
 from flowcore.findings.trust import what_it_rests_on
 from flowcore.findings.words import as_text
 from flowcore.problems import Severity, StudyError, error_at
+from flowcore.replay.logbook import written_lines
 from flowcore.reports.event_log import event_log, journey, write_csv, write_xes
 from flowcore.reports.run import comparison_report, run_report, run_tables
 from flowcore.results.catalogue import MEASURES
@@ -70,6 +71,12 @@ def _parser() -> argparse.ArgumentParser:
     log.add_argument("--from", dest="begin", metavar="DURATION", default="0 min", help="such as 2h after the start")
     log.add_argument("--to", dest="end", metavar="DURATION")
     log.add_argument("--out", type=Path, required=True, metavar="FILE.csv|.xes")
+    book = _command(commands, "logbook", _logbook, "say in words what happened in one replication")
+    book.add_argument("study", type=Path, metavar="STUDY.json")
+    book.add_argument("--replication", type=int, default=0, metavar="N")
+    book.add_argument("--from", dest="begin", metavar="DURATION", default="0 min", help="such as 2h after the start")
+    book.add_argument("--to", dest="end", metavar="DURATION")
+    book.add_argument("--case", type=int, metavar="N", help="of one case only")
     way = _command(commands, "journey", _journey, "write one case's own history")
     way.add_argument("study", type=Path, metavar="STUDY.json")
     way.add_argument("--replication", type=int, default=0, metavar="N")
@@ -215,8 +222,8 @@ def _log(options: argparse.Namespace) -> int:
     if options.out.suffix not in (".csv", ".xes"):
         raise StudyError([error_at(where="--out", what="It is neither .csv nor .xes.", mend="Name such a file.")])
     study = _load(options.study)
-    end = float("inf") if options.end is None else _time(options.end, "--to")
-    entries = event_log(study, options.replication, begin=_time(options.begin, "--from"), end=end)
+    begin, end = _between(options)
+    entries = event_log(study, options.replication, begin=begin, end=end)
     try:
         if options.out.suffix == ".csv":
             write_csv(entries, options.out)
@@ -228,12 +235,25 @@ def _log(options: argparse.Namespace) -> int:
     return 0
 
 
+def _between(options: argparse.Namespace) -> tuple[float, float]:
+    end = float("inf") if options.end is None else _time(options.end, "--to")
+    return _time(options.begin, "--from"), end
+
+
 def _time(text: str, where: str) -> float:
     try:
         return minutes(text)
     except PydanticCustomError as error:
         context = error.context or {}
         raise StudyError([error_at(where=where, what=context["what"], mend=context["mend"])]) from None
+
+
+def _logbook(options: argparse.Namespace) -> int:
+    study = _load(options.study)
+    begin, end = _between(options)
+    for line in written_lines(study, options.replication, begin, end, options.case):
+        print(line)
+    return 0
 
 
 def _journey(options: argparse.Namespace) -> int:

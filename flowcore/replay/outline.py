@@ -8,17 +8,20 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from flowcore.kernel.records import kinds as k
-from flowcore.kernel.records.ledger import Seen
+from flowcore.kernel.records.ledger import NoteRow, Seen
 from flowcore.kernel.records.record import Table
 from flowcore.replay.recorder import Piece
 from flowcore.study import StudyDocument
 from flowcore.study.durations import DAY
-from flowcore.study.timetable import breaks_of, hours_to_period, members_with, open_periods, shifts_of
+from flowcore.study.steps import Exit
+from flowcore.study.timetable import breaks_of, days_of_run, hours_to_period, members_with, open_periods, shifts_of
 
 FINEST = 5.0
 """Lines are told by intervals of so many minutes, or by longer ones where there would be too many."""
 MOST_CELLS = 300_000
 MOST_MARKS = 1_000
+CHANGES_OF_A_PIECE = 4_000
+LENGTHS = (5.0, 15.0, 30.0, 60.0, 120.0, 240.0, 480.0, 1440.0, 10080.0)
 
 Numbers = NDArray[np.float64]
 Places = NDArray[np.int64]
@@ -36,25 +39,36 @@ class Mark(BaseModel):
 class Outline(BaseModel):
     """A replication up to where it `ends` (minutes since the `start`), be it that it `stands_still` then.
 
+    A `piece` of so many minutes has some thousand changes. `members` are how many each team has, in the order of the
+    teams; behind them are the places of those that take so many at once.
     `waiting` are the most who waited at each step, `inside` the most who were inside, in each `interval` (minutes).
-    `longest_wait` is told when it ended.
+    `longest_wait` is told when it ended, a `typical` case, whose waits are in the middle of all, when it came.
+    `left` and `gave_up` are how many had left by each midnight, from the one
+    before the start on.
     """
 
     start: str
     ends: float
     stands_still: bool
+    piece: float
+    members: list[int]
     interval: float
+    left: list[int]
+    gave_up: list[int]
     waiting: dict[str, list[int]]
     inside: list[int]
     marks: list[Mark]
     longest_wait: Mark | None
+    typical: Mark | None
 
 
 def outline_of(study: StudyDocument, pieces: Iterable[Piece]) -> Outline:
     """Return the outline of all pieces of a replay, in their order."""
     seen: list[Table[Seen]] = []
     gave_up: dict[int, Mark] = {}
+    gone: list[Table[NoteRow]] = []
     for piece in pieces:
+        gone.append(piece.notes[piece.notes.kind == k.Note.DEPARTED])
         seen += [piece.changes] if seen else [piece.cases, piece.changes]
         for note in piece.notes[piece.notes.kind == k.Note.GAVE_UP]:
             gave_up.setdefault(int(note.at // DAY), _gave_up(study, note.at, note.case, note.step))
@@ -67,12 +81,31 @@ def outline_of(study: StudyDocument, pieces: Iterable[Piece]) -> Outline:
         start=study.start,
         ends=piece.ends,
         stands_still=piece.stands_still,
+        piece=_length_of_pieces(sum(len(each) for each in seen), piece.ends),
+        members=[team.members for team in study.teams],
         interval=interval,
+        left=_by_midnight(study, gone, piece.ends, False),
+        gave_up=_by_midnight(study, gone, piece.ends, True),
         waiting={study.steps[n].id: stays.most(stays.waiting & (stays.step == n), edges) for n in steps},
         inside=stays.most(stays.inside, edges),
         marks=marks[:MOST_MARKS],
         longest_wait=stays.longest_wait(study),
+        typical=stays.typical(),
     )
+
+
+def _length_of_pieces(changes: int, ends: float) -> float:
+    wished = ends * CHANGES_OF_A_PIECE / max(1, changes)
+    return max((each for each in LENGTHS if each <= wished), default=LENGTHS[0])
+
+
+def _by_midnight(study: StudyDocument, gone: list[Table[NoteRow]], ends: float, abandoned: bool) -> list[int]:
+    """Return how many had left by each midnight, by exits at which cases give up, or by the others."""
+    exits = [n for n, step in enumerate(study.steps) if isinstance(step, Exit) and step.abandoned == abandoned]
+    times = np.concatenate([np.asarray(each.at)[np.isin(each.step, exits)] for each in gone])
+    midnights = np.array([midnight for _, midnight in days_of_run(datetime.fromisoformat(study.start), ends)][1:])
+    found: list[int] = np.searchsorted(times, midnights, "right").tolist()
+    return found
 
 
 def _gave_up(study: StudyDocument, at: float, case: int, step: int) -> Mark:
@@ -126,6 +159,17 @@ class _Stays:
         np.maximum.at(most, np.searchsorted(edges, times, "right") - 1, levels)
         found: list[int] = most.tolist()
         return found
+
+    def typical(self) -> Mark | None:
+        """Return when the case came whose waits add up to the median of all cases, or next to it."""
+        there = self.number > 0
+        numbers, places = np.unique(self.number[there], return_inverse=True)
+        if not len(numbers):
+            return None
+        waits = np.bincount(places, np.where(self.waiting, self.ends - self.begins, 0.0)[there])
+        middle = int(np.argsort(waits, kind="stable")[len(waits) // 2])
+        at = float(self.begins[there][places == middle].min())
+        return Mark(at=at, words="a typical one", case=int(numbers[middle]))
 
     def longest_wait(self, study: StudyDocument) -> Mark | None:
         """Return the end of the longest wait at one step."""

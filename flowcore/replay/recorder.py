@@ -18,13 +18,16 @@ class Piece:
     """A stretch of a replay, in minutes since the start; the last one may end because all `stands_still`.
 
     `cases` and `members` are what is seen of each record of a case and of each member as it begins, `changes` what of
-    them is seen otherwise from when on, in order; `notes` are what happened.
+    them is seen otherwise from when on, in order; `notes` are what happened. `left` are how many cases have left before
+    by an exit at which nobody gives up, `gave_up` how many by others.
     """
 
     begins: float
     ends: float
     is_last: bool
     stands_still: bool
+    left: int
+    gave_up: int
     cases: Table[Seen]
     members: Table[Seen]
     changes: Table[Seen]
@@ -72,6 +75,8 @@ class Recorder:
         world = self._watched_from(begins)
         clock = world.clock[0]
         begins = float(clock.now)
+        tally = world.type_tally
+        left, gave_up = int(tally.completed.sum() + tally.turned_away.sum()), int(tally.abandoned.sum())
         cases, members = world.seen_cases[: int(clock.records_seen)].copy(), world.seen_members.copy()
         clock.changes = clock.notes = 0
         cases.at[:] = members.at[:] = begins
@@ -81,7 +86,7 @@ class Recorder:
         now = float(clock.now)
         changes, notes = world.changes[: int(clock.changes)].copy(), world.notes[: int(clock.notes)].copy()
         is_last = still or now >= self._length or now < ends
-        return Piece(begins, now, is_last, still, cases, members, changes, notes)
+        return Piece(begins, now, is_last, still, left, gave_up, cases, members, changes, notes)
 
     def _watched_from(self, begins: float) -> World:
         """Return the world at a time, all of whose cases and members have been seen."""

@@ -26,8 +26,9 @@ def written(piece: Piece) -> bytes:
     """Return a piece, squeezed as gzip does.
 
     Behind the lines are those who left: `gone_at` which time, by the exit `gone_step`. The head tells `begins`, `ends`
-    (minutes), `is_last`, how many `lines` and `members` there are, and the `columns` that follow one another: name,
-    kind (f8, i4, u1) and length, each beginning at a multiple of eight bytes.
+    (minutes), `is_last`, how many had `left` and how many `gave_up` before, how many `lines` and `members` there are,
+    and the `columns` that follow one another: name, kind (f8, i4, u1) and length, each beginning at a multiple of
+    eight bytes.
     """
     lines, gone = _lines(piece), piece.notes[piece.notes.kind == k.Note.DEPARTED]
     instants, counts = _instants(lines.at)
@@ -44,6 +45,8 @@ def written(piece: Piece) -> bytes:
         "begins": piece.begins,
         "ends": piece.ends,
         "is_last": piece.is_last,
+        "left": piece.left,
+        "gave_up": piece.gave_up,
         "members": len(piece.members),
         "lines": len(lines),
         "columns": [[name, column.dtype.str[1:], len(column)] for name, column in columns],

@@ -91,12 +91,13 @@ def _entries(study: StudyDocument, world: World) -> Iterator[Entry]:
             type=study.case_types[note.type].name if note.type >= 0 and study.case_types else "",
             step=study.steps[note.step].name if note.step >= 0 else "",
             event=EVENTS[int(note.kind)],
-            member=_name_of(study, world, int(note.member)),
+            member=member_name(study, world, int(note.member)),
             kind=int(note.kind),
         )
 
 
-def _name_of(study: StudyDocument, world: World, member: int) -> str:
+def member_name(study: StudyDocument, world: World, member: int) -> str:
+    """Return what a member is called: its team, and its number in it; nothing of a place."""
     if member < 0:
         return ""
     team = int(world.members[member].team)

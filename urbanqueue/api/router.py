@@ -21,6 +21,7 @@ from urbanqueue.api import (
     memos,
     one_more,
     pulse,
+    replays,
     runs,
     scenarios,
     searches,
@@ -93,6 +94,7 @@ api.add_router("/session", session.router)
 api.add_router("/studies", studies.router)
 api.add_router("/pulse", pulse.router)
 api.add_router("", runs.router)
+api.add_router("", replays.router)
 api.add_router("", searches.router)
 api.add_router("", findings.router)
 api.add_router("", measures.router)

@@ -34,6 +34,8 @@ export function useRuns(studyId: number) {
   });
 }
 
+export type Outline = Schemas["Outline"];
+
 export type Search = Schemas["SearchEntry"];
 export type Answer = Schemas["Answer"];
 

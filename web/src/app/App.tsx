@@ -18,6 +18,7 @@ const RunScreen = lazy(async () => ({ default: (await import("../runs/RunScreen"
 const ScenariosScreen = lazy(async () => ({ default: (await import("../scenarios/ScenariosScreen")).ScenariosScreen }));
 const StudiesScreen = lazy(async () => ({ default: (await import("../studies/StudiesScreen")).StudiesScreen }));
 const TeamsScreen = lazy(async () => ({ default: (await import("../teams/TeamsScreen")).TeamsScreen }));
+const WatchScreen = lazy(async () => ({ default: (await import("../watch/WatchScreen")).WatchScreen }));
 const Workbench = lazy(async () => ({ default: (await import("../shell/Workbench")).Workbench }));
 
 export function App() {
@@ -42,6 +43,7 @@ export function App() {
                   <Route path="memos/:memoId" element={<MemoScreen />} />
                   <Route path="compare" element={<CompareScreen />} />
                   <Route path="right-size" element={<RightSizeScreen />} />
+                  <Route path="watch" element={<WatchScreen />} />
                 </Route>
                 <Route path="*" element={<Navigate to="/" replace />} />
               </Routes>

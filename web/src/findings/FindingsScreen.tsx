@@ -1,11 +1,12 @@
 import { useRef, useState } from "react";
-import { useParams, useSearchParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { useFindings, useRuns } from "../api/queries";
 import { MemoMenu } from "../runs/MemoMenu";
 import type { StudyDocument } from "../study/document/types";
 import { useStudy } from "../study/session/store";
 import type { FigureOf } from "../study/values/figures";
+import { LINK_BUTTON } from "../ui/Menu";
 import { OwnView } from "./OwnView";
 import { RunChoice } from "./RunChoice";
 import { Sentences } from "./Sentences";
@@ -84,6 +85,9 @@ function Reading({ shown, study, findings }: ReadingProps) {
   return (
     <main ref={main} className="flex min-w-0 flex-1 flex-col overflow-y-auto px-6.5 pt-3.5">
       <Sentences shown={shown} findings={findings} onLead={lead}>
+        <Link to={`/studies/${shown.run.study}/watch?run=${shown.run.id}&scenario=${shown.part.scenario}`} className={LINK_BUTTON}>
+          Watch it
+        </Link>
         <MemoMenu columns={[`${shown.run.id}:${shown.part.scenario}`]} />
       </Sentences>
       <div className="pt-3 pb-3">

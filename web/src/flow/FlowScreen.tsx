@@ -1,4 +1,5 @@
 import { useMemo, useRef, useState } from "react";
+import { Link } from "react-router";
 import { LineMap } from "../map/LineMap";
 import { usePulse } from "../pulse/usePulse";
 import { meansOf } from "../pulse/weeks";
@@ -91,6 +92,11 @@ export function FlowScreen() {
               {each === "map" ? "Map" : "Table of steps"}
             </button>
           ))}
+          {study.steps.length > 0 && (
+            <Link to="../watch" className={LINK_BUTTON}>
+              Watch it
+            </Link>
+          )}
           {view === "map" && waiting && (
             <span className="ml-auto text-ink-2">A dot on the approach is one case that waits, on average.</span>
           )}

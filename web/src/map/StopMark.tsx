@@ -106,7 +106,8 @@ function Halo({ half, kind, selected, pointed }: { half: number; kind: Stop["kin
   );
 }
 
-function Glyph({ half, kind }: { half: number; kind: Stop["kind"] }) {
+/** The form of a stop by its kind. */
+export function Glyph({ half, kind }: { half: number; kind: Stop["kind"] }) {
   switch (kind) {
     case "stream":
       return <rect x={-2.5} y={-half - 6} width={5} height={2 * half + 12} fill="var(--ink)" rx={1.5} />;

@@ -58,6 +58,7 @@ function useThings({ onRun, onKeys }: Pick<PaletteProps, "onRun" | "onKeys">): T
   return [
     ...parts,
     ...STAGES.map((stage): Thing => ({ text: stage.name, kind: "Go to", act: go(stage.path) })),
+    { text: "Watch it", kind: "Go to", act: go("watch") },
     { text: "History", kind: "Go to", act: go("history") },
     { text: "All studies", kind: "Go to", act: () => void navigate("/") },
     ...onSelected(selection, study),

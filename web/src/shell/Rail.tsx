@@ -13,8 +13,8 @@ export const STAGES = [
 
 /** The work in its order, as a line: travelled so far solid, ahead dotted. */
 export function Rail() {
-  const { pathname } = useLocation();
-  const here = STAGES.findIndex((stage) => pathname.includes(`/${stage.path}`));
+  const location = useLocation();
+  const here = STAGES.findIndex(({ path }) => path === stageOf(location));
   return (
     <nav aria-label="Stages of the work" className="w-21 shrink-0 print:hidden border-r border-rule pt-4">
       <ol>
@@ -38,4 +38,10 @@ export function Rail() {
       </ol>
     </nav>
   );
+}
+
+/** The stage to which a page belongs: a replay of a run to its findings, one of the study as it is to its flow. */
+function stageOf({ pathname, search }: { pathname: string; search: string }): string | undefined {
+  if (pathname.endsWith("/watch")) return search.includes("run=") ? "findings" : "flow";
+  return STAGES.find(({ path }) => pathname.includes(`/${path}`))?.path;
 }

@@ -41,6 +41,15 @@ const KEYS: [string, [string, string][]][] = [
     ],
   ],
   [
+    "While watching",
+    [
+      ["Space", "Play, pause"],
+      ["← →", "The event before, the next one"],
+      ["[ ]", "Slower, faster"],
+      ["On the time line: ← →, Page up and down", "A minute, an hour"],
+    ],
+  ],
+  [
     "In tables and grids",
     [
       ["Type, Enter, F2", "Type over, edit what is there"],

@@ -1,0 +1,158 @@
+"""Replays: a replication of a document, saved or not, made again and told piece by piece; nothing of it is stored."""
+
+import hashlib
+from collections import OrderedDict
+from collections.abc import Callable
+from typing import Annotated, Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Query, Router, Schema, Status
+
+from flowcore.problems import error_at
+from flowcore.replay.candidates import WorthWatching, worth_watching
+from flowcore.replay.logbook import Logbook, logbook
+from flowcore.replay.outline import Outline, outline_of
+from flowcore.replay.recorder import Recorder
+from flowcore.replay.way import Way, way_of
+from flowcore.replay.written import written as piece_written
+from flowcore.study import StudyDocument, written
+from flowcore.study.base import Text
+from urbanqueue.api.aside import Answer, Aside, Busy, Question
+from urbanqueue.api.errors import Problems
+from urbanqueue.api.reading import part_of
+from urbanqueue.runs.samples import some_results_of, study_of
+
+router = Router(tags=["replays"], by_alias=True)
+
+replays = Aside(seconds_for_a_turn=10, seconds_to_answer=60)
+MOST_KEPT = 3
+A_DAY = 1440.0
+MOST_NUMBER = 1_000_000
+
+Number = Annotated[int, Query(ge=0, le=MOST_NUMBER)]
+
+
+class Watched(Schema):
+    """What a scenario of a run was, and which of its replications are worth watching."""
+
+    document: dict[str, Any]
+    candidates: list[WorthWatching]
+
+
+@router.get(
+    "/runs/{run_id}/replay",
+    response={200: Watched, 404: Problems},
+    operation_id="replayOfRun",
+    summary="What of a run can be watched",
+)
+def replay_of_run(request: HttpRequest, run_id: int, scenario: Annotated[Text | None, Query()] = None) -> Watched:
+    """Return the document that a scenario of a run ran, and which replications are worth watching."""
+    part = part_of(request, run_id, scenario)
+    results = some_results_of(part, ["type/all/wait/mean"])
+    return Watched(document=written(study_of(part)), candidates=worth_watching(results) if results.replications else [])
+
+
+@router.post(
+    "/replays/outline",
+    response={200: Outline, 422: Problems, 503: Problems},
+    operation_id="outlineReplay",
+    summary="A replication at a glance",
+)
+def outline_replay(request: HttpRequest, document: StudyDocument, number: Number = 0) -> Status[Any]:
+    """Return how long each line is when in a replication, and the moments worth going to."""
+    return _computed(_outlined, (document, number))
+
+
+@router.post(
+    "/replays/piece",
+    response={200: bytes, 422: Problems, 503: Problems},
+    operation_id="pieceOfReplay",
+    summary="A piece of a replay",
+)
+def piece_of_replay(
+    request: HttpRequest,
+    document: StudyDocument,
+    begins: Annotated[float, Query(ge=0)],
+    ends: Annotated[float, Query(ge=0)],
+    number: Number = 0,
+) -> Any:
+    """Return what is seen between two times, in minutes since the start, at most a week.
+
+    How that is written says `flowcore.replay.written`.
+    """
+    found = _computed(_piece, (document, number, begins, min(max(begins, ends), begins + 7 * A_DAY)))
+    if found.status_code != 200:
+        return found
+    return HttpResponse(found.value, content_type="application/octet-stream", headers={"Content-Encoding": "gzip"})
+
+
+@router.post(
+    "/replays/logbook",
+    response={200: Logbook, 422: Problems, 503: Problems},
+    operation_id="logbookOfReplay",
+    summary="What happened between two times",
+)
+def logbook_of_replay(
+    request: HttpRequest,
+    document: StudyDocument,
+    begins: Annotated[float, Query(ge=0)],
+    ends: Annotated[float, Query(ge=0)],
+    number: Number = 0,
+    case: Annotated[int | None, Query(ge=1)] = None,
+    step: Annotated[Text | None, Query()] = None,
+    member: Annotated[Text | None, Query()] = None,
+) -> Status[Any]:
+    """Return what happened between two times, in minutes since the start: all, or to a case, at a step, by a member."""
+    return _computed(_logbook, (document, number, begins, ends, case, step, member))
+
+
+@router.post(
+    "/replays/way",
+    response={200: Way, 422: Problems, 503: Problems},
+    operation_id="wayOfCase",
+    summary="The way of a case",
+)
+def way_of_case(
+    request: HttpRequest, document: StudyDocument, case: Annotated[int, Query(ge=1)], number: Number = 0
+) -> Status[Any]:
+    """Return the way of a case through a replication: waits with their causes, work with whom, travel."""
+    return _computed(_way, (document, number, case))
+
+
+def _computed(function: Callable[[Question], Answer], question: Question) -> Status[Any]:
+    try:
+        return Status(200, replays.compute(function, question))
+    except Busy:
+        problem = error_at("replay", "Others are watching right now, or it takes too long.", "Try again in a moment.")
+        return Status(503, Problems(problems=[problem]))
+
+
+_recorders: OrderedDict[str, Recorder] = OrderedDict()
+"""Of the process beside: those used last, the latest at the end."""
+
+
+def _recorder(document: StudyDocument, number: int) -> Recorder:
+    key = hashlib.sha256(f"{number} {document.model_dump_json()}".encode()).hexdigest()
+    found = _recorders.pop(key, None) or Recorder(document, number)
+    _recorders[key] = found
+    while len(_recorders) > MOST_KEPT:
+        _recorders.popitem(last=False)
+    return found
+
+
+def _outlined(question: tuple[StudyDocument, int]) -> Outline:
+    document, _ = question
+    return outline_of(document, Recorder(*question).pieces(A_DAY))
+
+
+def _piece(question: tuple[StudyDocument, int, float, float]) -> bytes:
+    document, number, begins, ends = question
+    return piece_written(_recorder(document, number).piece(begins, ends))
+
+
+def _logbook(question: tuple[StudyDocument, int, float, float, int | None, str | None, str | None]) -> Logbook:
+    return logbook(*question)
+
+
+def _way(question: tuple[StudyDocument, int, int]) -> Way:
+    return way_of(*question)
