@@ -94,4 +94,5 @@ def _warm_up(_nothing: None) -> None:
 
 
 pulses = Aside(seconds_for_a_turn=0.15, seconds_to_answer=20)
+replays = Aside(seconds_for_a_turn=10, seconds_to_answer=60)
 figures = Aside(seconds_for_a_turn=20, seconds_to_answer=300)

@@ -17,14 +17,13 @@ from flowcore.replay.way import Way, way_of
 from flowcore.replay.written import written as piece_written
 from flowcore.study import StudyDocument, written
 from flowcore.study.base import Text
-from urbanqueue.api.aside import Answer, Aside, Busy, Question
+from urbanqueue.api.aside import Answer, Busy, Question, replays
 from urbanqueue.api.errors import Problems
 from urbanqueue.api.reading import part_of
 from urbanqueue.runs.samples import some_results_of, study_of
 
 router = Router(tags=["replays"], by_alias=True)
 
-replays = Aside(seconds_for_a_turn=10, seconds_to_answer=60)
 MOST_KEPT = 3
 A_DAY = 1440.0
 MOST_NUMBER = 1_000_000

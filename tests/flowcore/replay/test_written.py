@@ -1,5 +1,7 @@
 """Pieces as bytes come back the same; an outline tells what a day by hand had."""
 
+import json
+
 import numpy as np
 import pytest
 
@@ -8,6 +10,7 @@ from flowcore.replay.recorder import Recorder
 from flowcore.replay.written import REAL, WHOLE, written
 from flowcore.study import StudyDocument, read_study
 from tests.flowcore.builders import Part, exit_step, serve
+from tests.flowcore.replay.make_shared import PATH, shared
 from tests.flowcore.replay.reading import columns_in, lines_in
 from tests.oracle.studies import study as put_together
 
@@ -71,3 +74,7 @@ def test_a_service_that_stands_still_can_be_watched_up_to_then() -> None:
     outline = outline_of(study, pieces)
     assert outline.stands_still
     assert outline.inside[-1] == 31, "as many as the engine names"
+
+
+def test_what_the_front_end_reads_is_what_the_engine_writes() -> None:
+    assert json.loads(PATH.read_text()) == shared()

@@ -84,7 +84,7 @@ function StretchLine({ stretch, outline, player, moment }: StretchLineProps) {
     >
       <button
         type="button"
-        className="w-11 shrink-0 pt-0.5 text-left text-sm text-ink-2 tabular-nums hover:underline"
+        className="w-11 shrink-0 self-start pt-px text-left text-sm text-ink-2 tabular-nums hover:underline"
         onClick={() => player.goTo(at)}
       >
         {momentInWords(outline.start, at).split(" ")[1]}

@@ -30,6 +30,8 @@ export interface Drawn {
 
 const IN_A_ROW = 9;
 const MOST_ROWS = 2;
+/** So many places of a second row are left free for the stop's name. */
+const UNDER_NAME = 2;
 const GAP = 9.5;
 const FIRST = 17;
 const INSIDE_GAP = 9;
@@ -92,8 +94,9 @@ function standInLine(stop: Stop | undefined, line: Seen[], apart: number, drawn:
   const top = stop.y - halfOf(stop) - 10;
   const shown = line.slice(0, IN_A_ROW * MOST_ROWS);
   for (const [n, seen] of shown.entries()) {
-    const x = stop.x - FIRST - (n % IN_A_ROW) * GAP * apart;
-    drawn.dots.push({ x, y: top - Math.floor(n / IN_A_ROW) * GAP * apart, seen, form: formOf(seen) });
+    const row = Math.floor(n / IN_A_ROW);
+    const x = stop.x - FIRST - ((n % IN_A_ROW) + (row > 0 ? UNDER_NAME : 0)) * GAP * apart;
+    drawn.dots.push({ x, y: top - row * GAP * apart, seen, form: formOf(seen) });
   }
   if (line.length > IN_A_ROW) {
     const x = stop.x - FIRST - (IN_A_ROW - 0.3) * GAP * apart;

@@ -1,0 +1,96 @@
+"""The logbook and the way of a case, on a morning worked out by hand."""
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from flowcore.problems import StudyError
+from flowcore.replay.candidates import worth_watching
+from flowcore.replay.logbook import logbook
+from flowcore.replay.outline import outline_of
+from flowcore.replay.recorder import Recorder
+from flowcore.replay.way import way_of
+from flowcore.simulate import simulate
+from flowcore.study import written
+from tests.flowcore.builders import exit_step, serve
+from tests.flowcore.replay.test_written import a_morning
+
+
+def told(case: int) -> list[tuple[float, float, str, str, str, list[str]]]:
+    way = way_of(a_morning(), 0, case)
+    return [(each.at, each.until, each.doing, each.name, each.cause, each.whom) for each in way.stretches]
+
+
+def test_the_ways_of_a_morning() -> None:
+    assert told(1) == [(60, 70, "work", "Desk", "", ["Clerks 1"])]
+    assert told(3) == [(60, 80, "waits", "Desk", "all busy", []), (80, 90, "work", "Desk", "", ["Clerks 1"])]
+    assert told(5) == [(180, 205, "waits", "Desk", "on a break", [])]
+    assert way_of(a_morning(), 0, 5).is_over
+
+
+def test_branches_have_lanes_of_their_own() -> None:
+    fork = {"id": "fork", "name": "Fork", "kind": "fork", "join": "join", "next": [{"to": "desk"}, {"to": "other"}]}
+    steps = [
+        fork,
+        serve("desk", "10 min", None, {"join": 1}),
+        serve("other", "30 min", None, {"join": 1}),
+        {"id": "join", "name": "Join", "kind": "join", "next": [{"to": "out"}]},
+        exit_step(),
+    ]
+    study = a_morning(steps=steps, teams=[])
+    study.streams[0].to = "fork"
+    way = way_of(study, 0, 4)
+    assert [(each.lane, each.at, each.until, each.doing, each.cause) for each in way.stretches] == [
+        (0, 120, 130, "work", ""),
+        (1, 120, 150, "work", ""),
+        (0, 130, 150, "waits", "for other branches"),
+    ]
+
+
+def test_a_case_that_there_is_not_says_so() -> None:
+    with pytest.raises(StudyError, match="no case 7"):
+        way_of(a_morning(), 0, 7)
+
+
+def test_the_logbook_says_in_words_what_happened() -> None:
+    book = logbook(a_morning(), 0, 65, 130)
+    assert [(line.at, line.words) for line in book.lines][:4] == [
+        (70, "Case 1 is done at Desk with Clerks 1"),
+        (70, "Case 1 comes to Out"),
+        (70, "Case 1 leaves by Out"),
+        (70, "Case 2 begins at Desk with Clerks 1"),
+    ]
+    assert not book.more
+    assert {line.case for line in logbook(a_morning(), 0, 0, 360, case=3).lines} == {3}
+    members = [line.words for line in logbook(a_morning(), 0, 0, 360, member="Clerks 1").lines if line.case is None]
+    assert members == ["Clerks 1 begins the shift", "Clerks 1 takes a break", "Clerks 1 is back", "Clerks 1 goes home"]
+
+
+def test_the_command_line_writes_the_logbook(tmp_path: Path) -> None:
+    path = tmp_path / "study.json"
+    path.write_text(json.dumps(written(a_morning())))
+    asked = ["logbook", str(path), "--from", "205 min", "--to", "206 min", "--case", "5"]
+    found = subprocess.run([sys.executable, "-m", "flowcore", *asked], capture_output=True, text=True, check=True)
+    assert found.stdout.splitlines() == [
+        "2027-03-01 10:25:00  Case 5 gives up at Desk",
+        "2027-03-01 10:25:00  Case 5 comes to Gone",
+        "2027-03-01 10:25:00  Case 5 leaves by Gone",
+    ]
+
+
+def test_who_left_is_counted_by_the_day() -> None:
+    study = a_morning(run={"length": "2 d", "seed": 4, "replications": 3})
+    pieces = list(Recorder(study, 0).pieces(1440.0))
+    outline = outline_of(study, pieces)
+    assert (outline.left, outline.gave_up) == ([0, 4, 4], [0, 2, 2])
+    assert [(piece.left, piece.gave_up) for piece in pieces] == [(0, 0), (4, 2)]
+    assert outline.typical is not None
+    assert outline.typical.case in (2, 3), "waits 0 0 10 20 25 25"
+
+
+def test_equal_replications_are_worth_watching_once() -> None:
+    [only] = worth_watching(simulate(a_morning()))
+    assert (only.number, only.words) == (0, "the one nearest the mean")

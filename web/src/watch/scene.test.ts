@@ -1,0 +1,71 @@
+import { readFileSync } from "node:fs";
+import { expect, it } from "vitest";
+import { readPiece } from "./piece";
+import { Reel } from "./reel";
+import { linesIn, Scene } from "./scene";
+
+interface Seen {
+  moment: number;
+  cases: number[][];
+  lines: Record<string, number[]>;
+  members: number[][];
+  gone: number;
+}
+const SHARED = JSON.parse(readFileSync("../tests/shared/replay.json", "utf-8")) as { seed: number; piece: string; seen: Seen[] }[];
+
+function pieceOf(text: string) {
+  const bytes = Uint8Array.from(Buffer.from(text, "base64"));
+  return readPiece(bytes.buffer);
+}
+
+function told(scene: Scene, moment: number): Seen {
+  const cases = [...scene.cases.values()].map(({ who, number, doing, step }) => [who, number, doing, step]);
+  const { left, gaveUp } = scene.goneBy(moment, []);
+  return {
+    moment,
+    cases: cases.toSorted((one, other) => (one[0] ?? 0) - (other[0] ?? 0)),
+    lines: Object.fromEntries([...linesIn(scene)].map(([step, line]) => [String(step), line.map(({ who }) => who)])),
+    members: scene.members.map(({ doing, number, token }) => [doing, number, token]),
+    gone: left + gaveUp - scene.piece.left - scene.piece.gaveUp,
+  };
+}
+
+it.each(SHARED)("sees at every moment what the engine sees (study $seed)", ({ piece, seen }) => {
+  const scene = new Scene(pieceOf(piece));
+  for (const each of seen) {
+    scene.goTo(each.moment);
+    expect(told(scene, each.moment)).toEqual(each);
+  }
+});
+
+it.each(SHARED)("sees the same when it goes back and forth (study $seed)", async ({ piece, seen }) => {
+  const whole = pieceOf(piece);
+  const outline = { piece: 1000, ends: 1000 };
+  const reel = new Reel(
+    outline,
+    async () => whole,
+    () => undefined,
+  );
+  reel.at(50);
+  await Promise.resolve();
+  for (let turn = 0; turn < 100; turn++) {
+    const each = seen[(turn * 7) % seen.length];
+    const scene = each && reel.at(each.moment);
+    expect(scene && told(scene, each.moment)).toEqual(each);
+  }
+});
+
+it("goes from one event to the next and back", async () => {
+  const whole = pieceOf(SHARED[0]?.piece ?? "");
+  const reel = new Reel(
+    { piece: 1000, ends: 1000 },
+    async () => whole,
+    () => undefined,
+  );
+  reel.at(40);
+  await Promise.resolve();
+  const first = reel.next(40, true) ?? 0;
+  expect(first).toBeGreaterThan(40);
+  expect(reel.next(reel.next(first, true) ?? 0, false)).toBe(first);
+  expect([...whole.lines.at]).toContain(first);
+});
