@@ -75,13 +75,10 @@ interface StretchLineProps {
 function StretchLine({ stretch, outline, player, moment }: StretchLineProps) {
   const { at, until, doing, name, cause, whom, lane } = stretch;
   const isNow = at <= moment && moment < until;
+  const isAhead = at > moment;
   const more = [cause, whom.length > 0 ? `with ${whom.join(", ")}` : ""].filter(Boolean).join(", ");
   return (
-    <li
-      className={`flex gap-2.5 leading-5 ${at > moment ? "opacity-45" : ""}`}
-      style={{ paddingLeft: lane * 14 }}
-      aria-current={isNow || undefined}
-    >
+    <li className="flex gap-2.5 leading-5" style={{ paddingLeft: lane * 14 }} aria-current={isNow || undefined}>
       <button
         type="button"
         className="w-11 shrink-0 self-start pt-px text-left text-sm text-ink-2 tabular-nums hover:underline"
@@ -89,9 +86,9 @@ function StretchLine({ stretch, outline, player, moment }: StretchLineProps) {
       >
         {momentInWords(outline.start, at).split(" ")[1]}
       </button>
-      <span aria-hidden className={`w-3 shrink-0 ${BARS[doing] ?? "bg-marker"}`} />
+      <span aria-hidden className={`w-3 shrink-0 ${BARS[doing] ?? "bg-marker"} ${isAhead ? "opacity-35" : ""}`} />
       <span className="min-w-0 flex-1 pb-1.5">
-        <b>{WORDS[doing]?.(name) ?? name}</b>
+        <span className={isAhead ? "text-ink-2" : "font-bold"}>{WORDS[doing]?.(name) ?? name}</span>
         {more && <span className="block text-sm text-ink-2">{more}</span>}
       </span>
       <span className="shrink-0 text-sm text-ink-2 tabular-nums">{spanWords(until - at)}</span>

@@ -113,21 +113,18 @@ function Ground({ study, layout, near, left, top, step, onStep }: GroundProps) {
             <WayLines key={`${way.from}>${way.to}`} study={study} way={way} />
           ))}
         {layout.stops.map((stop) => (
-          <g
-            key={stop.id}
-            transform={`translate(${stop.x},${stop.y})`}
-            role="button"
-            tabIndex={stop.kind === "stream" || stop.kind === "exit" ? -1 : 0}
-            aria-label={stop.name}
-            aria-pressed={stop.id === step}
-            className="cursor-pointer outline-offset-4"
-            onClick={() => onStep(stop.id)}
-            onKeyDown={(event) => event.key === "Enter" && onStep(stop.id)}
-          >
-            {stop.id === step && (
-              <rect x={-15} y={-halfOf(stop) - 18} width={30} height={2 * halfOf(stop) + 36} rx={15} fill="var(--marker)" />
-            )}
-            <Glyph half={halfOf(stop)} kind={stop.kind} />
+          <g key={stop.id} transform={`translate(${stop.x},${stop.y})`} className="cursor-pointer" onClick={() => onStep(stop.id)}>
+            <g
+              role="button"
+              tabIndex={stop.kind === "stream" || stop.kind === "exit" ? -1 : 0}
+              aria-label={stop.name}
+              aria-pressed={stop.id === step}
+              className="outline-offset-4"
+              onKeyDown={(event) => event.key === "Enter" && onStep(stop.id)}
+            >
+              {stop.id === step && <Chosen half={halfOf(stop)} />}
+              <Glyph half={halfOf(stop)} kind={stop.kind} />
+            </g>
             <g aria-hidden>
               <Labels {...labels.get(stop.id)} />
             </g>
@@ -136,4 +133,9 @@ function Ground({ study, layout, near, left, top, step, onStep }: GroundProps) {
       </g>
     </svg>
   );
+}
+
+/** The mark of the stop whose line is shown below. */
+function Chosen({ half }: { half: number }) {
+  return <rect x={-15} y={-half - 18} width={30} height={2 * half + 36} rx={15} fill="var(--marker)" />;
 }

@@ -1,0 +1,134 @@
+"""Watching a replication: playing, jumping, following a case, reading the logbook; what is seen is the engine's."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from flowcore.kernel.records import kinds as k
+from flowcore.replay.outline import outline_of
+from flowcore.replay.recorder import Recorder
+from flowcore.study import StudyDocument
+from tests.browser.conftest import Axe, open_findings, saved, sign_in
+from tests.browser.hands import Hands
+from urbanqueue.runs.models import Part
+from urbanqueue.studies.actions import current_version, document_of
+from urbanqueue.studies.models import Study
+
+
+@pytest.fixture
+def study(demo_study: int) -> StudyDocument:
+    return document_of(current_version(Study.objects.get(pk=demo_study)))
+
+
+@pytest.fixture
+def watching(page: Page, demo_study: int) -> Page:
+    sign_in(page)
+    page.goto(f"/studies/{demo_study}/watch")
+    page.get_by_role("button", name="Play", exact=True).wait_for()
+    return page
+
+
+def go_to(page: Page, words: str) -> None:
+    page.get_by_role("button", name="a time …").press("Enter")
+    page.get_by_label("A time to go to").fill(words)
+    page.keyboard.press("Enter")
+
+
+def clock(page: Page) -> str:
+    return page.get_by_role("heading", level=1).inner_text()
+
+
+def test_the_counters_are_the_engines_at_any_time(watching: Page, study: StudyDocument) -> None:
+    """The study begins on a Monday at 8; its clock runs through opening hours, so a day has nine of them."""
+    recorder = Recorder(study, 0)
+    banner = watching.locator("header").filter(has=watching.get_by_role("heading", level=1))
+    for minute in (61, 250, 1480, 173, 61):
+        day, time = divmod(480 + minute, 1440)
+        words = f"{('Mon', 'Tue')[day]} {time // 60:02}:{time % 60:02}"
+        go_to(watching, words)
+        piece = recorder.piece(0.0, float(minute))
+        cases, _ = piece.at(float(minute))
+        there = cases[cases.doing != k.Doing.NOTHING]
+        waiting = int((there.doing == k.Doing.WAITING).sum())
+        expect(banner).to_contain_text(re.compile(rf"inside {len(there)}\s*waiting {waiting}\D"))
+        assert clock(watching).endswith(f"{time // 60:02}:{time % 60:02}")
+
+
+def test_played_and_stepped_by_the_keyboard(watching: Page, study: StudyDocument) -> None:
+    before = clock(watching)
+    watching.get_by_role("heading", level=1).click()
+    watching.keyboard.press("Space")
+    expect(watching.get_by_role("button", name="Pause")).to_be_visible()
+    expect(watching.get_by_role("heading", level=1)).not_to_have_text(before)
+    watching.keyboard.press("Space")
+    expect(watching.get_by_role("button", name="Play", exact=True)).to_be_visible()
+    go_to(watching, "Mon 09:00")
+    slider = watching.get_by_role("slider", name="The moment that is seen")
+    instants = sorted({float(at) for at in Recorder(study, 0).piece(0.0, 200.0).changes.at})
+    following = [at for at in instants if at > 60][:2]
+    for at in following:
+        watching.keyboard.press("ArrowRight")
+        expect(slider).to_have_attribute("aria-valuenow", str(round(at)))
+    watching.keyboard.press("ArrowLeft")
+    watching.keyboard.press("ArrowLeft")
+    expect(slider).to_have_attribute("aria-valuenow", str(round([at for at in instants if at < following[0]][-1])))
+    watching.keyboard.press("]")
+    expect(watching.get_by_label("A minute takes")).to_have_text("0.1 s")
+    slider.focus()
+    go_to(watching, "Mon 09:00")
+    slider.press("PageUp")
+    expect(slider).to_have_attribute("aria-valuetext", "Monday 10:00")
+
+
+def test_a_time_that_cannot_be_read_or_reached_says_so(watching: Page) -> None:
+    go_to(watching, "noon")
+    expect(watching.get_by_role("alert")).to_have_text("Write it as 11:42, or as Thu 11:42 week 2.")
+    watching.get_by_label("A time to go to").fill("Mon 09:00 week 99")
+    watching.keyboard.press("Enter")
+    expect(watching.get_by_role("alert")).to_have_text("The replication does not reach there.")
+
+
+def test_a_case_is_followed_and_the_logbook_read(watching: Page, study: StudyDocument, axe: Axe) -> None:
+    longest = outline_of(study, Recorder(study, 0).pieces(1440.0)).longest_wait
+    assert longest is not None
+    sheet = watching.get_by_role("complementary", name="What is seen")
+    sheet.get_by_role("button", name="the one who waited longest").press("Enter")
+    expect(sheet.get_by_text(f"Case {longest.case:,}")).to_be_visible()
+    expect(sheet.get_by_text(re.compile(r"^Waited \d+ min so far"))).to_be_visible()
+    expect(sheet.get_by_role("listitem").filter(has_text="all busy").first).to_be_visible()
+    sheet.get_by_role("button", name="Open the logbook").press("Enter")
+    sheet.get_by_label(re.compile("of case .* only")).check()
+    book = sheet.get_by_role("list", name="Logbook")
+    expect(book.get_by_role("listitem").first).to_contain_text(f"Case {longest.case:,} ")
+    axe("a case that is followed")
+    sheet.get_by_role("button", name="case number …").press("Enter")
+    sheet.get_by_label("Case number").fill("2")
+    watching.keyboard.press("Enter")
+    expect(sheet.get_by_text(re.compile("^Case 2,"))).to_be_visible()
+
+
+def test_watched_again_from_the_same_moment_after_an_edit(page: Page, demo_study: int) -> None:
+    sign_in(page)
+    page.goto(f"/studies/{demo_study}/flow")
+    page.get_by_role("link", name="Watch it").click()
+    go_to(page, "Mon 10:30")
+    hands = Hands(page)
+    hands.command("Flow")
+    hands.stop("Counter").click()
+    hands.fill("Name of the step", "Front desk")
+    saved(page)
+    hands.command("Watch it")
+    expect(page.get_by_role("button", name="Front desk")).to_be_visible()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Monday 10:30")
+
+
+def test_a_replication_of_a_run_is_watched_from_its_findings(page: Page, part: Part) -> None:
+    open_findings(page, part)
+    page.get_by_role("link", name="Watch it").click()
+    page.get_by_role("button", name="Play", exact=True).wait_for()
+    expect(page.get_by_label("Which replication")).to_contain_text("the one nearest the mean")
+    page.get_by_label("Which replication").press("Enter")
+    page.get_by_role("option", name=re.compile("waits longest")).click()
+    expect(page).to_have_url(re.compile("replication="))
+    page.get_by_role("button", name="Play", exact=True).wait_for()

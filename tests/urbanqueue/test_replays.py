@@ -1,0 +1,81 @@
+"""Replays over the API: of a document and of a run, in pieces, with the ways of cases and the logbook."""
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+
+from flowcore import read_study
+from flowcore.replay.outline import outline_of
+from flowcore.replay.recorder import Recorder
+from flowcore.replay.way import way_of
+from flowcore.replay.written import written
+from tests.flowcore.replay.reading import columns_in
+from tests.urbanqueue.conftest import Api
+from urbanqueue.api import replays
+
+
+def piece(api: Api, document: dict[str, Any], query: str) -> Any:
+    return api.client.post(f"/api/replays/piece?{query}", json.dumps(document), "application/json")
+
+
+def test_a_piece_is_what_the_engine_writes(api: Api, demo: dict[str, Any]) -> None:
+    recorder = Recorder(read_study(demo), 3)
+    for begins, ends in ((600, 660), (660, 720), (60, 120)):
+        response = piece(api, demo, f"number=3&begins={begins}&ends={ends}")
+        assert response.status_code == 200
+        assert response.headers["Content-Encoding"] == "gzip"
+        assert response.content == written(recorder.piece(begins, ends))
+
+
+def test_an_outline_a_way_and_the_logbook(api: Api, demo: dict[str, Any]) -> None:
+    study = read_study(demo)
+    status, outline = api("POST", "/replays/outline?number=1", demo)
+    assert status == 200
+    assert outline == json.loads(outline_of(study, Recorder(study, 1).pieces(1440.0)).model_dump_json())
+    status, way = api("POST", "/replays/way?number=1&case=5", demo)
+    assert (status, way) == (200, way_of(study, 1, 5).model_dump(mode="json"))
+    status, book = api("POST", "/replays/logbook?number=1&begins=0&ends=120&case=5", demo)
+    assert status == 200
+    assert {line["case"] for line in book["lines"]} == {5}
+
+
+def test_what_cannot_be_watched_says_why(api: Api, demo: dict[str, Any]) -> None:
+    status, answer = api("POST", "/replays/way?case=999999", demo)
+    assert (status, answer["problems"][0]["what"]) == (422, "There is no case 999,999.")
+    broken = demo | {"steps": [step | {"next": []} if step.get("next") else step for step in demo["steps"]]}
+    assert api("POST", "/replays/outline", broken)[0] == 422
+    for query in ("begins=-1&ends=5", "begins=5", "begins=0&ends=1&number=-1", "begins=nan&ends=1"):
+        assert piece(api, demo, query).status_code == 422, query
+    assert columns_in(piece(api, demo, "begins=9e9&ends=9e9").content)[0]["is_last"], "there is nothing so late"
+    assert Api().client.post("/api/replays/outline", json.dumps(demo), "application/json").status_code == 401
+
+
+def test_only_so_many_replications_are_kept_at_hand(demo: dict[str, Any]) -> None:
+    study = read_study(demo)
+    for number in range(5):
+        replays._piece((study, number, 0.0, 30.0))
+    assert len(replays._recorders) == replays.MOST_KEPT
+    assert replays._recorder(study, 4) is replays._recorder(study, 4)
+
+
+@pytest.fixture
+def run(api: Api, study_id: int, work: Callable[[], None]) -> int:
+    status, started = api("POST", f"/studies/{study_id}/runs")
+    assert status == 201
+    work()
+    return int(started["id"])
+
+
+def test_a_run_says_what_it_ran_and_what_is_worth_watching(
+    api: Api, stranger: Api, run: int, demo: dict[str, Any]
+) -> None:
+    status, found = api("GET", f"/runs/{run}/replay")
+    assert status == 200
+    assert read_study(found["document"]).steps == read_study(demo).steps
+    [nearest, longest, *_] = found["candidates"]
+    assert nearest["words"] == "the one nearest the mean"
+    waits = api("GET", f"/runs/{run}/replications?address=type/all/wait/mean")[1]["type/all/wait/mean"]
+    assert longest["number"] == waits.index(max(waits)) or nearest["number"] == waits.index(max(waits))
+    assert stranger("GET", f"/runs/{run}/replay")[0] == 404
