@@ -11,6 +11,7 @@ from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.ledger import NoteRow, Seen
 from flowcore.kernel.records.record import Table
 from flowcore.replay.recorder import Piece
+from flowcore.replay.stays import Stays
 from flowcore.study import StudyDocument
 from flowcore.study.durations import DAY
 from flowcore.study.steps import Exit
@@ -20,11 +21,9 @@ FINEST = 5.0
 """Lines are told by intervals of so many minutes, or by longer ones where there would be too many."""
 MOST_CELLS = 300_000
 MOST_MARKS = 1_000
+MOST_TOLD = 30
 CHANGES_OF_A_PIECE = 4_000
 LENGTHS = (5.0, 15.0, 30.0, 60.0, 120.0, 240.0, 480.0, 1440.0, 10080.0)
-
-Numbers = NDArray[np.float64]
-Places = NDArray[np.int64]
 
 
 class Mark(BaseModel):
@@ -72,9 +71,10 @@ def outline_of(study: StudyDocument, pieces: Iterable[Piece]) -> Outline:
         seen += [piece.changes] if seen else [piece.cases, piece.changes]
         for note in piece.notes[piece.notes.kind == k.Note.GAVE_UP]:
             gave_up.setdefault(int(note.at // DAY), _gave_up(study, note.at, note.case, note.step))
-    stays = _Stays(np.concatenate([np.asarray(each) for each in seen]), piece.ends)
+    stays = Stays(seen, piece.ends)
     steps = [number for number, step in enumerate(study.steps) if (stays.waiting & (stays.step == number)).any()]
     interval = max(FINEST, piece.ends * (len(steps) + 1) / MOST_CELLS)
+    longest = _longest(study, stays, 1)
     edges = np.arange(0.0, max(piece.ends, interval), interval)
     marks = sorted([*gave_up.values(), *_by_the_clock(study, piece.ends)], key=lambda each: each.at)
     return Outline(
@@ -89,8 +89,8 @@ def outline_of(study: StudyDocument, pieces: Iterable[Piece]) -> Outline:
         waiting={study.steps[n].id: stays.most(stays.waiting & (stays.step == n), edges) for n in steps},
         inside=stays.most(stays.inside, edges),
         marks=marks[:MOST_MARKS],
-        longest_wait=stays.longest_wait(study),
-        typical=stays.typical(),
+        longest_wait=longest[0] if longest else None,
+        typical=_typical(stays),
     )
 
 
@@ -131,54 +131,44 @@ def _by_the_clock(study: StudyDocument, ends: float) -> Iterator[Mark]:
     yield from (Mark(at=at, words=name) for at, name in begins.items())
 
 
-class _Stays:
-    """Stretches in which records of cases were seen to be somewhere: one for each line, until the record's next."""
+def _typical(stays: Stays) -> Mark | None:
+    found = stays.middle
+    return None if found is None else Mark(at=found[1], words="a typical one", case=found[0])
 
-    def __init__(self, rows: np.ndarray, ends: float) -> None:
-        rows = rows[rows["who"] >= 0]
-        rows = rows[np.argsort(rows["who"], kind="stable")]
-        self.begins: Numbers = np.asarray(rows["at"], np.float64)
-        self.step: Places = np.asarray(rows["step"], np.int64)
-        self.number: Places = np.asarray(rows["number"], np.int64)
-        who = np.asarray(rows["who"])
-        self._follows = np.append(who[1:] == who[:-1], False)
-        self.ends: Numbers = np.where(self._follows, np.append(self.begins[1:], ends), ends)
-        doing = np.asarray(rows["doing"])
-        self.waiting = doing == k.Doing.WAITING
-        self.inside = (doing != k.Doing.NOTHING) & (np.asarray(rows["token"]) == k.TokenKind.CASE)
 
-    def most(self, which: NDArray[np.bool_], edges: Numbers) -> list[int]:
-        """Return how many stretches there were at once at most in each interval that begins at an edge."""
-        times = np.concatenate([self.begins[which], self.ends[which]])
-        changes = np.repeat([1, -1], int(which.sum()))
-        order = np.argsort(times, kind="stable")
-        times, levels = times[order], np.cumsum(changes[order])
-        settled = np.append(times[1:] != times[:-1], True)[: len(times)]
-        times, levels = times[settled], levels[settled]
-        most = np.append(0, levels)[np.searchsorted(times, edges, "right")]
-        np.maximum.at(most, np.searchsorted(edges, times, "right") - 1, levels)
-        found: list[int] = most.tolist()
-        return found
+class LongWaits(BaseModel):
+    """Waits longer than asked for, the longest first, each when it ended; and how `many` there were in all."""
 
-    def typical(self) -> Mark | None:
-        """Return when the case came whose waits add up to the median of all cases, or next to it."""
-        there = self.number > 0
-        numbers, places = np.unique(self.number[there], return_inverse=True)
-        if not len(numbers):
-            return None
-        waits = np.bincount(places, np.where(self.waiting, self.ends - self.begins, 0.0)[there])
-        middle = int(np.argsort(waits, kind="stable")[len(waits) // 2])
-        at = float(self.begins[there][places == middle].min())
-        return Mark(at=at, words="a typical one", case=int(numbers[middle]))
+    many: int
+    waits: list[Mark]
 
-    def longest_wait(self, study: StudyDocument) -> Mark | None:
-        """Return the end of the longest wait at one step."""
-        goes_on = np.append(False, self.waiting[1:] & self.waiting[:-1] & self._follows[:-1])
-        goes_on[1:] &= (self.number[1:] == self.number[:-1]) & (self.step[1:] == self.step[:-1])
-        groups = np.cumsum(~goes_on)
-        waits = np.bincount(groups, np.where(self.waiting, self.ends - self.begins, 0.0))
-        if not len(waits) or waits.max() <= 0:
-            return None
-        last = int(np.flatnonzero(groups == waits.argmax())[-1])
-        case, step = int(self.number[last]), study.steps[int(self.step[last])].id
-        return Mark(at=float(self.ends[last]), words=f"{waits.max():.0f} min", case=case, step=step)
+
+def long_waits(study: StudyDocument, pieces: Iterable[Piece], over: float, step: str | None) -> LongWaits:
+    """Return who waited for more than so many minutes: at a step, or at any one step."""
+    seen: list[Table[Seen]] = []
+    ends = 0.0
+    for piece in pieces:
+        seen += [piece.changes] if seen else [piece.cases, piece.changes]
+        ends = piece.ends
+    stays = Stays(seen, ends)
+    place = None if step is None else next((n for n, each in enumerate(study.steps) if each.id == step), -1)
+    waits = stays.waits
+    meant = (waits.minutes > over) & ((waits.step == place) if place is not None else True)
+    return LongWaits(many=int(meant.sum()), waits=_longest(study, stays, MOST_TOLD, meant))
+
+
+def _longest(study: StudyDocument, stays: Stays, many: int, meant: NDArray[np.bool_] | None = None) -> list[Mark]:
+    """Return the longest waits, each at its end."""
+    waits = stays.waits
+    places = np.flatnonzero(waits.minutes > 0 if meant is None else meant)
+    order = np.lexsort((waits.case[places], waits.ends[places], -waits.minutes[places]))
+    places = places[order][:many]
+    return [
+        Mark(
+            at=float(waits.ends[place]),
+            words=f"{waits.minutes[place]:.0f} min",
+            case=int(waits.case[place]),
+            step=study.steps[int(waits.step[place])].id,
+        )
+        for place in places
+    ]

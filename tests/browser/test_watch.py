@@ -1,6 +1,7 @@
 """Watching a replication: playing, jumping, following a case, reading the logbook; what is seen is the engine's."""
 
 import re
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -102,6 +103,14 @@ def test_a_case_is_followed_and_the_logbook_read(watching: Page, study: StudyDoc
     book = sheet.get_by_role("list", name="Logbook")
     expect(book.get_by_role("listitem").first).to_contain_text(f"Case {longest.case:,} ")
     axe("a case that is followed")
+    sheet.get_by_label("Minutes waited").fill("20")
+    sheet.get_by_role("button", name="Find them").press("Enter")
+    found = sheet.get_by_role("list", name="Who waited long").get_by_role("button")
+    expect(found.first).to_contain_text(f"case {longest.case:,}")
+    sheet.get_by_role("button", name="Take out the day …").press("Enter")
+    with watching.expect_download() as download:
+        watching.get_by_role("menuitem", name="As a table (CSV)").click()
+    assert Path(download.value.path()).read_text().startswith("time,minute,case,type,step,event,member")
     sheet.get_by_role("button", name="case number …").press("Enter")
     sheet.get_by_label("Case number").fill("2")
     watching.keyboard.press("Enter")
@@ -119,7 +128,7 @@ def test_watched_again_from_the_same_moment_after_an_edit(page: Page, demo_study
     hands.fill("Name of the step", "Front desk")
     saved(page)
     hands.command("Watch it")
-    expect(page.get_by_role("button", name="Front desk")).to_be_visible()
+    expect(page.get_by_role("main").get_by_role("button", name="Front desk", exact=True)).to_be_visible()
     expect(page.get_by_role("heading", level=1)).to_have_text("Monday 10:30")
 
 
@@ -132,3 +141,41 @@ def test_a_replication_of_a_run_is_watched_from_its_findings(page: Page, part: P
     page.get_by_role("option", name=re.compile("waits longest")).click()
     expect(page).to_have_url(re.compile("replication="))
     page.get_by_role("button", name="Play", exact=True).wait_for()
+
+
+def test_a_member_is_followed_by_a_click_on_the_map(watching: Page) -> None:
+    go_to(watching, "Mon 10:00")
+    stop = watching.get_by_role("button", name="Greeter", exact=True).bounding_box()
+    assert stop is not None
+    watching.mouse.click(stop["x"] + stop["width"] / 2, stop["y"] + stop["height"] + 12)
+    sheet = watching.get_by_role("complementary", name="What is seen")
+    day = sheet.get_by_role("list", name=re.compile("The day of Greeters 1"))
+    expect(day.get_by_role("listitem").filter(has_text="case 1 at Greeter")).to_be_visible()
+    day.get_by_role("button", name=re.compile(r"^case 1 at")).first.press("Enter")
+    expect(sheet.get_by_text(re.compile("^Case 1,"))).to_be_visible()
+    watching.keyboard.press("c")
+    expect(watching.get_by_role("status").filter(has_text="inside")).to_have_text(
+        re.compile(r"Monday 10:00: \d+ inside, \d+ waiting")
+    )
+
+
+@pytest.mark.parametrize(("item", "ending"), [("Picture as SVG", ".svg"), ("Picture as PNG", ".png")])
+def test_what_is_seen_is_saved_as_a_picture(watching: Page, item: str, ending: str) -> None:
+    go_to(watching, "Mon 10:00")
+    watching.get_by_role("button", name="Save what is seen").press("Enter")
+    with watching.expect_download() as download:
+        watching.get_by_role("menuitem", name=item).click()
+    assert download.value.suggested_filename == f"residents-hall-monday-10-00{ending}"
+    content = Path(download.value.path()).read_bytes()
+    assert (b"Monday 10:00" in content and b"data:image/png" in content) or content.startswith(b"\x89PNG")
+
+
+def test_a_stretch_is_saved_as_a_film(watching: Page) -> None:
+    go_to(watching, "Mon 10:00")
+    watching.get_by_role("button", name="Save what is seen").press("Enter")
+    watching.get_by_role("menuitem", name="Film what is played from now on").click()
+    expect(watching.get_by_role("heading", level=1)).not_to_have_text("Monday 10:00")
+    with watching.expect_download() as download:
+        watching.get_by_role("button", name="End the film and save it").click()
+    assert download.value.suggested_filename.endswith(".webm")
+    assert Path(download.value.path()).read_bytes().startswith(b"\x1a\x45\xdf\xa3"), "as all WebM does"

@@ -2,15 +2,18 @@
 
 import json
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import pytest
 
 from flowcore import read_study
-from flowcore.replay.outline import outline_of
+from flowcore.replay.outline import long_waits, outline_of
 from flowcore.replay.recorder import Recorder
+from flowcore.replay.shift import time_of_member
 from flowcore.replay.way import way_of
 from flowcore.replay.written import written
+from flowcore.reports.event_log import event_log, write_xes
 from tests.flowcore.replay.reading import columns_in
 from tests.urbanqueue.conftest import Api
 from urbanqueue.api import replays
@@ -39,6 +42,20 @@ def test_an_outline_a_way_and_the_logbook(api: Api, demo: dict[str, Any]) -> Non
     status, book = api("POST", "/replays/logbook?number=1&begins=0&ends=120&case=5", demo)
     assert status == 200
     assert {line["case"] for line in book["lines"]} == {5}
+
+
+def test_members_long_waits_and_the_log_as_files(api: Api, demo: dict[str, Any], tmp_path: Path) -> None:
+    study = read_study(demo)
+    status, told = api("POST", "/replays/member?number=1&team=clerks&member=2&begins=0&ends=300", demo)
+    assert (status, told) == (200, time_of_member(study, 1, "clerks", 2, 0, 300).model_dump(mode="json"))
+    status, waits = api("POST", "/replays/waits?number=1&over=5&step=counter", demo)
+    assert status == 200
+    pieces = Recorder(study, 1).pieces(1440.0)
+    assert waits == long_waits(study, pieces, 5, "counter").model_dump(mode="json")
+    log = api.client.post("/api/replays/log?begins=0&ends=60&kind=xes", json.dumps(demo), "application/json")
+    write_xes(study, event_log(study, 0, begin=0, end=60), tmp_path / "log.xes")
+    assert log.content == (tmp_path / "log.xes").read_bytes()
+    assert api("POST", "/replays/member?team=nobody&member=1&begins=0&ends=9", demo)[0] == 422
 
 
 def test_what_cannot_be_watched_says_why(api: Api, demo: dict[str, Any]) -> None:

@@ -3,7 +3,9 @@
 import hashlib
 from collections import OrderedDict
 from collections.abc import Callable
-from typing import Annotated, Any
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router, Schema, Status
@@ -11,10 +13,12 @@ from ninja import Query, Router, Schema, Status
 from flowcore.problems import error_at
 from flowcore.replay.candidates import WorthWatching, worth_watching
 from flowcore.replay.logbook import Logbook, logbook
-from flowcore.replay.outline import Outline, outline_of
+from flowcore.replay.outline import LongWaits, Outline, long_waits, outline_of
 from flowcore.replay.recorder import Recorder
+from flowcore.replay.shift import MemberTime, time_of_member
 from flowcore.replay.way import Way, way_of
 from flowcore.replay.written import written as piece_written
+from flowcore.reports.event_log import event_log, write_csv, write_xes
 from flowcore.study import StudyDocument, written
 from flowcore.study.base import Text
 from urbanqueue.api.aside import Answer, Busy, Question, replays
@@ -118,6 +122,63 @@ def way_of_case(
     return _computed(_way, (document, number, case))
 
 
+@router.post(
+    "/replays/waits",
+    response={200: LongWaits, 422: Problems, 503: Problems},
+    operation_id="longWaits",
+    summary="Who waited long",
+)
+def list_long_waits(
+    request: HttpRequest,
+    document: StudyDocument,
+    over: Annotated[float, Query(ge=0)],
+    step: Annotated[Text | None, Query()] = None,
+    number: Number = 0,
+) -> Status[Any]:
+    """Return who waited for more than so many minutes, at a step or at any one, the longest first."""
+    return _computed(_waits, (document, number, over, step))
+
+
+@router.post(
+    "/replays/log",
+    response={200: bytes, 422: Problems, 503: Problems},
+    operation_id="logOfReplay",
+    summary="The event log as a file",
+)
+def log_of_replay(
+    request: HttpRequest,
+    document: StudyDocument,
+    begins: Annotated[float, Query(ge=0)],
+    ends: Annotated[float, Query(ge=0)],
+    kind: Literal["csv", "xes"] = "csv",
+    number: Number = 0,
+) -> Any:
+    """Return what happened between two times as CSV or as XES, as the command line writes it."""
+    found = _computed(_log, (document, number, begins, min(max(begins, ends), begins + 7 * A_DAY), kind))
+    if found.status_code != 200:
+        return found
+    return HttpResponse(found.value, content_type="text/csv" if kind == "csv" else "application/xml")
+
+
+@router.post(
+    "/replays/member",
+    response={200: MemberTime, 422: Problems, 503: Problems},
+    operation_id="timeOfMember",
+    summary="What a member did",
+)
+def time_of_a_member(
+    request: HttpRequest,
+    document: StudyDocument,
+    team: Text,
+    member: Annotated[int, Query(ge=1)],
+    begins: Annotated[float, Query(ge=0)],
+    ends: Annotated[float, Query(ge=0)],
+    number: Number = 0,
+) -> Status[Any]:
+    """Return what a member of a team did between two times, at most a week: cases, breaks, calls, waiting for work."""
+    return _computed(_member, (document, number, team, member, begins, min(max(begins, ends), begins + 7 * A_DAY)))
+
+
 def _computed(function: Callable[[Question], Answer], question: Question) -> Status[Any]:
     try:
         return Status(200, replays.compute(function, question))
@@ -155,3 +216,24 @@ def _logbook(question: tuple[StudyDocument, int, float, float, int | None, str |
 
 def _way(question: tuple[StudyDocument, int, int]) -> Way:
     return way_of(*question)
+
+
+def _member(question: tuple[StudyDocument, int, str, int, float, float]) -> MemberTime:
+    return time_of_member(*question)
+
+
+def _waits(question: tuple[StudyDocument, int, float, str | None]) -> LongWaits:
+    document, number, over, step = question
+    return long_waits(document, Recorder(document, number).pieces(A_DAY), over, step)
+
+
+def _log(question: tuple[StudyDocument, int, float, float, str]) -> bytes:
+    document, number, begins, ends, kind = question
+    entries = event_log(document, number, begin=begins, end=ends)
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / f"log.{kind}"
+        if kind == "csv":
+            write_csv(entries, path)
+        else:
+            write_xes(document, entries, path)
+        return path.read_bytes()

@@ -10,8 +10,9 @@ import pytest
 from flowcore.problems import StudyError
 from flowcore.replay.candidates import worth_watching
 from flowcore.replay.logbook import logbook
-from flowcore.replay.outline import outline_of
+from flowcore.replay.outline import long_waits, outline_of
 from flowcore.replay.recorder import Recorder
+from flowcore.replay.shift import time_of_member
 from flowcore.replay.way import way_of
 from flowcore.simulate import simulate
 from flowcore.study import written
@@ -94,3 +95,46 @@ def test_who_left_is_counted_by_the_day() -> None:
 def test_equal_replications_are_worth_watching_once() -> None:
     [only] = worth_watching(simulate(a_morning()))
     assert (only.number, only.words) == (0, "the one nearest the mean")
+
+
+def test_the_day_of_a_member_by_hand() -> None:
+    told = time_of_member(a_morning(), 0, "clerks", 1, 0, 360)
+    spells = [(each.at, each.until, each.doing, each.case) for each in told.spells]
+    assert spells == [
+        (0, 60, "free", None),
+        (60, 70, "at work", 1),
+        (70, 80, "at work", 2),
+        (80, 90, "at work", 3),
+        (90, 120, "free", None),
+        (120, 130, "at work", 4),
+        (130, 180, "free", None),
+        (180, 210, "on a break", None),
+        (210, 300, "free", None),
+        (300, 360, "off shift", None),
+    ]
+    assert told.minutes == {"free": 230, "at work": 40, "on a break": 30}
+    assert [each.at for each in time_of_member(a_morning(), 0, "clerks", 1, 65, 75).spells] == [65, 70]
+    with pytest.raises(StudyError, match="no member 2"):
+        time_of_member(a_morning(), 0, "clerks", 2, 0, 360)
+
+
+def test_who_waited_long_at_a_step() -> None:
+    study = a_morning()
+    found = long_waits(study, Recorder(study, 0).pieces(100.0), 9.0, "desk")
+    assert found.many == 4
+    assert [(each.case, each.words, each.at) for each in found.waits] == [
+        (5, "25 min", 205),
+        (6, "25 min", 205),
+        (3, "20 min", 80),
+        (2, "10 min", 70),
+    ]
+    assert long_waits(study, Recorder(study, 0).pieces(100.0), 22.0, None).many == 2
+    assert long_waits(study, Recorder(study, 0).pieces(100.0), 0.0, "nowhere").many == 0
+
+
+def test_a_service_to_which_nobody_comes_can_be_watched() -> None:
+    study = a_morning(start="2027-03-02T07:00")
+    outline = outline_of(study, Recorder(study, 0).pieces(60.0))
+    assert (outline.longest_wait, outline.typical, outline.waiting) == (None, None, {})
+    assert set(outline.inside) == {0}
+    assert long_waits(study, Recorder(study, 0).pieces(60.0), 0.0, None).many == 0

@@ -46,6 +46,7 @@ const KEYS: [string, [string, string][]][] = [
       ["Space", "Play, pause"],
       ["← →", "The event before, the next one"],
       ["[ ]", "Slower, faster"],
+      ["C", "Say the clock and the counters"],
       ["On the time line: ← →, Page up and down", "A minute, an hour"],
     ],
   ],

@@ -31,6 +31,7 @@ export function FollowedCase({ watched, player, outline, number, onEnd }: Follow
   const [first, last] = [stretches[0]?.at ?? 0, Math.max(...stretches.map(({ until }) => until))];
   const gone = stretches.filter(({ at }) => at <= moment);
   const waited = gone.reduce((sum, each) => sum + (isWait(each) && each.lane === 0 ? Math.min(each.until, moment) - each.at : 0), 0);
+  const next = [...stretches.map(({ at }) => at), last].find((at) => at > moment);
   const isOver = way.data.is_over && moment >= last;
   return (
     <Section title={title}>
@@ -46,6 +47,11 @@ export function FollowedCase({ watched, player, outline, number, onEnd }: Follow
         <button type="button" className={LINK_BUTTON} onClick={() => player.goTo(first)}>
           To its coming
         </button>
+        {next !== undefined && (
+          <button type="button" className={LINK_BUTTON} onClick={() => player.goTo(next)}>
+            To its next event
+          </button>
+        )}
         <button type="button" className={LINK_BUTTON} onClick={onEnd}>
           Follow it no more
         </button>

@@ -2,7 +2,7 @@ import { type FormEvent, useState } from "react";
 import type { Outline } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { LINK_BUTTON } from "../ui/Menu";
-import { longestLine, momentInWords, readMoment } from "./moments";
+import { fullest, longestLine, momentInWords, readMoment } from "./moments";
 import { PACES, type Player } from "./player";
 import { usePlaying } from "./usePlaying";
 
@@ -58,6 +58,9 @@ export function Transport({ player, outline, onStep, onFollow }: TransportProps)
             the longest line
           </button>
         )}
+        <button type="button" className={LINK_BUTTON} onClick={() => player.goTo(fullest(outline))}>
+          the most inside
+        </button>
         {wait && (
           <button
             type="button"

@@ -8,10 +8,14 @@ import type { StudyDocument } from "../study/document/types";
 import { draw, paintOf, sizeAt } from "./drawing";
 import { type Drawn, placesOf } from "./places";
 import type { Player } from "./player";
+import { SaveMoment } from "./SaveMoment";
 import { stageOf } from "./stage";
+import type { FollowedMember } from "./useFollowed";
 
 interface WatchMapProps {
   study: StudyDocument;
+  /** What is seen, in words: the name of the study and the clock. */
+  words: () => string;
   player: Player;
   members: number[];
   /** The step whose line is shown below. */
@@ -19,13 +23,14 @@ interface WatchMapProps {
   followed: number | null;
   onStep: (id: string) => void;
   onFollow: (number: number) => void;
+  onMember: (member: FollowedMember) => void;
 }
 
 /** So far from its middle, in pixels, a dot is still hit. */
 const NEAR_ENOUGH = 9;
 
 /** The line map with everything on it that moves: drawn on a canvas over the lines and stops. */
-export function WatchMap({ study, player, members, step, followed, onStep, onFollow }: WatchMapProps) {
+export function WatchMap({ study, words, player, members, step, followed, onStep, onFollow, onMember }: WatchMapProps) {
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const drawn = useRef<Drawn | null>(null);
@@ -61,19 +66,28 @@ export function WatchMap({ study, player, members, step, followed, onStep, onFol
       theme.disconnect();
     };
   }, [player, stage, near, left, top, box, followed, study]);
+  const scenery = () => {
+    const ground = holder.current?.querySelector("svg");
+    return ground && canvas.current ? { ground, moving: canvas.current, words } : null;
+  };
   const onClick = (event: MouseEvent) => {
     const at = event.currentTarget.getBoundingClientRect();
     const [x, y] = [event.clientX - at.left - left, event.clientY - at.top - top];
     const hit = drawn.current?.dots.find((dot) => Math.hypot(dot.x * near - x, dot.y * near - y) < NEAR_ENOUGH);
+    const whom = drawn.current?.people.find((person) => Math.hypot(person.x * near - x, person.y * near - y) < NEAR_ENOUGH);
     if (hit) onFollow(hit.seen.number);
+    else if (whom) onMember({ team: study.teams[whom.team]?.id ?? "", member: whom.member + 1 });
   };
   return (
-    <div ref={holder} className="relative min-h-0 flex-1 overflow-hidden" data-drawn>
+    <div ref={holder} className="relative min-h-0 flex-1 overflow-hidden">
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: cases are followed by the keyboard from the sheet. */}
       <div className="absolute inset-0" onClick={onClick}>
         <Ground study={study} layout={layout} near={near} left={left} top={top} step={step} onStep={onStep} />
         <canvas ref={canvas} aria-hidden className="pointer-events-none absolute inset-0 h-full w-full" />
       </div>
+      <span className="absolute right-0 bottom-0">
+        <SaveMoment player={player} scenery={scenery} />
+      </span>
     </div>
   );
 }

@@ -8,6 +8,7 @@ import type { Player } from "./player";
 import { countIn, type Scene } from "./scene";
 import { TimeLine } from "./TimeLine";
 import { Transport } from "./Transport";
+import type { FollowedMember } from "./useFollowed";
 import { usePlaying } from "./usePlaying";
 import { useOutline, usePlayer, useWatched, type Watched } from "./useWatched";
 import { WatchMap } from "./WatchMap";
@@ -39,27 +40,44 @@ function Watching({ watched, outline, player, problem }: WatchingProps) {
   const { study } = watched;
   const [chosen, setStep] = useState<string | null>(null);
   const [followed, setFollowed] = useState<number | null>(null);
+  const [member, setMember] = useState<FollowedMember | null>(null);
   const step = chosen ?? longestLine(outline)?.step;
-  useKeys(player);
+  const name = step ? (stepById(study, step)?.name ?? "") : "";
+  const said = useKeys(player, outline);
   return (
     <div className="flex h-full min-h-0">
       <main className="flex min-w-0 flex-1 flex-col px-5 pt-3 pb-2">
+        <p role="status" className="sr-only">
+          {said}
+        </p>
         <Header watched={watched} outline={outline} player={player} />
         {problem && <p className="text-sm text-wrong">{problem}</p>}
         {outline.stands_still && <StandsStill outline={outline} player={player} />}
         <WatchMap
           study={study}
+          words={() => `${study.name}, ${momentInWords(outline.start, player.moment)}`}
           player={player}
           members={outline.members}
           step={step}
           followed={followed}
           onStep={setStep}
           onFollow={setFollowed}
+          onMember={setMember}
         />
         <Transport player={player} outline={outline} onStep={setStep} onFollow={setFollowed} />
-        <TimeLine player={player} outline={outline} step={step} name={step ? (stepById(study, step)?.name ?? "") : ""} />
+        <TimeLine player={player} outline={outline} step={step} name={name} />
       </main>
-      <WatchSheet watched={watched} player={player} outline={outline} followed={followed} onFollow={setFollowed} />
+      <WatchSheet
+        watched={watched}
+        player={player}
+        outline={outline}
+        followed={followed}
+        onFollow={setFollowed}
+        step={step}
+        name={name}
+        member={member}
+        onMember={setMember}
+      />
     </div>
   );
 }
@@ -133,8 +151,9 @@ function StandsStill({ outline, player }: Pick<WatchingProps, "outline" | "playe
   );
 }
 
-/** Space plays and pauses, arrows go event by event, brackets change the pace. */
-function useKeys(player: Player): void {
+/** Space plays and pauses, arrows go event by event, brackets change the pace; C has the clock and the counters said. */
+function useKeys(player: Player, outline: Outline): string {
+  const [said, setSaid] = useState("");
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
@@ -145,10 +164,17 @@ function useKeys(player: Player): void {
       else if (event.key === "ArrowLeft") player.step(false);
       else if (event.key === "]") player.faster(1);
       else if (event.key === "[") player.faster(-1);
+      else if (event.key === "c") setSaid(inWords(player, outline));
       else return;
       event.preventDefault();
     };
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
-  }, [player]);
+  }, [player, outline]);
+  return said;
+}
+
+function inWords({ scene, moment }: Player, outline: Outline): string {
+  const counted = scene && countIn(scene);
+  return `${momentInWords(outline.start, moment)}${counted ? `: ${counted.inside} inside, ${counted.waiting} waiting` : ""}`;
 }

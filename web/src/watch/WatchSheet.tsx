@@ -5,9 +5,12 @@ import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
 import { drawState, paintOf } from "./drawing";
 import { FollowedCase } from "./FollowedCase";
+import { MemberDay } from "./FollowedMember";
 import type { Player } from "./player";
 import { STATE } from "./scene";
+import type { FollowedMember } from "./useFollowed";
 import type { Watched } from "./useWatched";
+import { WaitedOver } from "./WaitedOver";
 import { WhatHappened } from "./WhatHappened";
 
 interface WatchSheetProps {
@@ -16,17 +19,35 @@ interface WatchSheetProps {
   outline: Outline;
   followed: number | null;
   onFollow: (number: number | null) => void;
+  /** The step whose line is shown, and what it is called. */
+  step: string | undefined;
+  name: string;
+  member: FollowedMember | null;
+  onMember: (member: FollowedMember | null) => void;
 }
 
 /** The case that is followed, what happened last, and what the marks mean. */
-export function WatchSheet({ watched, player, outline, followed, onFollow }: WatchSheetProps) {
+export function WatchSheet({ watched, player, outline, followed, onFollow, step, name, member, onMember }: WatchSheetProps) {
   return (
     <aside aria-label="What is seen" className="w-82 shrink-0 overflow-y-auto border-l border-rule bg-sheet px-4.5 py-3">
       {followed !== null && (
         <FollowedCase watched={watched} player={player} outline={outline} number={followed} onEnd={() => onFollow(null)} />
       )}
-      <FollowAnother player={player} outline={outline} isFollowing={followed !== null} onFollow={onFollow} />
-      <WhatHappened watched={watched} player={player} outline={outline} followed={followed} onFollow={onFollow} />
+      {member && (
+        <MemberDay watched={watched} player={player} outline={outline} followed={member} onFollow={onFollow} onMember={onMember} />
+      )}
+      <FollowAnother
+        watched={watched}
+        player={player}
+        outline={outline}
+        step={step}
+        name={name}
+        teams={watched.study.teams.filter((team, n) => team.kind !== "places" && (outline.members[n] ?? 0) > 0)}
+        isFollowing={followed !== null}
+        onFollow={onFollow}
+        onMember={onMember}
+      />
+      <WhatHappened watched={watched} player={player} outline={outline} followed={followed} step={name} onFollow={onFollow} />
       <Section title="What the marks mean">
         <Legend study={watched.study} />
       </Section>
@@ -34,12 +55,13 @@ export function WatchSheet({ watched, player, outline, followed, onFollow }: Wat
   );
 }
 
-interface FollowAnotherProps extends Pick<WatchSheetProps, "player" | "outline" | "onFollow"> {
+interface FollowAnotherProps extends Omit<WatchSheetProps, "followed" | "member"> {
+  teams: StudyDocument["teams"];
   isFollowing: boolean;
 }
 
 /** Cases that are worth following, and any by its number. */
-function FollowAnother({ player, outline, isFollowing, onFollow }: FollowAnotherProps) {
+function FollowAnother({ watched, player, outline, step, name, teams, isFollowing, onFollow, onMember }: FollowAnotherProps) {
   const gaveUp = outline.marks.find((mark) => mark.case);
   const offers = [
     { words: "the one who waited longest", mark: outline.longest_wait },
@@ -67,7 +89,16 @@ function FollowAnother({ player, outline, isFollowing, onFollow }: FollowAnother
         )}
         <CaseNumber onFollow={onFollow} />
       </p>
-      {!isFollowing && <p className="mt-1 text-sm text-ink-2">Or click its dot.</p>}
+      <WaitedOver watched={watched} player={player} outline={outline} step={step} name={name} onFollow={onFollow} />
+      <p className="mt-1.5 flex flex-wrap items-baseline gap-x-2">
+        or a member of
+        {teams.map(({ id, name }) => (
+          <button key={id} type="button" className={LINK_BUTTON} onClick={() => onMember({ team: id, member: 1 })}>
+            {name}
+          </button>
+        ))}
+      </p>
+      <p className="mt-1 text-sm text-ink-2">A click on a mark of the map does the same.</p>
     </Section>
   );
 }

@@ -1,10 +1,12 @@
 import { useState } from "react";
+import { toast } from "sonner";
 import type { Outline } from "../api/queries";
-import { LINK_BUTTON } from "../ui/Menu";
+import { DAY } from "../study/values/days";
+import { LINK_BUTTON, Menu } from "../ui/Menu";
 import { Section } from "../ui/Section";
-import { momentInWords } from "./moments";
+import { midnightBefore, momentInWords } from "./moments";
 import type { Player } from "./player";
-import { useLogbook } from "./useFollowed";
+import { saveLog, useLogbook } from "./useFollowed";
 import { usePlaying } from "./usePlaying";
 import type { Watched } from "./useWatched";
 
@@ -16,16 +18,23 @@ interface WhatHappenedProps {
   player: Player;
   outline: Outline;
   followed: number | null;
+  /** The name of the step whose line is shown. */
+  step: string;
   onFollow: (number: number) => void;
 }
 
 /** The logbook of the last minutes, in words, the latest first; asked for, and told while the replay pauses. */
-export function WhatHappened({ watched, player, outline, followed, onFollow }: WhatHappenedProps) {
+export function WhatHappened({ watched, player, outline, followed, step, onFollow }: WhatHappenedProps) {
   const [isAsked, setAsked] = useState(false);
   const playing = usePlaying(player, (each) => each.playing);
   const moment = usePlaying(player, (each) => each.moment);
-  const [only, setOnly] = useState(false);
-  const book = useLogbook(watched, Math.max(0, moment - BACK), moment, only ? followed : null, isAsked && !playing);
+  const [ofCase, setOfCase] = useState(false);
+  const [atStep, setAtStep] = useState(false);
+  const only = { ...(ofCase && followed !== null && { case: followed }), ...(atStep && step && { step }) };
+  const book = useLogbook(watched, Math.max(0, moment - BACK), moment, only, isAsked && !playing);
+  const midnight = Math.max(0, midnightBefore(outline.start, moment));
+  const take = (kind: "csv" | "xes") => () =>
+    void saveLog(watched, midnight, midnight + DAY, kind).catch((error: unknown) => toast.error(String(error)));
   if (!isAsked)
     return (
       <Section title="What happened">
@@ -37,12 +46,10 @@ export function WhatHappened({ watched, player, outline, followed, onFollow }: W
   return (
     <Section title={`What happened, ${BACK} min up to ${momentInWords(outline.start, moment, true).split(" ")[1]}`}>
       {playing && <p className="text-sm text-ink-2">It is told while the replay pauses.</p>}
-      {followed !== null && (
-        <label className="flex items-center gap-1.5 text-sm text-ink-2">
-          <input type="checkbox" checked={only} onChange={(event) => setOnly(event.target.checked)} /> of case{" "}
-          {followed.toLocaleString("en")} only
-        </label>
-      )}
+      <p className="flex flex-wrap gap-x-4 text-sm text-ink-2">
+        {followed !== null && <Tick words={`of case ${followed.toLocaleString("en")} only`} is={ofCase} onTick={setOfCase} />}
+        {step && <Tick words={`at ${step} only`} is={atStep} onTick={setAtStep} />}
+      </p>
       {!playing && (
         <ol aria-label="Logbook" className="text-sm leading-5">
           {book.data?.lines.toReversed().map((line, n) => (
@@ -61,6 +68,21 @@ export function WhatHappened({ watched, player, outline, followed, onFollow }: W
           {book.isError && <li className="text-wrong">{book.error.message}</li>}
         </ol>
       )}
+      <Menu
+        trigger="Take out the day …"
+        items={[
+          { label: "As a table (CSV)", onChoose: take("csv") },
+          { label: "As an event log (XES)", onChoose: take("xes") },
+        ]}
+      />
     </Section>
+  );
+}
+
+function Tick({ words, is, onTick }: { words: string; is: boolean; onTick: (is: boolean) => void }) {
+  return (
+    <label className="flex items-center gap-1.5">
+      <input type="checkbox" checked={is} onChange={(event) => onTick(event.target.checked)} /> {words}
+    </label>
   );
 }

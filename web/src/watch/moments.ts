@@ -58,6 +58,11 @@ export function longestLine({ waiting, interval }: Outline, step?: string): Long
   return best;
 }
 
+/** When most cases are inside. */
+export function fullest({ inside, interval }: Outline): number {
+  return Math.max(0, inside.indexOf(inside.reduce((most, each) => Math.max(most, each), 0))) * interval;
+}
+
 /** From when until when something is seen on a day, in minutes since the start, in full hours. */
 export function hoursOfDay({ inside, interval, ends }: Outline, midnight: number): [number, number] {
   const of = (at: number) => inside[Math.floor(at / interval)] ?? 0;

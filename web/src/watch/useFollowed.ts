@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "../api/client";
+import { fileNameOf, saveFile } from "../ui/files";
 import type { Watched } from "./useWatched";
 
 export type Stretch = Schemas["Stretch"];
@@ -22,8 +23,14 @@ export function useWay({ study, number }: Watched, followed: number | null) {
   });
 }
 
-/** What happened between two times, all or to one case. */
-export function useLogbook({ study, number }: Watched, begins: number, ends: number, only: number | null, isAsked: boolean) {
+/** What of the logbook is told: of one case, at one step, by name. */
+export interface Only {
+  case?: number;
+  step?: string;
+}
+
+/** What happened between two times, all or to one case or at one step. */
+export function useLogbook({ study, number }: Watched, begins: number, ends: number, only: Only, isAsked: boolean) {
   return useQuery({
     ...FOR_EVER,
     queryKey: ["logbook", study, number, begins, ends, only],
@@ -32,9 +39,59 @@ export function useLogbook({ study, number }: Watched, begins: number, ends: num
     queryFn: () =>
       ask(
         api.POST("/api/replays/logbook", {
-          params: { query: { number, begins, ends, case: only ?? undefined } },
+          params: { query: { number, begins, ends, ...only } },
           body: study as unknown as Schemas["StudyDocument"],
         }),
       ),
   });
+}
+
+/** A member by its team, and its number in it, from 1. */
+export interface FollowedMember {
+  team: string;
+  member: number;
+}
+
+/** What a member who is followed did between two times. */
+export function useMemberTime({ study, number }: Watched, followed: FollowedMember, begins: number, ends: number) {
+  return useQuery({
+    ...FOR_EVER,
+    queryKey: ["member", study, number, followed, begins, ends],
+    placeholderData: (before) => before,
+    queryFn: () =>
+      ask(
+        api.POST("/api/replays/member", {
+          params: { query: { number, begins, ends, ...followed } },
+          body: study as unknown as Schemas["StudyDocument"],
+        }),
+      ),
+  });
+}
+
+/** Who waited for more than so many minutes at a step. */
+export function useLongWaits({ study, number }: Watched, over: number | null, step: string | undefined) {
+  return useQuery({
+    ...FOR_EVER,
+    queryKey: ["long waits", study, number, over, step],
+    enabled: over !== null,
+    queryFn: () =>
+      ask(
+        api.POST("/api/replays/waits", {
+          params: { query: { number, over: over ?? 0, step } },
+          body: study as unknown as Schemas["StudyDocument"],
+        }),
+      ),
+  });
+}
+
+/** Saves what happened between two times as a file, as the command line writes it. */
+export async function saveLog({ study, number }: Watched, begins: number, ends: number, kind: "csv" | "xes"): Promise<void> {
+  const log: unknown = await ask(
+    api.POST("/api/replays/log", {
+      params: { query: { number, begins, ends, kind } },
+      body: study as unknown as Schemas["StudyDocument"],
+      parseAs: "blob",
+    }),
+  );
+  saveFile(log as Blob, `${fileNameOf(study.name)}-log.${kind}`, kind === "csv" ? "text/csv" : "application/xml");
 }
