@@ -197,18 +197,25 @@ class Replicator:
         return worlds
 
     def trace(self, number: int, *, case: int = 0, begin: float = 0.0, end: float = float("inf")) -> World:
-        """Run one replication again and return its world with the notes of what happened.
+        """Run one replication again and return its world with the notes of what happened, up to where it stands still.
 
         `case` is the number of the only case to follow (0 for all), `begin` and `end` are minutes.
         """
         world = self.first_of(number)
         clock = world.clock[0]
         clock.tracing, clock.trace_case, clock.trace_from, clock.trace_until = 1, case, begin, end
-        return self.go(world, min(minutes(self._study.run.length), end))
+        return self.go_as_far(world, min(minutes(self._study.run.length), end))[0]
 
     def first_of(self, number: int) -> World:
         """Return a replication's world at its first instant, in memory of its own."""
         return new_world(self._plan, self._study.run.seed, number)
+
+    def go_as_far(self, world: World, until: float) -> tuple[World, bool]:
+        """Let a world go on up to a time, or as far as it goes; say whether it stands still there."""
+        try:
+            return self.go(world, until), False
+        except StandsStill as still:
+            return still.world, True
 
     def go(self, world: World, until: float) -> World:
         """Let a world go on up to a time; raises StudyError where it cannot, and Stopped."""

@@ -9,7 +9,7 @@ from flowcore.kernel.records.ledger import NoteRow, Seen
 from flowcore.kernel.records.record import Table, blank
 from flowcore.kernel.records.world import World
 from flowcore.kernel.run.worlds import watched
-from flowcore.simulate import Replicator, StandsStill, never, require_sound
+from flowcore.simulate import Replicator, never, require_sound
 from flowcore.study import StudyDocument, minutes
 
 
@@ -81,7 +81,7 @@ class Recorder:
         clock.changes = clock.notes = 0
         cases.at[:] = members.at[:] = begins
         cases.who[:] = np.arange(len(cases))
-        world, still = self._go(world, min(ends, self._length))
+        world, still = self._replicator.go_as_far(world, min(ends, self._length))
         self._world, clock = world, world.clock[0]
         now = float(clock.now)
         changes, notes = world.changes[: int(clock.changes)].copy(), world.notes[: int(clock.notes)].copy()
@@ -96,15 +96,8 @@ class Recorder:
         clock = world.clock[0]
         if clock.now < begins:
             clock.watching = clock.tracing = 0
-            world, _ = self._go(world, min(begins, self._length))
+            world, _ = self._replicator.go_as_far(world, min(begins, self._length))
         if not world.clock[0].watching:
             world.clock[0].tracing = 1
-            world, _ = self._go(watched(world), float(world.clock[0].now))
+            world, _ = self._replicator.go_as_far(watched(world), float(world.clock[0].now))
         return world
-
-    def _go(self, world: World, until: float) -> tuple[World, bool]:
-        """Go on up to a time, or as far as it goes; say whether it stands still there."""
-        try:
-            return self._replicator.go(world, until), False
-        except StandsStill as still:
-            return still.world, True

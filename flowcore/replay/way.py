@@ -76,7 +76,7 @@ def _stretches(study: StudyDocument, replicator: Replicator, number: int, piece:
     done: list[Stretch] = []
     lanes: dict[int, int] = {}
     for at in times.tolist():
-        world = replicator.go(world, at)
+        world, _ = replicator.go_as_far(world, at)
         seen = _looked_at(study, world, case, at, lanes)
         for record, before in list(going.items()):
             now = seen.get(record)

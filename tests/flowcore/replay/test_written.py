@@ -7,6 +7,7 @@ import pytest
 
 from flowcore.replay.outline import outline_of
 from flowcore.replay.recorder import Recorder
+from flowcore.replay.way import way_of
 from flowcore.replay.written import REAL, WHOLE, written
 from flowcore.study import StudyDocument, read_study
 from tests.flowcore.builders import Part, exit_step, serve
@@ -74,6 +75,9 @@ def test_a_service_that_stands_still_can_be_watched_up_to_then() -> None:
     outline = outline_of(study, pieces)
     assert outline.stands_still
     assert outline.inside[-1] == 31, "as many as the engine names"
+    way = way_of(study, 0, 2)
+    assert not way.is_over
+    assert way.stretches[-1].doing == "waits", "as the engine says of it: for its other branches, and for nurses"
 
 
 def test_what_the_front_end_reads_is_what_the_engine_writes() -> None:

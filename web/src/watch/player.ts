@@ -29,6 +29,8 @@ export class Player {
   private frame = 0;
   private last = 0;
   private told = 0;
+  /** Whether a step on, or back, waits for its piece. */
+  private wanted: boolean | null = null;
 
   constructor(
     readonly reel: Reel,
@@ -73,10 +75,18 @@ export class Player {
     this.tell();
   }
 
+  /** Goes to the next event, or to the one before; where its piece has not come yet, as soon as it has. */
   step(forward: boolean): void {
     this.play(false);
     const moment = this.reel.next(this.moment, forward);
+    this.wanted = moment === null ? forward : null;
     if (moment !== null) this.goTo(moment);
+  }
+
+  /** Another piece has come. */
+  come(): void {
+    if (this.wanted !== null) this.step(this.wanted);
+    else this.tell();
   }
 
   faster(by: number): void {

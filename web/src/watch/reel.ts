@@ -5,6 +5,9 @@ import { Scene } from "./scene";
 /** So many pieces are kept. */
 const MOST_KEPT = 24;
 
+/** So many pieces are fetched before they are looked at. */
+const AHEAD = 3;
+
 export type Fetch = (begins: number, ends: number) => Promise<Piece>;
 
 /** A replay piece by piece: fetches what is looked at, and what comes next, and says what is seen at a moment. */
@@ -26,7 +29,7 @@ export class Reel {
     const piece = this.pieces.get(number);
     this.ask(number);
     if (!piece) return null;
-    this.ask(number + 1);
+    for (let ahead = 1; ahead <= AHEAD; ahead++) this.ask(number + ahead);
     if (this.scene?.piece !== piece || moment < this.time) this.scene = new Scene(piece);
     this.scene.goTo(moment);
     this.time = moment;

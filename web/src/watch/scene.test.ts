@@ -1,6 +1,7 @@
 import { readFileSync } from "node:fs";
-import { expect, it } from "vitest";
+import { expect, it, vi } from "vitest";
 import { readPiece } from "./piece";
+import { Player } from "./player";
 import { Reel } from "./reel";
 import { linesIn, Scene } from "./scene";
 
@@ -68,4 +69,21 @@ it("goes from one event to the next and back", async () => {
   expect(first).toBeGreaterThan(40);
   expect(reel.next(reel.next(first, true) ?? 0, false)).toBe(first);
   expect([...whole.lines.at]).toContain(first);
+});
+
+it("steps back over a piece that has still to come", async () => {
+  vi.stubGlobal("cancelAnimationFrame", () => undefined);
+  const whole = pieceOf(SHARED[0]?.piece ?? "");
+  const quiet = { ...whole, lines: { ...whole.lines, at: new Float64Array(0) } };
+  let come: (() => void) | undefined;
+  const fetch = (begins: number) => new Promise<typeof whole>((done) => (begins > 0 ? done(quiet) : (come = () => done(whole))));
+  const reel = new Reel({ piece: 1000, ends: 2000 }, fetch, () => player.come());
+  const player = new Player(reel, 2000, 1000, false);
+  expect(player.scene).toBeNull();
+  await Promise.resolve();
+  player.step(false);
+  expect(player.moment).toBe(1000);
+  come?.();
+  await new Promise((done) => setTimeout(done));
+  expect(player.moment).toBeLessThan(1000);
 });

@@ -71,7 +71,7 @@ export function usePlayer(watched: Watched | null, outline: Outline | undefined)
     const fetch = (begins: number, ends: number) => fetchPiece(watched, begins, ends);
     const onCome = (error?: unknown) => {
       setProblem(error instanceof Error ? error.message : "");
-      made.tell();
+      made.come();
     };
     const reel = new Reel(outline, fetch, onCome);
     const isCalm = matchMedia("(prefers-reduced-motion: reduce)").matches;
