@@ -28,10 +28,10 @@ OF_STATE = {
 
 def in_use(world: World) -> list[int]:
     """The records of cases that are not on the kernel's list of free ones."""
-    free, place = set(), int(world.clock[0].free_case)
-    while place != k.NONE and place < len(world.cases):
+    free, place, following = set(), int(world.clock[0].free_case), world.cases.next.tolist()
+    while place != k.NONE:
         free.add(place)
-        place = int(world.cases[place].next)
+        place = following[place]
     return [number for number in range(len(world.cases)) if number not in free]
 
 
