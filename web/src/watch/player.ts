@@ -1,5 +1,5 @@
 import type { Reel } from "./reel";
-import type { Scene } from "./scene";
+import { LONGEST_GLIDE, type Scene } from "./scene";
 
 /** What a simulated minute takes, in seconds, from real time to a week a second. */
 export const PACES: { seconds: number; label: string }[] = [
@@ -17,7 +17,7 @@ export const PACES: { seconds: number; label: string }[] = [
 const USUAL = 5;
 /** So long, in seconds, somebody glides who goes on without taking time. */
 const GLIDE = 0.3;
-const LONGEST_GLIDE = 1;
+
 /** With motion reduced the picture changes so often a second. */
 const CALM = 2;
 
