@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from flowcore.kernel.records import kinds as k
-from flowcore.kernel.records.ledger import NoteRow, Seen
+from flowcore.kernel.records.ledger import NoteRow
 from flowcore.kernel.records.record import Table
 from flowcore.replay.recorder import Piece
 from flowcore.replay.stays import Stays
@@ -63,15 +63,13 @@ class Outline(BaseModel):
 
 def outline_of(study: StudyDocument, pieces: Iterable[Piece]) -> Outline:
     """Return the outline of all pieces of a replay, in their order."""
-    seen: list[Table[Seen]] = []
+    played = list(pieces)
     gave_up: dict[int, Mark] = {}
-    gone: list[Table[NoteRow]] = []
-    for piece in pieces:
-        gone.append(piece.notes[piece.notes.kind == k.Note.DEPARTED])
-        seen += [piece.changes] if seen else [piece.cases, piece.changes]
+    gone = [piece.notes[piece.notes.kind == k.Note.DEPARTED] for piece in played]
+    for piece in played:
         for note in piece.notes[piece.notes.kind == k.Note.GAVE_UP]:
             gave_up.setdefault(int(note.at // DAY), _gave_up(study, note.at, note.case, note.step))
-    stays = Stays(seen, piece.ends)
+    stays = Stays(played)
     steps = [number for number, step in enumerate(study.steps) if (stays.waiting & (stays.step == number)).any()]
     interval = max(FINEST, piece.ends * (len(steps) + 1) / MOST_CELLS)
     longest = _longest(study, stays, 1)
@@ -81,7 +79,7 @@ def outline_of(study: StudyDocument, pieces: Iterable[Piece]) -> Outline:
         start=study.start,
         ends=piece.ends,
         stands_still=piece.stands_still,
-        piece=_length_of_pieces(sum(len(each) for each in seen), piece.ends),
+        piece=_length_of_pieces(sum(len(each.changes) for each in played), piece.ends),
         members=[team.members for team in study.teams],
         interval=interval,
         left=_by_midnight(study, gone, piece.ends, False),
@@ -145,12 +143,7 @@ class LongWaits(BaseModel):
 
 def long_waits(study: StudyDocument, pieces: Iterable[Piece], over: float, step: str | None) -> LongWaits:
     """Return who waited for more than so many minutes: at a step, or at any one step."""
-    seen: list[Table[Seen]] = []
-    ends = 0.0
-    for piece in pieces:
-        seen += [piece.changes] if seen else [piece.cases, piece.changes]
-        ends = piece.ends
-    stays = Stays(seen, ends)
+    stays = Stays(list(pieces))
     place = None if step is None else next((n for n, each in enumerate(study.steps) if each.id == step), -1)
     waits = stays.waits
     meant = (waits.minutes > over) & ((waits.step == place) if place is not None else True)

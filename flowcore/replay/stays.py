@@ -8,8 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel.records import kinds as k
-from flowcore.kernel.records.ledger import Seen
-from flowcore.kernel.records.record import Table
+from flowcore.replay.recorder import Piece
 
 Numbers = NDArray[np.float64]
 Places = NDArray[np.int64]
@@ -28,8 +27,9 @@ class Waits:
 class Stays:
     """Stretches in which records of cases were seen to be somewhere: one for each line, until the record's next."""
 
-    def __init__(self, seen: Sequence[Table[Seen]], ends: float) -> None:
-        rows = np.concatenate([np.asarray(each) for each in seen])
+    def __init__(self, pieces: Sequence[Piece]) -> None:
+        rows = np.concatenate([np.asarray(each) for each in (pieces[0].cases, *(piece.changes for piece in pieces))])
+        ends = pieces[-1].ends
         rows = rows[rows["who"] >= 0]
         rows = rows[np.argsort(rows["who"], kind="stable")]
         self.begins: Numbers = np.asarray(rows["at"], np.float64)
