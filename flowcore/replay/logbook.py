@@ -1,6 +1,8 @@
 """The logbook: what happened in a replication between two times, in words."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
 
 from pydantic import BaseModel
 
@@ -38,6 +40,39 @@ WORDS: dict[int, str] = {
 }
 
 
+class LogKind(StrEnum):
+    """What kind of event is asked for."""
+
+    COMING = "coming"
+    WAITING = "waiting"
+    WORK = "work"
+    GIVING_UP = "giving_up"
+    MEMBERS = "members"
+
+
+KIND_WORDS = {
+    LogKind.COMING: "coming and leaving",
+    LogKind.WAITING: "waiting",
+    LogKind.WORK: "work",
+    LogKind.GIVING_UP: "giving up and turning away",
+    LogKind.MEMBERS: "shifts, breaks and calls",
+}
+NOTES_OF = {
+    LogKind.COMING: (k.Note.ARRIVED, k.Note.CAME, k.Note.SET_OUT, k.Note.SENT, k.Note.DEPARTED),
+    LogKind.WAITING: (k.Note.JOINED_LINE, k.Note.WAS_BLOCKED, k.Note.WAS_HELD, k.Note.GATHERED),
+    LogKind.WORK: (k.Note.BEGAN, k.Note.PAUSED_WORK, k.Note.RESUMED, k.Note.HANDED_BACK, k.Note.ENDED_WORK),
+    LogKind.GIVING_UP: (k.Note.GAVE_UP, k.Note.BALKED, k.Note.TURNED_AWAY, k.Note.DIVERTED),
+    LogKind.MEMBERS: (
+        k.Note.SHIFT_BEGAN,
+        k.Note.SHIFT_ENDED,
+        k.Note.BREAK_BEGAN,
+        k.Note.CAME_BACK,
+        k.Note.WAS_INTERRUPTED,
+        k.Note.MISSED_SHIFT,
+    ),
+}
+
+
 class LogLine(BaseModel):
     """Something that happened: when (minutes since the start), in words, with which case by its number, and whom."""
 
@@ -55,32 +90,38 @@ class Logbook(BaseModel):
     more: bool
 
 
-def logbook(
-    study: StudyDocument,
-    number: int,
-    begin: float,
-    end: float,
-    case: int | None = None,
-    step: str | None = None,
-    member: str | None = None,
-) -> Logbook:
-    """Return what happened in a replication between two times in minutes: all, or to a case, at a step, with a member.
+@dataclass(frozen=True)
+class Asked:
+    """What of the logbook is asked for: of one case, at one step by its name, of one member by name, of one kind."""
 
-    Steps and members are told by name. Raises StudyError where the replication cannot come to its end.
+    case: int | None = None
+    step: str | None = None
+    member: str | None = None
+    kind: LogKind | None = None
+
+    def has(self, entry: Entry) -> bool:
+        """Say whether an entry is asked for."""
+        return (
+            self.case in (None, entry.case)
+            and self.step in (None, entry.step)
+            and self.member in (None, entry.member)
+            and (self.kind is None or entry.kind in NOTES_OF[self.kind])
+        )
+
+
+def logbook(study: StudyDocument, number: int, begin: float, end: float, asked: Asked = Asked()) -> Logbook:
+    """Return what happened in a replication between two times in minutes, all or some of it.
+
+    Raises StudyError where the replication cannot come to its end.
     """
-    asked = (
-        each for each in event_log(study, number, case=case, begin=begin, end=end) if _is_asked(each, step, member)
-    )
     lines: list[LogLine] = []
-    for entry in asked:
+    for entry in event_log(study, number, case=asked.case, begin=begin, end=end):
+        if not asked.has(entry):
+            continue
         if len(lines) == MOST_LINES:
             return Logbook(lines=lines, more=True)
         lines.append(_line(entry))
     return Logbook(lines=lines, more=False)
-
-
-def _is_asked(entry: Entry, step: str | None, member: str | None) -> bool:
-    return (step is None or entry.step == step) and (member is None or entry.member == member)
 
 
 def _line(entry: Entry) -> LogLine:

@@ -1,6 +1,6 @@
 """A whole replication at a glance: how long each line was when, and the moments worth going to."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import datetime
 
 import numpy as np
@@ -13,8 +13,9 @@ from flowcore.kernel.records.record import Table
 from flowcore.replay.recorder import Piece
 from flowcore.replay.stays import Stays
 from flowcore.study import StudyDocument
+from flowcore.study.case_types import CaseType
 from flowcore.study.durations import DAY
-from flowcore.study.steps import Exit
+from flowcore.study.steps import Exit, Step
 from flowcore.study.timetable import breaks_of, days_of_run, hours_to_period, members_with, open_periods, shifts_of
 
 FINEST = 5.0
@@ -35,13 +36,29 @@ class Mark(BaseModel):
     step: str | None = None
 
 
+class ToFollow(BaseModel):
+    """Cases of a type that are worth following.
+
+    The `longest_wait` is told when it ended, a `typical` case, whose waits are in the middle of all, when it came, and
+    the first who `gave_up` when that was.
+    """
+
+    longest_wait: Mark | None
+    typical: Mark | None
+    gave_up: Mark | None
+
+
+ALL = "all"
+"""Stands for the cases of all types, as in the addresses of figures."""
+
+
 class Outline(BaseModel):
     """A replication up to where it `ends` (minutes since the `start`), be it that it `stands_still` then.
 
     A `piece` of so many minutes has some thousand changes. `members` are how many each team has, in the order of the
     teams; behind them are the places of those that take so many at once.
     `waiting` are the most who waited at each step, `inside` the most who were inside, in each `interval` (minutes).
-    `longest_wait` is told when it ended, a `typical` case, whose waits are in the middle of all, when it came.
+    `to_follow` are cases worth following, of all types and by each type's id.
     `left` and `gave_up` are how many had left by each midnight, from the one
     before the start on.
     """
@@ -57,38 +74,48 @@ class Outline(BaseModel):
     waiting: dict[str, list[int]]
     inside: list[int]
     marks: list[Mark]
-    longest_wait: Mark | None
-    typical: Mark | None
+    to_follow: dict[str, ToFollow]
 
 
 def outline_of(study: StudyDocument, pieces: Iterable[Piece]) -> Outline:
     """Return the outline of all pieces of a replay, in their order."""
     played = list(pieces)
-    gave_up: dict[int, Mark] = {}
     gone = [piece.notes[piece.notes.kind == k.Note.DEPARTED] for piece in played]
-    for piece in played:
-        for note in piece.notes[piece.notes.kind == k.Note.GAVE_UP]:
-            gave_up.setdefault(int(note.at // DAY), _gave_up(study, note.at, note.case, note.step))
-    stays = Stays(played)
+    given_up = np.concatenate([np.asarray(piece.notes[piece.notes.kind == k.Note.GAVE_UP]) for piece in played])
+    first_of_day = given_up[np.unique(given_up["at"] // DAY, return_index=True)[1]]
+    stays, last = Stays(played), played[-1]
     steps = [number for number, step in enumerate(study.steps) if (stays.waiting & (stays.step == number)).any()]
-    interval = max(FINEST, piece.ends * (len(steps) + 1) / MOST_CELLS)
-    longest = _longest(study, stays, 1)
-    edges = np.arange(0.0, max(piece.ends, interval), interval)
-    marks = sorted([*gave_up.values(), *_by_the_clock(study, piece.ends)], key=lambda each: each.at)
+    interval = max(FINEST, last.ends * (len(steps) + 1) / MOST_CELLS)
+    edges = np.arange(0.0, max(last.ends, interval), interval)
+    gave_up = [_gave_up(study, note) for note in first_of_day]
+    marks = sorted([*gave_up, *_by_the_clock(study, last.ends)], key=lambda each: each.at)
     return Outline(
         start=study.start,
-        ends=piece.ends,
-        stands_still=piece.stands_still,
-        piece=_length_of_pieces(sum(len(each.changes) for each in played), piece.ends),
+        ends=last.ends,
+        stands_still=last.stands_still,
+        piece=_length_of_pieces(sum(len(each.changes) for each in played), last.ends),
         members=[team.members for team in study.teams],
         interval=interval,
-        left=_by_midnight(study, gone, piece.ends, False),
-        gave_up=_by_midnight(study, gone, piece.ends, True),
+        left=_by_midnight(study, gone, last.ends, False),
+        gave_up=_by_midnight(study, gone, last.ends, True),
         waiting={study.steps[n].id: stays.most(stays.waiting & (stays.step == n), edges) for n in steps},
         inside=stays.most(stays.inside, edges),
         marks=marks[:MOST_MARKS],
+        to_follow={ALL: _to_follow(study, stays, given_up)}
+        | {each.id: _to_follow(study, stays, given_up, kind) for kind, each in enumerate(study.case_types)},
+    )
+
+
+def _to_follow(study: StudyDocument, stays: Stays, given_up: np.ndarray, kind: int | None = None) -> ToFollow:
+    """Return which cases are worth following, of a type by its number, or of all."""
+    waits = stays.waits
+    longest = _longest(study, stays, 1, (waits.minutes > 0) & (True if kind is None else waits.type == kind))
+    middle = stays.middle(np.ones_like(stays.waiting) if kind is None else stays.type == kind)
+    left = given_up if kind is None else given_up[given_up["type"] == kind]
+    return ToFollow(
         longest_wait=longest[0] if longest else None,
-        typical=_typical(stays),
+        typical=None if middle is None else Mark(at=middle[1], words="a typical one", case=middle[0]),
+        gave_up=_gave_up(study, left[0]) if len(left) else None,
     )
 
 
@@ -106,8 +133,9 @@ def _by_midnight(study: StudyDocument, gone: list[Table[NoteRow]], ends: float, 
     return found
 
 
-def _gave_up(study: StudyDocument, at: float, case: int, step: int) -> Mark:
-    return Mark(at=float(at), words="first to give up", case=int(case), step=study.steps[int(step)].id)
+def _gave_up(study: StudyDocument, note: np.void) -> Mark:
+    step = study.steps[int(note["step"])].id
+    return Mark(at=float(note["at"]), words="first to give up", case=int(note["case"]), step=step)
 
 
 def _by_the_clock(study: StudyDocument, ends: float) -> Iterator[Mark]:
@@ -129,11 +157,6 @@ def _by_the_clock(study: StudyDocument, ends: float) -> Iterator[Mark]:
     yield from (Mark(at=at, words=name) for at, name in begins.items())
 
 
-def _typical(stays: Stays) -> Mark | None:
-    found = stays.middle
-    return None if found is None else Mark(at=found[1], words="a typical one", case=found[0])
-
-
 class LongWaits(BaseModel):
     """Waits longer than asked for, the longest first, each when it ended; and how `many` there were in all."""
 
@@ -141,19 +164,28 @@ class LongWaits(BaseModel):
     waits: list[Mark]
 
 
-def long_waits(study: StudyDocument, pieces: Iterable[Piece], over: float, step: str | None) -> LongWaits:
-    """Return who waited for more than so many minutes: at a step, or at any one step."""
+def long_waits(
+    study: StudyDocument, pieces: Iterable[Piece], over: float, step: str | None = None, kind: str | None = None
+) -> LongWaits:
+    """Return who waited for more than so many minutes: at a step, or at any one step; of a type, or of all."""
     stays = Stays(list(pieces))
-    place = None if step is None else next((n for n, each in enumerate(study.steps) if each.id == step), -1)
     waits = stays.waits
-    meant = (waits.minutes > over) & ((waits.step == place) if place is not None else True)
+    meant = waits.minutes > over
+    if step is not None:
+        meant &= waits.step == _place_of(step, study.steps)
+    if kind is not None:
+        meant &= waits.type == _place_of(kind, study.case_types)
     return LongWaits(many=int(meant.sum()), waits=_longest(study, stays, MOST_TOLD, meant))
 
 
-def _longest(study: StudyDocument, stays: Stays, many: int, meant: NDArray[np.bool_] | None = None) -> list[Mark]:
-    """Return the longest waits, each at its end."""
+def _place_of(wanted: str, things: Sequence[Step | CaseType]) -> int:
+    return next((place for place, each in enumerate(things) if each.id == wanted), -1)
+
+
+def _longest(study: StudyDocument, stays: Stays, many: int, meant: NDArray[np.bool_]) -> list[Mark]:
+    """Return the longest of those waits that are meant, each at its end."""
     waits = stays.waits
-    places = np.flatnonzero(waits.minutes > 0 if meant is None else meant)
+    places = np.flatnonzero(meant)
     order = np.lexsort((waits.case[places], waits.ends[places], -waits.minutes[places]))
     places = places[order][:many]
     return [

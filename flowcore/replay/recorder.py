@@ -72,7 +72,7 @@ class Recorder:
         later begins there too. Raises StudyError where so much happens at one instant that the clock never goes on, and
         Stopped.
         """
-        world = self._watched_from(begins)
+        world = self.watched_from(begins)
         clock = world.clock[0]
         begins = float(clock.now)
         tally = world.type_tally
@@ -88,7 +88,7 @@ class Recorder:
         is_last = still or now >= self._length or now < ends
         return Piece(begins, now, is_last, still, left, gave_up, cases, members, changes, notes)
 
-    def _watched_from(self, begins: float) -> World:
+    def watched_from(self, begins: float) -> World:
         """Return the world at a time, all of whose cases and members have been seen."""
         world = self._world
         if world is None or world.clock[0].now > begins:

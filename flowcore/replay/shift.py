@@ -1,11 +1,14 @@
 """What a member did between two times: cases, breaks, calls, waiting for work."""
 
+from itertools import takewhile
+
 import numpy as np
 from pydantic import BaseModel
 
 from flowcore.kernel.records import kinds as k
 from flowcore.problems import StudyError, error_at
 from flowcore.replay.recorder import Recorder
+from flowcore.reports.event_log import member_named
 from flowcore.results.catalogue import STATE_WORDS
 from flowcore.results.staff import STATES
 from flowcore.study import StudyDocument
@@ -33,17 +36,22 @@ class MemberTime(BaseModel):
     minutes: dict[str, float]
 
 
+def called(study: StudyDocument, team: str, member: int) -> str:
+    """Return what a member of a team, counted from 1, is called. Raises StudyError where there is none."""
+    found = next((each for each in study.teams if each.id == team), None)
+    if found is None:
+        raise StudyError([error_at("team", f"There is no team {team}.", "Choose one of the study.")])
+    if not 1 <= member <= found.members:
+        raise StudyError(
+            [error_at("member", f"{found.name} have no member {member}.", f"Choose 1 to {found.members}.")]
+        )
+    return member_named(found, member)
+
+
 def time_of_member(study: StudyDocument, number: int, team: str, member: int, begins: float, ends: float) -> MemberTime:
     """Return what a member of a team, counted from 1, did between two times. Raises StudyError where there is none."""
-    before = 0
-    for each in study.teams:
-        if each.id == team:
-            break
-        before += each.members
-    else:
-        raise StudyError([error_at("team", f"There is no team {team}.", "Choose one of the study.")])
-    if not 1 <= member <= each.members:
-        raise StudyError([error_at("member", f"{each.name} have no member {member}.", f"Choose 1 to {each.members}.")])
+    name = called(study, team, member)
+    before = sum(each.members for each in takewhile(lambda each: each.id != team, study.teams))
     piece = Recorder(study, number).piece(begins, ends)
     who = before + member - 1
     rows = np.concatenate([piece.members[who : who + 1], piece.changes[piece.changes.who == -1 - who]])
@@ -64,7 +72,7 @@ def time_of_member(study: StudyDocument, number: int, team: str, member: int, be
     for spell in told:
         if spell.doing != OFF:
             minutes[spell.doing] = minutes.get(spell.doing, 0.0) + spell.until - spell.at
-    return MemberTime(name=f"{each.name} {member}", spells=told, minutes=minutes)
+    return MemberTime(name=name, spells=told, minutes=minutes)
 
 
 def _numbers_of(rows: np.ndarray, seen: np.ndarray) -> list[int | None]:

@@ -16,11 +16,12 @@ Places = NDArray[np.int64]
 
 @dataclass(frozen=True)
 class Waits:
-    """Waits at one step: when each ended, how long it was, of which case, at which step, shape (waits,) each."""
+    """Waits at one step: when each ended, how long it was, of which case and its type, where, shape (waits,) each."""
 
     ends: Numbers
     minutes: Numbers
     case: Places
+    type: Places
     step: Places
 
 
@@ -35,6 +36,7 @@ class Stays:
         self.begins: Numbers = np.asarray(rows["at"], np.float64)
         self.step: Places = np.asarray(rows["step"], np.int64)
         self.number: Places = np.asarray(rows["number"], np.int64)
+        self.type: Places = np.asarray(rows["type"], np.int64)
         who = np.asarray(rows["who"])
         self._follows = np.append(who[1:] == who[:-1], False)[: len(who)]
         self.ends: Numbers = np.where(self._follows, np.append(self.begins[1:], ends)[: len(who)], ends)
@@ -55,10 +57,9 @@ class Stays:
         found: list[int] = most.tolist()
         return found
 
-    @cached_property
-    def middle(self) -> tuple[int, float] | None:
-        """The case whose waits add up to the median of all cases, or next to it, and when it came."""
-        there = self.number > 0
+    def middle(self, which: NDArray[np.bool_]) -> tuple[int, float] | None:
+        """Return which of the cases of some stretches waits as long as most do, by the median, and when it came."""
+        there = which & (self.number > 0)
         numbers, places = np.unique(self.number[there], return_inverse=True)
         if not len(numbers):
             return None
@@ -75,4 +76,4 @@ class Stays:
         groups = np.cumsum(~goes_on) - 1
         lasts = np.append(np.flatnonzero(~goes_on)[1:] - 1, len(goes_on) - 1)[groups[begins]]
         ends = self.ends[lasts]
-        return Waits(ends, ends - self.begins[begins], self.number[begins], self.step[begins])
+        return Waits(ends, ends - self.begins[begins], self.number[begins], self.type[begins], self.step[begins])

@@ -60,22 +60,23 @@ def way_of(study: StudyDocument, number: int, case: int) -> Way:
     begins, length = float(found[0].at), minutes(study.run.length)
     left = found[found.kind == k.Note.DEPARTED]
     ends = float(left[-1].at) if len(left) else length
-    recorder = Recorder(study, number)
-    piece = recorder.piece(np.nextafter(begins, -np.inf), ends)
-    stretches = sorted(_stretches(study, replicator, number, piece, case), key=lambda each: (each.at, each.lane))
+    before = max(0.0, float(np.nextafter(begins, -np.inf)))
+    piece = Recorder(study, number).piece(before, ends)
+    world = Recorder(study, number).watched_from(before)
+    stretches = sorted(_stretches(study, replicator, world, piece, case), key=lambda each: (each.at, each.lane))
     kind = study.case_types[int(found[0].type)].name if study.case_types else ""
     return Way(case=case, type=kind, stretches=stretches, is_over=bool(len(left)))
 
 
-def _stretches(study: StudyDocument, replicator: Replicator, number: int, piece: Piece, case: int) -> list[Stretch]:
+def _stretches(study: StudyDocument, replicator: Replicator, world: World, piece: Piece, case: int) -> list[Stretch]:
     """Look at a case at every instant at which anything changes, and put together what stays the same."""
     times = np.unique(piece.changes.at)
     times = times[:: max(1, len(times) // MOST_LOOKS)]
-    world = replicator.first_of(number)
     going: dict[int, Stretch] = {}
     done: list[Stretch] = []
     lanes: dict[int, int] = {}
     for at in times.tolist():
+        world.clock[0].changes = 0
         world, _ = replicator.go_as_far(world, at)
         seen = _looked_at(study, world, case, at, lanes)
         for record, before in list(going.items()):
@@ -95,22 +96,21 @@ def _differ(one: Stretch, other: Stretch) -> bool:
 
 def _looked_at(study: StudyDocument, world: World, case: int, at: float, lanes: dict[int, int]) -> dict[int, Stretch]:
     """Return what the records of a case do now, by record."""
+    records = world.seen_cases[: int(world.clock[0].records_seen)]
+    there = np.flatnonzero(np.asarray(records.number) == case).tolist()
+    for gone in lanes.keys() - set(there):
+        del lanes[gone]
     found: dict[int, Stretch] = {}
-    for record in np.flatnonzero(np.asarray(world.cases.number) == case).tolist():
-        here = world.cases[record]
-        is_free = here.state == k.CaseState.MOVING and here.leader == k.NONE
-        if is_free:
-            lanes.pop(record, None)
-            continue
+    for record in there:
+        here = records[record]
         if record not in lanes:
             taken = set(lanes.values())
             lanes[record] = next(lane for lane in range(len(taken) + 1) if lane not in taken)
-        doing = k.Doing.RIDING if here.state == k.CaseState.MOVING else _doing_of(int(here.state))
-        step = study.steps[int(world.plan.steps[here.step].document)]
+        step = study.steps[int(here.step)]
         found[record] = Stretch(
             at=at,
             until=at,
-            doing=_DOING[doing],
+            doing=_DOING[k.Doing(here.doing)],
             step=step.id,
             name=step.name,
             cause=CAUSE_SHORT.get(_CAUSE_OF.get(_account_of(world, record), ""), ""),
@@ -118,14 +118,6 @@ def _looked_at(study: StudyDocument, world: World, case: int, at: float, lanes: 
             lane=lanes[record],
         )
     return found
-
-
-def _doing_of(state: int) -> k.Doing:
-    if state == k.CaseState.AT_WORK:
-        return k.Doing.AT_WORK
-    if state == k.CaseState.ON_THE_WAY:
-        return k.Doing.ON_THE_WAY
-    return k.Doing.BLOCKED if state == k.CaseState.BLOCKED else k.Doing.WAITING
 
 
 def _account_of(world: World, record: int) -> int:

@@ -11,6 +11,7 @@ from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.world import World
 from flowcore.simulate import Replicator
 from flowcore.study import StudyDocument
+from flowcore.study.teams import Team
 
 EVENTS: dict[int, str] = {
     k.Note.ARRIVED: "arrived",
@@ -103,7 +104,12 @@ def member_name(study: StudyDocument, world: World, member: int) -> str:
     team = int(world.members[member].team)
     if team >= len(study.teams):
         return ""
-    return f"{study.teams[team].name} {member - world.plan.teams[team].first_member + 1}"
+    return member_named(study.teams[team], member - int(world.plan.teams[team].first_member) + 1)
+
+
+def member_named(team: Team, number: int) -> str:
+    """Return what a member is called by its team and its number in it, from 1."""
+    return f"{team.name} {number}"
 
 
 def write_csv(entries: list[Entry], path: Path) -> None:

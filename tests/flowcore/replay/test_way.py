@@ -9,13 +9,13 @@ import pytest
 
 from flowcore.problems import StudyError
 from flowcore.replay.candidates import worth_watching
-from flowcore.replay.logbook import logbook
-from flowcore.replay.outline import long_waits, outline_of
+from flowcore.replay.logbook import NOTES_OF, WORDS, Asked, LogKind, logbook
+from flowcore.replay.outline import ToFollow, long_waits, outline_of
 from flowcore.replay.recorder import Recorder
 from flowcore.replay.shift import time_of_member
 from flowcore.replay.way import way_of
 from flowcore.simulate import simulate
-from flowcore.study import written
+from flowcore.study import read_study, written
 from tests.flowcore.builders import exit_step, serve
 from tests.flowcore.replay.test_written import a_morning
 
@@ -65,9 +65,19 @@ def test_the_logbook_says_in_words_what_happened() -> None:
         (70, "Case 2 begins at Desk with Clerks 1"),
     ]
     assert not book.more
-    assert {line.case for line in logbook(a_morning(), 0, 0, 360, case=3).lines} == {3}
-    members = [line.words for line in logbook(a_morning(), 0, 0, 360, member="Clerks 1").lines if line.case is None]
-    assert members == ["Clerks 1 begins the shift", "Clerks 1 takes a break", "Clerks 1 is back", "Clerks 1 goes home"]
+    assert {line.case for line in logbook(a_morning(), 0, 0, 360, Asked(case=3)).lines} == {3}
+    of_shift = ["Clerks 1 begins the shift", "Clerks 1 takes a break", "Clerks 1 is back", "Clerks 1 goes home"]
+    of_member = logbook(a_morning(), 0, 0, 360, Asked(member="Clerks 1")).lines
+    assert [line.words for line in of_member if line.case is None] == of_shift
+    of_kind = logbook(a_morning(), 0, 0, 360, Asked(kind=LogKind.MEMBERS)).lines
+    assert [line.words for line in of_kind] == of_shift
+
+
+def test_every_event_of_the_logbook_is_of_one_kind() -> None:
+    assert sorted(note for notes in NOTES_OF.values() for note in notes) == sorted(WORDS)
+    whole = logbook(a_morning(), 0, 0, 360).lines
+    parts = [line for kind in LogKind for line in logbook(a_morning(), 0, 0, 360, Asked(kind=kind)).lines]
+    assert sorted((line.at, line.words) for line in parts) == sorted((line.at, line.words) for line in whole)
 
 
 def test_the_command_line_writes_the_logbook(tmp_path: Path) -> None:
@@ -88,8 +98,9 @@ def test_who_left_is_counted_by_the_day() -> None:
     outline = outline_of(study, pieces)
     assert (outline.left, outline.gave_up) == ([0, 4, 4], [0, 2, 2])
     assert [(piece.left, piece.gave_up) for piece in pieces] == [(0, 0), (4, 2)]
-    assert outline.typical is not None
-    assert outline.typical.case in (2, 3), "waits 0 0 10 20 25 25"
+    typical = outline.to_follow["all"].typical
+    assert typical is not None
+    assert typical.case in (2, 3), "waits 0 0 10 20 25 25"
 
 
 def test_equal_replications_are_worth_watching_once() -> None:
@@ -132,9 +143,29 @@ def test_who_waited_long_at_a_step() -> None:
     assert long_waits(study, Recorder(study, 0).pieces(100.0), 0.0, "nowhere").many == 0
 
 
+def test_cases_of_one_type_are_followed_by_themselves() -> None:
+    """Those of odd numbers are quick: they wait 0, 20 and 25 minutes; the others are slow and wait 10, 0 and 25."""
+    morning = written(a_morning())
+    for place, arrival in enumerate(morning["streams"][0]["arrivals"]):
+        arrival["type"] = ("quick", "slow")[place % 2]
+    study = read_study(morning | {"case_types": [{"id": each, "name": each.title()} for each in ("quick", "slow")]})
+    worth = outline_of(study, Recorder(study, 0).pieces(100.0)).to_follow
+    told = {
+        kind: [mark and (mark.case, mark.at) for mark in (each.longest_wait, each.typical, each.gave_up)]
+        for kind, each in worth.items()
+    }
+    assert told["quick"] == [(5, 205), (3, 60), (5, 205)]
+    assert told["slow"] == [(6, 205), (2, 60), (6, 205)]
+    assert told["all"][0] == told["all"][2] == (5, 205)
+    slow = long_waits(study, Recorder(study, 0).pieces(100.0), 0.0, "desk", "slow")
+    assert [(each.case, each.words) for each in slow.waits] == [(6, "25 min"), (2, "10 min")]
+    assert long_waits(study, Recorder(study, 0).pieces(100.0), 0.0, None, "nobody").many == 0
+
+
 def test_a_service_to_which_nobody_comes_can_be_watched() -> None:
     study = a_morning(start="2027-03-02T07:00")
     outline = outline_of(study, Recorder(study, 0).pieces(60.0))
-    assert (outline.longest_wait, outline.typical, outline.waiting) == (None, None, {})
+    assert outline.to_follow["all"] == ToFollow(longest_wait=None, typical=None, gave_up=None)
+    assert outline.waiting == {}
     assert set(outline.inside) == {0}
     assert long_waits(study, Recorder(study, 0).pieces(60.0), 0.0, None).many == 0

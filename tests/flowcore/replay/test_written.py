@@ -63,8 +63,9 @@ def test_an_outline_by_hand() -> None:
     assert waiting[180 // 5 : 210 // 5] == [2, 2, 2, 2, 2, 0]
     assert max(outline.inside) == 3
     assert [(mark.at, mark.words) for mark in outline.marks] == [(180, "tea"), (205, "first to give up")]
-    assert outline.longest_wait is not None
-    assert (outline.longest_wait.at, outline.longest_wait.step) == (205, "desk")
+    longest = outline.to_follow["all"].longest_wait
+    assert longest is not None
+    assert (longest.at, longest.step) == (205, "desk")
 
 
 def test_a_service_that_stands_still_can_be_watched_up_to_then() -> None:
