@@ -91,7 +91,7 @@ def test_a_time_that_cannot_be_read_or_reached_says_so(watching: Page) -> None:
 
 
 def test_a_case_is_followed_and_the_logbook_read(watching: Page, study: StudyDocument, axe: Axe) -> None:
-    longest = outline_of(study, Recorder(study, 0).pieces(1440.0)).longest_wait
+    longest = outline_of(study, Recorder(study, 0).pieces(1440.0)).to_follow["all"].longest_wait
     assert longest is not None
     sheet = watching.get_by_role("complementary", name="What is seen")
     sheet.get_by_role("button", name="the one who waited longest").press("Enter")

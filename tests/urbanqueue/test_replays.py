@@ -17,6 +17,7 @@ from flowcore.reports.event_log import event_log, write_xes
 from tests.flowcore.replay.reading import columns_in
 from tests.urbanqueue.conftest import Api
 from urbanqueue.api import replays
+from urbanqueue.api.aside import Aside, Busy
 
 
 def piece(api: Api, document: dict[str, Any], query: str) -> Any:
@@ -42,6 +43,30 @@ def test_an_outline_a_way_and_the_logbook(api: Api, demo: dict[str, Any]) -> Non
     status, book = api("POST", "/replays/logbook?number=1&begins=0&ends=120&case=5", demo)
     assert status == 200
     assert {line["case"] for line in book["lines"]} == {5}
+
+
+def test_the_logbook_of_a_member_or_of_a_kind(api: Api, demo: dict[str, Any]) -> None:
+    asked = "/replays/logbook?number=1&begins=0&ends=300"
+    status, of_member = api("POST", f"{asked}&team=clerks&member=2", demo)
+    assert status == 200
+    assert {line["member"] for line in of_member["lines"]} == {"Clerks 2"}
+    of_shifts = api("POST", f"{asked}&kind=members", demo)[1]["lines"]
+    assert any(line["words"].endswith("begins the shift") for line in of_shifts)
+    assert {line["case"] for line in of_shifts} == {None}
+    assert "members" in api("GET", "/catalogue")[1]["log_kinds"]
+    assert api("POST", f"{asked}&kind=weather", demo)[0] == 422
+    assert api("POST", f"{asked}&team=clerks&member=99", demo)[0] == 422
+
+
+def test_one_person_watches_only_so_much_at_once() -> None:
+    aside = Aside(seconds_for_a_turn=0.01, seconds_to_answer=1, most_of_one=2)
+    with aside._place_of(7), aside._place_of(7):
+        with pytest.raises(Busy), aside._place_of(7):
+            pass
+        with aside._place_of(8):
+            pass
+    with aside._place_of(7):
+        pass
 
 
 def test_members_long_waits_and_the_log_as_files(api: Api, demo: dict[str, Any], tmp_path: Path) -> None:

@@ -59,6 +59,9 @@ def test_a_run_says_what_the_engine_says(api: Api, study_id: int, demo: dict[str
     figures = api("GET", f"/runs/{run['id']}/figures")[1]
     assert figures["figures"]["type/all/wait/mean"]["half_width"] == engine.figure("type/all/wait/mean").half_width
     assert figures["figures"].keys() == engine.figures().keys()
+    [wait] = api("GET", f"/runs/{run['id']}/narrowed?address=type/all/wait/mean&address=type/nobody/wait/mean")[1]
+    assert (wait["address"], [each["n"] for each in wait["estimates"]]) == ("type/all/wait/mean", [1, 2, 3, 4, 5, 6])
+    assert wait["estimates"][-1] == figures["figures"]["type/all/wait/mean"]
     [week] = api("GET", f"/runs/{run['id']}/week?quantity=step/counter/wait")[1]
     assert week["mean"][9] == pytest.approx(engine.figure("step/counter/wait/hour:9").mean, rel=1e-6)
     course = api("GET", f"/runs/{run['id']}/course")[1]

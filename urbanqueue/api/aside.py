@@ -3,6 +3,7 @@
 import os
 import threading
 import time
+from collections import Counter
 from collections.abc import Callable, Iterator
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
@@ -28,19 +29,21 @@ class Busy(Exception):
 class Aside:
     """Computes one thing after another in a process of its own, which is replaced where it fails or does not answer.
 
-    Whoever asks waits for a turn and for the answer no longer than so many seconds.
+    Whoever asks waits for a turn and for the answer no longer than so many seconds, and for so many at most at once.
     """
 
-    def __init__(self, seconds_for_a_turn: float, seconds_to_answer: float) -> None:
+    def __init__(self, seconds_for_a_turn: float, seconds_to_answer: float, most_of_one: int = 1000) -> None:
         self.seconds_for_a_turn = seconds_for_a_turn
         self.seconds_to_answer = seconds_to_answer
+        self.most_of_one = most_of_one
+        self._asking: Counter[int] = Counter()
         self._turns = threading.BoundedSemaphore(AT_ONCE)
         self._changing = threading.Lock()
         self._pool: ProcessPoolExecutor | None = None
 
-    def compute(self, function: Callable[[Question], Answer], question: Question) -> Answer:
-        """Return what a function says; what it raises is raised here. Raises Busy."""
-        with self._turn():
+    def compute(self, function: Callable[[Question], Answer], question: Question, whom: int = 0) -> Answer:
+        """Return what a function says to a person; what it raises is raised here. Raises Busy."""
+        with self._place_of(whom), self._turn():
             with self._changing:
                 pool = self._pool = self._pool or _new_pool()
             try:
@@ -61,6 +64,18 @@ class Aside:
             for process in list((pool._processes or {}).values()):
                 process.kill()
             pool.shutdown(wait=False, cancel_futures=True)
+
+    @contextmanager
+    def _place_of(self, whom: int) -> Iterator[None]:
+        with self._changing:
+            if self._asking[whom] >= self.most_of_one:
+                raise Busy
+            self._asking[whom] += 1
+        try:
+            yield
+        finally:
+            with self._changing:
+                self._asking[whom] -= 1
 
     @contextmanager
     def _turn(self) -> Iterator[None]:
@@ -94,5 +109,5 @@ def _warm_up(_nothing: None) -> None:
 
 
 pulses = Aside(seconds_for_a_turn=0.15, seconds_to_answer=20)
-replays = Aside(seconds_for_a_turn=10, seconds_to_answer=60)
+replays = Aside(seconds_for_a_turn=10, seconds_to_answer=60, most_of_one=12)
 figures = Aside(seconds_for_a_turn=20, seconds_to_answer=300)

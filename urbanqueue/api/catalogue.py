@@ -7,6 +7,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from flowcore import thresholds
+from flowcore.replay.logbook import KIND_WORDS
 from flowcore.results.catalogue import KINDS, STATISTIC_WORDS, WATCHED_MEASURES, FigureKind, Title, titled
 from flowcore.results.figure_search import Found, search_figures
 from flowcore.study import StudyDocument, written
@@ -33,12 +34,16 @@ class Thresholds(Schema):
 
 
 class Catalogue(Schema):
-    """All that is the same for every study; `watched` are the figures to look at while a run goes on."""
+    """All that is the same for every study.
+
+    `watched` are the figures to look at while a run goes on, `log_kinds` the kinds of events in words.
+    """
 
     shapes: list[ShapeChoice]
     figures: list[FigureKind]
     statistics: dict[str, str]
     watched: list[str]
+    log_kinds: dict[str, str]
     thresholds: Thresholds
 
 
@@ -72,6 +77,7 @@ def get_catalogue(request: HttpRequest) -> Catalogue:
         figures=list(KINDS),
         statistics=STATISTIC_WORDS,
         watched=list(WATCHED_MEASURES),
+        log_kinds={kind.value: words for kind, words in KIND_WORDS.items()},
         thresholds=Thresholds(full=thresholds.FULL, stretched=thresholds.STRETCHED),
     )
 

@@ -12,6 +12,7 @@ from flowcore.reports.findings import Quantity, RunFindings, RunWeek, StepRow
 from flowcore.reports.groups import FigureGroup
 from flowcore.reports.hour import HourTold, hour_told
 from flowcore.reports.level import LevelTold, level_told, levels_to_tell
+from flowcore.reports.narrowing import Narrowed, narrowing
 from flowcore.reports.observed import Fit, held_against
 from flowcore.reports.spread import CaseSpread
 from flowcore.results.catalogue import HOURS_A_WEEK, MINUTES_COUNTED, Title, titled
@@ -20,8 +21,9 @@ from flowcore.results.statistics import Estimate
 from flowcore.study import StudyDocument
 from flowcore.study.base import Text
 from urbanqueue.api.errors import Problems
-from urbanqueue.api.reading import drawn_again, figures_at, part_of, summed_up
-from urbanqueue.runs.samples import study_of
+from urbanqueue.api.reading import computed, drawn_again, figures_at, part_of, summed_up
+from urbanqueue.runs.models import Part
+from urbanqueue.runs.samples import some_results_of, study_of
 from urbanqueue.studies.actions import current_version, document_of
 
 router = Router(tags=["findings"], by_alias=True)
@@ -231,6 +233,34 @@ def get_spread(
     """Return how the cases spread in a quantity, such as `type/all/wait`."""
     section = summed_up(part_of(request, run_id, scenario), "spreads")
     return section if isinstance(section, Status) else _one_of(section, quantity)
+
+
+@router.get(
+    "/runs/{run_id}/narrowed",
+    response={200: list[Narrowed], 404: Problems, 422: Problems, 503: Problems},
+    operation_id="getNarrowed",
+    summary="How figures narrowed",
+)
+def get_narrowed(
+    request: HttpRequest,
+    run_id: int,
+    address: Annotated[list[Text], Query(max_length=20)],
+    scenario: Annotated[Text | None, Query()] = None,
+) -> Any:
+    """Return figures as they became with ever more replications; those that the run does not have are left out."""
+    return computed(_narrowed, [part_of(request, run_id, scenario)], address)
+
+
+def _narrowed(question: tuple[tuple[int, ...], list[str]]) -> list[Narrowed]:
+    [pk], addresses = question
+    part = Part.objects.select_related("sample", "run__version").get(pk=pk)
+    results, study = some_results_of(part, addresses), study_of(part)
+    titles = {address: titled(address, study) for address in addresses if results.has(address)}
+    return [
+        Narrowed(address=address, title=title, estimates=narrowing(results, address))
+        for address, title in titles.items()
+        if title
+    ]
 
 
 @router.get(

@@ -12,10 +12,10 @@ from ninja import Query, Router, Schema, Status
 
 from flowcore.problems import error_at
 from flowcore.replay.candidates import WorthWatching, worth_watching
-from flowcore.replay.logbook import Logbook, logbook
+from flowcore.replay.logbook import Asked, Logbook, LogKind, logbook
 from flowcore.replay.outline import LongWaits, Outline, long_waits, outline_of
 from flowcore.replay.recorder import Recorder
-from flowcore.replay.shift import MemberTime, time_of_member
+from flowcore.replay.shift import MemberTime, called, time_of_member
 from flowcore.replay.way import Way, way_of
 from flowcore.replay.written import written as piece_written
 from flowcore.reports.event_log import event_log, write_csv, write_xes
@@ -23,6 +23,7 @@ from flowcore.study import StudyDocument, written
 from flowcore.study.base import Text
 from urbanqueue.api.aside import Answer, Busy, Question, replays
 from urbanqueue.api.errors import Problems
+from urbanqueue.api.people import person_of
 from urbanqueue.api.reading import part_of
 from urbanqueue.runs.samples import some_results_of, study_of
 
@@ -63,7 +64,7 @@ def replay_of_run(request: HttpRequest, run_id: int, scenario: Annotated[Text | 
 )
 def outline_replay(request: HttpRequest, document: StudyDocument, number: Number = 0) -> Status[Any]:
     """Return how long each line is when in a replication, and the moments worth going to."""
-    return _computed(_outlined, (document, number))
+    return _computed(request, _outlined, (document, number))
 
 
 @router.post(
@@ -83,7 +84,7 @@ def piece_of_replay(
 
     How that is written says `flowcore.replay.written`.
     """
-    found = _computed(_piece, (document, number, begins, min(max(begins, ends), begins + 7 * A_DAY)))
+    found = _computed(request, _piece, (document, number, begins, min(max(begins, ends), begins + 7 * A_DAY)))
     if found.status_code != 200:
         return found
     return HttpResponse(found.value, content_type="application/octet-stream", headers={"Content-Encoding": "gzip"})
@@ -103,10 +104,16 @@ def logbook_of_replay(
     number: Number = 0,
     case: Annotated[int | None, Query(ge=1)] = None,
     step: Annotated[Text | None, Query()] = None,
-    member: Annotated[Text | None, Query()] = None,
+    team: Annotated[Text | None, Query()] = None,
+    member: Annotated[int, Query(ge=1)] = 1,
+    kind: Annotated[LogKind | None, Query()] = None,
 ) -> Status[Any]:
-    """Return what happened between two times, in minutes since the start: all, or to a case, at a step, by a member."""
-    return _computed(_logbook, (document, number, begins, ends, case, step, member))
+    """Return what happened between two times, in minutes since the start: all or some of it.
+
+    That may be what happened to a case, at a step by its name, with a member of a team, or is of one kind.
+    """
+    whom = None if team is None else called(document, team, member)
+    return _computed(request, _logbook, (document, number, begins, ends, Asked(case, step, whom, kind)))
 
 
 @router.post(
@@ -119,7 +126,7 @@ def way_of_case(
     request: HttpRequest, document: StudyDocument, case: Annotated[int, Query(ge=1)], number: Number = 0
 ) -> Status[Any]:
     """Return the way of a case through a replication: waits with their causes, work with whom, travel."""
-    return _computed(_way, (document, number, case))
+    return _computed(request, _way, (document, number, case))
 
 
 @router.post(
@@ -133,10 +140,11 @@ def list_long_waits(
     document: StudyDocument,
     over: Annotated[float, Query(ge=0)],
     step: Annotated[Text | None, Query()] = None,
+    kind: Annotated[Text | None, Query(alias="type")] = None,
     number: Number = 0,
 ) -> Status[Any]:
-    """Return who waited for more than so many minutes, at a step or at any one, the longest first."""
-    return _computed(_waits, (document, number, over, step))
+    """Return who waited for more than so many minutes, at a step or at any one, of a type or of any, longest first."""
+    return _computed(request, _waits, (document, number, over, step, kind))
 
 
 @router.post(
@@ -154,7 +162,7 @@ def log_of_replay(
     number: Number = 0,
 ) -> Any:
     """Return what happened between two times as CSV or as XES, as the command line writes it."""
-    found = _computed(_log, (document, number, begins, min(max(begins, ends), begins + 7 * A_DAY), kind))
+    found = _computed(request, _log, (document, number, begins, min(max(begins, ends), begins + 7 * A_DAY), kind))
     if found.status_code != 200:
         return found
     return HttpResponse(found.value, content_type="text/csv" if kind == "csv" else "application/xml")
@@ -176,14 +184,16 @@ def time_of_a_member(
     number: Number = 0,
 ) -> Status[Any]:
     """Return what a member of a team did between two times, at most a week: cases, breaks, calls, waiting for work."""
-    return _computed(_member, (document, number, team, member, begins, min(max(begins, ends), begins + 7 * A_DAY)))
+    return _computed(
+        request, _member, (document, number, team, member, begins, min(max(begins, ends), begins + 7 * A_DAY))
+    )
 
 
-def _computed(function: Callable[[Question], Answer], question: Question) -> Status[Any]:
+def _computed(request: HttpRequest, function: Callable[[Question], Answer], question: Question) -> Status[Any]:
     try:
-        return Status(200, replays.compute(function, question))
+        return Status(200, replays.compute(function, question, person_of(request).pk))
     except Busy:
-        problem = error_at("replay", "Others are watching right now, or it takes too long.", "Try again in a moment.")
+        problem = error_at("replay", "Too much is watched right now, or it takes too long.", "Try again in a moment.")
         return Status(503, Problems(problems=[problem]))
 
 
@@ -210,7 +220,7 @@ def _piece(question: tuple[StudyDocument, int, float, float]) -> bytes:
     return piece_written(_recorder(document, number).piece(begins, ends))
 
 
-def _logbook(question: tuple[StudyDocument, int, float, float, int | None, str | None, str | None]) -> Logbook:
+def _logbook(question: tuple[StudyDocument, int, float, float, Asked]) -> Logbook:
     return logbook(*question)
 
 
@@ -222,9 +232,9 @@ def _member(question: tuple[StudyDocument, int, str, int, float, float]) -> Memb
     return time_of_member(*question)
 
 
-def _waits(question: tuple[StudyDocument, int, float, str | None]) -> LongWaits:
-    document, number, over, step = question
-    return long_waits(document, Recorder(document, number).pieces(A_DAY), over, step)
+def _waits(question: tuple[StudyDocument, int, float, str | None, str | None]) -> LongWaits:
+    document, number, over, step, kind = question
+    return long_waits(document, Recorder(document, number).pieces(A_DAY), over, step, kind)
 
 
 def _log(question: tuple[StudyDocument, int, float, float, str]) -> bytes:

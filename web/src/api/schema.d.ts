@@ -589,7 +589,9 @@ export interface paths {
         put?: never;
         /**
          * What happened between two times
-         * @description Return what happened between two times, in minutes since the start: all, or to a case, at a step, by a member.
+         * @description Return what happened between two times, in minutes since the start: all or some of it.
+         *
+         *     That may be what happened to a case, at a step by its name, with a member of a team, or is of one kind.
          */
         post: operations["logbookOfReplay"];
         delete?: never;
@@ -629,7 +631,7 @@ export interface paths {
         put?: never;
         /**
          * Who waited long
-         * @description Return who waited for more than so many minutes, at a step or at any one, the longest first.
+         * @description Return who waited for more than so many minutes, at a step or at any one, of a type or of any, longest first.
          */
         post: operations["longWaits"];
         delete?: never;
@@ -1000,6 +1002,26 @@ export interface paths {
          * @description Return how the cases spread in a quantity, such as `type/all/wait`.
          */
         get: operations["getSpread"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/narrowed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How figures narrowed
+         * @description Return figures as they became with ever more replications; those that the run does not have are left out.
+         */
+        get: operations["getNarrowed"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4255,7 +4277,7 @@ export interface components {
          *     A `piece` of so many minutes has some thousand changes. `members` are how many each team has, in the order of the
          *     teams; behind them are the places of those that take so many at once.
          *     `waiting` are the most who waited at each step, `inside` the most who were inside, in each `interval` (minutes).
-         *     `longest_wait` is told when it ended, a `typical` case, whose waits are in the middle of all, when it came.
+         *     `to_follow` are cases worth following, of all types and by each type's id.
          *     `left` and `gave_up` are how many had left by each midnight, from the one
          *     before the start on.
          */
@@ -4284,9 +4306,29 @@ export interface components {
             inside: number[];
             /** Marks */
             marks: components["schemas"]["Mark"][];
+            /** To Follow */
+            to_follow: {
+                [key: string]: components["schemas"]["ToFollow"];
+            };
+        };
+        /**
+         * ToFollow
+         * @description Cases of a type that are worth following.
+         *
+         *     The `longest_wait` is told when it ended, a `typical` case, whose waits are in the middle of all, when it came, and
+         *     the first who `gave_up` when that was.
+         */
+        ToFollow: {
             longest_wait: components["schemas"]["Mark"] | null;
             typical: components["schemas"]["Mark"] | null;
+            gave_up: components["schemas"]["Mark"] | null;
         };
+        /**
+         * LogKind
+         * @description What kind of event is asked for.
+         * @enum {string}
+         */
+        LogKind: "coming" | "waiting" | "work" | "giving_up" | "members";
         /**
          * LogLine
          * @description Something that happened: when (minutes since the start), in words, with which case by its number, and whom.
@@ -5029,6 +5071,17 @@ export interface components {
             words: string;
         };
         /**
+         * Narrowed
+         * @description A figure with ever more of the replications, at most so many times, at last with all of them.
+         */
+        Narrowed: {
+            /** Address */
+            address: string;
+            title: components["schemas"]["Title"];
+            /** Estimates */
+            estimates: components["schemas"]["Estimate"][];
+        };
+        /**
          * OwnFigure
          * @description A figure by its address and its words, with its interval where the run knows it.
          */
@@ -5481,7 +5534,9 @@ export interface components {
         };
         /**
          * Catalogue
-         * @description All that is the same for every study; `watched` are the figures to look at while a run goes on.
+         * @description All that is the same for every study.
+         *
+         *     `watched` are the figures to look at while a run goes on, `log_kinds` the kinds of events in words.
          */
         Catalogue: {
             /** Shapes */
@@ -5494,6 +5549,10 @@ export interface components {
             };
             /** Watched */
             watched: string[];
+            /** Log Kinds */
+            log_kinds: {
+                [key: string]: string;
+            };
             thresholds: components["schemas"]["Thresholds"];
         };
         /**
@@ -9155,7 +9214,9 @@ export interface operations {
                 number?: number;
                 case?: number | null;
                 step?: string | null;
-                member?: string | null;
+                team?: string | null;
+                member?: number;
+                kind?: components["schemas"]["LogKind"] | null;
             };
             header?: never;
             path?: never;
@@ -9354,6 +9415,7 @@ export interface operations {
             query: {
                 over: number;
                 step?: string | null;
+                type?: string | null;
                 number?: number;
             };
             header?: never;
@@ -11452,6 +11514,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CaseSpread"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    getNarrowed: {
+        parameters: {
+            query: {
+                address: string[];
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Narrowed"][];
                 };
             };
             /** @description Bad Request */

@@ -1,12 +1,14 @@
 import { useRef, useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
-import { useFindings, useRuns } from "../api/queries";
+import { isOver, useFindings, useRuns } from "../api/queries";
+import { lookedAt } from "../runs/looks";
 import { MemoMenu } from "../runs/MemoMenu";
 import type { StudyDocument } from "../study/document/types";
 import { useStudy } from "../study/session/store";
 import type { FigureOf } from "../study/values/figures";
 import { LINK_BUTTON } from "../ui/Menu";
+import { GoingOn } from "./GoingOn";
 import { OwnView } from "./OwnView";
 import { RunChoice } from "./RunChoice";
 import { Sentences } from "./Sentences";
@@ -24,7 +26,8 @@ export function FindingsScreen() {
   const run = chosen ? readable.find((each) => each.id === chosen) : readable[0];
   const [search] = useSearchParams();
   const readableParts = run?.parts.filter((each) => each.done > 0) ?? [];
-  const part = readableParts.find((each) => each.scenario === search.get("scenario")) ?? readableParts[0];
+  const chosenPart = readableParts.find((each) => each.scenario === search.get("scenario")) ?? readableParts[0];
+  const part = run && chosenPart && lookedAt(run, chosenPart);
   const findings = useFindings(run, part);
   const study = useRunStudy(run, part);
   if (runs.data && !run) {
@@ -84,6 +87,7 @@ function Reading({ shown, study, findings }: ReadingProps) {
   };
   return (
     <main ref={main} className="flex min-w-0 flex-1 flex-col overflow-y-auto px-6.5 pt-3.5">
+      {!isOver(shown.run) && <GoingOn shown={shown} />}
       <Sentences shown={shown} findings={findings} onLead={lead}>
         <Link to={`/studies/${shown.run.study}/watch?run=${shown.run.id}&scenario=${shown.part.scenario}`} className={LINK_BUTTON}>
           Watch it

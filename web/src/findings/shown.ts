@@ -58,6 +58,17 @@ export function useReplications({ run, part }: Shown, address: string) {
   }).data;
 }
 
+/** Figures as they became with more and more replications. */
+export function useNarrowed({ run, part }: Shown, address: string[]) {
+  const { scenario, done } = part;
+  return useQuery({
+    ...keep,
+    queryKey: ["narrowed", run.id, scenario, done, address],
+    enabled: address.length > 0,
+    queryFn: () => ask(api.GET("/api/runs/{run_id}/narrowed", { params: { path: { run_id: run.id }, query: { scenario, address } } })),
+  }).data;
+}
+
 export function useCourse({ run, part }: Shown) {
   const { scenario, done } = part;
   return useQuery({

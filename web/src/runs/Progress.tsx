@@ -1,20 +1,15 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { api, ask, type Schemas } from "../api/client";
+import { Link } from "react-router";
+import type { Schemas } from "../api/client";
 import { type Run, type RunPart, useCatalogue, useComparison } from "../api/queries";
 import { percent, round, withInterval } from "../study/values/figures";
 import { Bar } from "../ui/Bar";
 import { LINK_BUTTON } from "../ui/Menu";
-
-/** So often the figures are read anew while a run goes on. */
-const LOOKS = 20;
+import { LOOKS } from "./looks";
+import { useStop } from "./useStop";
 
 /** How far a run is, scenario by scenario, with the figures as they narrow. */
 export function Progress({ run }: { run: Run }) {
-  const client = useQueryClient();
-  const stop = useMutation({
-    mutationFn: () => ask(api.POST("/api/runs/{run_id}/cancel", { params: { path: { run_id: run.id } } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["runs", run.study] }),
-  });
+  const stop = useStop(run);
   const watched = useCatalogue()?.watched ?? [];
   const looks = Math.floor((LOOKS * run.done) / run.replications);
   const whole = run.done > 0 && watched.length > 0 ? [`${run.id}:*`] : [];
@@ -54,9 +49,16 @@ export function Progress({ run }: { run: Run }) {
           </table>
         </div>
       )}
-      <button type="button" className={`${LINK_BUTTON} mt-2`} onClick={() => stop.mutate()} disabled={stop.isPending}>
-        Stop and keep what is done
-      </button>
+      <p className="mt-2 flex gap-x-5">
+        {run.done > 0 && (
+          <Link to={`/studies/${run.study}/findings/${run.id}`} className={LINK_BUTTON}>
+            What it says so far
+          </Link>
+        )}
+        <button type="button" className={LINK_BUTTON} onClick={() => stop.mutate()} disabled={stop.isPending}>
+          Stop and keep what is done
+        </button>
+      </p>
     </section>
   );
 }

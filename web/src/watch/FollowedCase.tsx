@@ -4,47 +4,42 @@ import { LINK_BUTTON } from "../ui/Menu";
 import { Section } from "../ui/Section";
 import { momentInWords } from "./moments";
 import type { Player } from "./player";
-import { type Stretch, useWay } from "./useFollowed";
+import { type Stretch, useWays, type Way } from "./useFollowed";
 import { usePlaying } from "./usePlaying";
-import type { Watched } from "./useWatched";
+import type { Side } from "./useWatched";
+import { WaysBeside } from "./WaysBeside";
+import { comingOf, endOf, waitedOf } from "./ways";
 
-interface FollowedCaseProps {
-  watched: Watched;
+interface FollowedProps {
+  sides: Side[];
   player: Player;
-  outline: Outline;
   number: number;
   onEnd: () => void;
 }
 
-/** The way of the case that is followed, up to the moment that is seen: waits with their causes, work with whom. */
-export function FollowedCase({ watched, player, outline, number, onEnd }: FollowedCaseProps) {
-  const way = useWay(watched, number);
+/** The case that is followed, and its way: that in another scenario beside it, where that is watched too. */
+export function Followed({ sides, player, number, onEnd }: FollowedProps) {
+  const found = useWays(sides, number);
   const moment = usePlaying(player, (each) => each.moment);
-  const title = `Case ${number.toLocaleString("en")}${way.data?.type ? `, ${way.data.type}` : ""}`;
-  if (!way.data)
+  const [way, other] = found.map(({ data }) => data);
+  const [first, beside] = sides;
+  const title = `Case ${number.toLocaleString("en")}${way?.type ? `, ${way.type}` : ""}`;
+  const error = found.find((each) => each.error)?.error;
+  if (!way || !first)
     return (
       <Section title={title}>
-        <p className="text-ink-2">{way.error?.message ?? "Following it …"}</p>
+        <p className="text-ink-2">{error?.message ?? "Following it …"}</p>
       </Section>
     );
-  const { stretches } = way.data;
-  const [first, last] = [stretches[0]?.at ?? 0, Math.max(...stretches.map(({ until }) => until))];
-  const gone = stretches.filter(({ at }) => at <= moment);
-  const waited = gone.reduce((sum, each) => sum + (isWait(each) && each.lane === 0 ? Math.min(each.until, moment) - each.at : 0), 0);
-  const next = [...stretches.map(({ at }) => at), last].find((at) => at > moment);
-  const isOver = way.data.is_over && moment >= last;
+  const comes = comingOf(way);
+  const next = [...way.stretches.map(({ at }) => at), endOf(way)].find((at) => at > moment);
   return (
     <Section title={title}>
-      <p className="mb-2 text-lg leading-6 font-bold">
-        {moment < first ? `Comes ${momentInWords(outline.start, first)}` : `Waited ${spanWords(waited)}${isOver ? " in all" : " so far"}`}
-      </p>
-      <ol>
-        {stretches.map((stretch) => (
-          <StretchLine key={`${stretch.lane} ${stretch.at}`} stretch={stretch} outline={outline} player={player} moment={moment} />
-        ))}
-      </ol>
+      {beside && other && <WaysBeside names={[first.watched.name, beside.watched.name]} ways={[way, other]} moment={moment} />}
+      <WayOf way={way} side={first} player={player} moment={moment} isAlone={!beside} />
+      {beside && (other ? <WayOf way={other} side={beside} player={player} moment={moment} isAlone={false} /> : <p>{error?.message}</p>)}
       <p className="mt-2 flex flex-wrap gap-x-4">
-        <button type="button" className={LINK_BUTTON} onClick={() => player.goTo(first)}>
+        <button type="button" className={LINK_BUTTON} onClick={() => player.goTo(comes)}>
           To its coming
         </button>
         {next !== undefined && (
@@ -60,7 +55,35 @@ export function FollowedCase({ watched, player, outline, number, onEnd }: Follow
   );
 }
 
-const isWait = ({ doing }: Stretch) => doing === "waits" || doing === "blocked";
+interface WayOfProps {
+  way: Way;
+  side: Side;
+  player: Player;
+  moment: number;
+  isAlone: boolean;
+}
+
+/** The way of the case up to the moment that is seen: waits with their causes, work with whom. */
+function WayOf({ way, side: { watched, outline }, player, moment, isAlone }: WayOfProps) {
+  const comes = comingOf(way);
+  const isOver = way.is_over && moment >= endOf(way);
+  return (
+    <>
+      {!isAlone && <h4 className="mt-2 text-sm text-ink-2">{watched.name}</h4>}
+      <p className="mb-2 text-lg leading-6 font-bold">
+        {moment < comes
+          ? `Comes ${momentInWords(outline.start, comes)}`
+          : `Waited ${spanWords(waitedOf(way, moment))}${isOver ? " in all" : " so far"}`}
+      </p>
+      <ol aria-label={isAlone ? "Its way" : `Its way: ${watched.name}`}>
+        {way.stretches.map((stretch) => (
+          <StretchLine key={`${stretch.lane} ${stretch.at}`} stretch={stretch} outline={outline} player={player} moment={moment} />
+        ))}
+      </ol>
+    </>
+  );
+}
+
 const WORDS: Record<string, (name: string) => string> = {
   waits: (name) => `Waits at ${name}`,
   work: (name) => name,

@@ -1,4 +1,3 @@
-import type { Outline } from "../api/queries";
 import { DAY } from "../study/values/days";
 import { spanWords } from "../study/values/spans";
 import { LINK_BUTTON } from "../ui/Menu";
@@ -7,12 +6,12 @@ import { midnightBefore, momentInWords } from "./moments";
 import type { Player } from "./player";
 import { type FollowedMember, useMemberTime } from "./useFollowed";
 import { usePlaying } from "./usePlaying";
-import type { Watched } from "./useWatched";
+import type { Side } from "./useWatched";
 
 interface FollowedMemberProps {
-  watched: Watched;
+  side: Side;
+  isAlone: boolean;
   player: Player;
-  outline: Outline;
   followed: FollowedMember;
   onFollow: (number: number) => void;
   onMember: (member: FollowedMember | null) => void;
@@ -22,7 +21,8 @@ const OFF = "off shift";
 const BARS: Record<string, string> = { "at work": "bg-ink", walking: "bg-ink-3", "on a break": "bg-marker", "called away": "bg-marker" };
 
 /** The day of the member who is followed: cases, breaks, calls, and when there was nothing to do. */
-export function MemberDay({ watched, player, outline, followed, onFollow, onMember }: FollowedMemberProps) {
+export function MemberDay({ side, isAlone, player, followed, onFollow, onMember }: FollowedMemberProps) {
+  const { watched, outline } = side;
   const midnight = usePlaying(player, ({ moment }) => midnightBefore(outline.start, moment));
   const moment = usePlaying(player, (each) => each.moment);
   const found = useMemberTime(watched, followed, Math.max(0, midnight), Math.min(outline.ends, midnight + DAY));
@@ -30,9 +30,11 @@ export function MemberDay({ watched, player, outline, followed, onFollow, onMemb
   const many = outline.members[watched.study.teams.findIndex(({ id }) => id === followed.team)] ?? 1;
   if (!data) return <p className="py-2 text-ink-2">{found.error?.message ?? "Following …"}</p>;
   const spells = data.spells.filter(({ doing }) => doing !== OFF);
+  const next = data.spells.find(({ at }) => at > moment);
   const sums = Object.entries(data.minutes).map(([doing, minutes]) => `${spanWords(minutes)} ${doing}`);
+  const dayName = momentInWords(outline.start, Math.max(0, midnight)).split(" ")[0];
   return (
-    <Section title={`${data.name}, ${momentInWords(outline.start, Math.max(0, midnight)).split(" ")[0]}`}>
+    <Section title={`${data.name}, ${dayName}${isAlone ? "" : `, ${watched.name}`}`}>
       <p className="mb-2 font-bold">{sums.join(", ") || "Not there on this day."}</p>
       <ol aria-label={`The day of ${data.name}`} className="max-h-96 overflow-y-auto">
         {spells.map(({ at, until, doing, overtime, case: number, step }) => (
@@ -59,7 +61,12 @@ export function MemberDay({ watched, player, outline, followed, onFollow, onMemb
           </li>
         ))}
       </ol>
-      <p className="mt-1 flex gap-x-4">
+      <p className="mt-1 flex flex-wrap gap-x-4">
+        {next && (
+          <button type="button" className={LINK_BUTTON} onClick={() => player.goTo(next.at)}>
+            To their next event
+          </button>
+        )}
         {many > 1 && (
           <button type="button" className={LINK_BUTTON} onClick={() => onMember({ ...followed, member: (followed.member % many) + 1 })}>
             The next of the team

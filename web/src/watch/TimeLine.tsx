@@ -1,14 +1,15 @@
-import { type KeyboardEvent, type PointerEvent, useMemo } from "react";
+import { type KeyboardEvent, type PointerEvent, type ReactNode, useMemo } from "react";
 import type { Outline } from "../api/queries";
 import { DAY, DAYS } from "../study/values/days";
 import { useWidth } from "../ui/useWidth";
 import { hoursOfDay, longestLine, midnightBefore, momentInWords, startMinute } from "./moments";
 import type { Player } from "./player";
 import { usePlaying } from "./usePlaying";
+import type { Side } from "./useWatched";
 
 interface TimeLineProps {
   player: Player;
-  outline: Outline;
+  sides: Side[];
   /** The step whose line is shown, and what it is called. */
   step: string | undefined;
   name: string;
@@ -21,12 +22,25 @@ const SIDE = 24;
 const A_LETTER = 6.4;
 const HOUR = 60;
 
-/** The line of a step over the day, to drag the moment through. */
-export function TimeLine({ player, outline, step, name }: TimeLineProps) {
+/** The line of a step over the day, to drag the moment through; of one that is beside as an outline. */
+export function TimeLine({ player, sides, step, name }: TimeLineProps) {
+  const [first, beside] = sides;
+  return first && <Dragged player={player} outline={first.outline} beside={beside} step={step} name={name} />;
+}
+
+interface DraggedProps extends Omit<TimeLineProps, "sides"> {
+  outline: Outline;
+  beside: Side | undefined;
+}
+
+function Dragged({ player, outline, beside, step, name }: DraggedProps) {
   const [holder, width] = useWidth<HTMLDivElement>(800);
   const midnight = usePlaying(player, ({ moment }) => midnightBefore(outline.start, moment));
   const moment = usePlaying(player, (each) => each.moment);
   const [from, to] = useMemo(() => hoursOfDay(outline, midnight), [outline, midnight]);
+  const most = mostIn(outline, step);
+  const mostBeside = beside ? mostIn(beside.outline, step) : 0;
+  const y = (many: number) => FOOT - (many / Math.max(1, most, mostBeside)) * (FOOT - TOP);
   const x = (at: number) => SIDE + ((at - from) / (to - from)) * (width - 2 * SIDE);
   const now = x(Math.min(to, Math.max(from, moment)));
   const seek = (event: PointerEvent) => {
@@ -44,7 +58,10 @@ export function TimeLine({ player, outline, step, name }: TimeLineProps) {
   };
   return (
     <div>
-      <DayTurn player={player} outline={outline} midnight={midnight} name={name} most={longestLine(outline, step)?.many ?? 0} />
+      <DayTurn player={player} outline={outline} midnight={midnight}>
+        {name && `waiting at ${name}, at most ${most} at once`}
+        {name && beside && `; outlined: ${beside.watched.name}, at most ${mostBeside}`}
+      </DayTurn>
       <div
         ref={holder}
         role="slider"
@@ -60,7 +77,10 @@ export function TimeLine({ player, outline, step, name }: TimeLineProps) {
         onKeyDown={onKeyDown}
       >
         <svg width={width} height={HEIGHT} aria-hidden className="block select-none">
-          <Line outline={outline} step={step} from={from} to={to} x={x} now={now} />
+          <Line outline={outline} step={step} from={from} to={to} x={x} y={y} now={now} />
+          {beside && (
+            <path d={levelsOf({ outline: beside.outline, step, from, to, x, y })} fill="none" stroke="var(--ink)" strokeWidth={1.4} />
+          )}
           <Marks outline={outline} from={from} to={to} x={x} width={width} />
           <Hours start={outline.start} from={from} to={to} x={x} />
           <path d={`M${now},8V${FOOT + 4}`} stroke="var(--ink)" strokeWidth={3} />
@@ -71,13 +91,15 @@ export function TimeLine({ player, outline, step, name }: TimeLineProps) {
   );
 }
 
-interface DayTurnProps extends Pick<TimeLineProps, "player" | "outline" | "name"> {
+const mostIn = (outline: Outline, step: string | undefined) => longestLine(outline, step)?.many ?? 0;
+
+interface DayTurnProps extends Pick<DraggedProps, "player" | "outline"> {
   midnight: number;
-  most: number;
+  children: ReactNode;
 }
 
 /** Which day it is, and the way to the one before and the next; whose line is shown. */
-function DayTurn({ player, outline, midnight, name, most }: DayTurnProps) {
+function DayTurn({ player, outline, midnight, children }: DayTurnProps) {
   const day = DAYS[Math.floor((startMinute(outline.start) + midnight) / DAY) % 7]?.name;
   const turn = (by: number) => player.goTo(player.moment + by * DAY);
   return (
@@ -89,11 +111,7 @@ function DayTurn({ player, outline, midnight, name, most }: DayTurnProps) {
       <button type="button" aria-label="The next day" className={TURN} disabled={midnight + DAY >= outline.ends} onClick={() => turn(1)}>
         ›
       </button>
-      {name && (
-        <span className="ml-2">
-          waiting at {name}, at most {most} at once
-        </span>
-      )}
+      <span className="ml-2">{children}</span>
     </p>
   );
 }
@@ -107,16 +125,25 @@ interface Scaled {
   x: (at: number) => number;
 }
 
-/** How long the line is over the day: what is past in full colour, what is to come pale. */
-function Line({ outline, step, from, to, x, now }: Scaled & { step: string | undefined; now: number }) {
+interface Levels extends Scaled {
+  step: string | undefined;
+  y: (many: number) => number;
+}
+
+/** How long the line is over the day, as the path of an area. */
+function levelsOf({ outline, step, from, to, x, y }: Levels): string {
   const line = (step && outline.waiting[step]) || [];
-  const most = line.reduce((best, each) => Math.max(best, each), 1);
   const [first, last] = [Math.max(0, Math.floor(from / outline.interval)), Math.ceil(to / outline.interval)];
-  const y = (many: number) => FOOT - (many / most) * (FOOT - TOP);
   let path = `M${x(Math.max(0, from))},${FOOT}`;
   for (let n = first; n < last; n++)
     path += `L${x(n * outline.interval)},${y(line[n] ?? 0)}H${x(Math.min(to, (n + 1) * outline.interval))}`;
-  path += `V${FOOT}Z`;
+  return `${path}V${FOOT}Z`;
+}
+
+/** How long the line is over the day: what is past in full colour, what is to come pale. */
+function Line({ now, ...levels }: Levels & { now: number }) {
+  const { from, to, x } = levels;
+  const path = levelsOf(levels);
   return (
     <>
       <path d={path} fill="var(--rule)" />

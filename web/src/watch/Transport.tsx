@@ -18,7 +18,7 @@ export function Transport({ player, outline, onStep, onFollow }: TransportProps)
   const playing = usePlaying(player, (each) => each.playing);
   const pace = usePlaying(player, (each) => each.pace);
   const longest = longestLine(outline);
-  const wait = outline.longest_wait;
+  const wait = outline.to_follow.all?.longest_wait;
   return (
     <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1.5">
       <button

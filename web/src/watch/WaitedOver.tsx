@@ -1,28 +1,28 @@
 import { type FormEvent, useState } from "react";
-import type { Outline } from "../api/queries";
 import { LINK_BUTTON } from "../ui/Menu";
 import { momentInWords } from "./moments";
 import type { Player } from "./player";
 import { useLongWaits } from "./useFollowed";
-import type { Watched } from "./useWatched";
+import type { Side } from "./useWatched";
 
 interface WaitedOverProps {
-  watched: Watched;
+  first: Side;
   player: Player;
-  outline: Outline;
   /** The step whose line is shown, and what it is called. */
   step: string | undefined;
   name: string;
+  /** Only of this type, where one is chosen. */
+  type: string | undefined;
   onFollow: (number: number) => void;
 }
 
 const USUAL = "30";
 
 /** Those who waited long at the step that is chosen, the longest first, to be followed. */
-export function WaitedOver({ watched, player, outline, step, name, onFollow }: WaitedOverProps) {
+export function WaitedOver({ first: { watched, outline }, player, step, name, type, onFollow }: WaitedOverProps) {
   const [typed, setTyped] = useState(USUAL);
   const [over, setOver] = useState<number | null>(null);
-  const found = useLongWaits(watched, over, step);
+  const found = useLongWaits(watched, over, step, type);
   const ask = (event: FormEvent) => {
     event.preventDefault();
     const minutes = Number(typed.replace(",", "."));

@@ -10,27 +10,28 @@ import { type Drawn, placesOf } from "./places";
 import type { Player } from "./player";
 import { SaveMoment } from "./SaveMoment";
 import { stageOf } from "./stage";
-import type { FollowedMember } from "./useFollowed";
 
 interface WatchMapProps {
   study: StudyDocument;
   /** What is seen, in words: the name of the study and the clock. */
   words: () => string;
   player: Player;
+  /** Which of those that are played it is. */
+  place: number;
   members: number[];
   /** The step whose line is shown below. */
   step: string | undefined;
   followed: number | null;
   onStep: (id: string) => void;
   onFollow: (number: number) => void;
-  onMember: (member: FollowedMember) => void;
+  onMember: (team: string, member: number) => void;
 }
 
 /** So far from its middle, in pixels, a dot is still hit. */
 const NEAR_ENOUGH = 9;
 
 /** The line map with everything on it that moves: drawn on a canvas over the lines and stops. */
-export function WatchMap({ study, words, player, members, step, followed, onStep, onFollow, onMember }: WatchMapProps) {
+export function WatchMap({ study, words, player, place, members, step, followed, onStep, onFollow, onMember }: WatchMapProps) {
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const drawn = useRef<Drawn | null>(null);
@@ -49,7 +50,7 @@ export function WatchMap({ study, words, player, members, step, followed, onStep
     pen.setTransform(dense, 0, 0, dense, left * dense, top * dense);
     let paint = paintOf(study);
     const show = () => {
-      const { scene } = player;
+      const scene = player.sceneOf(place);
       if (!scene) return;
       drawn.current = placesOf(scene, player.moment, stage, player.glide, sizeAt(near) / near);
       draw(pen, drawn.current, near, paint, followed);
@@ -65,7 +66,7 @@ export function WatchMap({ study, words, player, members, step, followed, onStep
       stop();
       theme.disconnect();
     };
-  }, [player, stage, near, left, top, box, followed, study]);
+  }, [player, place, stage, near, left, top, box, followed, study]);
   const scenery = () => {
     const ground = holder.current?.querySelector("svg");
     return ground && canvas.current ? { ground, moving: canvas.current, words } : null;
@@ -76,7 +77,7 @@ export function WatchMap({ study, words, player, members, step, followed, onStep
     const hit = drawn.current?.dots.find((dot) => Math.hypot(dot.x * near - x, dot.y * near - y) < NEAR_ENOUGH);
     const whom = drawn.current?.people.find((person) => Math.hypot(person.x * near - x, person.y * near - y) < NEAR_ENOUGH);
     if (hit) onFollow(hit.seen.number);
-    else if (whom) onMember({ team: study.teams[whom.team]?.id ?? "", member: whom.member + 1 });
+    else if (whom) onMember(study.teams[whom.team]?.id ?? "", whom.member + 1);
   };
   return (
     <div ref={holder} className="relative min-h-0 flex-1 overflow-hidden">

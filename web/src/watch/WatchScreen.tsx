@@ -1,48 +1,50 @@
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Outline } from "../api/queries";
 import { stepById } from "../study/document/flow";
 import { Choice } from "../ui/Choice";
-import { dayOf, longestLine, momentInWords, weekOf } from "./moments";
+import { Counters } from "./Counters";
+import { longestLine, momentInWords, weekOf } from "./moments";
 import type { Player } from "./player";
-import { countIn, type Scene } from "./scene";
+import { countIn } from "./scene";
 import { TimeLine } from "./TimeLine";
 import { Transport } from "./Transport";
 import type { FollowedMember } from "./useFollowed";
 import { usePlaying } from "./usePlaying";
-import { useOutline, usePlayer, useWatched, type Watched } from "./useWatched";
+import { type Side, usePlayer, useSides, useWatchable, useWatched, type Watched } from "./useWatched";
 import { WatchMap } from "./WatchMap";
 import { WatchSheet } from "./WatchSheet";
 
-/** One replication on the line map: cases come, wait and are served, members come and go. */
+/** One replication on the line map, or that of two scenarios: cases come, wait and are served, members come and go. */
 export function WatchScreen() {
-  const watched = useWatched();
-  const outline = useOutline(watched);
-  const { player, problem } = usePlayer(watched, outline.data);
-  if (outline.isError) return <main className="p-8 text-wrong">{outline.error.message}</main>;
-  if (!watched || !outline.data || !player)
+  const { sides, error } = useSides(useWatched());
+  const { player, problem } = usePlayer(sides);
+  const [first] = sides ?? [];
+  if (error) return <main className="p-8 text-wrong">{error.message}</main>;
+  if (!sides || !first || !player)
     return (
       <main aria-busy className="p-8 text-ink-2">
         Making the replication again …
       </main>
     );
-  return <Watching watched={watched} outline={outline.data} player={player} problem={problem} />;
+  return <Watching sides={sides} first={first} player={player} problem={problem} />;
 }
 
 interface WatchingProps {
-  watched: Watched;
-  outline: Outline;
+  sides: Side[];
+  /** The one of them that leads: its lines and moments are told. */
+  first: Side;
   player: Player;
   problem: string;
 }
 
-function Watching({ watched, outline, player, problem }: WatchingProps) {
-  const { study } = watched;
+function Watching({ sides, first, player, problem }: WatchingProps) {
+  const { outline } = first;
   const [chosen, setStep] = useState<string | null>(null);
   const [followed, setFollowed] = useState<number | null>(null);
   const [member, setMember] = useState<FollowedMember | null>(null);
   const step = chosen ?? longestLine(outline)?.step;
-  const name = step ? (stepById(study, step)?.name ?? "") : "";
+  const name = step ? (stepById(first.watched.study, step)?.name ?? "") : "";
   const said = useKeys(player, outline);
   return (
     <div className="flex h-full min-h-0">
@@ -50,27 +52,29 @@ function Watching({ watched, outline, player, problem }: WatchingProps) {
         <p role="status" className="sr-only">
           {said}
         </p>
-        <Header watched={watched} outline={outline} player={player} />
+        <Header sides={sides} first={first} player={player} />
         {problem && <p className="text-sm text-wrong">{problem}</p>}
-        {outline.stands_still && <StandsStill outline={outline} player={player} />}
-        <WatchMap
-          study={study}
-          words={() => `${study.name}, ${momentInWords(outline.start, player.moment)}`}
-          player={player}
-          members={outline.members}
-          step={step}
-          followed={followed}
-          onStep={setStep}
-          onFollow={setFollowed}
-          onMember={setMember}
-        />
+        {sides.map((side, n) => (
+          <OneSide
+            key={side.watched.scenario}
+            side={side}
+            place={n}
+            isAlone={sides.length === 1}
+            player={player}
+            step={step}
+            followed={followed}
+            onStep={setStep}
+            onFollow={setFollowed}
+            onMember={setMember}
+          />
+        ))}
         <Transport player={player} outline={outline} onStep={setStep} onFollow={setFollowed} />
-        <TimeLine player={player} outline={outline} step={step} name={name} />
+        <TimeLine player={player} sides={sides} step={step} name={name} />
       </main>
       <WatchSheet
-        watched={watched}
+        sides={sides}
+        first={first}
         player={player}
-        outline={outline}
         followed={followed}
         onFollow={setFollowed}
         step={step}
@@ -82,45 +86,95 @@ function Watching({ watched, outline, player, problem }: WatchingProps) {
   );
 }
 
-/** The clock in large, which replication it is, and how many are inside. */
-function Header({ watched, outline, player }: Pick<WatchingProps, "watched" | "outline" | "player">) {
-  const clock = usePlaying(player, ({ moment }) => momentInWords(outline.start, moment, player.pace < 2));
-  const week = usePlaying(player, ({ moment }) => weekOf(outline.start, moment));
-  const inside = usePlaying(player, ({ scene }) => (scene ? countIn(scene).inside : null));
-  const waiting = usePlaying(player, ({ scene }) => (scene ? countIn(scene).waiting : null));
-  const gives = useMemo(() => watched.study.steps.map((step) => step.kind === "exit" && step.abandoned === true), [watched.study]);
-  const left = usePlaying(player, ({ scene, moment }) => (scene ? goneToday(scene, moment, outline, gives).left : null));
-  const gaveUp = usePlaying(player, ({ scene, moment }) => (scene ? goneToday(scene, moment, outline, gives).gaveUp : null));
+interface OneSideProps {
+  side: Side;
+  /** Which of those that are played it is. */
+  place: number;
+  isAlone: boolean;
+  player: Player;
+  step: string | undefined;
+  followed: number | null;
+  onStep: (id: string) => void;
+  onFollow: (number: number) => void;
+  onMember: (member: FollowedMember) => void;
+}
+
+/** The map of one that is watched; of two, each with its name and its counters. */
+function OneSide({ side, place, isAlone, player, onMember, ...asked }: OneSideProps) {
+  const { watched, outline } = side;
+  const { study, name } = watched;
+  const of = isAlone ? study.name : `${study.name}, ${name}`;
+  return (
+    <section aria-label={isAlone ? "The map" : name} className="flex min-h-0 flex-1 flex-col border-rule not-first-of-type:border-t">
+      {!isAlone && (
+        <p className="flex flex-wrap items-baseline gap-x-4 pt-1">
+          <b>{name}</b>
+          <Counters player={player} side={side} place={place} />
+        </p>
+      )}
+      {outline.stands_still && <StandsStill outline={outline} player={player} />}
+      <WatchMap
+        {...asked}
+        study={study}
+        words={() => `${of}, ${momentInWords(outline.start, player.moment)}`}
+        player={player}
+        place={place}
+        members={outline.members}
+        onMember={(team, member) => onMember({ side: place, team, member })}
+      />
+    </section>
+  );
+}
+
+/** The clock in large, what is watched, and how many are inside. */
+function Header({ sides, first, player }: Pick<WatchingProps, "sides" | "first" | "player">) {
+  const { start } = first.outline;
+  const clock = usePlaying(player, ({ moment }) => momentInWords(start, moment, player.pace < 2));
+  const week = usePlaying(player, ({ moment }) => weekOf(start, moment));
   return (
     <header className="flex flex-wrap items-baseline gap-x-4">
       <h1 className="min-w-62 text-[28px] font-bold tabular-nums" aria-live="off">
         {clock}
       </h1>
       <span className="text-ink-2">week {week}</span>
-      <Replication watched={watched} />
-      <p className="ml-auto flex gap-4 text-ink-2">
-        <Count words="inside" many={inside} />
-        <Count words="waiting" many={waiting} />
-        <Count words="left today" many={left} />
-        {gaveUp !== 0 && <Count words="gave up today" many={gaveUp} />}
-      </p>
+      <Replication watched={first.watched} />
+      <Beside watched={first.watched} />
+      {sides.length === 1 && <Counters player={player} side={first} place={0} />}
     </header>
   );
 }
 
-function Count({ words, many }: { words: string; many: number | null }) {
-  return (
-    <span>
-      {words} <b className="text-lg text-ink tabular-nums">{many ?? "…"}</b>
-    </span>
-  );
-}
+/** Stands for nothing beside, and for the study as it is, among the choices, none of which may be empty. */
+const NOTHING = "nothing:";
+const TODAY = "today:";
 
-/** How many have left since midnight, and how many have given up. */
-function goneToday(scene: Scene, moment: number, outline: Outline, gives: boolean[]) {
-  const { left, gaveUp } = scene.goneBy(moment, gives);
-  const day = dayOf(outline.start, moment);
-  return { left: left - (outline.left[day] ?? 0), gaveUp: gaveUp - (outline.gave_up[day] ?? 0) };
+/** Which other scenario is watched beside, with the same luck and on the same clock. */
+function Beside({ watched: { scenario } }: { watched: Watched }) {
+  const [params, setParams] = useSearchParams();
+  const others = useWatchable().filter((each) => each.scenario !== scenario);
+  if (others.length === 0) return null;
+  const beside = params.get("beside");
+  const choose = (value: string) =>
+    setParams(
+      (before) => {
+        if (value === NOTHING) before.delete("beside");
+        else before.set("beside", value === TODAY ? "" : value);
+        return before;
+      },
+      { replace: true },
+    );
+  return (
+    <Choice
+      quiet
+      label="Beside it"
+      value={beside === null ? NOTHING : beside || TODAY}
+      options={[
+        { value: NOTHING, label: "nothing beside it" },
+        ...others.map((each) => ({ value: each.scenario || TODAY, label: `beside ${each.name}` })),
+      ]}
+      onChoose={choose}
+    />
+  );
 }
 
 /** Which replication of the run is watched, and the others that are worth it. */
@@ -140,7 +194,7 @@ function Replication({ watched: { number, candidates, isOfRun } }: { watched: Wa
   );
 }
 
-function StandsStill({ outline, player }: Pick<WatchingProps, "outline" | "player">) {
+function StandsStill({ outline, player }: { outline: Outline; player: Player }) {
   return (
     <p className="text-sm text-wrong">
       From {momentInWords(outline.start, outline.ends)} on nothing moves: those inside wait only for each other.{" "}

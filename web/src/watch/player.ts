@@ -21,7 +21,7 @@ const GLIDE = 0.3;
 /** With motion reduced the picture changes so often a second. */
 const CALM = 2;
 
-/** Plays a replay: holds the moment, lets it run at a pace, and tells who listens when it is another. */
+/** Plays one replay, or several on the same clock: holds the moment, lets it run at a pace, and tells who listens when it is another. */
 export class Player {
   playing = false;
   pace = USUAL;
@@ -33,7 +33,7 @@ export class Player {
   private wanted: boolean | null = null;
 
   constructor(
-    readonly reel: Reel,
+    readonly reels: readonly Reel[],
     readonly ends: number,
     public moment: number,
     private readonly isCalm: boolean,
@@ -41,12 +41,21 @@ export class Player {
 
   /** What is seen now; null while that has not come yet. */
   get scene(): Scene | null {
-    return this.reel.at(this.moment);
+    return this.sceneOf(0);
+  }
+
+  /** What is seen now of one of those that are played beside each other. */
+  sceneOf(side: number): Scene | null {
+    return this.reels[side]?.at(this.moment) ?? null;
   }
 
   /** For how many minutes somebody glides at this pace. */
   get glide(): number {
     return this.isCalm ? 0 : Math.min(LONGEST_GLIDE, GLIDE / this.seconds);
+  }
+
+  private get hasCome(): boolean {
+    return this.reels.every((reel) => reel.at(this.moment));
   }
 
   private get seconds(): number {
@@ -78,9 +87,10 @@ export class Player {
   /** Goes to the next event, or to the one before; where its piece has not come yet, as soon as it has. */
   step(forward: boolean): void {
     this.play(false);
-    const moment = this.reel.next(this.moment, forward);
-    this.wanted = moment === null ? forward : null;
-    if (moment !== null) this.goTo(moment);
+    const times = this.reels.map((reel) => reel.next(this.moment, forward));
+    const known = times.filter((time) => time !== null);
+    this.wanted = known.length < times.length ? forward : null;
+    if (this.wanted === null) this.goTo(forward ? Math.min(...known) : Math.max(...known));
   }
 
   /** Another piece has come. */
@@ -97,7 +107,7 @@ export class Player {
   private tick = (now: number): void => {
     const passed = this.last ? Math.min(0.25, (now - this.last) / 1000) : 0;
     this.last = now;
-    if (this.scene) this.moment = Math.min(this.ends, this.moment + passed / this.seconds);
+    if (this.hasCome) this.moment = Math.min(this.ends, this.moment + passed / this.seconds);
     if (!this.isCalm || now - this.told > 1000 / CALM) {
       this.told = now;
       this.tell();

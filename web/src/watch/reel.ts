@@ -8,6 +8,9 @@ const MOST_KEPT = 24;
 /** So many pieces are fetched before they are looked at. */
 const AHEAD = 3;
 
+/** So long, in milliseconds, a piece that could not be had is not asked for again. */
+const PAUSE_AFTER_TROUBLE = 1500;
+
 export type Fetch = (begins: number, ends: number) => Promise<Piece>;
 
 /** A replay piece by piece: fetches what is looked at, and what comes next, and says what is seen at a moment. */
@@ -36,7 +39,7 @@ export class Reel {
     return this.scene;
   }
 
-  /** When something happens next, or before; null while the piece in which that is has not come. */
+  /** When something happens next, never where nothing does, or before, at last at the start; null while the piece in which that is has not come. */
   next(moment: number, forward: boolean): number | null {
     const number = this.numberOf(moment);
     for (let at = number; at >= 0 && at <= this.last; at += forward ? 1 : -1) {
@@ -49,7 +52,7 @@ export class Reel {
       const found = forward ? times.find((time) => time > moment) : times.findLast((time) => time < moment);
       if (found !== undefined) return found;
     }
-    return forward ? this.outline.ends : 0;
+    return forward ? Number.POSITIVE_INFINITY : 0;
   }
 
   private get last(): number {
@@ -70,7 +73,10 @@ export class Reel {
         this.onCome();
       },
       (error: unknown) => {
-        this.asked.delete(number);
+        setTimeout(() => {
+          this.asked.delete(number);
+          this.onCome(error);
+        }, PAUSE_AFTER_TROUBLE);
         this.onCome(error);
       },
     );

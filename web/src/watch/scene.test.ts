@@ -78,7 +78,7 @@ it("steps back over a piece that has still to come", async () => {
   let come: (() => void) | undefined;
   const fetch = (begins: number) => new Promise<typeof whole>((done) => (begins > 0 ? done(quiet) : (come = () => done(whole))));
   const reel = new Reel({ piece: 1000, ends: 2000 }, fetch, () => player.come());
-  const player = new Player(reel, 2000, 1000, false);
+  const player = new Player([reel], 2000, 1000, false);
   expect(player.scene).toBeNull();
   await Promise.resolve();
   player.step(false);
@@ -86,4 +86,32 @@ it("steps back over a piece that has still to come", async () => {
   come?.();
   await new Promise((done) => setTimeout(done));
   expect(player.moment).toBeLessThan(1000);
+});
+
+it("plays two on one clock: the next event is that of either", async () => {
+  vi.stubGlobal("cancelAnimationFrame", () => undefined);
+  const whole = pieceOf(SHARED[0]?.piece ?? "");
+  const reelOf = (times: number[], ends: number, hasCome = Promise.resolve()) =>
+    new Reel(
+      { piece: 2000, ends },
+      () => hasCome.then(() => ({ ...whole, lines: { ...whole.lines, at: Float64Array.from(times) } })),
+      () => player.come(),
+    );
+  let letCome = () => {};
+  const later = new Promise<void>((done) => {
+    letCome = done;
+  });
+  const player: Player = new Player([reelOf([100, 400, 900], 950), reelOf([250, 1500], 2000, later)], 2000, 0, false);
+  const settled = () => new Promise((done) => setTimeout(done));
+  player.step(true);
+  await settled();
+  expect(player.moment, "the second has not come yet").toBe(0);
+  letCome();
+  await settled();
+  const seen = [player.moment];
+  for (const forward of [true, true, true, true, true, false, false]) {
+    player.step(forward);
+    seen.push(player.moment);
+  }
+  expect(seen).toEqual([100, 250, 400, 900, 1500, 2000, 1500, 900]);
 });

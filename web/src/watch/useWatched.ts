@@ -1,84 +1,135 @@
-import { useQuery } from "@tanstack/react-query";
+import { type UseQueryResult, useQueries, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
 import { ApiError, api, ask, problemsIn, type Schemas } from "../api/client";
-import type { Outline } from "../api/queries";
+import { type Outline, useRuns } from "../api/queries";
 import { filledIn, type StudyDocument } from "../study/document/types";
+import { BASELINE_NAME, seenIn } from "../study/scenarios/scenarios";
 import { useStudy } from "../study/session/store";
 import { type Piece, readPiece } from "./piece";
 import { Player } from "./player";
 import { Reel } from "./reel";
 
-/** What is watched: a study as it was run or as it is now, which replication of it, and which are worth watching. */
+/** What is watched: a scenario as it was run or as it is now, which replication of it, and which are worth watching. */
 export interface Watched {
   study: StudyDocument;
+  scenario: string;
+  name: string;
   number: number;
   candidates: Schemas["WorthWatching"][];
   isOfRun: boolean;
 }
 
-/** What the address of the page asks to be watched: a scenario of a run, or the study as it is now. */
-export function useWatched(): Watched | null {
-  const [params] = useSearchParams();
-  const now = useStudy((state) => state.document);
-  const run = params.get("run");
-  const scenario = params.get("scenario") ?? "";
-  const asked = params.get("replication");
-  const found = useQuery({
-    queryKey: ["replay", run, scenario],
-    enabled: run !== null,
-    staleTime: Number.POSITIVE_INFINITY,
-    queryFn: () =>
-      ask(api.GET("/api/runs/{run_id}/replay", { params: { path: { run_id: Number(run) }, query: { scenario: scenario || undefined } } })),
-  });
-  const { data } = found;
-  return useMemo(() => {
-    if (run === null) return { study: now, number: Number(asked ?? 1) - 1, candidates: [], isOfRun: false };
-    if (!data) return null;
-    const { candidates } = data;
-    const number = asked === null ? (candidates[0]?.number ?? 0) : Number(asked) - 1;
-    return { study: filledIn(data.document as unknown as Schemas["StudyDocument"]), number, candidates, isOfRun: true };
-  }, [run, now, data, asked]);
+/** One of those that are watched beside each other, at a glance. */
+export interface Side {
+  watched: Watched;
+  outline: Outline;
 }
 
-/** A replication at a glance. */
-export function useOutline(watched: Watched | null) {
-  return useQuery({
-    queryKey: ["outline", watched?.study, watched?.number],
-    enabled: watched !== null,
+/** The scenarios that can be watched, "" for the study as it is: those of the run that is watched, else all there are. */
+export function useWatchable(): { scenario: string; name: string }[] {
+  const [params] = useSearchParams();
+  const id = useStudy((state) => state.id);
+  const scenarios = useStudy((state) => state.whole.scenarios);
+  const runs = useRuns(id);
+  const run = params.get("run");
+  if (run !== null) return runs.data?.find((each) => each.id === Number(run))?.parts.filter(({ done }) => done > 0) ?? [];
+  return [{ scenario: "", name: BASELINE_NAME }, ...(scenarios ?? []).map(({ id: scenario, name }) => ({ scenario, name }))];
+}
+
+/** What the address of the page asks to be watched: a scenario of a run, or the study as it is now, and what is beside it. */
+export function useWatched(): Watched[] | null {
+  const [params] = useSearchParams();
+  const now = useStudy((state) => state.scenario) ?? "";
+  const isOfRun = params.get("run") !== null;
+  const scenario = isOfRun ? (params.get("scenario") ?? "") : now;
+  const beside = params.get("beside");
+  const first = useDocument(scenario);
+  const other = useDocument(beside);
+  const names = useWatchable();
+  const asked = params.get("replication");
+  const nameOf = (wanted: string) => names.find((each) => each.scenario === wanted)?.name ?? "";
+  const [name, besideName] = [nameOf(scenario), nameOf(beside ?? "")];
+  return useMemo(() => {
+    if (!first || (beside !== null && !other)) return null;
+    const { candidates } = first;
+    const number = asked === null ? (candidates[0]?.number ?? 0) : Number(asked) - 1;
+    const watched = { ...first, scenario, name, number, isOfRun };
+    return other && beside !== null ? [watched, { ...other, scenario: beside, name: besideName, number, isOfRun }] : [watched];
+  }, [first, other, scenario, beside, name, besideName, asked, isOfRun]);
+}
+
+/** The document of a scenario, as the run that is watched ran it or as it is now; null until it has come. */
+function useDocument(scenario: string | null): Pick<Watched, "study" | "candidates"> | null {
+  const [params] = useSearchParams();
+  const run = params.get("run");
+  const seen = useStudy((state) => (state.scenario ?? "") === scenario && state.document);
+  const whole = useStudy((state) => state.whole);
+  const { data } = useQuery({
+    queryKey: ["replay", run, scenario],
+    enabled: run !== null && scenario !== null,
     staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 60_000,
-    queryFn: ({ signal }) =>
-      ask(
-        api.POST("/api/replays/outline", {
-          params: { query: { number: watched?.number ?? 0 } },
-          body: watched?.study as unknown as Schemas["StudyDocument"],
-          signal,
-        }),
-      ),
+    queryFn: () =>
+      ask(api.GET("/api/runs/{run_id}/replay", { params: { path: { run_id: Number(run) }, query: { scenario: scenario ?? undefined } } })),
   });
+  return useMemo(() => {
+    if (scenario === null) return null;
+    if (run === null) return { study: seen || seenIn(whole, scenario || null).document, candidates: [] };
+    return data ? { study: filledIn(data.document as unknown as Schemas["StudyDocument"]), candidates: data.candidates } : null;
+  }, [scenario, run, seen, whole, data]);
+}
+
+const outlinesIn = (results: UseQueryResult<Outline>[]) => ({
+  outlines: results.map(({ data }) => data),
+  error: results.find(({ error }) => error)?.error ?? null,
+});
+
+/** Each replication at a glance; the sides are null until all have come. */
+export function useSides(watched: Watched[] | null): { sides: Side[] | null; error: Error | null } {
+  const found = useQueries({
+    queries: (watched ?? []).map(({ study, number }) => ({
+      queryKey: ["outline", study, number],
+      staleTime: Number.POSITIVE_INFINITY,
+      gcTime: 60_000,
+      queryFn: ({ signal }: { signal: AbortSignal }) => ask(api.POST("/api/replays/outline", { ...askedOf(study, { number }), signal })),
+    })),
+    combine: outlinesIn,
+  });
+  const sides = useMemo(() => {
+    const all = (watched ?? []).flatMap((each, n) => {
+      const outline = found.outlines[n];
+      return outline ? [{ watched: each, outline }] : [];
+    });
+    return watched && all.length === watched.length ? all : null;
+  }, [watched, found]);
+  return { sides, error: found.error };
+}
+
+/** A request about a replication of a document: the document goes with it. */
+export function askedOf<Query>(study: StudyDocument, query: Query) {
+  return { params: { query }, body: study as unknown as Schemas["StudyDocument"] };
 }
 
 /** Where each study was watched last, so that after an edit one goes on from the same moment. */
 const lastMoments = new Map<number, number>();
 
-/** A player of what is watched, from the moment at which the study was watched last. */
-export function usePlayer(watched: Watched | null, outline: Outline | undefined): { player: Player | null; problem: string } {
+/** A player of what is watched, on one clock, from the moment at which the study was watched last. */
+export function usePlayer(sides: Side[] | null): { player: Player | null; problem: string } {
   const id = useStudy((state) => state.id);
   const [problem, setProblem] = useState("");
   const player = useMemo(() => {
-    if (!watched || !outline) return null;
-    const fetch = (begins: number, ends: number) => fetchPiece(watched, begins, ends);
+    const first = sides?.[0]?.outline;
+    if (!sides || !first) return null;
     const onCome = (error?: unknown) => {
       setProblem(error instanceof Error ? error.message : "");
       made.come();
     };
-    const reel = new Reel(outline, fetch, onCome);
+    const reels = sides.map(({ watched, outline }) => new Reel(outline, (begins, ends) => fetchPiece(watched, begins, ends), onCome));
     const isCalm = matchMedia("(prefers-reduced-motion: reduce)").matches;
-    const first = lastMoments.get(id) ?? firstMoment(outline);
-    const made = new Player(reel, outline.ends, Math.min(first, outline.ends), isCalm);
+    const ends = Math.max(...sides.map(({ outline }) => outline.ends));
+    const made = new Player(reels, ends, Math.min(lastMoments.get(id) ?? firstMoment(first), ends), isCalm);
     return made;
-  }, [watched, outline, id]);
+  }, [sides, id]);
   useEffect(
     () => () => {
       if (!player) return;
