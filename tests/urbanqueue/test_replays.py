@@ -46,7 +46,7 @@ def test_an_outline_a_way_and_the_logbook(api: Api, demo: dict[str, Any]) -> Non
 
 
 def test_the_logbook_of_a_member_or_of_a_kind(api: Api, demo: dict[str, Any]) -> None:
-    asked = "/replays/logbook?number=1&begins=0&ends=300"
+    asked = "/replays/logbook?number=1&begins=0&ends=1440"
     status, of_member = api("POST", f"{asked}&team=clerks&member=2", demo)
     assert status == 200
     assert {line["member"] for line in of_member["lines"]} == {"Clerks 2"}
