@@ -14,7 +14,9 @@ from flowcore.replay.shift import time_of_member
 from flowcore.replay.way import way_of
 from flowcore.replay.written import written
 from flowcore.reports.event_log import event_log, write_xes
+from flowcore.study import written as text_of
 from tests.flowcore.replay.reading import columns_in
+from tests.flowcore.replay.test_written import a_morning
 from tests.urbanqueue.conftest import Api
 from urbanqueue.api import replays
 from urbanqueue.api.aside import Aside, Busy
@@ -50,9 +52,8 @@ def test_the_logbook_of_a_member_or_of_a_kind(api: Api, demo: dict[str, Any]) ->
     status, of_member = api("POST", f"{asked}&team=clerks&member=2", demo)
     assert status == 200
     assert {line["member"] for line in of_member["lines"]} == {"Clerks 2"}
-    of_shifts = api("POST", f"{asked}&kind=members", demo)[1]["lines"]
-    assert any(line["words"].endswith("begins the shift") for line in of_shifts)
-    assert {line["case"] for line in of_shifts} == {None}
+    of_shifts = api("POST", "/replays/logbook?begins=0&ends=130&kind=members", text_of(a_morning()))[1]["lines"]
+    assert [line["words"] for line in of_shifts] == ["Clerks 1 begins the shift"]
     assert "members" in api("GET", "/catalogue")[1]["log_kinds"]
     assert api("POST", f"{asked}&kind=weather", demo)[0] == 422
     assert api("POST", f"{asked}&team=clerks&member=99", demo)[0] == 422
