@@ -59,21 +59,26 @@ export function waitingRoom(stop: Stop, flat: number): Box {
 
 /**
  * Finds a place for the words at every stop, clear of lines, marks and each other; the more important come first.
- * What is told below a name is who works there and how long, if nothing else is given.
+ * What is told below a name is who works there and how long, if nothing else is given. Words rather stand beside what is `kept` free.
  */
 export function placeLabels(
   study: StudyDocument,
   layout: MapLayout,
   zoom: number,
   tell = (stop: Stop) => detailOf(study, stop),
+  kept: Box[] = [],
 ): Map<string, StopLabels> {
   const taken = obstaclesOn(study, layout, zoom);
+  const avoided = new Obstacles();
+  for (const box of kept) avoided.add(box);
   const labels = new Map(layout.stops.map((stop): [string, StopLabels] => [stop.id, {}]));
   const stops = layout.stops.toSorted((one, other) => importance(other) - importance(one));
   const put = (part: keyof StopLabels, candidatesOf: (stop: Stop, label: StopLabels) => Iterable<PlacedText>) => {
     for (const stop of stops) {
       const label = labels.get(stop.id) as StopLabels;
-      const found = firstFree(candidatesOf(stop, label), stop, taken);
+      const found =
+        firstFree(candidatesOf(stop, label), stop, taken, avoided) ??
+        (kept.length > 0 ? firstFree(candidatesOf(stop, label), stop, taken) : undefined);
       if (found) label[part] = found;
     }
   };
@@ -118,10 +123,10 @@ function obstaclesOn(study: StudyDocument, layout: MapLayout, zoom: number): Obs
   return taken;
 }
 
-function firstFree(candidates: Iterable<PlacedText>, stop: Stop, taken: Obstacles): PlacedText | undefined {
+function firstFree(candidates: Iterable<PlacedText>, stop: Stop, taken: Obstacles, avoided?: Obstacles): PlacedText | undefined {
   for (const text of candidates) {
     const boxes = boxesOf(text).map((box) => moved(box, stop));
-    if (!boxes.every((box) => box.top >= 0 && taken.isFree(box))) continue;
+    if (!boxes.every((box) => box.top >= 0 && taken.isFree(box) && (avoided?.isFree(box) ?? true))) continue;
     for (const box of boxes) taken.add(box);
     return text;
   }

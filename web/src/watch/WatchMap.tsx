@@ -1,4 +1,5 @@
 import { type MouseEvent, useEffect, useMemo, useRef, useState } from "react";
+import type { Outline } from "../api/queries";
 import { type Box, fitted, nearnessOf, stepped } from "../map/fit";
 import { halfOf, placeLabels } from "../map/labels";
 import { Glyph, Labels } from "../map/StopMark";
@@ -6,10 +7,10 @@ import type { MapLayout } from "../map/types";
 import { WayLines } from "../map/WayMark";
 import type { StudyDocument } from "../study/document/types";
 import { draw, paintOf, sizeAt } from "./drawing";
-import { type Drawn, placesOf } from "./places";
+import { type Drawn, placesOf, standsOf } from "./places";
 import type { Player } from "./player";
 import { SaveMoment } from "./SaveMoment";
-import { stageOf } from "./stage";
+import { type Stage, stageOf } from "./stage";
 
 interface WatchMapProps {
   study: StudyDocument;
@@ -18,7 +19,7 @@ interface WatchMapProps {
   player: Player;
   /** Which of those that are played it is. */
   place: number;
-  members: number[];
+  outline: Outline;
   /** The step whose line is shown below. */
   step: string | undefined;
   followed: number | null;
@@ -31,7 +32,7 @@ interface WatchMapProps {
 const NEAR_ENOUGH = 9;
 
 /** The line map with everything on it that moves: drawn on a canvas over the lines and stops. */
-export function WatchMap({ study, words, player, place, members, step, followed, onStep, onFollow, onMember }: WatchMapProps) {
+export function WatchMap({ study, words, player, place, outline, step, followed, onStep, onFollow, onMember }: WatchMapProps) {
   const holder = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const drawn = useRef<Drawn | null>(null);
@@ -40,7 +41,7 @@ export function WatchMap({ study, words, player, place, members, step, followed,
   const near = nearnessOf(layout, box);
   const left = (box.width - layout.width * near) / 2;
   const top = (box.height - layout.height * near) / 2;
-  const stage = useMemo(() => stageOf(study, layout, members), [study, layout, members]);
+  const stage = useMemo(() => stageOf(study, layout, outline), [study, layout, outline]);
   useEffect(() => {
     const pen = canvas.current?.getContext("2d");
     if (!pen || !canvas.current) return;
@@ -83,7 +84,7 @@ export function WatchMap({ study, words, player, place, members, step, followed,
     <div ref={holder} className="relative min-h-0 flex-1 overflow-hidden">
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: cases are followed by the keyboard from the sheet. */}
       <div className="absolute inset-0" onClick={onClick}>
-        <Ground study={study} layout={layout} near={near} left={left} top={top} step={step} onStep={onStep} />
+        <Ground study={study} layout={layout} stage={stage} near={near} left={left} top={top} step={step} onStep={onStep} />
         <canvas ref={canvas} aria-hidden className="pointer-events-none absolute inset-0 h-full w-full" />
       </div>
       <span className="absolute right-0 bottom-0">
@@ -109,6 +110,7 @@ function useBox(holder: React.RefObject<HTMLDivElement | null>): Box {
 interface GroundProps {
   study: StudyDocument;
   layout: MapLayout;
+  stage: Stage;
   near: number;
   left: number;
   top: number;
@@ -117,8 +119,11 @@ interface GroundProps {
 }
 
 /** The lines and stops, on which everything moves. */
-function Ground({ study, layout, near, left, top, step, onStep }: GroundProps) {
-  const labels = useMemo(() => placeLabels(study, layout, stepped(near), () => []), [study, layout, near]);
+function Ground({ study, layout, stage, near, left, top, step, onStep }: GroundProps) {
+  const labels = useMemo(
+    () => placeLabels(study, layout, stepped(near), () => [], standsOf(stage, sizeAt(near) / near)),
+    [study, layout, stage, near],
+  );
   return (
     <svg className="absolute inset-0 h-full w-full" role="group" aria-label="Map of the flow: choose a step to see its line below">
       <g transform={`translate(${left} ${top}) scale(${near})`}>

@@ -119,7 +119,7 @@ function OneSide({ side, place, isAlone, player, onMember, ...asked }: OneSidePr
         words={() => `${of}, ${momentInWords(outline.start, player.moment)}`}
         player={player}
         place={place}
-        members={outline.members}
+        outline={outline}
         onMember={(team, member) => onMember({ side: place, team, member })}
       />
     </section>

@@ -1,4 +1,5 @@
 import { halfOf } from "../map/labels";
+import type { Box } from "../map/obstacles";
 import type { Point, Stop } from "../map/types";
 import { DOING, isParted, linesIn, type Scene, type Seen, TOKEN } from "./scene";
 import { pointOn, reachOf, type Stage } from "./stage";
@@ -129,6 +130,40 @@ function standInside(scene: Scene, stage: Stage, gliding: Set<Seen>, apart: numb
   }
 }
 
+/** Where cases stand before each stop when its line is longest, and members under it when all are there. */
+export const standsOf = (stage: Stage, apart: number): Box[] => [...linesOf(stage, apart), ...membersOf(stage, apart)];
+
+function linesOf({ stops, longest }: Stage, apart: number): Box[] {
+  return stops.flatMap((stop, step) => {
+    const many = longest[step] ?? 0;
+    if (!stop || many === 0) return [];
+    const foot = stop.y - halfOf(stop) - 10 + GAP / 2;
+    const wide = Math.min(IN_A_ROW + (many > IN_A_ROW ? UNDER_NAME : 0), many) * GAP * apart;
+    return [
+      {
+        left: stop.x - FIRST - wide,
+        right: stop.x - FIRST,
+        top: foot - Math.min(MOST_ROWS, Math.ceil(many / IN_A_ROW)) * GAP * apart,
+        bottom: foot,
+      },
+    ];
+  });
+}
+
+function membersOf({ stops, homes, sizes }: Stage, apart: number): Box[] {
+  const gap = PEOPLE_GAP * apart;
+  return stops.flatMap((stop, step) => {
+    const many = sizes.reduce((sum, size, team) => sum + (homes[team] === step ? size : 0), 0);
+    if (!stop || many === 0) return [];
+    const half = (Math.min(PEOPLE_IN_A_ROW, many) * gap) / 2;
+    const rows = Math.ceil(Math.min(MOST_PEOPLE, many) / PEOPLE_IN_A_ROW);
+    const middle = stop.y + firstRow(stop, apart);
+    return [{ left: stop.x - half, right: stop.x + half, top: middle - gap / 2, bottom: middle + (rows - 0.5) * gap }];
+  });
+}
+
+const firstRow = (stop: Stop, apart: number) => reachOf(stop) + 13 * apart;
+
 /** Puts members under the stop where they serve, else where their team belongs; those who are off shift stand at the end. */
 function standUnder(scene: Scene, stage: Stage, apart: number, drawn: Drawn): void {
   const under = new Map<number, Omit<Person, "x" | "y">[]>();
@@ -150,7 +185,7 @@ function standUnder(scene: Scene, stage: Stage, apart: number, drawn: Drawn): vo
     const wide = Math.min(PEOPLE_IN_A_ROW, shown.length);
     for (const [n, person] of shown.entries()) {
       const x = stop.x + ((n % PEOPLE_IN_A_ROW) - (wide - 1) / 2) * gap;
-      drawn.people.push({ ...person, x, y: stop.y + reachOf(stop) + 13 * apart + Math.floor(n / PEOPLE_IN_A_ROW) * gap });
+      drawn.people.push({ ...person, x, y: stop.y + firstRow(stop, apart) + Math.floor(n / PEOPLE_IN_A_ROW) * gap });
     }
     if (people.length > shown.length) {
       const y = stop.y + reachOf(stop) + 16 * apart + Math.ceil(shown.length / PEOPLE_IN_A_ROW) * gap;

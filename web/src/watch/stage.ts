@@ -1,3 +1,4 @@
+import type { Outline } from "../api/queries";
 import { halfOf } from "../map/labels";
 import type { MapLayout, Point, Stop, Way } from "../map/types";
 import { meets, needsOf } from "../study/document/needs";
@@ -12,13 +13,15 @@ export interface Stage {
   homes: number[];
   /** How many members each team has. */
   sizes: number[];
+  /** How many wait at each step at most. */
+  longest: number[];
   route: (from: number, to: number, type: number) => Point[][];
 }
 
 /** So many ways are gone at most from one step to the next one that takes time. */
 const MOST_WAYS = 8;
 
-export function stageOf(study: StudyDocument, layout: MapLayout, sizes: number[]): Stage {
+export function stageOf(study: StudyDocument, layout: MapLayout, { members, waiting }: Pick<Outline, "members" | "waiting">): Stage {
   const byId = new Map(layout.stops.map((stop) => [stop.id, stop]));
   const stops = study.steps.map((step) => byId.get(step.id));
   const homes = study.teams.map((team) => study.steps.findIndex((step) => needsOf(step).some((need) => meets(team, need))));
@@ -30,7 +33,8 @@ export function stageOf(study: StudyDocument, layout: MapLayout, sizes: number[]
     known.set(key, found);
     return found;
   };
-  return { study, layout, stops, homes, sizes, route };
+  const longest = study.steps.map(({ id }) => (waiting[id] ?? []).reduce((most, each) => Math.max(most, each), 0));
+  return { study, layout, stops, homes, sizes: members, longest, route };
 }
 
 function waysFrom(ways: Way[]): Map<string, Way[]> {
