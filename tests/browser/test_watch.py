@@ -1,19 +1,23 @@
 """Watching a replication: playing, jumping, following a case, reading the logbook; what is seen is the engine's."""
 
+import json
 import re
 from pathlib import Path
 
 import pytest
+from django.conf import settings
 from playwright.sync_api import Page, expect
 
 from flowcore.kernel.records import kinds as k
 from flowcore.replay.outline import outline_of
 from flowcore.replay.recorder import Recorder
-from flowcore.study import StudyDocument
+from flowcore.study import StudyDocument, read_study
+from flowcore.study.scenarios import apply_scenario
 from tests.browser.conftest import Axe, open_findings, saved, sign_in
 from tests.browser.hands import Hands
+from urbanqueue.accounts.models import Person
 from urbanqueue.runs.models import Part
-from urbanqueue.studies.actions import current_version, document_of
+from urbanqueue.studies.actions import create_study, current_version, document_of
 from urbanqueue.studies.models import Study
 
 
@@ -111,6 +115,10 @@ def test_a_case_is_followed_and_the_logbook_read(watching: Page, study: StudyDoc
     with watching.expect_download() as download:
         watching.get_by_role("menuitem", name="As a table (CSV)").click()
     assert Path(download.value.path()).read_text().startswith("time,minute,case,type,step,event,member")
+    sheet.get_by_label("Of which type").press("Enter")
+    watching.get_by_role("option", name="of Identity card").press("Enter")
+    sheet.get_by_role("button", name="a typical one").press("Enter")
+    expect(sheet.get_by_role("heading", name=re.compile("^Case .*, Identity card"))).to_be_visible()
     sheet.get_by_role("button", name="case number …").press("Enter")
     sheet.get_by_label("Case number").fill("2")
     watching.keyboard.press("Enter")
@@ -143,6 +151,34 @@ def test_a_replication_of_a_run_is_watched_from_its_findings(page: Page, part: P
     page.get_by_role("button", name="Play", exact=True).wait_for()
 
 
+def test_two_scenarios_on_one_clock_with_the_same_luck(page: Page, analyst: Person, axe: Axe) -> None:
+    """Counters of each by the engine, from seven on a Monday; and one case in both, its ways side by side."""
+    study = read_study(json.loads((settings.ROOT / "demo" / "phone-line.json").read_text()))
+    sign_in(page)
+    page.goto(f"/studies/{create_study(analyst, study).pk}/watch")
+    page.get_by_label("Beside it").press("Enter")
+    page.get_by_role("option", name="beside Four in the early shift").press("Enter")
+    sides = {"As it is today": study, "Four in the early shift": apply_scenario(study, "four-early")}
+    for day, hour in ((0, 8), (1, 11)):
+        go_to(page, f"{('Mon', 'Tue')[day]} {hour:02}:00 week 2")
+        moment = 7 * 1440.0 + day * 1440 + (hour - 7) * 60
+        for name, document in sides.items():
+            cases, _ = Recorder(document, 0).piece(0.0, moment).at(moment)
+            inside = int((cases.doing != k.Doing.NOTHING).sum())
+            expect(page.get_by_role("region", name=name)).to_contain_text(f"inside {inside}")
+    sheet = page.get_by_role("complementary", name="What is seen")
+    sheet.get_by_role("button", name="the one who waited longest").press("Enter")
+    for name in sides:
+        expect(sheet.get_by_role("list", name=f"Its way: {name}").get_by_role("listitem").first).to_be_visible()
+    expect(
+        sheet.get_by_role("img", name=re.compile("As it is today: waited .* Four in the early shift: waited"))
+    ).to_be_visible()
+    axe("two scenarios beside each other")
+    page.get_by_label("Beside it").press("Enter")
+    page.get_by_role("option", name="nothing beside it").press("Enter")
+    expect(page.get_by_role("region", name="Four in the early shift")).to_have_count(0)
+
+
 def test_a_member_is_followed_by_a_click_on_the_map(watching: Page) -> None:
     go_to(watching, "Mon 10:00")
     stop = watching.get_by_role("button", name="Greeter", exact=True).bounding_box()
@@ -151,6 +187,15 @@ def test_a_member_is_followed_by_a_click_on_the_map(watching: Page) -> None:
     sheet = watching.get_by_role("complementary", name="What is seen")
     day = sheet.get_by_role("list", name=re.compile("The day of Greeters 1"))
     expect(day.get_by_role("listitem").filter(has_text="case 1 at Greeter")).to_be_visible()
+    sheet.get_by_role("button", name="Open the logbook").press("Enter")
+    sheet.get_by_label("of the member only").check()
+    sheet.get_by_label("What kind of event").press("Enter")
+    watching.get_by_role("option", name="work", exact=True).press("Enter")
+    lines = sheet.get_by_role("list", name="Logbook").get_by_role("listitem")
+    expect(lines.first).to_contain_text(re.compile("Case .* at Greeter with Greeters 1"))
+    sheet.get_by_role("button", name="To their next event").press("Enter")
+    expect(sheet.get_by_role("heading", name=re.compile("up to 10:"))).not_to_contain_text("10:00:00")
+    go_to(watching, "Mon 10:00")
     day.get_by_role("button", name=re.compile(r"^case 1 at")).first.press("Enter")
     expect(sheet.get_by_text(re.compile("^Case 1,"))).to_be_visible()
     watching.keyboard.press("c")

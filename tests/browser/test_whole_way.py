@@ -1,5 +1,7 @@
 """From signing in to a verdict, as an analyst goes it."""
 
+import re
+
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import Axe, saved, sign_in
@@ -56,7 +58,9 @@ def test_from_sign_in_to_a_verdict(page: Page, demo_study: int, worker: None, ax
     axe("the list of studies with a finding")
 
 
-def test_a_run_can_be_stopped_and_what_is_done_is_kept(page: Page, demo_study: int, worker: None) -> None:
+def test_a_run_is_read_while_it_goes_on_and_stopped_when_that_is_enough(
+    page: Page, demo_study: int, worker: None, axe: Axe
+) -> None:
     sign_in(page)
     page.goto(f"/studies/{demo_study}/run")
     times = page.get_by_label("Replications")
@@ -65,11 +69,18 @@ def test_a_run_can_be_stopped_and_what_is_done_is_kept(page: Page, demo_study: i
     saved(page)
     page.get_by_role("button", name="Run it").click()
     expect(page.get_by_text("of 5000 replications")).not_to_contain_text("0 of 5000")
-    page.get_by_role("button", name="Stop and keep what is done").click()
-    row = page.get_by_role("row", name="Run 1")
-    expect(row).to_contain_text("stopped")
-    row.get_by_role("link", name="Findings").click()
+    page.get_by_role("link", name="What it says so far").press("Enter")
+    going = page.get_by_role("region", name="The run goes on")
+    narrowing = going.get_by_role("img", name=re.compile("the interval went from .* to"))
+    expect(narrowing).to_have_count(3)
+    before = narrowing.first.get_attribute("aria-label")
+    expect(narrowing.first).not_to_have_attribute("aria-label", before or "")
+    axe("the findings of a run that goes on")
+    going.get_by_role("button", name="Sure enough: stop here").press("Enter")
     expect(page.get_by_text("Stopped after")).to_be_visible()
+    expect(going).to_have_count(0)
+    page.get_by_role("link", name="Run", exact=True).press("Enter")
+    expect(page.get_by_role("row", name="Run 1")).to_contain_text("stopped")
 
 
 def test_the_night_theme_is_legible(page: Page, demo_study: int, axe: Axe) -> None:

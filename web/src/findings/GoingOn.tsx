@@ -14,7 +14,7 @@ export function GoingOn({ shown }: { shown: Shown }) {
     <section aria-label="The run goes on" className="mb-3 border-b border-rule pb-2">
       <p className="flex items-baseline gap-x-4">
         <b className="whitespace-nowrap">
-          {run.done} of {run.replications} replications so far
+          {run.done.toLocaleString("en")} of {run.replications.toLocaleString("en")} replications so far
         </b>
         <span className="min-w-24 flex-1">
           <Bar label="The run" done={run.done} of={run.replications} />

@@ -5,6 +5,8 @@ import { useWidth } from "../ui/useWidth";
 
 const HEIGHT = 52;
 const [TOP, FOOT] = [6, 46];
+/** So many intervals, of very few replications, may reach beyond the picture. */
+const FIRST = 2;
 
 /** A figure as it became with more and more replications: its mean, and the interval that narrows round it. */
 export function Narrowing({ narrowed: { title, estimates } }: { narrowed: Schemas["Narrowed"] }) {
@@ -13,7 +15,8 @@ export function Narrowing({ narrowed: { title, estimates } }: { narrowed: Schema
   const known = estimates.filter((each) => each.mean !== null);
   const sure = known.filter((each) => each.low !== null && each.high !== null);
   const last = known.at(-1);
-  const [least, most] = [Math.min(...sure.map(({ low }) => low ?? 0)), Math.max(...sure.map(({ high }) => high ?? 0))];
+  const scaled = sure.length > FIRST ? sure.slice(FIRST) : sure;
+  const [least, most] = [Math.min(...scaled.map(({ low }) => low ?? 0)), Math.max(...scaled.map(({ high }) => high ?? 0))];
   const x = (n: number) => (width * (n - (known[0]?.n ?? 0))) / Math.max(1, (last?.n ?? 0) - (known[0]?.n ?? 0));
   const y = (value: number) => FOOT - ((FOOT - TOP) * (value - least)) / (most - least || 1);
   const lineOf = (points: { n: number; at: number }[]) => points.map(({ n, at }) => `${x(n)},${y(at)}`).join(" ");

@@ -59,7 +59,7 @@ export function Sentences({ shown, findings, onLead, children }: SentencesProps)
         ))}
       </ul>
       <p className="mt-1.5 text-sm text-ink-2">
-        <span className="float-right">{children}</span>
+        <span className="float-right flex gap-x-4">{children}</span>
         {findings.grounds}
         {run.state === "stopped" && (
           <b className="text-ink">

@@ -4,16 +4,15 @@ import { type Run, type RunPart, useCatalogue, useComparison } from "../api/quer
 import { percent, round, withInterval } from "../study/values/figures";
 import { Bar } from "../ui/Bar";
 import { LINK_BUTTON } from "../ui/Menu";
-import { LOOKS } from "./looks";
+import { lookAt } from "./looks";
 import { useStop } from "./useStop";
 
 /** How far a run is, scenario by scenario, with the figures as they narrow. */
 export function Progress({ run }: { run: Run }) {
   const stop = useStop(run);
   const watched = useCatalogue()?.watched ?? [];
-  const looks = Math.floor((LOOKS * run.done) / run.replications);
   const whole = run.done > 0 && watched.length > 0 ? [`${run.id}:*`] : [];
-  const seen = useComparison(run.study, { column: whole }, looks, { address: watched }).data;
+  const seen = useComparison(run.study, { column: whole }, lookAt(run.done), { address: watched }).data;
   const figuresOf = (part: RunPart) => {
     const column = seen?.columns.findIndex((each) => each.run === run.id && each.scenario === part.scenario) ?? -1;
     return (seen?.rows ?? []).map(({ address, cells }) => ({ address, figure: cells[column]?.figure ?? undefined }));

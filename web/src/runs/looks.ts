@@ -1,11 +1,12 @@
 import { isOver, type Run, type RunPart } from "../api/queries";
 
-/** So often the figures are read anew while a run goes on. */
-export const LOOKS = 20;
+/** So often figures are read anew while the replications of a run become ten times as many. */
+const LOOKS = 10;
 
-/** A scenario of a run as it is looked at: while it goes on, not at each replication but at so many moments. */
+/** How many replications were done when a run that goes on was looked at last: often at first, and ever more seldom. */
+export const lookAt = (done: number) => (done > 0 ? Math.floor(10 ** (Math.floor(LOOKS * Math.log10(done)) / LOOKS)) : 0);
+
+/** A scenario of a run as it is looked at: while it goes on, not at each replication. */
 export function lookedAt(run: Run, part: RunPart): RunPart {
-  if (isOver(run) || part.done >= part.replications) return part;
-  const every = Math.ceil(part.replications / LOOKS);
-  return { ...part, done: Math.max(1, part.done - (part.done % every)) };
+  return isOver(run) || part.done >= part.replications ? part : { ...part, done: lookAt(part.done) };
 }
