@@ -6,7 +6,7 @@ from typing import Any
 from django.conf import settings
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import saved, sign_in
+from tests.browser.conftest import open_studies, saved
 from tests.browser.hands import Hands
 from tests.browser.test_flow import document_of
 from urbanqueue.studies.models import Study
@@ -15,7 +15,7 @@ Document = dict[str, Any]
 
 
 def test_the_clinic_from_a_blank_study_by_keyboard(page: Page) -> None:
-    sign_in(page)
+    open_studies(page)
     page.get_by_role("button", name="New study").press("Enter")
     hands = Hands(page)
     hands.stop("Service").wait_for()

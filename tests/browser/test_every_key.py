@@ -153,7 +153,8 @@ class Editor:
     def __init__(self, page: Page, study_id: int) -> None:
         self.page = page
         self.study_id = study_id
-        self.sheet = page.get_by_role("complementary", name="Sheet")
+        self.sheet = page.locator("aside[aria-label=Sheet]")
+        self.last_edit = page.locator("header button[aria-label^='Undo:']")
 
     def show(self, at: str) -> None:
         address = f"/studies/{self.study_id}/{screen_of(at)}"
@@ -171,7 +172,7 @@ class Editor:
         return json.loads(draft)["document"] if draft else everything()
 
     def undo(self) -> None:
-        self.page.get_by_role("button", name="Undo:").click()
+        self.last_edit.evaluate("each => each.click()")
 
     def field(self, attribute: str, address: str) -> Locator:
         return self.sheet.locator(f'[{attribute}="{address}"]')
@@ -215,7 +216,7 @@ class Editor:
             if fits(value_at(self.document(), address)):
                 return True
             tried += 1
-            if self.page.get_by_role("button", name="Undo:").count():
+            if self.last_edit.count():
                 self.undo()
 
     def clear(self, address: str, default: Any) -> bool:
@@ -300,7 +301,7 @@ def cleared_badly(editor: Editor, part: str) -> Iterator[str]:
             continue
         if not editor.clear(address, field.get_default(call_default_factory=True)):
             yield f"{model}.{key} at {address}: nothing clears it"
-        while editor.page.get_by_role("button", name="Undo:").count():
+        while editor.last_edit.count():
             editor.undo()
 
 

@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 
 from flowcore import read_study
 from flowcore.study import written
-from tests.browser.conftest import Axe, saved, sign_in
+from tests.browser.conftest import Axe, open_studies, saved, sign_in
 from urbanqueue.accounts.models import Person
 from urbanqueue.studies.actions import create_study
 from urbanqueue.studies.models import Study, Version
@@ -31,7 +31,7 @@ def open_flow(page: Page, study_id: int) -> None:
 
 
 def test_a_flow_from_a_blank_study_with_the_keyboard_alone(page: Page) -> None:
-    sign_in(page)
+    open_studies(page)
     keys = page.keyboard
 
     def tab_to(name: str) -> None:
@@ -137,7 +137,7 @@ def test_errors_of_a_file_stand_at_their_fields(page: Page, analyst: Person) -> 
 
 
 def test_a_file_that_cannot_be_read_is_refused_with_places(page: Page) -> None:
-    sign_in(page)
+    open_studies(page)
     wrong = {**DEMO, "run": {**DEMO["run"], "speed": 9}}
     page.get_by_label("Study file").set_input_files(
         {"name": "hall.json", "mimeType": "application/json", "buffer": json.dumps(wrong).encode()}
@@ -149,7 +149,7 @@ def test_a_file_that_cannot_be_read_is_refused_with_places(page: Page) -> None:
 
 
 def test_import_duplicate_export_delete_and_undo(page: Page) -> None:
-    sign_in(page)
+    open_studies(page)
     page.get_by_label("Study file").set_input_files(
         {"name": "hall.json", "mimeType": "application/json", "buffer": json.dumps(DEMO).encode()}
     )
@@ -222,7 +222,7 @@ def test_the_page_says_that_the_server_is_away_and_goes_on_by_itself(page: Page,
 
 
 def test_what_was_deleted_is_listed_until_it_is_gone_for_good(page: Page, demo_study: int, axe: Axe) -> None:
-    sign_in(page)
+    open_studies(page)
     page.get_by_label("More for Residents' hall").click()
     page.get_by_role("menuitem", name="Delete").click()
     page.get_by_text("Deleted studies, kept for 30 days").click()

@@ -29,6 +29,13 @@ def few_shifts() -> list[dict[str, Any]]:
     return [{"id": "clerks", "name": "Clerks", "teams": [limits]}]
 
 
+def some_shifts() -> list[dict[str, Any]]:
+    """Return limits among which it takes some seconds to try what there is."""
+    [sizing] = noon().model_dump(mode="json")["sizing"]
+    sizing["teams"][0]["shifts"][0] |= {"lengths": ["6 h", "8 h"], "every": "2 h"}
+    return [sizing]
+
+
 def document_of(study_id: int) -> Any:
     return current_version(Study.objects.get(pk=study_id)).document
 
@@ -86,7 +93,7 @@ def test_a_search_goes_on_while_one_looks_elsewhere_and_can_be_stopped(
     page: Page, analyst: Person, worker: None
 ) -> None:
     sign_in(page)
-    main = opened(page, create_study(analyst, noon()).pk)
+    main = opened(page, create_study(analyst, noon(sizing=some_shifts())).pk)
     main.get_by_role("button", name="Search", exact=True).click()
     expect(main.get_by_text(re.compile(r"the cheapest that seems to hold costs EUR"))).to_be_visible()
     page.get_by_role("link", name="Flow").click()

@@ -4,14 +4,18 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Axe, saved, sign_in
+from tests.browser.conftest import Axe, open_studies, saved, sign_in
+from urbanqueue.studies.management.commands.load_demo import EMAIL, PASSWORD
 
 
 def test_from_sign_in_to_a_verdict(page: Page, demo_study: int, worker: None, axe: Axe) -> None:
     page.goto("/")
     page.get_by_label("Password").wait_for()
     axe("sign-in")
-    sign_in(page)
+    page.get_by_label("E-mail address").fill(EMAIL)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.keyboard.press("Enter")
+    page.get_by_role("heading", name="Studies").wait_for()
     axe("the list of studies")
     page.get_by_role("link", name="Residents' hall").click()
     counter = page.get_by_role("button", name="Counter, step")
@@ -84,7 +88,7 @@ def test_a_run_is_read_while_it_goes_on_and_stopped_when_that_is_enough(
 
 
 def test_the_night_theme_is_legible(page: Page, demo_study: int, axe: Axe) -> None:
-    sign_in(page)
+    open_studies(page)
     page.get_by_role("button", name="Demo analyst").click()
     page.get_by_role("menuitem", name="Night theme").click()
     axe("the list of studies by night")

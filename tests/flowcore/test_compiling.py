@@ -8,18 +8,6 @@ from pathlib import Path
 import pytest
 
 CACHE = Path.home() / ".cache" / "flowcore"
-OF_EVERY_CONSTRUCT = """
-from flowcore.problems import StudyError
-from flowcore.simulate import simulate
-from flowcore.study import read_study
-from tests.oracle.studies import study
-
-for seed in range(1000):
-    try:
-        simulate(read_study(study(seed)))
-    except StudyError as error:
-        assert "stands still" in str(error), error
-"""
 ONE_INDEX = """
 import sys
 from dataclasses import dataclass
@@ -49,28 +37,31 @@ def python(*arguments: str, **variables: str) -> subprocess.CompletedProcess[str
     )
 
 
-def test_numba_by_itself_compiles_the_engine() -> None:
-    """The engine's quick tests; little is optimised, to compile faster."""
-    quick = ["tests/flowcore/test_by_hand.py", "tests/flowcore/test_flow_by_hand.py"]
+def test_numba_by_itself_compiles_the_engine_and_no_index_is_out_of_bounds() -> None:
+    """The engine's quick tests, and a thousand studies of every construct; little is optimised, to compile faster."""
+    quick = ["test_by_hand.py", "test_flow_by_hand.py", "of_every_construct.py"]
     done = python(
-        *["-m", "pytest", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", "-p", "no:django", *quick],
+        *["-m", "pytest", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", "-p", "no:django"],
+        *[f"tests/flowcore/{name}" for name in quick],
         FLOWCORE_PLAIN_NUMBA="1",
+        FLOWCORE_CHECKED="1",
         NUMBA_OPT="0",
         FLOWCORE_CACHE=str(CACHE / "unoptimised"),
     )
     assert done.returncode == 0, done.stdout[-3000:] + done.stderr[-2000:]
 
 
-def test_no_index_is_out_of_bounds_in_a_thousand_studies_of_every_construct() -> None:
-    done = python("-c", OF_EVERY_CONSTRUCT, FLOWCORE_CHECKED="1")
-    assert done.returncode == 0, done.stderr[-2000:]
-
-
+@pytest.mark.parametrize("plain", ["0", "1"])
 @pytest.mark.parametrize(("index", "ending"), [(2, "it is there"), (-1, "a signal"), (3, "a signal")])
-def test_an_index_out_of_bounds_ends_the_process(tmp_path: Path, index: int, ending: str) -> None:
+def test_an_index_out_of_bounds_ends_the_process(tmp_path: Path, index: int, ending: str, plain: str) -> None:
     script = tmp_path / "some.py"
     script.write_text(ONE_INDEX)
-    how = {"FLOWCORE_CHECKED": "1", "FLOWCORE_CACHE": str(tmp_path), "PYTHONPATH": os.getcwd()}
+    how = {
+        "FLOWCORE_CHECKED": "1",
+        "FLOWCORE_PLAIN_NUMBA": plain,
+        "FLOWCORE_CACHE": str(tmp_path),
+        "PYTHONPATH": os.getcwd(),
+    }
     done = python(str(script), str(index), **how)
     assert done.stderr == ""
     assert ("a signal" if done.returncode < 0 else "it is there") == ending
