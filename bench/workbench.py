@@ -1,11 +1,13 @@
-"""`python -m bench.workbench`: how soon the pulse beats, how smoothly map and shifts move, as `./start` serves them.
+"""`python -m bench.workbench`: how soon the pulse beats, how smoothly things move, as `./start` serves them.
 
 Prints times in milliseconds, and each as a share of its bar: half a second for the pulse, 50 ms for laying
-out 300 steps, a sixtieth of a second for a frame while the map or a shift is moved, two of them until wages and
-coverage follow it, one second for the first picture of the findings of a thousand replications.
+out 300 steps, a sixtieth of a second for a frame while the map or a shift is moved or a replay is played, two of them
+until wages and coverage follow a shift, two seconds until a replay moves, one for the first picture of the findings of
+a thousand replications. Then how many bytes a thousand events of a replay's record take.
 """
 
 import json
+import math
 import statistics
 import subprocess
 import sys
@@ -15,11 +17,18 @@ from typing import Any
 
 from playwright.sync_api import Page, sync_playwright
 
+from flowcore.replay.recorder import Recorder
+from flowcore.replay.written import written
+from flowcore.study import read_study
+
 ROOT = Path(__file__).resolve().parent.parent
 EMAIL, PASSWORD = "analyst@portalder.example", "port-alder"
 BEATS = 40
 PULSE_BAR, LAYOUT_BAR, FRAME_BAR = 500.0, 50.0, 1000 / 60
 PICTURE_BAR = 1000.0
+MOVES_BAR = 2000.0
+PLAYED = 5.0
+INSIDE = (10, 100, 500)
 REPLICATIONS = 1000
 OPENINGS = 12
 KINDS = ["Check papers", "Counter", "Second opinion", "Copying", "Sign-off", "Registration desk", "Archive"]
@@ -201,6 +210,71 @@ def move(page: Page, count: int) -> None:
     page.get_by_role("link", name="All studies").click()
 
 
+def busy(inside: int) -> dict[str, Any]:
+    """Return a study of a day in which about so many cases are inside: before, at and between twelve steps."""
+    count, walk, work, idle = 12, 1.0, 2.0, 0.15
+    gap = count * (walk + work) * (1 + idle) / inside
+    steps: list[dict[str, Any]] = [
+        {
+            "id": f"s{n}",
+            "name": f"{KINDS[n % len(KINDS)]} {n + 1}",
+            "kind": "serve",
+            "work": {"dist": "exponential", "mean": f"{work} min"},
+            "needs": [{"team": f"t{n}"}],
+            "next": [{"to": f"s{n + 1}" if n + 1 < count else "out", "travel": f"{walk} min"}],
+        }
+        for n in range(count)
+    ]
+    types = [{"id": each, "name": each.title()} for each in ("letters", "parcels", "calls")]
+    mix = [{"type": each["id"], "share": share} for each, share in zip(types, (0.5, 0.3, 0.2), strict=True)]
+    between = {"dist": "exponential", "mean": f"{gap:.4f} min"}
+    size = math.ceil((1 + idle) * work / gap)
+    return {
+        "name": f"Day with {inside} inside",
+        "case_types": types,
+        "streams": [{"id": "in", "name": "In", "kind": "random", "gap": between, "to": "s0", "mix": mix}],
+        "steps": [*steps, {"id": "out", "name": "Done", "kind": "exit"}],
+        "teams": [{"id": f"t{n}", "name": f"Desk {n + 1}", "size": size} for n in range(count)],
+        "run": {"length": "1 d"},
+    }
+
+
+def watch(page: Page, inside: int) -> None:
+    """Time how soon a replay with so many inside moves once it is asked for, and its frames where most are."""
+    bring_in(page, busy(inside))
+    times = []
+    for _ in range(OPENINGS):
+        page.reload()
+        page.locator(".line-map [role=button]").first.wait_for()
+        began = time.perf_counter()
+        page.get_by_role("link", name="Watch it").click()
+        page.get_by_role("button", name="Play", exact=True).click()
+        clock = page.get_by_role("heading", level=1).text_content()
+        page.wait_for_function("(before) => document.querySelector('h1').textContent !== before", arg=clock)
+        times.append(1000 * (time.perf_counter() - began))
+        page.get_by_role("link", name="Flow").click()
+    told(f"until a day with {inside} inside is seen to move", times, MOVES_BAR)
+    page.get_by_role("link", name="Watch it").click()
+    page.get_by_role("button", name="the most inside").click()
+    page.get_by_role("button", name="Play", exact=True).click()
+    page.evaluate(FRAMES)
+    page.wait_for_timeout(1000 * PLAYED)
+    frames = page.evaluate("() => { cancelAnimationFrame(window.asked_); return window.frames_; }")
+    told(f"a frame of a replay with {inside} inside", frames[2:], FRAME_BAR)
+    page.get_by_role("link", name="All studies").click()
+
+
+def weigh() -> None:
+    """Print how many events a replication of each demo study and of busy days has, and how large its record is."""
+    print(f"\n{'replays':58} {'events':>10} {'bytes / 1,000':>14}")
+    demos = [json.loads(file.read_text()) for file in sorted((ROOT / "demo").glob("*.json"))]
+    for study in [*demos, *(busy(inside) for inside in INSIDE)]:
+        pieces = list(Recorder(read_study(study), 0).pieces(60.0))
+        events = sum(len(piece.notes) for piece in pieces)
+        size = sum(len(written(piece)) for piece in pieces)
+        print(f"{study['name']:58} {events:10,} {1000 * size / events:14,.0f}", flush=True)
+
+
 def read_findings(page: Page) -> None:
     """Time how soon the first picture of the findings is there, from the map, with nothing read before."""
     hall = json.loads((ROOT / "demo" / "residents-hall.json").read_text())
@@ -238,9 +312,12 @@ def main() -> int:
             move(page, count)
         for count in (5, 30, 200):
             drag(page, count)
+        for inside in INSIDE:
+            watch(page, inside)
         beat(page)
         read_findings(page)
         browser.close()
+    weigh()
     return 0
 
 

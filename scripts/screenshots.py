@@ -1,5 +1,6 @@
 """Goes the way of a new analyst through the demo study and takes a picture of every main view."""
 
+import re
 import sys
 from pathlib import Path
 
@@ -24,6 +25,19 @@ def run(page: Page) -> None:
     page.get_by_role("img", name="Wait on the whole way against Cost").wait_for()
 
 
+def watch(page: Page) -> None:
+    """Watch who waited longest, and the same case in another scenario."""
+    page.get_by_role("link", name="Watch it").click()
+    page.get_by_role("button", name="the longest wait").click()
+    page.get_by_text(re.compile("^Waited .* so far")).wait_for()
+    take(page, "watch")
+    page.get_by_label("Beside it").click()
+    page.get_by_role("option", name="beside One more clerk over midday").click()
+    page.get_by_role("button", name="the longest wait").click()
+    page.get_by_role("list", name="Its way: One more clerk over midday").wait_for()
+    take(page, "watch-beside")
+
+
 def memo(page: Page) -> None:
     """Write a memo of the findings."""
     page.get_by_role("button", name="Memo", exact=True).click()
@@ -43,11 +57,13 @@ def walk(page: Page, url: str) -> None:
     page.get_by_role("table").wait_for()
     page.get_by_role("link", name="Residents' hall", exact=True).click()
     page.get_by_role("button", name="Counter, step").wait_for()
-    take(page, "flow")
     run(page)
     page.get_by_role("link", name="Findings").click()
     page.get_by_role("heading", name="Half of the cases").wait_for()
     take(page, "findings")
+    watch(page)
+    page.get_by_role("link", name="Findings").click()
+    page.get_by_role("heading", name="Half of the cases").wait_for()
     memo(page)
     page.get_by_role("link", name="Flow").click()
     page.get_by_role("button", name="Counter, step").click()
@@ -100,9 +116,6 @@ def model(page: Page) -> None:
     page.get_by_role("button", name="Who does what").click()
     page.get_by_role("gridcell", name="At work, of those there, Vets: 0").wait_for()
     take(page, "teams-needs")
-    page.get_by_role("button", name="Costs").click()
-    page.get_by_role("table", name="What a day and a case cost").wait_for()
-    take(page, "teams-costs")
     page.get_by_role("button", name="Closing time").click()
     page.get_by_role("img", name="Cases that come: the last by").wait_for()
     take(page, "teams-closing")
