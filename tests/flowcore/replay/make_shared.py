@@ -1,4 +1,4 @@
-"""Writes `tests/shared/replay.json`: pieces as the engine writes them, and what is seen at moments of them.
+"""Writes `tests/shared/replay.json`: studies, pieces as the engine writes them, and what is seen at moments of them.
 
 `python -m tests.flowcore.replay.make_shared`. A test holds it against the engine, and one of the front end reads it.
 """
@@ -15,6 +15,7 @@ from flowcore.kernel.records import kinds as k
 from flowcore.replay.recorder import Piece, Recorder
 from flowcore.replay.written import written
 from flowcore.study import read_study
+from flowcore.study import written as document_of
 from tests.oracle.studies import study as put_together
 
 PATH = Path(__file__).parents[2] / "shared" / "replay.json"
@@ -28,10 +29,16 @@ def shared() -> list[dict[str, Any]]:
 
 
 def _case(seed: int) -> dict[str, Any]:
-    piece = Recorder(read_study(put_together(seed)), 0).piece(30.0, 130.0)
+    study = read_study(put_together(seed))
+    piece = Recorder(study, 0).piece(30.0, 130.0)
     moments = np.sort(np.random.default_rng(seed).uniform(piece.begins, piece.ends, MOMENTS)).round(3).tolist()
-    bytes_ = gzip.decompress(written(piece))
-    return {"seed": seed, "piece": base64.b64encode(bytes_).decode(), "seen": [_seen(piece, each) for each in moments]}
+    return {
+        "seed": seed,
+        "study": document_of(study),
+        "members": [team.members for team in study.teams],
+        "piece": base64.b64encode(gzip.decompress(written(piece))).decode(),
+        "seen": [_seen(piece, each) for each in moments],
+    }
 
 
 def _seen(piece: Piece, moment: float) -> dict[str, Any]:

@@ -1,23 +1,8 @@
-import { readFileSync } from "node:fs";
 import { expect, it, vi } from "vitest";
-import { readPiece } from "./piece";
 import { Player } from "./player";
 import { Reel } from "./reel";
 import { linesIn, Scene } from "./scene";
-
-interface Seen {
-  moment: number;
-  cases: number[][];
-  lines: Record<string, number[]>;
-  members: number[][];
-  gone: number;
-}
-const SHARED = JSON.parse(readFileSync("../tests/shared/replay.json", "utf-8")) as { seed: number; piece: string; seen: Seen[] }[];
-
-function pieceOf(text: string) {
-  const bytes = Uint8Array.from(Buffer.from(text, "base64"));
-  return readPiece(bytes.buffer);
-}
+import { pieceOf, type Seen, SHARED } from "./shared.fixture";
 
 function told(scene: Scene, moment: number): Seen {
   const cases = [...scene.cases.values()].map(({ who, number, doing, step }) => [who, number, doing, step]);
