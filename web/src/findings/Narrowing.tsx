@@ -24,6 +24,7 @@ export function Narrowing({ narrowed: { title, estimates } }: { narrowed: Schema
     ...sure.map(({ n, low }) => ({ n, at: low ?? 0 })),
     ...sure.toReversed().map(({ n, high }) => ({ n, at: high ?? 0 })),
   ]);
+  const told = `${title.name}: from ${sure[0]?.n} to ${last?.n} replications the interval went from ${spanOf(sure[0])} to ${spanOf(last)}`;
   const { mean, half } = withInterval(last, factor);
   return (
     <figure className="min-w-0 flex-1">
@@ -35,12 +36,7 @@ export function Narrowing({ narrowed: { title, estimates } }: { narrowed: Schema
       </figcaption>
       <div ref={holder}>
         {sure.length > 1 && (
-          <svg
-            width={width}
-            height={HEIGHT}
-            role="img"
-            aria-label={`${title.name}: from ${sure[0]?.n} to ${last?.n} replications the interval went from ${spanOf(sure[0])} to ${spanOf(last)}`}
-          >
+          <svg width={width} height={HEIGHT} role="img" aria-label={told}>
             <polygon points={band} fill="var(--marker-soft)" />
             <polyline
               points={lineOf(sure.map(({ n, mean: at }) => ({ n, at: at ?? 0 })))}

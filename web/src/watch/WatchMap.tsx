@@ -6,7 +6,7 @@ import { Glyph, Labels } from "../map/StopMark";
 import type { MapLayout } from "../map/types";
 import { WayLines } from "../map/WayMark";
 import type { StudyDocument } from "../study/document/types";
-import { draw, paintOf, sizeAt } from "./drawing";
+import { draw, type Paint, type Pen, paintOf, sizeAt, wipe } from "./drawing";
 import { type Drawn, placesOf, standsOf } from "./places";
 import type { Player } from "./player";
 import { SaveMoment } from "./SaveMoment";
@@ -54,6 +54,7 @@ export function WatchMap({ study, words, player, place, outline, step, followed,
       const scene = player.sceneOf(place);
       if (!scene) return;
       drawn.current = placesOf(scene, player.moment, stage, player.glide, sizeAt(near) / near);
+      wipe(pen);
       draw(pen, drawn.current, near, paint, followed);
     };
     const theme = new MutationObserver(() => {
@@ -70,7 +71,9 @@ export function WatchMap({ study, words, player, place, outline, step, followed,
   }, [player, place, stage, near, left, top, box, followed, study]);
   const scenery = () => {
     const ground = holder.current?.querySelector("svg");
-    return ground && canvas.current ? { ground, moving: canvas.current, words } : null;
+    if (!ground) return null;
+    const drawOn = (pen: Pen, paint: Paint) => drawn.current && draw(pen, drawn.current, near, paint, followed);
+    return { study, ground, drawOn, left, top, words };
   };
   const onClick = (event: MouseEvent) => {
     const at = event.currentTarget.getBoundingClientRect();

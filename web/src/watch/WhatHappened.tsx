@@ -47,6 +47,7 @@ export function WhatHappened({ first, isAlone, player, followed, member, step, o
     ...(kind !== ANY && { kind }),
   };
   const book = useLogbook(watched, Math.max(0, moment - BACK), moment, only, isAsked && !playing);
+  const now = momentInWords(outline.start, moment, true).split(" ")[1];
   const midnight = Math.max(0, midnightBefore(outline.start, moment));
   const take = (form: "csv" | "xes") => () =>
     void saveLog(watched, midnight, midnight + DAY, form).catch((error: unknown) => toast.error(String(error)));
@@ -59,9 +60,7 @@ export function WhatHappened({ first, isAlone, player, followed, member, step, o
       </Section>
     );
   return (
-    <Section
-      title={`What happened${isAlone ? "" : ` (${watched.name})`}, ${BACK} min up to ${momentInWords(outline.start, moment, true).split(" ")[1]}`}
-    >
+    <Section title={`What happened${isAlone ? "" : ` (${watched.name})`}, ${BACK} min up to ${now}`}>
       {playing && <p className="text-sm text-ink-2">It is told while the replay pauses.</p>}
       <p className="flex flex-wrap gap-x-4 text-sm text-ink-2">
         {followed !== null && <Tick words={`of case ${followed.toLocaleString("en")} only`} is={ofCase} onTick={setOfCase} />}

@@ -3,7 +3,7 @@ import type { StudyDocument } from "../study/document/types";
 import type { Dot, Drawn, Person } from "./places";
 import { STATE } from "./scene";
 
-/** The colours of a theme as a canvas takes them. */
+/** The colours of what is drawn. */
 export interface Paint {
   ink: string;
   soft: string;
@@ -11,14 +11,58 @@ export interface Paint {
   types: string[];
 }
 
-export function paintOf(study: StudyDocument): Paint {
-  const style = getComputedStyle(document.documentElement);
-  const colour = (name: string) => style.getPropertyValue(name).trim();
-  const types = (study.case_types ?? []).map(({ id }) => colour(/var\((.+)\)/.exec(colourOf(study, id))?.[1] ?? "--line-1"));
-  return { ink: colour("--ink"), soft: colour("--ink-3"), paper: colour("--paper"), types };
+/** The colours by their names, as a picture takes them, whatever its theme. */
+export function coloursOf(study: StudyDocument): Paint {
+  return {
+    ink: "var(--ink)",
+    soft: "var(--ink-3)",
+    paper: "var(--paper)",
+    types: (study.case_types ?? []).map(({ id }) => colourOf(study, id)),
+  };
 }
 
-type Pen = CanvasRenderingContext2D;
+/** The colours as they are now in some element, as a canvas takes them. */
+export function paintOf(study: StudyDocument, within: Element = document.documentElement): Paint {
+  const style = getComputedStyle(within);
+  const now = (colour: string) => style.getPropertyValue(/var\((.+)\)/.exec(colour)?.[1] ?? "--line-1").trim();
+  const { ink, soft, paper, types } = coloursOf(study);
+  return { ink: now(ink), soft: now(soft), paper: now(paper), types: types.map(now) };
+}
+
+/** The colours of the day, whatever the theme. */
+export function paintOfDay(study: StudyDocument): Paint {
+  const day = document.createElement("div");
+  day.dataset.theme = "day";
+  document.body.append(day);
+  const paint = paintOf(study, day);
+  day.remove();
+  return paint;
+}
+
+/** What a moment is drawn with: a canvas, or what makes a picture of lines of it. */
+export type Pen = Pick<
+  CanvasRenderingContext2D,
+  | "arc"
+  | "beginPath"
+  | "clip"
+  | "closePath"
+  | "fill"
+  | "fillRect"
+  | "fillStyle"
+  | "fillText"
+  | "font"
+  | "lineTo"
+  | "lineWidth"
+  | "moveTo"
+  | "rect"
+  | "restore"
+  | "save"
+  | "setLineDash"
+  | "stroke"
+  | "strokeStyle"
+  | "strokeText"
+  | "textAlign"
+>;
 
 /** How large everything on a map is that is so near. */
 export const sizeAt = (near: number) => Math.max(near, 0.9);
@@ -26,13 +70,17 @@ export const sizeAt = (near: number) => Math.max(near, 0.9);
 const RADIUS = 4.2;
 const PERSON = 5.4;
 
-/** Draws everything anew; `near` is how large the map is. */
-export function draw(pen: Pen, { dots, people, counts }: Drawn, near: number, paint: Paint, followed: number | null): void {
+/** Wipes a canvas. */
+export function wipe(pen: CanvasRenderingContext2D): void {
   const { width, height } = pen.canvas;
   pen.save();
   pen.setTransform(1, 0, 0, 1, 0, 0);
   pen.clearRect(0, 0, width, height);
   pen.restore();
+}
+
+/** Draws everything; `near` is how large the map is. */
+export function draw(pen: Pen, { dots, people, counts }: Drawn, near: number, paint: Paint, followed: number | null): void {
   const size = sizeAt(near);
   for (const person of people) drawPerson(pen, person, near, size, paint);
   for (const dot of dots) drawDot(pen, dot, near, size, paint, dot.seen.number === followed);

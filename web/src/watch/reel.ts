@@ -39,7 +39,7 @@ export class Reel {
     return this.scene;
   }
 
-  /** When something happens next, never where nothing does, or before, at last at the start; null while the piece in which that is has not come. */
+  /** When something happens next, or before; never, or at the start, where nothing does; null while its piece has not come. */
   next(moment: number, forward: boolean): number | null {
     const number = this.numberOf(moment);
     for (let at = number; at >= 0 && at <= this.last; at += forward ? 1 : -1) {

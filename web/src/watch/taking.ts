@@ -1,32 +1,37 @@
+import type { StudyDocument } from "../study/document/types";
 import { fileNameOf, saveFile } from "../ui/files";
 import { savePng, saveSvg, standalone } from "../ui/saving";
+import { coloursOf, type Paint, type Pen, paintOfDay } from "./drawing";
+import { SvgPen } from "./svgPen";
 
 const SVG = "http://www.w3.org/2000/svg";
 const FRAMES = 30;
 const FILM = "video/webm";
+/** How many pixels of a film are one of the picture. */
+const SHARPER = 2;
 
-/** Lines and stops, what moves on them, and what stands above them: the clock in words. */
+/** Lines and stops, what moves on them, drawn anew, and what stands above them: the clock in words. */
 export interface Scenery {
+  study: StudyDocument;
   ground: SVGSVGElement;
-  moving: HTMLCanvasElement;
+  drawOn: (pen: Pen, paint: Paint) => void;
+  left: number;
+  top: number;
   words: () => string;
 }
 
-/** Saves what is seen as a picture: lines and words as they are, what moves as a picture in it. */
-export function saveMoment(scenery: Scenery, kind: "svg" | "png"): Promise<void> {
-  const { ground, moving, words } = scenery;
-  const { width, height } = ground.getBoundingClientRect();
-  const image = document.createElementNS(SVG, "image");
-  image.setAttribute("href", moving.toDataURL());
-  image.setAttribute("width", String(width));
-  image.setAttribute("height", String(height));
+/** Saves what is seen as a picture. */
+export function saveMoment({ study, ground, drawOn, left, top, words }: Scenery, kind: "svg" | "png"): Promise<void> {
+  const group = document.createElementNS(SVG, "g");
+  group.setAttribute("transform", `translate(${left} ${top})`);
+  drawOn(new SvgPen(group), coloursOf(study));
   const clock = document.createElementNS(SVG, "text");
   clock.textContent = words();
   for (const [name, value] of Object.entries({ x: 10, y: 26, "font-size": 22, "font-weight": 700, fill: "var(--ink)" }))
     clock.setAttribute(name, String(value));
-  ground.append(image, clock);
+  ground.append(group, clock);
   const saving = (kind === "svg" ? saveSvg : savePng)(ground, words());
-  image.remove();
+  group.remove();
   clock.remove();
   return saving;
 }
@@ -36,21 +41,25 @@ export const canFilm = () => typeof MediaRecorder !== "undefined" && MediaRecord
 
 /** Makes a film of what is seen from now on; returns what ends and saves it. */
 export async function film(scenery: Scenery, listen: (listener: () => void) => () => void): Promise<() => void> {
-  const { ground, moving, words } = scenery;
+  const { study, ground, drawOn, left, top, words } = scenery;
+  const { width, height } = ground.getBoundingClientRect();
   const canvas = document.createElement("canvas");
-  [canvas.width, canvas.height] = [moving.width, moving.height];
+  [canvas.width, canvas.height] = [Math.round(SHARPER * width), Math.round(SHARPER * height)];
   const pen = canvas.getContext("2d");
-  const scale = moving.width / ground.getBoundingClientRect().width;
+  const paint = paintOfDay(study);
   const backdrop = new Image();
   backdrop.src = URL.createObjectURL(new Blob([await standalone(ground, words())], { type: "image/svg+xml" }));
   await backdrop.decode();
   const show = () => {
     if (!pen) return;
-    pen.drawImage(backdrop, 0, 0, canvas.width, canvas.height);
-    pen.drawImage(moving, 0, 0);
-    pen.font = `700 ${22 * scale}px "Overpass Variable", sans-serif`;
-    pen.fillStyle = "#17202b";
-    pen.fillText(words(), 10 * scale, 26 * scale);
+    pen.setTransform(SHARPER, 0, 0, SHARPER, 0, 0);
+    pen.drawImage(backdrop, 0, 0, width, height);
+    pen.textAlign = "start";
+    pen.font = '700 22px "Overpass Variable", sans-serif';
+    pen.fillStyle = paint.ink;
+    pen.fillText(words(), 10, 26);
+    pen.translate(left, top);
+    drawOn(pen, paint);
   };
   show();
   const deaf = listen(show);
