@@ -154,6 +154,14 @@ def test_a_replication_of_a_run_is_watched_from_its_findings(page: Page, part: P
     page.get_by_role("button", name="Play", exact=True).wait_for()
 
 
+def test_what_there_is_not_cannot_be_watched(page: Page, demo_study: int) -> None:
+    sign_in(page)
+    page.goto(f"/studies/{demo_study}/watch?run=999999")
+    expect(page.get_by_role("main")).to_contain_text("It is not there.")
+    page.goto(f"/studies/{demo_study}/watch?beside=nowhere")
+    expect(page.get_by_role("region", name="The map")).to_be_visible()
+
+
 def test_two_scenarios_on_one_clock_with_the_same_luck(page: Page, analyst: Person, axe: Axe) -> None:
     """Counters of each by the engine, from seven on a Monday; and one case in both, its ways side by side."""
     study = read_study(json.loads((settings.ROOT / "demo" / "phone-line.json").read_text()))
@@ -177,6 +185,9 @@ def test_two_scenarios_on_one_clock_with_the_same_luck(page: Page, analyst: Pers
         sheet.get_by_role("img", name=re.compile("As it is today: waited .* Four in the early shift: waited"))
     ).to_be_visible()
     axe("two scenarios beside each other")
+    page.get_by_role("button", name="Scenario: As it is today").click()
+    page.get_by_role("menuitem", name="Four in the early shift", exact=True).click()
+    expect(page.get_by_role("region", name="The map"), "nothing is beside itself").to_be_visible()
     page.get_by_label("Beside it").press("Enter")
     page.get_by_role("option", name="nothing beside it").press("Enter")
     expect(page.get_by_role("region", name="Four in the early shift")).to_have_count(0)

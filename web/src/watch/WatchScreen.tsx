@@ -11,13 +11,13 @@ import { TimeLine } from "./TimeLine";
 import { Transport } from "./Transport";
 import type { FollowedMember } from "./useFollowed";
 import { usePlaying } from "./usePlaying";
-import { type Side, usePlayer, useSides, useWatchable, useWatched, type Watched } from "./useWatched";
+import { type Side, usePlayer, useSides, useWatchable, type Watched } from "./useWatched";
 import { WatchMap } from "./WatchMap";
 import { WatchSheet } from "./WatchSheet";
 
 /** One replication on the line map, or that of two scenarios: cases come, wait and are served, members come and go. */
 export function WatchScreen() {
-  const { sides, error } = useSides(useWatched());
+  const { found: sides, error } = useSides();
   const { player, problem } = usePlayer(sides);
   const [first] = sides ?? [];
   if (error) return <main className="p-8 text-wrong">{error.message}</main>;
@@ -153,7 +153,7 @@ function Beside({ watched: { scenario } }: { watched: Watched }) {
   const [params, setParams] = useSearchParams();
   const others = useWatchable().filter((each) => each.scenario !== scenario);
   if (others.length === 0) return null;
-  const beside = params.get("beside");
+  const beside = others.find((each) => each.scenario === params.get("beside"));
   const choose = (value: string) =>
     setParams(
       (before) => {
@@ -167,7 +167,7 @@ function Beside({ watched: { scenario } }: { watched: Watched }) {
     <Choice
       quiet
       label="Beside it"
-      value={beside === null ? NOTHING : beside || TODAY}
+      value={beside ? beside.scenario || TODAY : NOTHING}
       options={[
         { value: NOTHING, label: "nothing beside it" },
         ...others.map((each) => ({ value: each.scenario || TODAY, label: `beside ${each.name}` })),

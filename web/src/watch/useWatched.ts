@@ -37,46 +37,54 @@ export function useWatchable(): { scenario: string; name: string }[] {
   return [{ scenario: "", name: BASELINE_NAME }, ...(scenarios ?? []).map(({ id: scenario, name }) => ({ scenario, name }))];
 }
 
-/** What the address of the page asks to be watched: a scenario of a run, or the study as it is now, and what is beside it. */
-export function useWatched(): Watched[] | null {
-  const [params] = useSearchParams();
-  const now = useStudy((state) => state.scenario) ?? "";
-  const isOfRun = params.get("run") !== null;
-  const scenario = isOfRun ? (params.get("scenario") ?? "") : now;
-  const beside = params.get("beside");
-  const first = useDocument(scenario);
-  const other = useDocument(beside);
-  const names = useWatchable();
-  const asked = params.get("replication");
-  const nameOf = (wanted: string) => names.find((each) => each.scenario === wanted)?.name ?? "";
-  const [name, besideName] = [nameOf(scenario), nameOf(beside ?? "")];
-  return useMemo(() => {
-    if (!first || (beside !== null && !other)) return null;
-    const { candidates } = first;
-    const number = asked === null ? (candidates[0]?.number ?? 0) : Number(asked) - 1;
-    const watched = { ...first, scenario, name, number, isOfRun };
-    return other && beside !== null ? [watched, { ...other, scenario: beside, name: besideName, number, isOfRun }] : [watched];
-  }, [first, other, scenario, beside, name, besideName, asked, isOfRun]);
+interface Found<T> {
+  found: T | null;
+  error: Error | null;
 }
 
-/** The document of a scenario, as the run that is watched ran it or as it is now; null until it has come. */
-function useDocument(scenario: string | null): Pick<Watched, "study" | "candidates"> | null {
+/** What the address of the page asks to be watched: a scenario of a run, or the study as it is now, and what is beside it. */
+function useWatched(): Found<Watched[]> {
+  const [params] = useSearchParams();
+  const now = useStudy((state) => state.scenario) ?? "";
+  const names = useWatchable();
+  const isOfRun = params.get("run") !== null;
+  const scenario = isOfRun ? (params.get("scenario") ?? "") : now;
+  const nameOf = (wanted: string | null) => names.find((each) => each.scenario === wanted)?.name;
+  const asked = params.get("beside");
+  const beside = asked !== scenario && nameOf(asked) !== undefined ? asked : null;
+  const first = useDocument(scenario);
+  const other = useDocument(beside);
+  const replication = params.get("replication");
+  const [name, besideName] = [nameOf(scenario), nameOf(beside) ?? ""];
+  const found = useMemo(() => {
+    if (!first.found || name === undefined || (beside !== null && !other.found)) return null;
+    const { candidates } = first.found;
+    const number = replication === null ? (candidates[0]?.number ?? 0) : Number(replication) - 1;
+    const watched = { ...first.found, scenario, name, number, isOfRun };
+    return other.found && beside !== null ? [watched, { ...other.found, scenario: beside, name: besideName, number, isOfRun }] : [watched];
+  }, [first.found, other.found, scenario, beside, name, besideName, replication, isOfRun]);
+  return { found, error: first.error ?? other.error };
+}
+
+/** The document of a scenario, as the run that is watched ran it or as it is now. */
+function useDocument(scenario: string | null): Found<Pick<Watched, "study" | "candidates">> {
   const [params] = useSearchParams();
   const run = params.get("run");
   const seen = useStudy((state) => (state.scenario ?? "") === scenario && state.document);
   const whole = useStudy((state) => state.whole);
-  const { data } = useQuery({
+  const { data, error } = useQuery({
     queryKey: ["replay", run, scenario],
     enabled: run !== null && scenario !== null,
     staleTime: Number.POSITIVE_INFINITY,
     queryFn: () =>
       ask(api.GET("/api/runs/{run_id}/replay", { params: { path: { run_id: Number(run) }, query: { scenario: scenario ?? undefined } } })),
   });
-  return useMemo(() => {
+  const found = useMemo(() => {
     if (scenario === null) return null;
     if (run === null) return { study: seen || seenIn(whole, scenario || null).document, candidates: [] };
     return data ? { study: filledIn(data.document as unknown as Schemas["StudyDocument"]), candidates: data.candidates } : null;
   }, [scenario, run, seen, whole, data]);
+  return { found, error };
 }
 
 const outlinesIn = (results: UseQueryResult<Outline>[]) => ({
@@ -84,9 +92,10 @@ const outlinesIn = (results: UseQueryResult<Outline>[]) => ({
   error: results.find(({ error }) => error)?.error ?? null,
 });
 
-/** Each replication at a glance; the sides are null until all have come. */
-export function useSides(watched: Watched[] | null): { sides: Side[] | null; error: Error | null } {
-  const found = useQueries({
+/** All that is watched with each replication at a glance, once all have come. */
+export function useSides(): Found<Side[]> {
+  const { found: watched, error } = useWatched();
+  const outlined = useQueries({
     queries: (watched ?? []).map(({ study, number }) => ({
       queryKey: ["outline", study, number],
       staleTime: Number.POSITIVE_INFINITY,
@@ -97,12 +106,12 @@ export function useSides(watched: Watched[] | null): { sides: Side[] | null; err
   });
   const sides = useMemo(() => {
     const all = (watched ?? []).flatMap((each, n) => {
-      const outline = found.outlines[n];
+      const outline = outlined.outlines[n];
       return outline ? [{ watched: each, outline }] : [];
     });
     return watched && all.length === watched.length ? all : null;
-  }, [watched, found]);
-  return { sides, error: found.error };
+  }, [watched, outlined]);
+  return { found: sides, error: error ?? outlined.error };
 }
 
 /** A request about a replication of a document: the document goes with it. */
