@@ -76,6 +76,7 @@ class Aside:
         finally:
             with self._changing:
                 self._asking[whom] -= 1
+                self._asking += Counter()  # forgets who asks no more
 
     @contextmanager
     def _turn(self) -> Iterator[None]:
@@ -109,5 +110,5 @@ def _warm_up(_nothing: None) -> None:
 
 
 pulses = Aside(seconds_for_a_turn=0.15, seconds_to_answer=20)
-replays = Aside(seconds_for_a_turn=10, seconds_to_answer=60, most_of_one=12)
+replays = Aside(seconds_for_a_turn=10, seconds_to_answer=60, most_of_one=6)
 figures = Aside(seconds_for_a_turn=20, seconds_to_answer=300)

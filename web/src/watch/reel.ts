@@ -5,7 +5,7 @@ import { Scene } from "./scene";
 /** So many pieces are kept. */
 const MOST_KEPT = 24;
 
-/** So many pieces are fetched before they are looked at. */
+/** So many pieces are fetched before they are looked at, one at a time. */
 const AHEAD = 3;
 
 /** So long, in milliseconds, a piece that could not be had is not asked for again. */
@@ -32,7 +32,7 @@ export class Reel {
     const piece = this.pieces.get(number);
     this.ask(number);
     if (!piece) return null;
-    for (let ahead = 1; ahead <= AHEAD; ahead++) this.ask(number + ahead);
+    for (let ahead = 1; ahead <= AHEAD && this.asked.size === 0; ahead++) this.ask(number + ahead);
     if (this.scene?.piece !== piece || moment < this.time) this.scene = new Scene(piece);
     this.scene.goTo(moment);
     this.time = moment;
