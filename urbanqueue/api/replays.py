@@ -36,6 +36,12 @@ MOST_NUMBER = 1_000_000
 Number = Annotated[int, Query(ge=0, le=MOST_NUMBER)]
 
 
+def written_as(*kinds: str) -> dict[str, Any]:
+    """Return how the API's description says that an answer is a file of one of some kinds."""
+    content = {kind: {"schema": {"type": "string", "format": "binary"}} for kind in kinds}
+    return {"responses": {200: {"content": content}}}
+
+
 class Watched(Schema):
     """What a scenario of a run was, and which of its replications are worth watching."""
 
@@ -72,6 +78,7 @@ def outline_replay(request: HttpRequest, document: StudyDocument, number: Number
     response={200: bytes, 422: Problems, 503: Problems},
     operation_id="pieceOfReplay",
     summary="A piece of a replay",
+    openapi_extra=written_as("application/octet-stream"),
 )
 def piece_of_replay(
     request: HttpRequest,
@@ -152,6 +159,7 @@ def list_long_waits(
     response={200: bytes, 422: Problems, 503: Problems},
     operation_id="logOfReplay",
     summary="The event log as a file",
+    openapi_extra=written_as("text/csv", "application/xml"),
 )
 def log_of_replay(
     request: HttpRequest,

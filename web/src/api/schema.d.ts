@@ -9130,6 +9130,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                    "application/octet-stream": string;
                 };
             };
             /** @description Bad Request */
@@ -9536,6 +9537,8 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                    "text/csv": string;
+                    "application/xml": string;
                 };
             };
             /** @description Bad Request */
