@@ -12,6 +12,8 @@ interface WaysBesideProps {
 const ROW = 40;
 const BAR = 12;
 const TOP = 20;
+/** So many letters of a name stand beside its times; it stands in full below. */
+const MOST_LETTERS = 17;
 
 /** A case's way in two scenarios, one under the other on one scale of time. */
 export function WaysBeside({ names, ways, moment }: WaysBesideProps) {
@@ -28,7 +30,7 @@ export function WaysBeside({ names, ways, moment }: WaysBesideProps) {
         {ways.map((way, n) => (
           <g key={names[n]} transform={`translate(0 ${n * ROW})`}>
             <text y={13} fontSize={12} fill="var(--ink-2)">
-              {told(n as 0 | 1)}
+              {told(n as 0 | 1, shortened)}
             </text>
             {way.stretches
               .filter(({ lane }) => lane === 0)
@@ -53,5 +55,7 @@ export function WaysBeside({ names, ways, moment }: WaysBesideProps) {
     </div>
   );
 }
+
+const shortened = (name: string) => (name.length > MOST_LETTERS ? `${name.slice(0, MOST_LETTERS - 1).trimEnd()}…` : name);
 
 const fillOf = (stretch: Stretch) => (isWait(stretch) ? "var(--marker)" : stretch.doing === "work" ? "var(--ink)" : "var(--ink-3)");
