@@ -21,8 +21,8 @@ export function WaysBeside({ names, ways, moment }: WaysBesideProps) {
   const from = Math.min(...ways.map(comingOf));
   const to = Math.max(...ways.map(endOf), from + 1);
   const x = (at: number) => (width * (at - from)) / (to - from);
-  const told = (n: 0 | 1) =>
-    `${names[n]}: waited ${spanWords(waitedOf(ways[n], to))}, ${spanWords(endOf(ways[n]) - comingOf(ways[n]))} in all`;
+  const told = (n: 0 | 1, named = (name: string) => name) =>
+    `${named(names[n])}: waited ${spanWords(waitedOf(ways[n], to))}, ${spanWords(endOf(ways[n]) - comingOf(ways[n]))} in all`;
   const height = 2 * ROW;
   return (
     <div ref={holder} className="mb-2">
