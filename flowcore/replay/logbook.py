@@ -100,10 +100,9 @@ class Asked:
     kind: LogKind | None = None
 
     def has(self, entry: Entry) -> bool:
-        """Say whether an entry is asked for."""
+        """Say whether an entry of that case, or of any, is asked for."""
         return (
-            self.case in (None, entry.case)
-            and self.step in (None, entry.step)
+            self.step in (None, entry.step)
             and self.member in (None, entry.member)
             and (self.kind is None or entry.kind in NOTES_OF[self.kind])
         )

@@ -76,7 +76,7 @@ def _stretches(study: StudyDocument, replicator: Replicator, world: World, piece
     done: list[Stretch] = []
     lanes: dict[int, int] = {}
     for at in times.tolist():
-        world.clock[0].changes = 0
+        world.clock[0].changes = world.clock[0].notes = 0
         world, _ = replicator.go_as_far(world, at)
         seen = _looked_at(study, world, case, at, lanes)
         for record, before in list(going.items()):

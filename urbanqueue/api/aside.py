@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import contextmanager
+from math import inf
 from multiprocessing import get_context
 from typing import TypeVar
 
@@ -32,7 +33,7 @@ class Aside:
     Whoever asks waits for a turn and for the answer no longer than so many seconds, and for so many at most at once.
     """
 
-    def __init__(self, seconds_for_a_turn: float, seconds_to_answer: float, most_of_one: int = 1000) -> None:
+    def __init__(self, seconds_for_a_turn: float, seconds_to_answer: float, most_of_one: float = inf) -> None:
         self.seconds_for_a_turn = seconds_for_a_turn
         self.seconds_to_answer = seconds_to_answer
         self.most_of_one = most_of_one

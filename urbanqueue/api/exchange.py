@@ -12,6 +12,7 @@ from flowcore.exchange.tables import written_xlsx
 from flowcore.study import StudyDocument
 from flowcore.study.base import Id
 from urbanqueue.api.errors import Problems, Sent
+from urbanqueue.api.files import written_as
 
 MOST_ROWS = 20_000
 MOST_COLUMNS = 200
@@ -35,7 +36,7 @@ class Calendar(Sent):
     response={200: str, 422: Problems},
     operation_id="writeCalendar",
     summary="Rosters as iCalendar",
-    openapi_extra={"responses": {200: {"content": {"text/calendar": {"schema": {"type": "string"}}}}}},
+    openapi_extra=written_as("text/calendar"),
 )
 def write_calendar(request: HttpRequest, document: StudyDocument) -> HttpResponse:
     """Return the rosters of a document as an iCalendar file."""
@@ -66,7 +67,7 @@ class Table(Sent):
     response={200: str, 422: Problems},
     operation_id="writeTable",
     summary="A table as a spreadsheet",
-    openapi_extra={"responses": {200: {"content": {XLSX: {"schema": {"type": "string", "format": "binary"}}}}}},
+    openapi_extra=written_as(XLSX),
 )
 def write_table(request: HttpRequest, table: Table) -> HttpResponse:
     """Return a table as an XLSX file."""

@@ -18,6 +18,7 @@ from flowcore.results.statistics import Estimate
 from flowcore.study.base import Text
 from urbanqueue.api.comparison import COST, MOST_COLUMNS, WAIT, compared, parts_of
 from urbanqueue.api.errors import Problems, Sent
+from urbanqueue.api.files import written_as
 from urbanqueue.api.people import person_of
 from urbanqueue.api.reading import computed, figures_at, summed_up
 from urbanqueue.memos import actions
@@ -205,16 +206,7 @@ def delete_memo(request: HttpRequest, memo_id: int) -> Status[None]:
     response={200: str, 404: Problems, 422: Problems, 503: Problems},
     operation_id="saveMemo",
     summary="A memo as a file",
-    openapi_extra={
-        "responses": {
-            200: {
-                "content": {
-                    "text/html": {"schema": {"type": "string"}},
-                    "application/pdf": {"schema": {"type": "string", "format": "binary"}},
-                }
-            }
-        }
-    },
+    openapi_extra=written_as("text/html", "application/pdf"),
 )
 def save_memo(request: HttpRequest, memo_id: int, payload: MemoFile) -> Any:
     """Return a memo as a page that needs nothing else, or printed as PDF where the server can."""

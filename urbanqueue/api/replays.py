@@ -23,6 +23,7 @@ from flowcore.study import StudyDocument, written
 from flowcore.study.base import Text
 from urbanqueue.api.aside import Answer, Busy, Question, replays
 from urbanqueue.api.errors import Problems
+from urbanqueue.api.files import written_as
 from urbanqueue.api.people import person_of
 from urbanqueue.api.reading import part_of
 from urbanqueue.runs.samples import some_results_of, study_of
@@ -34,12 +35,6 @@ A_DAY = 1440.0
 MOST_NUMBER = 1_000_000
 
 Number = Annotated[int, Query(ge=0, le=MOST_NUMBER)]
-
-
-def written_as(*kinds: str) -> dict[str, Any]:
-    """Return how the API's description says that an answer is a file of one of some kinds."""
-    content = {kind: {"schema": {"type": "string", "format": "binary"}} for kind in kinds}
-    return {"responses": {200: {"content": content}}}
 
 
 class Watched(Schema):
@@ -91,7 +86,7 @@ def piece_of_replay(
 
     How that is written says `flowcore.replay.written`.
     """
-    found = _computed(request, _piece, (document, number, begins, min(max(begins, ends), begins + 7 * A_DAY)))
+    found = _computed(request, _piece, (document, number, begins, _a_week_at_most(begins, ends)))
     if found.status_code != 200:
         return found
     return HttpResponse(found.value, content_type="application/octet-stream", headers={"Content-Encoding": "gzip"})
@@ -170,7 +165,7 @@ def log_of_replay(
     number: Number = 0,
 ) -> Any:
     """Return what happened between two times as CSV or as XES, as the command line writes it."""
-    found = _computed(request, _log, (document, number, begins, min(max(begins, ends), begins + 7 * A_DAY), kind))
+    found = _computed(request, _log, (document, number, begins, _a_week_at_most(begins, ends), kind))
     if found.status_code != 200:
         return found
     return HttpResponse(found.value, content_type="text/csv" if kind == "csv" else "application/xml")
@@ -192,9 +187,11 @@ def time_of_a_member(
     number: Number = 0,
 ) -> Status[Any]:
     """Return what a member of a team did between two times, at most a week: cases, breaks, calls, waiting for work."""
-    return _computed(
-        request, _member, (document, number, team, member, begins, min(max(begins, ends), begins + 7 * A_DAY))
-    )
+    return _computed(request, _member, (document, number, team, member, begins, _a_week_at_most(begins, ends)))
+
+
+def _a_week_at_most(begins: float, ends: float) -> float:
+    return min(max(begins, ends), begins + 7 * A_DAY)
 
 
 def _computed(request: HttpRequest, function: Callable[[Question], Answer], question: Question) -> Status[Any]:

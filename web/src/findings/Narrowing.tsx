@@ -24,6 +24,7 @@ export function Narrowing({ narrowed: { title, estimates } }: { narrowed: Schema
     ...sure.map(({ n, low }) => ({ n, at: low ?? 0 })),
     ...sure.toReversed().map(({ n, high }) => ({ n, at: high ?? 0 })),
   ]);
+  const spanOf = (each: Schemas["Estimate"] | undefined) => `${write((each?.low ?? 0) * factor)} to ${write((each?.high ?? 0) * factor)}`;
   const told = `${title.name}: from ${sure[0]?.n} to ${last?.n} replications the interval went from ${spanOf(sure[0])} to ${spanOf(last)}`;
   const { mean, half } = withInterval(last, factor);
   return (
@@ -49,8 +50,4 @@ export function Narrowing({ narrowed: { title, estimates } }: { narrowed: Schema
       </div>
     </figure>
   );
-
-  function spanOf(each: Schemas["Estimate"] | undefined): string {
-    return `${write((each?.low ?? 0) * factor)} to ${write((each?.high ?? 0) * factor)}`;
-  }
 }

@@ -9,7 +9,8 @@ import type { Side } from "./useWatched";
 
 interface TimeLineProps {
   player: Player;
-  sides: Side[];
+  outline: Outline;
+  beside: Side | undefined;
   /** The step whose line is shown, and what it is called. */
   step: string | undefined;
   name: string;
@@ -23,17 +24,7 @@ const A_LETTER = 6.4;
 const HOUR = 60;
 
 /** The line of a step over the day, to drag the moment through; of one that is beside as an outline. */
-export function TimeLine({ player, sides, step, name }: TimeLineProps) {
-  const [first, beside] = sides;
-  return first && <Dragged player={player} outline={first.outline} beside={beside} step={step} name={name} />;
-}
-
-interface DraggedProps extends Omit<TimeLineProps, "sides"> {
-  outline: Outline;
-  beside: Side | undefined;
-}
-
-function Dragged({ player, outline, beside, step, name }: DraggedProps) {
+export function TimeLine({ player, outline, beside, step, name }: TimeLineProps) {
   const [holder, width] = useWidth<HTMLDivElement>(800);
   const midnight = usePlaying(player, ({ moment }) => midnightBefore(outline.start, moment));
   const moment = usePlaying(player, (each) => each.moment);
@@ -93,7 +84,7 @@ function Dragged({ player, outline, beside, step, name }: DraggedProps) {
 
 const mostIn = (outline: Outline, step: string | undefined) => longestLine(outline, step)?.many ?? 0;
 
-interface DayTurnProps extends Pick<DraggedProps, "player" | "outline"> {
+interface DayTurnProps extends Pick<TimeLineProps, "player" | "outline"> {
   midnight: number;
   children: ReactNode;
 }

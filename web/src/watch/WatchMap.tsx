@@ -12,7 +12,7 @@ import type { Player } from "./player";
 import { SaveMoment } from "./SaveMoment";
 import { type Stage, stageOf } from "./stage";
 
-interface WatchMapProps {
+export interface WatchMapProps {
   study: StudyDocument;
   /** What is seen, in words: the name of the study and the clock. */
   words: () => string;

@@ -12,7 +12,7 @@ import { Transport } from "./Transport";
 import type { FollowedMember } from "./useFollowed";
 import { usePlaying } from "./usePlaying";
 import { type Side, usePlayer, useSides, useWatchable, type Watched } from "./useWatched";
-import { WatchMap } from "./WatchMap";
+import { WatchMap, type WatchMapProps } from "./WatchMap";
 import { WatchSheet } from "./WatchSheet";
 
 /** One replication on the line map, or that of two scenarios: cases come, wait and are served, members come and go. */
@@ -69,7 +69,7 @@ function Watching({ sides, first, player, problem }: WatchingProps) {
           />
         ))}
         <Transport player={player} outline={outline} onStep={setStep} onFollow={setFollowed} />
-        <TimeLine player={player} sides={sides} step={step} name={name} />
+        <TimeLine player={player} outline={outline} beside={sides[1]} step={step} name={name} />
       </main>
       <WatchSheet
         sides={sides}
@@ -86,16 +86,9 @@ function Watching({ sides, first, player, problem }: WatchingProps) {
   );
 }
 
-interface OneSideProps {
+interface OneSideProps extends Pick<WatchMapProps, "player" | "place" | "step" | "followed" | "onStep" | "onFollow"> {
   side: Side;
-  /** Which of those that are played it is. */
-  place: number;
   isAlone: boolean;
-  player: Player;
-  step: string | undefined;
-  followed: number | null;
-  onStep: (id: string) => void;
-  onFollow: (number: number) => void;
   onMember: (member: FollowedMember) => void;
 }
 

@@ -5,7 +5,7 @@ import type { Stop } from "../map/types";
 import { filledIn } from "../study/document/types";
 import { type Dot, type Drawn, placesOf, standsOf } from "./places";
 import { DOING, Scene } from "./scene";
-import { pieceOf, SHARED, type Shared } from "./shared.fixture";
+import { pieceOf, type Seen, SHARED, type Shared } from "./shared.fixture";
 import { reachOf, type Stage, stageOf } from "./stage";
 
 const [MOST_IN_LINE, MOST_IN_ROW, MOST_INSIDE, MOST_PEOPLE] = [18, 9, 6, 21];
@@ -13,6 +13,16 @@ const [MOST_IN_LINE, MOST_IN_ROW, MOST_INSIDE, MOST_PEOPLE] = [18, 9, 6, 21];
 function staged({ study, members }: Shared): Stage {
   const document = filledIn(study);
   return stageOf(document, fitted(document, { width: 840, height: 600 }, true).layout, { members, waiting: {} });
+}
+
+/** Calls with what the engine sees, and what is drawn, at each moment. */
+function atEveryMoment(shared: Shared, look: (seen: Seen, drawn: Drawn, stage: Stage) => void): void {
+  const stage = staged(shared);
+  const scene = new Scene(pieceOf(shared.piece));
+  for (const seen of shared.seen) {
+    scene.goTo(seen.moment);
+    look(seen, placesOf(scene, seen.moment, stage, 0, 1), stage);
+  }
 }
 
 /** What is drawn in the order in which it stands before a stop: the nearest first, row upon row. */
@@ -24,11 +34,7 @@ const wordsAt = ({ counts }: Drawn, stop: Stop, anchor: string) =>
     .map(({ words }) => words);
 
 it.each(SHARED)("draws every line in the order in which it is called (study $seed)", (shared) => {
-  const stage = staged(shared);
-  const scene = new Scene(pieceOf(shared.piece));
-  for (const { moment, lines } of shared.seen) {
-    scene.goTo(moment);
-    const drawn = placesOf(scene, moment, stage, 0, 1);
+  atEveryMoment(shared, ({ lines }, drawn, stage) => {
     for (const [step, line] of Object.entries(lines)) {
       const stop = stage.stops[Number(step)] as Stop;
       const dots = drawn.dots.filter(({ seen }) => line.includes(seen.who));
@@ -36,15 +42,11 @@ it.each(SHARED)("draws every line in the order in which it is called (study $see
       expect(dots.every(({ x, y }) => x < stop.x && y < stop.y - halfOf(stop))).toBe(true);
       if (line.length > MOST_IN_ROW) expect(wordsAt(drawn, stop, "end")).toContain(String(line.length));
     }
-  }
+  });
 });
 
 it.each(SHARED)("draws who is served inside the stop, or says how many, and nobody twice (study $seed)", (shared) => {
-  const stage = staged(shared);
-  const scene = new Scene(pieceOf(shared.piece));
-  for (const { moment, cases } of shared.seen) {
-    scene.goTo(moment);
-    const drawn = placesOf(scene, moment, stage, 0, 1);
+  atEveryMoment(shared, ({ cases }, drawn, stage) => {
     const whos = drawn.dots.map(({ seen }) => seen.who);
     expect(new Set(whos).size).toBe(whos.length);
     const served = cases.filter(([, , doing]) => doing === DOING.atWork || doing === DOING.blocked);
@@ -60,15 +62,11 @@ it.each(SHARED)("draws who is served inside the stop, or says how many, and nobo
             .some((many) => many > MOST_INSIDE && many >= here.length),
         ).toBe(true);
     }
-  }
+  });
 });
 
 it.each(SHARED)("draws every member under a stop, as the engine has them (study $seed)", (shared) => {
-  const stage = staged(shared);
-  const scene = new Scene(pieceOf(shared.piece));
-  for (const { moment, members } of shared.seen) {
-    scene.goTo(moment);
-    const { people, counts } = placesOf(scene, moment, stage, 0, 1);
+  atEveryMoment(shared, ({ members }, { people, counts }, stage) => {
     const firsts = shared.members.map((_, team) => shared.members.slice(0, team).reduce((sum, size) => sum + size, 0));
     for (const { team, member, seen } of people) {
       const [doing, number, token] = members[(firsts[team] ?? 0) + member] ?? [];
@@ -78,7 +76,7 @@ it.each(SHARED)("draws every member under a stop, as the engine has them (study 
     const belonging = shared.members.reduce((sum, size, team) => sum + ((stage.homes[team] ?? -1) >= 0 ? size : 0), 0);
     expect(people.length + more).toBeGreaterThanOrEqual(belonging);
     if (more > 0) expect(people.length).toBeGreaterThanOrEqual(MOST_PEOPLE);
-  }
+  });
 });
 
 it("keeps room before a stop for its longest line, and under it for those who work there", () => {
