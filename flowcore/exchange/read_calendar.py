@@ -1,6 +1,6 @@
 """Rosters from an iCalendar file of our own or of another program: what would come in, and what cannot be kept."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from itertools import islice
@@ -220,7 +220,7 @@ def _repeated(event: Event, row: RosterRow, begin: datetime) -> RosterRow:
     return RosterRow.model_validate(row.model_dump(by_alias=True) | changes)
 
 
-def _last_date(rule: Any, begin: datetime, days: list[str]) -> str | None:
+def _last_date(rule: Any, begin: datetime, days: Sequence[str]) -> str | None:
     """Return the date of the last time that a rule allows; None where it goes on for ever."""
     if "COUNT" in rule:
         times = (day for day in days_from(begin.date()) if DAYS[day.weekday()] in days)

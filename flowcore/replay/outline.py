@@ -15,7 +15,7 @@ from flowcore.replay.stays import Stays
 from flowcore.study import StudyDocument
 from flowcore.study.case_types import CaseType
 from flowcore.study.durations import DAY
-from flowcore.study.steps import Exit, Step
+from flowcore.study.steps import Exit, Serve, Step
 from flowcore.study.timetable import breaks_of, days_of_run, hours_to_period, members_with, open_periods, shifts_of
 
 FINEST = 5.0
@@ -58,6 +58,7 @@ class Outline(BaseModel):
     A `piece` of so many minutes has some thousand changes. `members` are how many each team has, in the order of the
     teams; behind them are the places of those that take so many at once.
     `waiting` are the most who waited at each step, `inside` the most who were inside, in each `interval` (minutes).
+    The `longest_line` is where most waited at once for work to begin; for something else only where nobody did so.
     `to_follow` are cases worth following, of all types and by each type's id.
     `left` and `gave_up` are how many had left by each midnight, from the one
     before the start on.
@@ -73,6 +74,7 @@ class Outline(BaseModel):
     gave_up: list[int]
     waiting: dict[str, list[int]]
     inside: list[int]
+    longest_line: Mark | None
     marks: list[Mark]
     to_follow: dict[str, ToFollow]
 
@@ -88,6 +90,7 @@ def outline_of(study: StudyDocument, pieces: Iterable[Piece]) -> Outline:
     interval = max(FINEST, last.ends * (len(steps) + 1) / MOST_CELLS)
     edges = np.arange(0.0, max(last.ends, interval), interval)
     gave_up = [_gave_up(study, note) for note in first_of_day]
+    waiting = {n: stays.most(stays.waiting & (stays.step == n), edges) for n in steps}
     marks = sorted([*gave_up, *_by_the_clock(study, last.ends)], key=lambda each: each.at)
     return Outline(
         start=study.start,
@@ -98,8 +101,9 @@ def outline_of(study: StudyDocument, pieces: Iterable[Piece]) -> Outline:
         interval=interval,
         left=_by_midnight(study, gone, last.ends, False),
         gave_up=_by_midnight(study, gone, last.ends, True),
-        waiting={study.steps[n].id: stays.most(stays.waiting & (stays.step == n), edges) for n in steps},
+        waiting={study.steps[n].id: line for n, line in waiting.items()},
         inside=stays.most(stays.inside, edges),
+        longest_line=_longest_line(study, waiting, interval),
         marks=marks[:MOST_MARKS],
         to_follow={ALL: _to_follow(study, stays, given_up)}
         | {each.id: _to_follow(study, stays, given_up, kind) for kind, each in enumerate(study.case_types)},
@@ -117,6 +121,15 @@ def _to_follow(study: StudyDocument, stays: Stays, given_up: np.ndarray, kind: i
         typical=None if middle is None else Mark(at=middle[1], words="a typical one", case=middle[0]),
         gave_up=_gave_up(study, left[0]) if len(left) else None,
     )
+
+
+def _longest_line(study: StudyDocument, waiting: dict[int, list[int]], interval: float) -> Mark | None:
+    for_work = [n for n in waiting if isinstance(study.steps[n], Serve)] or list(waiting)
+    if not for_work:
+        return None
+    step = max(for_work, key=lambda n: max(waiting[n]))
+    many = max(waiting[step])
+    return Mark(at=waiting[step].index(many) * interval, words=f"{many} in line", step=study.steps[step].id)
 
 
 def _length_of_pieces(changes: int, ends: float) -> float:

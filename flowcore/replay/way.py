@@ -12,6 +12,7 @@ from flowcore.results.catalogue import CAUSE_SHORT
 from flowcore.results.counts import CAUSES
 from flowcore.simulate import Replicator
 from flowcore.study import StudyDocument, minutes
+from flowcore.study.steps import Exit
 
 MOST_LOOKS = 20_000
 """So often it is looked at most what a case waits for; of a longer way not every moment."""
@@ -42,12 +43,16 @@ class Stretch(BaseModel):
 
 
 class Way(BaseModel):
-    """The way of a case by its number, of a type: all stretches, in order; `is_over` where it has left."""
+    """The way of a case by its number, of a type: all stretches, in order.
+
+    Where it has left, `leaves_by` is the name of the exit, and `gives_up` says whether cases give up there.
+    """
 
     case: int
     type: str
     stretches: list[Stretch]
-    is_over: bool
+    leaves_by: str | None
+    gives_up: bool
 
 
 def way_of(study: StudyDocument, number: int, case: int) -> Way:
@@ -65,7 +70,14 @@ def way_of(study: StudyDocument, number: int, case: int) -> Way:
     world = Recorder(study, number).watched_from(before)
     stretches = sorted(_stretches(study, replicator, world, piece, case), key=lambda each: (each.at, each.lane))
     kind = study.case_types[int(found[0].type)].name if study.case_types else ""
-    return Way(case=case, type=kind, stretches=stretches, is_over=bool(len(left)))
+    door = study.steps[int(left[-1].step)] if len(left) else None
+    return Way(
+        case=case,
+        type=kind,
+        stretches=stretches,
+        leaves_by=door.name if door else None,
+        gives_up=isinstance(door, Exit) and door.abandoned,
+    )
 
 
 def _stretches(study: StudyDocument, replicator: Replicator, world: World, piece: Piece, case: int) -> list[Stretch]:

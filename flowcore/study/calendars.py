@@ -8,10 +8,10 @@ from pydantic import AfterValidator, Field, StringConstraints, model_validator
 from flowcore.problems import trouble
 from flowcore.study.base import Id, Name, Part
 
-DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 DAY_NAMES = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 
 Day = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+DAYS: tuple[Day, ...] = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 TIME_OF_DAY = r"^(([01]\d|2[0-3]):[0-5]\d|24:00)$"
 TimeOfDay = Annotated[str, StringConstraints(pattern=TIME_OF_DAY)]
 

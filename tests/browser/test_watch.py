@@ -97,6 +97,14 @@ def test_a_time_that_cannot_be_read_or_reached_says_so(watching: Page) -> None:
     expect(watching.get_by_role("alert")).to_have_text("The replication does not reach there.")
 
 
+def test_it_can_be_read_by_night_in_a_narrow_window(watching: Page, axe: Axe) -> None:
+    watching.evaluate("document.documentElement.dataset.theme = 'night'")
+    watching.set_viewport_size({"width": 1024, "height": 800})
+    watching.get_by_role("button", name="the most inside").press("Enter")
+    axe("a replay by night")
+    assert watching.evaluate("document.scrollingElement.scrollWidth <= innerWidth")
+
+
 def test_a_case_is_followed_and_the_logbook_read(watching: Page, study: StudyDocument, axe: Axe) -> None:
     longest = outline_of(study, Recorder(study, 0).pieces(1440.0)).to_follow["all"].longest_wait
     assert longest is not None
@@ -195,6 +203,8 @@ def test_two_scenarios_on_one_clock_with_the_same_luck(page: Page, analyst: Pers
 
 def test_a_member_is_followed_by_a_click_on_the_map(watching: Page) -> None:
     go_to(watching, "Mon 10:00")
+    expect(watching.get_by_role("heading", level=1)).to_have_text("Monday 10:00")
+    expect(watching.locator("header").last).to_contain_text(re.compile(r"inside [1-9]"))
     stop = watching.get_by_role("button", name="Greeter", exact=True).bounding_box()
     assert stop is not None
     watching.mouse.click(stop["x"] + stop["width"] / 2, stop["y"] + stop["height"] + 12)

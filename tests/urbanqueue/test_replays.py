@@ -79,7 +79,7 @@ def test_members_long_waits_and_the_log_as_files(api: Api, demo: dict[str, Any],
     pieces = Recorder(study, 1).pieces(1440.0)
     assert waits == long_waits(study, pieces, 5, "counter").model_dump(mode="json")
     log = api.client.post("/api/replays/log?begins=0&ends=60&kind=xes", json.dumps(demo), "application/json")
-    write_xes(study, event_log(study, 0, begin=0, end=60), tmp_path / "log.xes")
+    write_xes(study, [(0, event_log(study, 0, begin=0, end=60))], tmp_path / "log.xes")
     assert log.content == (tmp_path / "log.xes").read_bytes()
     assert api("POST", "/replays/member?team=nobody&member=1&begins=0&ends=9", demo)[0] == 422
 
@@ -122,3 +122,10 @@ def test_a_run_says_what_it_ran_and_what_is_worth_watching(
     waits = api("GET", f"/runs/{run}/replications?address=type/all/wait/mean")[1]["type/all/wait/mean"]
     assert longest["number"] == waits.index(max(waits)) or nearest["number"] == waits.index(max(waits))
     assert stranger("GET", f"/runs/{run}/replay")[0] == 404
+
+
+@pytest.mark.parametrize(
+    "asked", ["way?case=1e30", "way?case=99999999999999999999", "member?team=clerks&member=99999999999"]
+)
+def test_a_number_that_is_too_large_is_refused(api: Api, demo: dict[str, Any], asked: str) -> None:
+    assert api("POST", f"/replays/{asked}&begins=0&ends=60", demo)[0] == 422

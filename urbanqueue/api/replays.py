@@ -33,8 +33,11 @@ router = Router(tags=["replays"], by_alias=True)
 MOST_KEPT = 3
 A_DAY = 1440.0
 MOST_NUMBER = 1_000_000
+MOST_CASES = 1_000_000_000
 
 Number = Annotated[int, Query(ge=0, le=MOST_NUMBER)]
+Case = Annotated[int, Query(ge=1, le=MOST_CASES)]
+Member = Annotated[int, Query(ge=1, le=MOST_NUMBER)]
 
 
 class Watched(Schema):
@@ -104,10 +107,10 @@ def logbook_of_replay(
     begins: Annotated[float, Query(ge=0)],
     ends: Annotated[float, Query(ge=0)],
     number: Number = 0,
-    case: Annotated[int | None, Query(ge=1)] = None,
+    case: Case | None = None,
     step: Annotated[Text | None, Query()] = None,
     team: Annotated[Text | None, Query()] = None,
-    member: Annotated[int, Query(ge=1)] = 1,
+    member: Member = 1,
     kind: Annotated[LogKind | None, Query()] = None,
 ) -> Status[Any]:
     """Return what happened between two times, in minutes since the start: all or some of it.
@@ -124,9 +127,7 @@ def logbook_of_replay(
     operation_id="wayOfCase",
     summary="The way of a case",
 )
-def way_of_case(
-    request: HttpRequest, document: StudyDocument, case: Annotated[int, Query(ge=1)], number: Number = 0
-) -> Status[Any]:
+def way_of_case(request: HttpRequest, document: StudyDocument, case: Case, number: Number = 0) -> Status[Any]:
     """Return the way of a case through a replication: waits with their causes, work with whom, travel."""
     return _computed(request, _way, (document, number, case))
 
@@ -181,7 +182,7 @@ def time_of_a_member(
     request: HttpRequest,
     document: StudyDocument,
     team: Text,
-    member: Annotated[int, Query(ge=1)],
+    member: Member,
     begins: Annotated[float, Query(ge=0)],
     ends: Annotated[float, Query(ge=0)],
     number: Number = 0,
@@ -248,7 +249,7 @@ def _log(question: tuple[StudyDocument, int, float, float, str]) -> bytes:
     with TemporaryDirectory() as folder:
         path = Path(folder) / f"log.{kind}"
         if kind == "csv":
-            write_csv(entries, path)
+            write_csv([(number, entries)], path)
         else:
-            write_xes(document, entries, path)
+            write_xes(document, [(number, entries)], path)
         return path.read_bytes()

@@ -29,7 +29,10 @@ def test_the_ways_of_a_morning() -> None:
     assert told(1) == [(60, 70, "work", "Desk", "", ["Clerks 1"])]
     assert told(3) == [(60, 80, "waits", "Desk", "all busy", []), (80, 90, "work", "Desk", "", ["Clerks 1"])]
     assert told(5) == [(180, 205, "waits", "Desk", "on a break", [])]
-    assert way_of(a_morning(), 0, 5).is_over
+    assert [(way.leaves_by, way.gives_up) for way in (way_of(a_morning(), 0, case) for case in (1, 5))] == [
+        ("Out", False),
+        ("Gone", True),
+    ]
 
 
 def test_branches_have_lanes_of_their_own() -> None:

@@ -66,6 +66,21 @@ def test_an_outline_by_hand() -> None:
     longest = outline.to_follow["all"].longest_wait
     assert longest is not None
     assert (longest.at, longest.step) == (205, "desk")
+    line = outline.longest_line
+    assert line is not None
+    assert (line.at, line.step, line.words) == (60, "desk", "2 in line")
+
+
+def test_the_longest_line_is_of_those_who_wait_for_work() -> None:
+    held: Part = {"id": "held", "name": "Held", "kind": "signal", "clears": {"at": ["11:00"]}, "next": [{"to": "desk"}]}
+    desk = serve("desk", "10 min", "clerks", {"out": 1})
+    study = a_morning(steps=[held, desk, exit_step()])
+    study.streams[0].to = "held"
+    outline = outline_of(study, Recorder(study, 0).pieces(60.0))
+    assert max(outline.waiting["held"]) == 6
+    line = outline.longest_line
+    assert line is not None
+    assert (line.at, line.step, line.words) == (240, "desk", "5 in line")
 
 
 def test_a_service_that_stands_still_can_be_watched_up_to_then() -> None:
@@ -77,7 +92,7 @@ def test_a_service_that_stands_still_can_be_watched_up_to_then() -> None:
     assert outline.stands_still
     assert outline.inside[-1] == 31, "as many as the engine names"
     way = way_of(study, 0, 2)
-    assert not way.is_over
+    assert way.leaves_by is None
     assert way.stretches[-1].doing == "waits", "as the engine says of it: for its other branches, and for nurses"
 
 

@@ -2,7 +2,7 @@ import * as Plot from "@observablehq/plot";
 import { type ReactNode, useMemo } from "react";
 import type { Described } from "../api/queries";
 import { inMeasure } from "../study/values/distributions";
-import { inUnit, type Unit } from "../study/values/durations";
+import { inUnit, MINUTES, type Unit } from "../study/values/durations";
 import { PlotFigure } from "./PlotFigure";
 
 interface DistributionCurveProps {
@@ -35,13 +35,14 @@ export function DistributionCurve({ described, unit, colour, children }: Distrib
 }
 
 function MeanAndMiddle({ mean, low, high, unit }: Pick<Described, "mean" | "low" | "high"> & { unit: Unit | null }) {
+  const inOne = unit ? MINUTES[unit] : 1;
   return (
     <>
       mean <b className="text-ink">{inMeasure(round(mean), unit)}</b>
       <br />
-      90 % in {String(inMeasure(round(low), unit)).split(" ")[0]}
+      90 % in {round(low / inOne)}
       {low < 0 ? " to " : "–"}
-      {inMeasure(round(high), unit)}
+      {round(high / inOne)} {unit}
       <br />
     </>
   );

@@ -39,8 +39,9 @@ const MOST_SHIFTS = [0, -8, 8, -16, -24];
 const OVER_DOTS = 24;
 /** How far words may rather be shifted than parted into more lines. */
 const PARTED = 15;
-/** How much higher a name may stand, in sizes of it. */
+/** How much higher or lower a name may stand, in sizes of it. */
 const RAISED = [0, 0.8, 1.6];
+const LOWERED = [0, 1.2];
 const BEGIN = -2;
 const ASCENT = 0.8;
 const DESCENT = 0.25;
@@ -77,8 +78,8 @@ export function placeLabels(
     for (const stop of stops) {
       const label = labels.get(stop.id) as StopLabels;
       const found =
-        firstFree(candidatesOf(stop, label), stop, taken, avoided) ??
-        (kept.length > 0 ? firstFree(candidatesOf(stop, label), stop, taken) : undefined);
+        firstFree(candidatesOf(stop, label), stop, layout, taken, avoided) ??
+        (kept.length > 0 ? firstFree(candidatesOf(stop, label), stop, layout, taken) : undefined);
       if (found) label[part] = found;
     }
   };
@@ -123,14 +124,23 @@ function obstaclesOn(study: StudyDocument, layout: MapLayout, zoom: number): Obs
   return taken;
 }
 
-function firstFree(candidates: Iterable<PlacedText>, stop: Stop, taken: Obstacles, avoided?: Obstacles): PlacedText | undefined {
+function firstFree(
+  candidates: Iterable<PlacedText>,
+  stop: Stop,
+  layout: MapLayout,
+  taken: Obstacles,
+  avoided?: Obstacles,
+): PlacedText | undefined {
   for (const text of candidates) {
     const boxes = boxesOf(text).map((box) => moved(box, stop));
-    if (!boxes.every((box) => box.top >= 0 && taken.isFree(box) && (avoided?.isFree(box) ?? true))) continue;
+    if (!boxes.every((box) => isOn(layout, box) && taken.isFree(box) && (avoided?.isFree(box) ?? true))) continue;
     for (const box of boxes) taken.add(box);
     return text;
   }
 }
+
+const isOn = ({ width, height }: MapLayout, { left, right, top, bottom }: Box) =>
+  left >= 0 && right <= width && top >= 0 && bottom <= height;
 
 /** The rectangle that each line of words takes up, with a little room around it. */
 export function boxesOf({ lines, x, y, size, anchor, isBold }: PlacedText): Box[] {
@@ -164,7 +174,8 @@ function* namePlaces(stop: Stop, zoom: number): Generator<PlacedText> {
   const variants = inOrder(wraps(stop.name, NAME_LINES));
   for (const raised of RAISED)
     for (const { lines, x } of variants) yield { ...text, lines, x, y: above(stop, lines, size) - raised * size, anchor: "middle" };
-  for (const { lines, x } of variants) yield { ...text, lines, x, y: below(stop, size), anchor: "middle" };
+  for (const lowered of LOWERED)
+    for (const { lines, x } of variants) yield { ...text, lines, x, y: below(stop, size) + lowered * size, anchor: "middle" };
 }
 
 /** The same for a stream: below or above the beginning of its lines. */

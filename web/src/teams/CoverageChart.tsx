@@ -51,7 +51,7 @@ export function CoverageChart({ label, coverage, span }: CoverageChartProps) {
           {said
             .toSorted((one, other) => one.from - other.from)
             .map((gap) => gapInWords(gap, isWeek))
-            .join(" · ")}
+            .join(", ")}
           {gaps.length > said.length && ` and ${gaps.length - said.length} more`}
         </p>
       )}

@@ -14,6 +14,7 @@ interface FollowAnotherProps {
   step: string | undefined;
   name: string;
   isFollowing: boolean;
+  onStep: (step: string) => void;
   onFollow: (number: number) => void;
   onMember: (member: FollowedMember) => void;
 }
@@ -22,7 +23,7 @@ interface FollowAnotherProps {
 const ALL = "all";
 
 /** Cases that are worth following, of any type or of one, and any by its number; and members. */
-export function FollowAnother({ first, player, step, name, isFollowing, onFollow, onMember }: FollowAnotherProps) {
+export function FollowAnother({ first, player, step, name, isFollowing, onStep, onFollow, onMember }: FollowAnotherProps) {
   const { watched, outline } = first;
   const { study } = watched;
   const types = study.case_types ?? [];
@@ -58,6 +59,7 @@ export function FollowAnother({ first, player, step, name, isFollowing, onFollow
                 className={LINK_BUTTON}
                 onClick={() => {
                   onFollow(mark.case ?? 0);
+                  if (mark.step) onStep(mark.step);
                   player.goTo(mark.at);
                 }}
               >

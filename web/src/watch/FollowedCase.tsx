@@ -66,7 +66,7 @@ interface WayOfProps {
 /** The way of the case up to the moment that is seen: waits with their causes, work with whom. */
 function WayOf({ way, side: { watched, outline }, player, moment, isAlone }: WayOfProps) {
   const comes = comingOf(way);
-  const isOver = way.is_over && moment >= endOf(way);
+  const isOver = way.leaves_by !== null && moment >= endOf(way);
   return (
     <>
       {!isAlone && <h4 className="mt-2 text-sm text-ink-2">{watched.name}</h4>}
@@ -79,6 +79,17 @@ function WayOf({ way, side: { watched, outline }, player, moment, isAlone }: Way
         {way.stretches.map((stretch) => (
           <StretchLine key={`${stretch.lane} ${stretch.at}`} stretch={stretch} outline={outline} player={player} moment={moment} />
         ))}
+        {way.leaves_by && (
+          <li className="flex gap-2.5 leading-5">
+            <span className="w-11 shrink-0 pt-px text-sm text-ink-2 tabular-nums">
+              {momentInWords(outline.start, endOf(way)).split(" ")[1]}
+            </span>
+            <span className="w-3 shrink-0" />
+            <span className={isOver ? "font-bold" : "text-ink-2"}>
+              {way.gives_up ? "Gives up" : "Leaves"}: {way.leaves_by}
+            </span>
+          </li>
+        )}
       </ol>
     </>
   );

@@ -2,7 +2,7 @@ import { type KeyboardEvent, type PointerEvent, type ReactNode, useMemo } from "
 import type { Outline } from "../api/queries";
 import { DAY, DAYS } from "../study/values/days";
 import { useWidth } from "../ui/useWidth";
-import { hoursOfDay, longestLine, midnightBefore, momentInWords, startMinute } from "./moments";
+import { hoursOfDay, midnightBefore, momentInWords, mostWaiting, startMinute } from "./moments";
 import type { Player } from "./player";
 import { usePlaying } from "./usePlaying";
 import type { Side } from "./useWatched";
@@ -16,9 +16,11 @@ interface TimeLineProps {
   name: string;
 }
 
-const HEIGHT = 96;
-const TOP = 22;
-const FOOT = 72;
+const HEIGHT = 100;
+/** Words stand under the top, the line's area begins under them. */
+const TOP = 18;
+const HIGHEST = 34;
+const FOOT = 76;
 const SIDE = 24;
 const A_LETTER = 6.4;
 const HOUR = 60;
@@ -29,9 +31,9 @@ export function TimeLine({ player, outline, beside, step, name }: TimeLineProps)
   const midnight = usePlaying(player, ({ moment }) => midnightBefore(outline.start, moment));
   const moment = usePlaying(player, (each) => each.moment);
   const [from, to] = useMemo(() => hoursOfDay(outline, midnight), [outline, midnight]);
-  const most = mostIn(outline, step);
-  const mostBeside = beside ? mostIn(beside.outline, step) : 0;
-  const y = (many: number) => FOOT - (many / Math.max(1, most, mostBeside)) * (FOOT - TOP);
+  const most = mostWaiting(outline.waiting, step);
+  const mostBeside = beside ? mostWaiting(beside.outline.waiting, step) : 0;
+  const y = (many: number) => FOOT - (many / Math.max(1, most, mostBeside)) * (FOOT - HIGHEST);
   const x = (at: number) => SIDE + ((at - from) / (to - from)) * (width - 2 * SIDE);
   const now = x(Math.min(to, Math.max(from, moment)));
   const seek = (event: PointerEvent) => {
@@ -81,8 +83,6 @@ export function TimeLine({ player, outline, beside, step, name }: TimeLineProps)
     </div>
   );
 }
-
-const mostIn = (outline: Outline, step: string | undefined) => longestLine(outline, step)?.many ?? 0;
 
 interface DayTurnProps extends Pick<TimeLineProps, "player" | "outline"> {
   midnight: number;
@@ -158,9 +158,14 @@ function Marks({ outline, from, to, x, width }: Scaled & { width: number }) {
       if (hasRoom) free = left + words.length * A_LETTER + 8;
       return (
         <g key={`${at} ${words}`}>
-          <path d={`M${x(at)},${TOP + 4}V${FOOT}`} stroke="var(--ink-2)" strokeWidth={1.4} strokeDasharray="2 3" />
+          <path
+            d={`M${x(at)},${TOP + (hasRoom ? 2 : HIGHEST - TOP)}V${FOOT}`}
+            stroke="var(--ink-2)"
+            strokeWidth={1.4}
+            strokeDasharray="2 3"
+          />
           {hasRoom && (
-            <text x={left} y={TOP + 13} fontSize={12} fill="var(--ink-2)" stroke="var(--paper)" strokeWidth={3} paintOrder="stroke">
+            <text x={left} y={TOP + 11} fontSize={12} fill="var(--ink-2)" stroke="var(--paper)" strokeWidth={3} paintOrder="stroke">
               {words}
             </text>
           )}

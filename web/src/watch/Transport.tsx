@@ -2,7 +2,7 @@ import { type FormEvent, useState } from "react";
 import type { Outline } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { LINK_BUTTON } from "../ui/Menu";
-import { fullest, longestLine, momentInWords, readMoment } from "./moments";
+import { fullest, momentInWords, readMoment } from "./moments";
 import { PACES, type Player } from "./player";
 import { usePlaying } from "./usePlaying";
 
@@ -17,7 +17,7 @@ interface TransportProps {
 export function Transport({ player, outline, onStep, onFollow }: TransportProps) {
   const playing = usePlaying(player, (each) => each.playing);
   const pace = usePlaying(player, (each) => each.pace);
-  const longest = longestLine(outline);
+  const longest = outline.longest_line;
   const wait = outline.to_follow.all?.longest_wait;
   return (
     <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1.5">
@@ -46,12 +46,12 @@ export function Transport({ player, outline, onStep, onFollow }: TransportProps)
       </span>
       <span className="ml-auto flex flex-wrap items-baseline gap-x-4 text-ink-2">
         go to
-        {longest && (
+        {longest?.step && (
           <button
             type="button"
             className={LINK_BUTTON}
             onClick={() => {
-              onStep(longest.step);
+              onStep(longest.step ?? "");
               player.goTo(longest.at);
             }}
           >

@@ -4,7 +4,7 @@ import type { Outline } from "../api/queries";
 import { stepById } from "../study/document/flow";
 import { Choice } from "../ui/Choice";
 import { Counters } from "./Counters";
-import { longestLine, momentInWords, weekOf } from "./moments";
+import { momentInWords, weekOf } from "./moments";
 import type { Player } from "./player";
 import { countIn } from "./scene";
 import { TimeLine } from "./TimeLine";
@@ -43,7 +43,7 @@ function Watching({ sides, first, player, problem }: WatchingProps) {
   const [chosen, setStep] = useState<string | null>(null);
   const [followed, setFollowed] = useState<number | null>(null);
   const [member, setMember] = useState<FollowedMember | null>(null);
-  const step = chosen ?? longestLine(outline)?.step;
+  const step = chosen ?? outline.longest_line?.step ?? undefined;
   const name = step ? (stepById(first.watched.study, step)?.name ?? "") : "";
   const said = useKeys(player, outline);
   return (
@@ -77,6 +77,7 @@ function Watching({ sides, first, player, problem }: WatchingProps) {
         player={player}
         followed={followed}
         onFollow={setFollowed}
+        onStep={setStep}
         step={step}
         name={name}
         member={member}

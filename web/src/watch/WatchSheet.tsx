@@ -18,6 +18,7 @@ interface WatchSheetProps {
   player: Player;
   followed: number | null;
   onFollow: (number: number | null) => void;
+  onStep: (step: string) => void;
   /** The step whose line is shown, and what it is called. */
   step: string | undefined;
   name: string;
@@ -26,10 +27,11 @@ interface WatchSheetProps {
 }
 
 /** The case that is followed, what happened last, and what the marks mean. */
-export function WatchSheet({ sides, first, player, followed, onFollow, step, name, member, onMember }: WatchSheetProps) {
+export function WatchSheet({ sides, first, player, followed, onFollow, onStep, step, name, member, onMember }: WatchSheetProps) {
   const whose = member && sides[member.side];
   return (
     <aside aria-label="What is seen" className="w-82 shrink-0 overflow-y-auto border-l border-rule bg-sheet px-4.5 py-3">
+      <h2 className="sr-only">What is seen</h2>
       {followed !== null && <Followed sides={sides} player={player} number={followed} onEnd={() => onFollow(null)} />}
       {whose && (
         <MemberDay side={whose} isAlone={sides.length === 1} player={player} followed={member} onFollow={onFollow} onMember={onMember} />
@@ -40,6 +42,7 @@ export function WatchSheet({ sides, first, player, followed, onFollow, step, nam
         step={step}
         name={name}
         isFollowing={followed !== null}
+        onStep={onStep}
         onFollow={onFollow}
         onMember={onMember}
       />

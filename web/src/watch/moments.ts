@@ -42,21 +42,9 @@ export function readMoment(text: string, start: string, near: number): number | 
   return midnight + inDay - startMinute(start);
 }
 
-interface LongestLine {
-  step: string;
-  at: number;
-  many: number;
-}
-
-/** The step whose line becomes longest, and when that is first. */
-export function longestLine({ waiting, interval }: Outline, step?: string): LongestLine | null {
-  let best: LongestLine | null = null;
-  for (const [id, line] of Object.entries(waiting)) {
-    const many = line.reduce((most, each) => Math.max(most, each), 0);
-    if ((step === undefined || step === id) && many > (best?.many ?? 0)) best = { step: id, at: line.indexOf(many) * interval, many };
-  }
-  return best;
-}
+/** How many wait at a step at most. */
+export const mostWaiting = (waiting: Outline["waiting"], step: string | undefined) =>
+  ((step !== undefined && waiting[step]) || []).reduce((most, each) => Math.max(most, each), 0);
 
 /** When most cases are inside. */
 export function fullest({ inside, interval }: Outline): number {

@@ -90,3 +90,15 @@ it("keeps room before a stop for its longest line, and under it for those who wo
   expect(line?.bottom).toBeLessThan(stop.y);
   expect(members.some(({ left, right, top }) => left < stop.x && right > stop.x && top > stop.y)).toBe(true);
 });
+
+it("lets members stand in one row where nobody works beside them, else in as many as they need", () => {
+  const [shared] = SHARED as [Shared];
+  const bare = staged(shared);
+  const home = bare.homes.find((each) => each >= 0) ?? 0;
+  const stage = { ...bare, homes: bare.homes.map(() => home), sizes: bare.sizes.map((_, team) => (team === 0 ? 9 : 0)), longest: [] };
+  const heightOf = (beside: number) => {
+    const [box] = standsOf({ ...stage, manned: bare.manned.map(() => false), beside: bare.stops.map(() => beside) }, 1);
+    return (box?.bottom ?? 0) - (box?.top ?? 0);
+  };
+  expect(heightOf(100) / heightOf(Number.POSITIVE_INFINITY)).toBe(2);
+});

@@ -33,13 +33,18 @@ const IN_A_ROW = 9;
 const MOST_ROWS = 2;
 /** So many places of a second row are left free for the stop's name. */
 const UNDER_NAME = 2;
+/** The number of a line that is too long to draw takes the room of so many places. */
+const FOR_NUMBER = 3;
 const GAP = 9.5;
 const FIRST = 17;
 const INSIDE_GAP = 9;
 const MOST_INSIDE = 6;
 const PEOPLE_GAP = 15;
-const PEOPLE_IN_A_ROW = 7;
+/** How many members stand in a row: more where there is room beside. */
+const PEOPLE_IN_A_ROW = [7, 10] as const;
 const MOST_PEOPLE = 21;
+/** For so many who belong elsewhere room is kept under a stop at which people work. */
+const VISITING = 1;
 const OFF = 0;
 
 /**
@@ -100,8 +105,9 @@ function standInLine(stop: Stop | undefined, line: Seen[], apart: number, drawn:
     drawn.dots.push({ x, y: top - row * GAP * apart, seen, form: formOf(seen) });
   }
   if (line.length > IN_A_ROW) {
-    const x = stop.x - FIRST - (IN_A_ROW - 0.3) * GAP * apart;
-    drawn.counts.push({ x, y: top + 4, words: String(line.length), anchor: "end" });
+    const farthest = Math.max(IN_A_ROW, shown.length - IN_A_ROW + UNDER_NAME);
+    const x = stop.x - FIRST - (farthest - 0.3) * GAP * apart;
+    drawn.counts.push({ x, y: top + 4 - (GAP * apart) / 2, words: String(line.length), anchor: "end" });
   }
 }
 
@@ -138,7 +144,7 @@ function linesOf({ stops, longest }: Stage, apart: number): Box[] {
     const many = longest[step] ?? 0;
     if (!stop || many === 0) return [];
     const foot = stop.y - halfOf(stop) - 10 + GAP / 2;
-    const wide = Math.min(IN_A_ROW + (many > IN_A_ROW ? UNDER_NAME : 0), many) * GAP * apart;
+    const wide = Math.min(IN_A_ROW + (many > IN_A_ROW ? UNDER_NAME + FOR_NUMBER : 0), many) * GAP * apart;
     return [
       {
         left: stop.x - FIRST - wide,
@@ -150,16 +156,22 @@ function linesOf({ stops, longest }: Stage, apart: number): Box[] {
   });
 }
 
-function membersOf({ stops, homes, sizes }: Stage, apart: number): Box[] {
+function membersOf({ stops, homes, sizes, manned, beside }: Stage, apart: number): Box[] {
   const gap = PEOPLE_GAP * apart;
   return stops.flatMap((stop, step) => {
-    const many = sizes.reduce((sum, size, team) => sum + (homes[team] === step ? size : 0), 0);
+    const many = sizes.reduce((sum, size, team) => sum + (homes[team] === step ? size : 0), manned[step] ? VISITING : 0);
     if (!stop || many === 0) return [];
-    const half = (Math.min(PEOPLE_IN_A_ROW, many) * gap) / 2;
-    const rows = Math.ceil(Math.min(MOST_PEOPLE, many) / PEOPLE_IN_A_ROW);
+    const inARow = peopleInARow(beside[step], gap);
+    const half = (Math.min(inARow, many) * gap) / 2;
+    const rows = Math.ceil(Math.min(MOST_PEOPLE, many) / inARow);
     const middle = stop.y + firstRow(stop, apart);
     return [{ left: stop.x - half, right: stop.x + half, top: middle - gap / 2, bottom: middle + (rows - 0.5) * gap }];
   });
+}
+
+function peopleInARow(beside: number | undefined, gap: number): number {
+  const [least, most] = PEOPLE_IN_A_ROW;
+  return Math.max(least, Math.min(most, Math.floor((beside ?? 0) / gap)));
 }
 
 const firstRow = (stop: Stop, apart: number) => reachOf(stop) + 13 * apart;
@@ -182,13 +194,14 @@ function standUnder(scene: Scene, stage: Stage, apart: number, drawn: Drawn): vo
     const people = all.toSorted((one, other) => Number(one.seen.doing === OFF) - Number(other.seen.doing === OFF));
     const shown = people.slice(0, MOST_PEOPLE);
     const gap = PEOPLE_GAP * apart;
-    const wide = Math.min(PEOPLE_IN_A_ROW, shown.length);
+    const inARow = peopleInARow(stage.beside[step], gap);
+    const wide = Math.min(inARow, shown.length);
     for (const [n, person] of shown.entries()) {
-      const x = stop.x + ((n % PEOPLE_IN_A_ROW) - (wide - 1) / 2) * gap;
-      drawn.people.push({ ...person, x, y: stop.y + firstRow(stop, apart) + Math.floor(n / PEOPLE_IN_A_ROW) * gap });
+      const x = stop.x + ((n % inARow) - (wide - 1) / 2) * gap;
+      drawn.people.push({ ...person, x, y: stop.y + firstRow(stop, apart) + Math.floor(n / inARow) * gap });
     }
     if (people.length > shown.length) {
-      const y = stop.y + reachOf(stop) + 16 * apart + Math.ceil(shown.length / PEOPLE_IN_A_ROW) * gap;
+      const y = stop.y + reachOf(stop) + 16 * apart + Math.ceil(shown.length / inARow) * gap;
       drawn.counts.push({ x: stop.x, y, words: `and ${people.length - shown.length} more`, anchor: "middle" });
     }
   }

@@ -3,6 +3,7 @@ import { halfOf } from "../map/labels";
 import type { MapLayout, Point, Stop, Way } from "../map/types";
 import { meets, needsOf } from "../study/document/needs";
 import type { StudyDocument } from "../study/document/types";
+import { mostWaiting } from "./moments";
 
 /** Where everything is drawn: stops by the number of their step, ways between them, and where each team belongs. */
 export interface Stage {
@@ -13,10 +14,17 @@ export interface Stage {
   homes: number[];
   /** How many members each team has. */
   sizes: number[];
+  /** Whether people work at each step. */
+  manned: boolean[];
+  /** How far it is from each stop to the next one beside it at which people work. */
+  beside: number[];
   /** How many wait at each step at most. */
   longest: number[];
   route: (from: number, to: number, type: number) => Point[][];
 }
+
+/** Stops are beside each other where their heights differ by no more than this. */
+const SAME_HEIGHT = 45;
 
 /** So many ways are gone at most from one step to the next one that takes time. */
 const MOST_WAYS = 8;
@@ -33,8 +41,17 @@ export function stageOf(study: StudyDocument, layout: MapLayout, { members, wait
     known.set(key, found);
     return found;
   };
-  const longest = study.steps.map(({ id }) => (waiting[id] ?? []).reduce((most, each) => Math.max(most, each), 0));
-  return { study, layout, stops, homes, sizes: members, longest, route };
+  const longest = study.steps.map(({ id }) => mostWaiting(waiting, id));
+  const manned = study.steps.map((step) => needsOf(step).length > 0);
+  return { study, layout, stops, homes, sizes: members, manned, beside: besideOf(stops, manned), longest, route };
+}
+
+function besideOf(stops: (Stop | undefined)[], manned: boolean[]): number[] {
+  const there = stops.filter((stop, n) => stop && manned[n]) as Stop[];
+  return stops.map((stop) => {
+    const near = there.filter((other) => stop && other !== stop && Math.abs(other.y - stop.y) < SAME_HEIGHT);
+    return Math.min(...near.map((other) => Math.abs(other.x - (stop?.x ?? 0))));
+  });
 }
 
 function waysFrom(ways: Way[]): Map<string, Way[]> {

@@ -12,7 +12,7 @@ const stretch = (at: number, until: number, doing: string, lane = 0): Stretch =>
   whom: [],
   lane,
 });
-const way = (type: string, stretches: Stretch[]): Way => ({ case: 3, type, stretches, is_over: true });
+const way = (type: string, stretches: Stretch[]): Way => ({ case: 3, type, stretches, leaves_by: null, gives_up: false });
 
 const morning = way("Residents", [
   stretch(60, 80, "waits"),

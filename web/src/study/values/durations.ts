@@ -1,4 +1,4 @@
-const MINUTES = { s: 1 / 60, min: 1, h: 60, d: 1440, wk: 10080 } as const;
+export const MINUTES = { s: 1 / 60, min: 1, h: 60, d: 1440, wk: 10080 } as const;
 export type Unit = keyof typeof MINUTES;
 
 const WORDS: Record<string, Unit> = {
