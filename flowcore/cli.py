@@ -26,7 +26,7 @@ from flowcore.results.steady_state import doubts
 from flowcore.simulate import simulate
 from flowcore.sizing.size import size
 from flowcore.study import RunSettings, StudyDocument, minutes, read_json, read_study
-from flowcore.study.scenarios import apply_scenario
+from flowcore.study.scenarios import BASELINE, apply_scenario
 from flowcore.study.wording import problem_of
 
 FAILED = 1
@@ -65,9 +65,11 @@ def _parser() -> argparse.ArgumentParser:
     sizing.add_argument("--seed", type=int, metavar="S")
     sizing.add_argument("--threads", type=int, default=1, metavar="N")
     sizing.add_argument("--out", type=Path, metavar="FILE")
-    log = _command(commands, "log", _log, "write the event log of one replication")
+    log = _command(commands, "log", _log, "write the event log of one replication or of several")
     log.add_argument("study", type=Path, metavar="STUDY.json")
-    log.add_argument("--replication", type=int, default=0, metavar="N")
+    log.add_argument("--replication", type=int, default=0, metavar="N", help="which one, or the first of several")
+    log.add_argument("--replications", type=int, default=1, metavar="N", help="so many, from that one on")
+    log.add_argument("--scenario", metavar="ID", help="of the study as this scenario has it")
     log.add_argument("--from", dest="begin", metavar="DURATION", default="0 min", help="such as 2h after the start")
     log.add_argument("--to", dest="end", metavar="DURATION")
     log.add_argument("--out", type=Path, required=True, metavar="FILE.csv|.xes")
@@ -221,14 +223,17 @@ def _write(report: dict[str, Any], out: Path | None) -> int:
 def _log(options: argparse.Namespace) -> int:
     if options.out.suffix not in (".csv", ".xes"):
         raise StudyError([error_at(where="--out", what="It is neither .csv nor .xes.", mend="Name such a file.")])
-    study = _load(options.study)
+    if options.replications < 1:
+        raise StudyError([error_at(where="--replications", what="It is below 1.", mend="Ask for one or more.")])
+    study = apply_scenario(_load(options.study), options.scenario or BASELINE)
     begin, end = _between(options)
-    entries = event_log(study, options.replication, begin=begin, end=end)
+    numbers = range(options.replication, options.replication + options.replications)
+    logs = ((number, event_log(study, number, begin=begin, end=end)) for number in numbers)
     try:
         if options.out.suffix == ".csv":
-            write_csv(entries, options.out)
+            write_csv(logs, options.out, options.scenario or "")
         else:
-            write_xes(study, entries, options.out)
+            write_xes(study, logs, options.out, options.scenario or "")
     except OSError as error:
         problem = error_at(where="--out", what=f"It cannot be written: {error.strerror}.", mend="Check the path.")
         raise StudyError([problem]) from None

@@ -1,7 +1,7 @@
 """What happened in one replication, made on demand by running it again: event log, journey, logbook."""
 
 import csv
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -49,7 +49,7 @@ _TRANSITIONS: dict[int, str] = {
     k.Note.TURNED_AWAY: "ate_abort",
     k.Note.DEPARTED: "complete",
 }
-COLUMNS = ("time", "minute", "case", "type", "step", "event", "member")
+COLUMNS = ("time", "minute", "case", "type", "step", "event", "member", "scenario", "replication")
 
 
 @dataclass(frozen=True)
@@ -64,6 +64,10 @@ class Entry:
     event: str
     member: str
     kind: int
+
+
+Replications = Iterable[tuple[int, list[Entry]]]
+"""What happened in some replications, each by its number from 0; one after the other, so that not all are in memory."""
 
 
 def event_log(
@@ -112,16 +116,17 @@ def member_named(team: Team, number: int) -> str:
     return f"{team.name} {number}"
 
 
-def write_csv(entries: list[Entry], path: Path) -> None:
-    """Write a log as CSV, a line an event."""
+def write_csv(replications: Replications, path: Path, scenario: str = "") -> None:
+    """Write the logs of replications, each by its number from 0, as CSV: a line an event."""
     with path.open("w", newline="", encoding="utf-8") as file:
         writer = csv.writer(file)
         writer.writerow(COLUMNS)
-        for each in entries:
-            case = each.case or ""
-            minute = f"{each.minute:.6f}"
-            names = map(_no_formula, (each.type, each.step, each.event, each.member))
-            writer.writerow([each.time.isoformat(), minute, case, *names])
+        for number, entries in replications:
+            for each in entries:
+                case = each.case or ""
+                minute = f"{each.minute:.6f}"
+                names = map(_no_formula, (each.type, each.step, each.event, each.member, scenario))
+                writer.writerow([each.time.isoformat(), minute, case, *names, number + 1])
 
 
 def _no_formula(name: str) -> str:
@@ -129,8 +134,11 @@ def _no_formula(name: str) -> str:
     return f"'{name}" if name.startswith(("=", "+", "-", "@", "\t", "\r")) else name
 
 
-def write_xes(study: StudyDocument, entries: list[Entry], path: Path) -> None:
-    """Write the cases of a log as XES (IEEE 1849-2016), a trace a case, an event for every change of a step's work."""
+def write_xes(study: StudyDocument, replications: Replications, path: Path, scenario: str = "") -> None:
+    """Write the logs of replications, each by its number from 0, as XES (IEEE 1849-2016).
+
+    A trace is a case of a replication, an event every change of a step's work.
+    """
     log = ElementTree.Element("log", {"xes.version": "1849.2016", "xes.features": ""})
     for name, prefix in (
         ("Concept", "concept"),
@@ -141,24 +149,37 @@ def write_xes(study: StudyDocument, entries: list[Entry], path: Path) -> None:
         uri = f"http://www.xes-standard.org/{prefix}.xesext"
         ElementTree.SubElement(log, "extension", {"name": name, "prefix": prefix, "uri": uri})
     _attribute(log, "string", "concept:name", study.name)
+    head = ElementTree.tostring(log, encoding="unicode").removesuffix("</log>")
+    with path.open("w", encoding="utf-8") as file:
+        file.write(f"<?xml version='1.0' encoding='utf-8'?>\n{head}\n")
+        for number, entries in replications:
+            for trace in _traces(entries, number, scenario):
+                ElementTree.indent(trace)
+                file.write(ElementTree.tostring(trace, encoding="unicode") + "\n")
+        file.write("</log>\n")
+
+
+def _traces(entries: list[Entry], number: int, scenario: str) -> Iterable[ElementTree.Element]:
+    """Return the cases of a replication as traces."""
     traces: dict[int, ElementTree.Element] = {}
     for each in entries:
         if each.kind not in _TRANSITIONS or not each.case:
             continue
         if each.case not in traces:
-            traces[each.case] = ElementTree.SubElement(log, "trace")
+            traces[each.case] = ElementTree.Element("trace")
             _attribute(traces[each.case], "string", "concept:name", str(each.case))
             if each.type:
                 _attribute(traces[each.case], "string", "type", each.type)
+            if scenario:
+                _attribute(traces[each.case], "string", "scenario", scenario)
+            _attribute(traces[each.case], "int", "replication", str(number + 1))
         event = ElementTree.SubElement(traces[each.case], "event")
         _attribute(event, "string", "concept:name", each.step)
         _attribute(event, "string", "lifecycle:transition", _TRANSITIONS[each.kind])
         _attribute(event, "date", "time:timestamp", each.time.isoformat(timespec="milliseconds"))
         if each.member:
             _attribute(event, "string", "org:resource", each.member)
-    tree = ElementTree.ElementTree(log)
-    ElementTree.indent(tree)
-    tree.write(path, encoding="utf-8", xml_declaration=True)
+    return traces.values()
 
 
 def _attribute(parent: ElementTree.Element, kind: str, key: str, value: str) -> None:
