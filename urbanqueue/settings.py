@@ -28,6 +28,7 @@ INSTALLED_APPS = [
     "urbanqueue.runs",
     "urbanqueue.searches",
     "urbanqueue.memos",
+    "urbanqueue.logs",
     "urbanqueue.api",
 ]
 MIDDLEWARE = [
@@ -84,7 +85,7 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 STATIC_URL = "/static/"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 16 * 1024 * 1024
 
-PROCRASTINATE_IMPORT_PATHS = ["urbanqueue.runs.tasks", "urbanqueue.searches.tasks"]
+PROCRASTINATE_IMPORT_PATHS = ["urbanqueue.runs.tasks", "urbanqueue.searches.tasks", "urbanqueue.logs.tasks"]
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

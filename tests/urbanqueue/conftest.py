@@ -16,6 +16,7 @@ from django.test import Client
 from procrastinate.contrib.django import app
 
 from urbanqueue.accounts.models import Person
+from urbanqueue.api.aside import pulses, replays
 
 
 @pytest.fixture
@@ -32,6 +33,13 @@ def person(transactional_db: None) -> Person:
     with connection.cursor() as cursor:
         cursor.execute("truncate procrastinate_jobs, procrastinate_workers restart identity cascade")
     return Person.objects.create_person("ana@portalder.example", "tern-street", name="Ana")
+
+
+@pytest.fixture(autouse=True)
+def unhurried(monkeypatch: pytest.MonkeyPatch) -> None:
+    """What is computed beside may take its time, however slow the machine is."""
+    for beside in (pulses, replays):
+        monkeypatch.setattr(beside, "seconds_to_answer", 300)
 
 
 class Api:

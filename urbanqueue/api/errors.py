@@ -27,7 +27,10 @@ _BY_STATUS = {
     404: ("It is not there.", "Check the address, or go back."),
     405: ("This cannot be done here.", "Use one of the methods that the description of the API names."),
     413: ("The body is too large.", "Send a smaller document: dates and observations take most of it."),
-    415: ("The body is not said to be JSON.", 'Send it with the content type "application/json".'),
+    415: (
+        "The body is not said to be what it should be.",
+        'Send JSON as "application/json", a log as "application/octet-stream".',
+    ),
     500: ("The program failed; it has been noted.", "Try again; what you have typed is still here."),
     503: ("The database does not answer just now.", "It is tried again in a moment."),
 }
@@ -51,6 +54,8 @@ class Problems(Schema):
 WITH_FILES = ("/file", "/rosters/calendar/read")
 """The ends of paths whose bodies have whole files in them."""
 LONGEST_FILE = 4_000_000
+OF_BYTES = "/logs"
+"""The end of paths to which files are sent as they are."""
 
 
 class JsonParser(Parser):
@@ -73,7 +78,7 @@ class InOurForm:
         """Answer a request; errors that are not in our form yet are worded by their status."""
         if not request.path.startswith("/api/"):
             return self.get_response(request)
-        if _has_body(request) and request.content_type != "application/json":
+        if _has_body(request) and request.content_type != _kind_of_body(request):
             return refuse(request, 415)
         response = self.get_response(request)
         if response.status_code >= 400 and not response.headers.get("Content-Type", "").startswith("application/json"):
@@ -82,6 +87,11 @@ class InOurForm:
                 worded["Allow"] = response["Allow"]
             return worded
         return response
+
+
+def _kind_of_body(request: HttpRequest) -> str:
+    is_file = request.method == "POST" and request.path.endswith(OF_BYTES)
+    return "application/octet-stream" if is_file else "application/json"
 
 
 def _has_body(request: HttpRequest) -> bool:

@@ -17,6 +17,7 @@ from urbanqueue.api import (
     comparison,
     exchange,
     findings,
+    logs,
     measures,
     memos,
     one_more,
@@ -104,6 +105,7 @@ api.add_router("", comparison.router)
 api.add_router("", scenarios.router)
 api.add_router("", catalogue.router)
 api.add_router("", exchange.router)
+api.add_router("", logs.router)
 
 
 @api.get("/health", auth=None, response=Health, operation_id="health", summary="Sign of life")

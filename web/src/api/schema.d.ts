@@ -1413,6 +1413,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/logs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Logs of a study
+         * @description Return the logs that were brought to a study, the latest first.
+         */
+        get: operations["listLogs"];
+        put?: never;
+        /**
+         * Bring a log file
+         * @description Keep a log file (CSV, XLSX or XES, also gzipped) with a study, and recognise how it is read.
+         */
+        post: operations["bringLog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A log
+         * @description Return a log with how it is read and what it is like.
+         */
+        get: operations["readLog"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete a log
+         * @description Take a log away for good, with all that was read of it; what was taken from it stays in the study.
+         */
+        delete: operations["deleteLog"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/recognised": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How a log would be read
+         * @description Return how a log is read most likely in an encoding, with a separator, or of a sheet that is chosen.
+         */
+        post: operations["recogniseLog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Read a log
+         * @description Let a log be read, as its columns are said to be; a worker does it.
+         */
+        put: operations["readLogAs"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/treatment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Treat what is doubtful
+         * @description Say what is done about what is doubtful in a log; all is found anew, by a worker.
+         */
+        put: operations["treatLog"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What is found in a log
+         * @description Return what can be taken from a log: durations, patience, shares, arrivals and shifts, each with its interval.
+         */
+        get: operations["foundInLog"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -4277,6 +4405,7 @@ export interface components {
          *     A `piece` of so many minutes has some thousand changes. `members` are how many each team has, in the order of the
          *     teams; behind them are the places of those that take so many at once.
          *     `waiting` are the most who waited at each step, `inside` the most who were inside, in each `interval` (minutes).
+         *     The `longest_line` is where most waited at once for work to begin; for something else only where nobody did so.
          *     `to_follow` are cases worth following, of all types and by each type's id.
          *     `left` and `gave_up` are how many had left by each midnight, from the one
          *     before the start on.
@@ -4304,6 +4433,7 @@ export interface components {
             };
             /** Inside */
             inside: number[];
+            longest_line: components["schemas"]["Mark"] | null;
             /** Marks */
             marks: components["schemas"]["Mark"][];
             /** To Follow */
@@ -4381,7 +4511,9 @@ export interface components {
         };
         /**
          * Way
-         * @description The way of a case by its number, of a type: all stretches, in order; `is_over` where it has left.
+         * @description The way of a case by its number, of a type: all stretches, in order.
+         *
+         *     Where it has left, `leaves_by` is the name of the exit, and `gives_up` says whether cases give up there.
          */
         Way: {
             /** Case */
@@ -4390,8 +4522,10 @@ export interface components {
             type: string;
             /** Stretches */
             stretches: components["schemas"]["Stretch"][];
-            /** Is Over */
-            is_over: boolean;
+            /** Leaves By */
+            leaves_by: string | null;
+            /** Gives Up */
+            gives_up: boolean;
         };
         /**
          * LongWaits
@@ -5758,6 +5892,520 @@ export interface components {
             head: string[];
             /** Rows */
             rows: (string | number | null)[][];
+        };
+        /**
+         * Choice
+         * @description What is done about doubtful visits: they are left out, what is wrong is set right, or all stays as it is.
+         * @enum {string}
+         */
+        Choice: "leave-out" | "set-right" | "keep";
+        /**
+         * Column
+         * @description A column by its name, what it stands for, and how it writes times where it has any.
+         */
+        Column: {
+            /** Name */
+            name: string;
+            /** @default nothing */
+            role?: components["schemas"]["Role"];
+            form?: components["schemas"]["Form"] | null;
+        };
+        /**
+         * Doubt
+         * @description A kind of doubt in words: how many visits it is about, on which lines some of them stand, what can be done.
+         */
+        Doubt: {
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /** Many */
+            many: number;
+            /** Lines */
+            lines: number[];
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            chosen: components["schemas"]["Choice"];
+        };
+        /**
+         * Form
+         * @description How a column writes its times: by a date in one order or another, or as a number.
+         * @enum {string}
+         */
+        Form: "year-first" | "day-first" | "month-first" | "minutes" | "seconds" | "unix-seconds" | "unix-milliseconds" | "spreadsheet-days";
+        /**
+         * Happening
+         * @description What a word of a log says that happened to a case at a step.
+         * @enum {string}
+         */
+        Happening: "came" | "began" | "paused" | "resumed" | "worked" | "ended" | "gave-up" | "turned-away" | "nothing";
+        /**
+         * LogLook
+         * @description A log at a glance.
+         *
+         *     `by_hour` are arrivals in each hour of a week from Monday on, on average of the `weeks` that the log spans, shape
+         *     (168,); `quiet` are dates on which nobody came although others of that weekday are busy. `edges` and `total` are how
+         *     long cases are there, in shares between edges (minutes).
+         */
+        LogLook: {
+            /** Visits */
+            visits: number;
+            /** Cases */
+            cases: number;
+            /** First */
+            first: string;
+            /** Last */
+            last: string;
+            /** Weeks */
+            weeks: number;
+            /** Steps */
+            steps: components["schemas"]["StepLook"][];
+            /** Types */
+            types: {
+                [key: string]: number;
+            };
+            /** Variants */
+            variants: components["schemas"]["Variant"][];
+            /** Many Variants */
+            many_variants: number;
+            /** People */
+            people: components["schemas"]["PersonLook"][];
+            /** Many People */
+            many_people: number;
+            /** By Hour */
+            by_hour: number[];
+            /** Quiet */
+            quiet: string[];
+            /** Edges */
+            edges: number[];
+            /** Total */
+            total: number[];
+        };
+        /**
+         * LogRead
+         * @description A log file with all that is known of it: none of what has not been done yet.
+         */
+        LogRead: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+            /** Brought By */
+            brought_by: string | null;
+            /**
+             * Brought At
+             * Format: date-time
+             */
+            brought_at: string;
+            state: components["schemas"]["LogState"];
+            /** Rows */
+            rows: number;
+            /** Share */
+            share: number;
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+            preview: components["schemas"]["Preview"];
+            reading: components["schemas"]["Reading"] | null;
+            treatment: components["schemas"]["Treatment"];
+            report: components["schemas"]["Report"] | null;
+            /** Doubts */
+            doubts: components["schemas"]["Doubt"][] | null;
+            look: components["schemas"]["LogLook"] | null;
+        };
+        /**
+         * LogState
+         * @description How far it is: to be confirmed, to be read, under way, read, or not to be read as it is.
+         * @enum {string}
+         */
+        LogState: "recognised" | "waiting" | "reading" | "read" | "failed";
+        /**
+         * PersonLook
+         * @description Who works: how many visits, on how many days, and usually from when until when (minutes of a day).
+         */
+        PersonLook: {
+            /** Name */
+            name: string;
+            /** Visits */
+            visits: number;
+            /** Days */
+            days: number;
+            /** Begins */
+            begins: number;
+            /** Ends */
+            ends: number;
+        };
+        /**
+         * Preview
+         * @description A file at first sight: how it is read, its first rows, its sheets, and what to be careful of.
+         */
+        Preview: {
+            reading: components["schemas"]["Reading"];
+            /** Rows */
+            rows: string[][];
+            /** Sheets */
+            sheets: string[];
+            /** Doubts */
+            doubts: string[];
+        };
+        /**
+         * Reading
+         * @description How a file is read, as it was recognised or as the analyst has it.
+         *
+         *     A file of text has an `encoding`, a `separator` and a `decimal` mark; a workbook a `sheet`. Times that say how far
+         *     they are from UTC are moved to the wall clock of a `zone`, or taken as written where none is given. `happenings` are
+         *     what the words of the column for what happened mean; without such a column a lone time is that of `alone`.
+         */
+        Reading: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "csv" | "xlsx" | "xes";
+            /**
+             * Encoding
+             * @default utf-8
+             */
+            encoding?: string;
+            /**
+             * Separator
+             * @default ,
+             * @enum {string}
+             */
+            separator?: "," | ";" | "\t" | "|";
+            /**
+             * Decimal
+             * @default .
+             * @enum {string}
+             */
+            decimal?: "." | ",";
+            /**
+             * Sheet
+             * @default
+             */
+            sheet?: string;
+            /**
+             * Has Header
+             * @default true
+             */
+            has_header?: boolean;
+            /**
+             * Zone
+             * @default
+             */
+            zone?: string;
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /**
+             * Happenings
+             * @default {}
+             */
+            happenings?: {
+                [key: string]: components["schemas"]["Happening"];
+            };
+            /**
+             * Alone
+             * @default ended
+             * @enum {string}
+             */
+            alone?: "began" | "ended";
+        };
+        /**
+         * Report
+         * @description How many `rows` were read, how many were not, and of these some with their reasons.
+         */
+        Report: {
+            /** Rows */
+            rows: number;
+            /** Unread */
+            unread: number;
+            /** Reasons */
+            reasons: {
+                [key: string]: number;
+            };
+            /** Lines */
+            lines: components["schemas"]["Unread"][];
+        };
+        /**
+         * Role
+         * @description What a column stands for.
+         * @enum {string}
+         */
+        Role: "case" | "step" | "came" | "began" | "ended" | "at" | "happened" | "who" | "type" | "planned" | "replication" | "trait" | "nothing";
+        /**
+         * StepLook
+         * @description A step of a log: how often cases are there, of these how many give up, and how long it takes in minutes.
+         *
+         *     `work` and `wait` are the times that 50 and 90 % do not exceed, None where none is known.
+         */
+        StepLook: {
+            /** Name */
+            name: string;
+            /** Visits */
+            visits: number;
+            /** Cases */
+            cases: number;
+            /** People */
+            people: number;
+            /** Gave Up */
+            gave_up: number;
+            /** Work */
+            work: [
+                number,
+                number
+            ] | null;
+            /** Wait */
+            wait: [
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * Treatment
+         * @description What is done about each kind of doubt, in the order in which it is done.
+         */
+        Treatment: {
+            /** @default leave-out */
+            double?: components["schemas"]["Choice"];
+            /** @default set-right */
+            late_clock?: components["schemas"]["Choice"];
+            /** @default leave-out */
+            backwards?: components["schemas"]["Choice"];
+            /** @default keep */
+            no_begin?: components["schemas"]["Choice"];
+            /** @default keep */
+            no_end?: components["schemas"]["Choice"];
+            /** @default keep */
+            very_long?: components["schemas"]["Choice"];
+        };
+        /**
+         * Unread
+         * @description A line that could not be read, and why.
+         */
+        Unread: {
+            /** Line */
+            line: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Variant
+         * @description A way that cases go, by the places of its steps, and how many go it.
+         */
+        Variant: {
+            /** Steps */
+            steps: number[];
+            /** Cases */
+            cases: number;
+        };
+        /**
+         * LogEntry
+         * @description A log file: whose, how far it is, how it is read, and what is done about what is doubtful in it.
+         *
+         *     `rows` are those read so far, `share` is how much has been found of what can be.
+         */
+        LogEntry: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+            /** Brought By */
+            brought_by: string | null;
+            /**
+             * Brought At
+             * Format: date-time
+             */
+            brought_at: string;
+            state: components["schemas"]["LogState"];
+            /** Rows */
+            rows: number;
+            /** Share */
+            share: number;
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+        };
+        /**
+         * Fitted
+         * @description All that can be told of some durations: nearest shape first; in minutes.
+         *
+         *     `many` have ended, `longer` are only known to be longer; `mean` has an interval. The `histogram` has shares of
+         *     those that have ended between its `edges`. `as_observed` is what was seen as a distribution of the document; `doubt`
+         *     says why none of it should be trusted, "" where nothing speaks against it.
+         */
+        Fitted: {
+            /** Many */
+            many: number;
+            /** Longer */
+            longer: number;
+            /** Mean */
+            mean: number;
+            /** Mean Interval */
+            mean_interval: [
+                number,
+                number
+            ];
+            /** Sd */
+            sd: number;
+            /** Edges */
+            edges: number[];
+            /** Histogram */
+            histogram: number[];
+            /** Fits */
+            fits: components["schemas"]["ShapeFit"][];
+            /** As Observed */
+            as_observed: unknown;
+            /** Doubt */
+            doubt: string;
+        };
+        /**
+         * LogFound
+         * @description What is found in a log: when cases come, their types in shares, at which steps they begin, and its steps.
+         */
+        LogFound: {
+            /** Cases */
+            cases: number;
+            arrivals: components["schemas"]["Profile"];
+            /** Types */
+            types: components["schemas"]["Share"][];
+            /** First Steps */
+            first_steps: components["schemas"]["Share"][];
+            /** Steps */
+            steps: components["schemas"]["StepFound"][];
+        };
+        /**
+         * Profile
+         * @description A weekly profile of arrivals in intervals of so many minutes, from Monday on.
+         *
+         *     `week` are the means in each interval of a day, `low` and `high` their interval at a confidence (Garwood 1936: exact
+         *     for arrivals by chance); `days` are how many of each weekday were counted. `spread` is how much days differ: their
+         *     variance over their mean, 1 by chance; `is_uneven` where chance alone does not bring that.
+         */
+        Profile: {
+            /** Interval */
+            interval: number;
+            /** Week */
+            week: {
+                [key: string]: number[];
+            };
+            /** Low */
+            low: {
+                [key: string]: number[];
+            };
+            /** High */
+            high: {
+                [key: string]: number[];
+            };
+            /** Days */
+            days: {
+                [key: string]: number;
+            };
+            /** Spread */
+            spread: number;
+            /** Is Uneven */
+            is_uneven: boolean;
+        };
+        /**
+         * ShapeFit
+         * @description A shape brought as near to what was seen as it comes.
+         *
+         *     `value` is how the document writes it; `criterion` is Akaike's for few data (Hurvich and Tsai 1989): the less, the
+         *     nearer; `off` is the largest difference between the shares that last up to a time; `by_chance` is how likely chance
+         *     alone brings what was seen (chi-square with cells of equal shares; Moore 1986), None where some times are only known
+         *     to be longer. `intervals` are of parameters in minutes or plain, `pairs` of times (by the shape, as seen) at equal
+         *     shares.
+         */
+        ShapeFit: {
+            /** Dist */
+            dist: string;
+            /** Words */
+            words: string;
+            /** Value */
+            value: unknown;
+            /** Parameters */
+            parameters: number;
+            /** Criterion */
+            criterion: number;
+            /** Off */
+            off: number;
+            /** By Chance */
+            by_chance: number | null;
+            /** Intervals */
+            intervals: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Pairs */
+            pairs: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Share
+         * @description How many of `out_of` cases went on to a step, None where they left; `share` lies between `low` and `high`.
+         *
+         *     The interval is Wilson's (1927).
+         */
+        Share: {
+            /** To */
+            to: string | null;
+            /** Many */
+            many: number;
+            /** Out Of */
+            out_of: number;
+            /** Share */
+            share: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * Shift
+         * @description So many people who are active on some days, from one minute of the day to another, rounded outwards.
+         */
+        Shift: {
+            /** Days */
+            days: ("mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun")[];
+            /** Begins */
+            begins: number;
+            /** Ends */
+            ends: number;
+            /** People */
+            people: number;
+        };
+        /**
+         * StepFound
+         * @description What is found of a step, by its name in the log.
+         *
+         *     `work` is how long it takes; `by_type` where that differs between types more than by chance; `patience` is how long
+         *     those who gave up would have waited at most, `next` where cases go on to, also `next_by_type`; `shifts` are of those
+         *     who work there.
+         */
+        StepFound: {
+            /** Step */
+            step: string;
+            /** Visits */
+            visits: number;
+            work: components["schemas"]["Fitted"] | null;
+            /** By Type */
+            by_type: {
+                [key: string]: components["schemas"]["Fitted"];
+            };
+            patience: components["schemas"]["Fitted"] | null;
+            /** Next */
+            next: components["schemas"]["Share"][];
+            /** Next By Type */
+            next_by_type: {
+                [key: string]: components["schemas"]["Share"][];
+            };
+            /** Shifts */
+            shifts: components["schemas"]["Shift"][];
         };
     };
     responses: never;
@@ -9619,7 +10267,7 @@ export interface operations {
         parameters: {
             query: {
                 team: string;
-                member: number;
+                member?: number;
                 begins: number;
                 ends: number;
                 number?: number;
@@ -14002,6 +14650,846 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    listLogs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    bringLog: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                study_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogRead"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    readLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogRead"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    deleteLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    recogniseLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reading"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    readLogAs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reading"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogRead"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    treatLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Treatment"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogRead"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    foundInLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogFound"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
