@@ -17,9 +17,11 @@ from typing import Any
 
 from playwright.sync_api import Page, sync_playwright
 
+from flowcore.replay.outline import outline_of
 from flowcore.replay.recorder import Recorder
 from flowcore.replay.written import written
 from flowcore.study import read_study
+from flowcore.study.durations import DAY
 
 ROOT = Path(__file__).resolve().parent.parent
 EMAIL, PASSWORD = "analyst@portalder.example", "port-alder"
@@ -269,7 +271,9 @@ def weigh() -> None:
     print(f"\n{'replays':58} {'events':>10} {'bytes / 1,000':>14}")
     demos = [json.loads(file.read_text()) for file in sorted((ROOT / "demo").glob("*.json"))]
     for study in [*demos, *(busy(inside) for inside in INSIDE)]:
-        pieces = list(Recorder(read_study(study), 0).pieces(60.0))
+        document = read_study(study)
+        outline = outline_of(document, Recorder(document, 0).pieces(DAY))
+        pieces = list(Recorder(document, 0).pieces(outline.piece))
         events = sum(len(piece.notes) for piece in pieces)
         size = sum(len(written(piece)) for piece in pieces)
         print(f"{study['name']:58} {events:10,} {1000 * size / events:14,.0f}", flush=True)
