@@ -23,6 +23,8 @@ PLACES = 6
 """Minutes are told to so many places: less is the rounding of a computer, not a duration."""
 ABOUT_THE_SAME = 2.0
 """Shapes whose criteria differ by less are as near as each other; source: Burnham and Anderson (2002), 2.6."""
+SAME = 0.01
+"""Times that differ by no more than this share are one: a clock tells seconds."""
 VISIBLE = 0.05
 """From this share of cases on, a difference between a shape and what was seen can be told by the eye."""
 SURE = 0.05
@@ -32,8 +34,9 @@ class Fitted(BaseModel):
     """All that can be told of some durations: nearest shape first; in minutes.
 
     `many` have ended, `longer` are only known to be longer; `mean` has an interval. The `histogram` has shares of
-    those that have ended between its `edges`. `as_observed` is what was seen as a distribution of the document; `doubt`
-    says why none of it should be trusted, "" where nothing speaks against it.
+    those that have ended between its `edges`. `as_observed` is what was seen as a distribution of the document, up
+    to the share that is `reached` before all others are only known to be longer; `doubt` says why none of it should be
+    trusted, "" where nothing speaks against it.
     """
 
     many: int
@@ -45,6 +48,7 @@ class Fitted(BaseModel):
     histogram: list[float]
     fits: list[ShapeFit]
     as_observed: Any
+    reached: float
     doubt: str
 
 
@@ -59,10 +63,10 @@ def fitted(ended: Numbers, longer: Numbers | None = None, confidence: float = 0.
     ended = _above_zero(np.asarray(ended, np.float64).round(PLACES))
     longer = np.empty(0) if longer is None else np.asarray(longer, np.float64)
     seen = _fewer(ended, longer[longer > 0])
-    unit = _unit(float(np.median(ended)))
+    unit = unit_for(float(np.median(ended)))
     edges = np.linspace(0.0, float(np.quantile(ended, 0.99)) * 1.02 or 1.0, BINS + 1)
     lasting = Lasting(seen)
-    fits = [] if len(ended) < FEWEST or ended.min() == ended.max() else _fits(seen, lasting, unit, confidence)
+    fits = [] if len(ended) < FEWEST or np.ptp(ended) <= SAME * ended.max() else _fits(seen, lasting, unit, confidence)
     counts = np.histogram(ended, edges)[0]
     mean, interval = _mean(ended, len(longer), lasting, confidence)
     return Fitted(
@@ -75,6 +79,7 @@ def fitted(ended: Numbers, longer: Numbers | None = None, confidence: float = 0.
         histogram=(counts / len(ended)).tolist(),
         fits=fits,
         as_observed=_as_observed(lasting, unit),
+        reached=float(lasting.shares[-1]),
         doubt=_doubt(len(ended), len(longer), fits),
     )
 
@@ -93,7 +98,8 @@ def _fewer(ended: Numbers, longer: Numbers) -> Seen:
     return Seen(ended[kept[kept < len(ended)]], longer[kept[kept >= len(ended)] - len(ended)])
 
 
-def _unit(middle: float) -> str:
+def unit_for(middle: float) -> str:
+    """Return the unit in which times of about so many minutes are written."""
     return next((unit for unit, most in (("s", 1.0), ("min", 2 * HOUR), ("h", 2 * DAY)) if middle < most), "d")
 
 
@@ -130,8 +136,8 @@ def _as_observed(lasting: Lasting, unit: str) -> Any:
     """Return what was seen as values of the document, evenly spread over all in order."""
     many = min(len(lasting.times), MOST_OBSERVED)
     times = lasting.at_share(float(lasting.shares[-1]) * np.linspace(0.0, 1.0, many))
-    if times[0] == times[-1]:
-        return in_unit(float(times[0]), unit, DIGITS)
+    if times[-1] - times[0] <= SAME * times[-1]:
+        return in_unit(float(times.mean()), unit, DIGITS)
     return {"dist": "empirical", "values": [in_unit(float(time), unit, DIGITS) for time in times]}
 
 
@@ -139,7 +145,7 @@ def _doubt(many: int, longer: int, fits: list[ShapeFit]) -> str:
     if many < FEWEST:
         return f"Only {many} {'time is' if many == 1 else 'times are'} known: too few to tell a shape."
     if longer > many:
-        return f"Of {many + longer:,} times {longer:,} have not ended: how long they are is hardly known."
+        return f"Of {many + longer:,} times {longer:,} have not ended: the shape is a guess for long ones."
     if many < FEW:
         return f"Only {many} times are known: the shape is a guess."
     if fits and fits[0].off > VISIBLE and (fits[0].by_chance or 0.0) < SURE:

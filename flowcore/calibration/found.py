@@ -8,10 +8,11 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 from scipy import stats
 
-from flowcore.calibration.arrivals import Profile, profile
+from flowcore.calibration.arrivals import Coming, Profile, coming, profile
 from flowcore.calibration.durations import FEW, PLACES, Fitted, fitted
+from flowcore.calibration.measured import LogMeasured, measured
 from flowcore.calibration.shares import Share, share_of, shares_after
-from flowcore.calibration.shifts import Shift, shifts_of
+from flowcore.calibration.shifts import PersonFound, people_of
 from flowcore.logs.looks import waits_of
 from flowcore.logs.visits import Numbers, Outcome, Visits
 
@@ -27,8 +28,7 @@ class StepFound(BaseModel):
     """What is found of a step, by its name in the log.
 
     `work` is how long it takes; `by_type` where that differs between types more than by chance; `patience` is how long
-    those who gave up would have waited at most, `next` where cases go on to, also `next_by_type`; `shifts` are of those
-    who work there.
+    those who gave up would have waited at most, `next` where cases go on to, also `next_by_type`.
     """
 
     step: str
@@ -38,17 +38,20 @@ class StepFound(BaseModel):
     patience: Fitted | None
     next: list[Share]
     next_by_type: dict[str, list[Share]]
-    shifts: list[Shift]
 
 
 class LogFound(BaseModel):
-    """What is found in a log: when cases come, their types in shares, at which steps they begin, and its steps."""
+    """What is found in a log: when cases come, by type and first step too, their types in shares, steps,
+    people, and what it measures of the service as a whole.
+    """
 
     cases: int
     arrivals: Profile
     types: list[Share]
-    first_steps: list[Share]
+    coming: list[Coming]
     steps: list[StepFound]
+    people: list[PersonFound]
+    measured: LogMeasured
 
 
 def found_in(visits: Visits, told: Callable[[float], None] = lambda share: None) -> LogFound:
@@ -59,13 +62,14 @@ def found_in(visits: Visits, told: Callable[[float], None] = lambda share: None)
         steps.append(_step(visits, place))
         told((done + 1) / len(busiest))
     there = np.unique(visits.case)
-    begins = visits.step[visits.is_first_of_case]
     return LogFound(
         cases=len(there),
         arrivals=profile(visits.arrived[~np.isnan(visits.arrived)]),
         types=_counted(visits.type[there], visits.types),
-        first_steps=_counted(begins, visits.steps),
+        coming=coming(visits),
         steps=steps,
+        people=people_of(visits),
+        measured=measured(visits),
     )
 
 
@@ -92,7 +96,6 @@ def _step(visits: Visits, place: int) -> StepFound:
         patience=_patience(visits, here, served),
         next=shares_after(visits, name),
         next_by_type={kind: shares_after(visits, name, kind) for kind in types} if len(types) > 1 else {},
-        shifts=shifts_of(visits, {name}),
     )
 
 

@@ -6,7 +6,11 @@ import numpy as np
 from pydantic import BaseModel
 from scipy import stats
 
-from flowcore.logs.visits import Visits
+from flowcore.logs.visits import Outcome, Visits
+
+DIFFERENT = 0.001
+"""So unlikely by chance must differences between types be that each has shares of its own."""
+DIGITS = 4
 
 
 class Share(BaseModel):
@@ -31,11 +35,29 @@ def share_of(to: str | None, many: int, out_of: int, confidence: float = 0.95) -
 
 
 def shares_after(visits: Visits, step: str, type_: str | None = None, confidence: float = 0.95) -> list[Share]:
-    """Return where cases, of a type or of any, went on to from a step, the most first."""
-    here = visits.step == visits.steps.index(step)
+    """Return where cases, of a type or of any, went on to from a step, the most first.
+
+    Who gave up there, or was turned away, has not gone on from it.
+    """
+    here = (visits.step == visits.steps.index(step)) & (visits.outcome == Outcome.SERVED)
     if type_ is not None:
         here &= visits.type[visits.case] == visits.types.index(type_)
     follows = np.append(visits.case[1:] == visits.case[:-1], False)[: len(visits)]
     onward = np.where(follows, np.append(visits.step[1:], -1)[: len(visits)], -1)[here]
     counted = Counter(onward.tolist()).most_common()
     return [share_of(visits.steps[to] if to >= 0 else None, many, int(here.sum()), confidence) for to, many in counted]
+
+
+def differ(counts: list[list[int]]) -> bool:
+    """Say whether rows of counts differ in their shares by more than chance brings: a chi-square test."""
+    table = np.array([row for row in counts if sum(row)])
+    if len(table) < 2:
+        return False
+    table = table[:, table.sum(axis=0) > 0]
+    return table.shape[1] > 1 and bool(stats.chi2_contingency(table).pvalue < DIFFERENT)
+
+
+def whole_shares(counts: list[int]) -> list[float]:
+    """Return shares of counts that add up to one, as the document has them."""
+    shares = [round(each / sum(counts), DIGITS) for each in counts]
+    return [round(1 - sum(shares[1:]), DIGITS), *shares[1:]]

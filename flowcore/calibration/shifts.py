@@ -1,24 +1,33 @@
-"""Who was active when, as shifts: from the first thing that each did on a day to the last."""
+"""Who was active when, as shifts: from the first thing that each did to the last before a long pause."""
 
 from collections import Counter
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from flowcore.calibration.candidates import Numbers
 from flowcore.logs.moments import weekdays
-from flowcore.logs.visits import Places, Visits
+from flowcore.logs.visits import Visits
 from flowcore.study.calendars import DAYS, Day
 from flowcore.study.durations import DAY
 
+Span = tuple[int, int, int]
+"""A weekday by its number, and the minutes of it from and until when."""
+MOST_PEOPLE = 300
 ROUNDED = 30
 """Shifts begin and end on the half hour."""
+APART = 300.0
+LONGEST_WORK = 720.0
+ALIKE = 60.0
+EARLY = 0.2
+"""A shift begins when on this share of dates something was done, and ends when nothing more is on as many."""
 HARDLY = 0.5
 """A person who is there on fewer of a weekday's dates does not belong to it."""
 
 
 class Shift(BaseModel):
-    """So many people who are active on some days, from one minute of the day to another, rounded outwards."""
+    """So many people who are active on some days, from one minute of the day to another, or of the day after."""
 
     days: list[Day]
     begins: int
@@ -26,42 +35,87 @@ class Shift(BaseModel):
     people: int
 
 
-def shifts_of(visits: Visits, steps: set[str]) -> list[Shift]:
-    """Return the shifts of those who work at some steps, by name, as far as what they did tells.
+class PersonFound(BaseModel):
+    """Who works, at which steps how often, and in which shifts: one a weekday, by the median of its dates."""
 
-    Each person has one shift a weekday, by the median of its dates.
-    """
-    places = [place for place, name in enumerate(visits.steps) if name in steps]
-    known = np.isin(visits.step, places) & (visits.who >= 0) & ~np.isnan(visits.began)
+    name: str
+    visits: dict[str, int]
+    shifts: list[Shift]
+
+
+def people_of(visits: Visits) -> list[PersonFound]:
+    """Return who works in a log and when, as far as what they did tells; those who did most first."""
+    known = (visits.who >= 0) & ~np.isnan(visits.began)
     if not known.any():
         return []
-    who, began = visits.who[known], visits.began[known]
-    ended = np.fmax(visits.ended[known], began)
-    first, last, keys = _spans(who, began, ended)
-    many_days = Counter(weekdays(np.arange(keys[:, 1].min(), keys[:, 1].max() + 1)).tolist())
-    of_weekday = weekdays(keys[:, 1])
-    shifts: Counter[tuple[int, int, int]] = Counter()
-    for person in np.unique(keys[:, 0]).tolist():
-        for weekday in range(len(DAYS)):
-            here = (keys[:, 0] == person) & (of_weekday == weekday)
-            if here.sum() >= max(1, HARDLY * many_days[weekday]):
-                begins = int(np.median(first[here]) // ROUNDED) * ROUNDED
-                ends = int(-(-np.median(last[here]) // ROUNDED)) * ROUNDED
-                shifts[weekday, begins, ends] += 1
-    return _together(shifts)
+    who, step = visits.who[known], visits.step[known]
+    begins, ends = visits.began[known], np.fmax(visits.ended[known], visits.began[known])
+    days = np.arange(int(begins.min() // DAY), int(begins.max() // DAY) + 1)
+    dates = np.bincount(weekdays(days), minlength=len(DAYS))
+    found = []
+    for person in np.argsort(-np.bincount(who), kind="stable")[:MOST_PEOPLE].tolist():
+        mine = who == person
+        if mine.any():
+            done = {visits.steps[place]: many for place, many in Counter(step[mine].tolist()).items()}
+            shifts = _as_shifts(_shifts(*_stints(begins[mine], ends[mine]), dates))
+            found.append(PersonFound(name=visits.people[person], visits=done, shifts=shifts))
+    return found
 
 
-def _spans(who: Places, began: Numbers, ended: Numbers) -> tuple[Numbers, Numbers, Numbers]:
-    """Return from when until when each person is active on each day, in minutes of it, and who and which day it is."""
-    day = (began // DAY).astype(int)
-    keys, places = np.unique(np.stack([who, day], axis=1), axis=0, return_inverse=True)
-    first, last = np.full(len(keys), np.inf), np.full(len(keys), -np.inf)
-    np.minimum.at(first, places.ravel(), began - day * DAY)
-    np.maximum.at(last, places.ravel(), np.minimum(ended - day * DAY, DAY))
-    return first, last, keys
+def _stints(begins: Numbers, ends: Numbers) -> tuple[Numbers, Numbers]:
+    """Return from when until when somebody is at work: what is far apart is of another day, or another shift.
+
+    Work that lasts for longer than a shift stands still in between; only its two ends count.
+    """
+    long = ends - begins > LONGEST_WORK
+    begins = np.append(begins, ends[long])
+    ends = np.append(np.where(long, begins[: len(ends)], ends), ends[long])
+    order = np.argsort(begins)
+    begins, until = begins[order], np.maximum.accumulate(ends[order])
+    starts = np.append(0, np.flatnonzero(begins[1:] - until[:-1] > APART) + 1)
+    return begins[starts], until[np.append(starts[1:] - 1, len(until) - 1)]
 
 
-def _together(shifts: Counter[tuple[int, int, int]]) -> list[Shift]:
+def _shifts(begins: Numbers, ends: Numbers, dates: NDArray[np.int_]) -> Counter[Span]:
+    """Return somebody's shift on each weekday; weekdays on which it is about the same have the same."""
+    weekday = weekdays((begins // DAY).astype(int))
+    from_, length = begins % DAY, ends - begins
+    alike: list[list[int]] = []
+    middles: list[Numbers] = []
+    for day in range(len(DAYS)):
+        here = weekday == day
+        if here.sum() < max(1, HARDLY * dates[day]):
+            continue
+        middle = np.array([np.median(from_[here]), np.median((from_ + length)[here])])
+        place = next((n for n, each in enumerate(middles) if np.abs(each - middle).max() <= ALIKE), None)
+        if place is None:
+            alike.append([day])
+            middles.append(middle)
+        else:
+            alike[place].append(day)
+    shifts: Counter[Span] = Counter()
+    for days in alike:
+        here = np.isin(weekday, days)
+        span = (_half_hour(np.quantile(from_[here], EARLY)), _half_hour(np.quantile((from_ + length)[here], 1 - EARLY)))
+        if span[1] > span[0]:
+            shifts.update((day, *span) for day in days)
+    return shifts
+
+
+def _half_hour(minute: float) -> int:
+    return round(minute / ROUNDED) * ROUNDED
+
+
+def together(people: list[PersonFound]) -> list[Shift]:
+    """Return the shifts of several people, those of the same hours as one."""
+    counted: Counter[Span] = Counter()
+    for person in people:
+        for shift in person.shifts:
+            counted.update({(DAYS.index(day), shift.begins, shift.ends): shift.people for day in shift.days})
+    return _as_shifts(counted)
+
+
+def _as_shifts(shifts: Counter[Span]) -> list[Shift]:
     """Return shifts, those of several days with the same hours and people as one."""
     found: dict[tuple[int, int, int], list[Day]] = {}
     for (weekday, begins, ends), people in sorted(shifts.items()):

@@ -11,6 +11,7 @@ from flowcore.checks import (  # noqa: F401
     shares,
     size,
     sizing,
+    sources,
     teams,
 )
 from flowcore.checks.registry import check_study, errors_of

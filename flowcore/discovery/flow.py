@@ -1,24 +1,22 @@
 """A flow discovered from a log, as steps of a document: with forks and joins, and shares of where cases go next."""
 
-import re
 from collections import Counter, defaultdict
 from typing import Any
 
 import numpy as np
 from pydantic import BaseModel
-from scipy import stats
 
+from flowcore.calibration.shares import DIGITS, differ, whole_shares
 from flowcore.discovery.graph import Trace
 from flowcore.discovery.tree import tree_of
 from flowcore.discovery.walk import END, FIRST_FORK, START, Walked
 from flowcore.logs.visits import Outcome, Visits
+from flowcore.study.ids import id_for
 
 NOISES = (0.5, 0.4, 0.3, 0.2, 0.15, 0.1, 0.05, 0.02, 0.01, 0.0)
 """What is so much rarer than what else goes on is left out: the simplest flow is tried first."""
-DIFFERENT = 0.001
-"""So unlikely by chance must differences between types be that each has shares of its own."""
 MOST_STEPS = 200
-DIGITS = 4
+END_ID = "leaves"
 Named = dict[int, str]
 
 
@@ -60,6 +58,12 @@ def discovered(visits: Visits, wanted: float = 0.9) -> Discovered:
     return _written(best[1], visits, best[0], best[2])
 
 
+def type_ids(visits: Visits) -> list[str]:
+    """Return the ids that the types of a log have in a document made of it."""
+    taken: set[str] = set()
+    return [id_for(name, taken, "type") for name in visits.types]
+
+
 def ways_by_type(visits: Visits) -> Counter[tuple[Trace, int]]:
     """Return how many cases of each type (-1 without one) have gone each way to its end."""
     broke_off = np.zeros(len(visits.cases), np.bool_)
@@ -97,14 +101,12 @@ def _written(walked: Walked, visits: Visits, covers: float, noise: float) -> Dis
 
 def _ids(walked: Walked, visits: Visits, places: set[int]) -> Named:
     ids: Named = {}
-    taken = {"leaves"}
+    taken = {END_ID}
     for place in sorted(places, reverse=True):
         number = f" {(FIRST_FORK - place) // 2 + 1}" if place < 0 else ""
         name = visits.steps[place] if place >= 0 else ("join" if place % 2 else "fork") + number
-        plain = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:50] or "step"
-        ids[place] = next(each for each in (plain, *(f"{plain}-{n}" for n in range(2, 999))) if each not in taken)
-        taken.add(ids[place])
-    return ids | {END: "leaves"}
+        ids[place] = id_for(name, taken, "step")
+    return ids | {END: END_ID}
 
 
 class _Writer:
@@ -112,7 +114,8 @@ class _Writer:
 
     def __init__(self, walked: Walked, ids: Named, visits: Visits) -> None:
         self._walked, self._ids, self._visits = walked, ids, visits
-        self._types = [re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "type" for name in visits.types]
+        self._types = type_ids(visits)
+        self._taken = set(ids.values())
         self.choices: list[dict[str, Any]] = []
         self._out: dict[int, dict[int, Counter[int]]] = defaultdict(lambda: defaultdict(Counter))
         for (one, other, type_), many in walked.gone.items():
@@ -144,8 +147,7 @@ class _Writer:
         return self._choice(name, onward)
 
     def _choice(self, name: str, onward: dict[int, Counter[int]]) -> str:
-        number = len(self.choices) + 1
-        id_ = f"choice-{number}"
+        id_ = id_for(f"choice {len(self.choices) + 1}", self._taken, "choice")
         self.choices.append({"id": id_, "name": name, "kind": "choose", "next": self._shares(onward)})
         return id_
 
@@ -180,7 +182,7 @@ class _Writer:
         places = sorted(onward, key=lambda to: -onward[to].total())
         counts = [onward[to] for to in places]
         if not self._differ(counts):
-            shares = _whole([each.total() for each in counts])
+            shares = whole_shares([each.total() for each in counts])
             return [{"to": self._ids[to], "share": share} for to, share in zip(places, shares, strict=True)]
         of_type = {id_: self._shares_of(counts, number) for number, id_ in enumerate(self._types)}
         return [
@@ -191,17 +193,9 @@ class _Writer:
     def _shares_of(self, counts: list[Counter[int]], type_: int) -> list[float]:
         """Return the shares of a type; one that never came here goes as all do."""
         own = [each[type_] for each in counts]
-        return _whole(own if sum(own) else [each.total() for each in counts])
+        return whole_shares(own if sum(own) else [each.total() for each in counts])
 
     def _differ(self, counts: list[Counter[int]]) -> bool:
-        """Say whether types go different ways more than by chance: a chi-square test."""
+        """Say whether types go different ways more than by chance."""
         types = sorted({type_ for each in counts for type_ in each})
-        if len(types) < 2 or -1 in types:
-            return False
-        return bool(stats.chi2_contingency([[each[type_] for type_ in types] for each in counts]).pvalue < DIFFERENT)
-
-
-def _whole(counts: list[int]) -> list[float]:
-    """Return shares of counts that add up to one."""
-    shares = [round(each / sum(counts), DIGITS) for each in counts]
-    return [round(1 - sum(shares[1:]), DIGITS), *shares[1:]]
+        return -1 not in types and differ([[each[type_] for each in counts] for type_ in types])

@@ -39,6 +39,8 @@ def change_summary(before: StudyDocument, after: StudyDocument) -> str:
     found = sorted(differences(before, after), key=lambda each: bool(each.what))
     changes = [f"{each.name}{':' if each.what else ''} {each.words}" for each in found]
     if not changes:
+        if before.sources != after.sources:
+            return "Where values come from"
         return "" if written(before) == written(after) else "Put in another order"
     more = len(changes) - MOST_IN_A_LINE
     shown = changes[:MOST_IN_A_LINE] if more > 0 else changes
@@ -48,7 +50,12 @@ def change_summary(before: StudyDocument, after: StudyDocument) -> str:
 def differences(before: StudyDocument, after: StudyDocument) -> list[Change]:
     """Return every place where `after` differs from `before`, with the name of the element."""
     names = {element.id: element.name for study in (before, after) for _, element in elements(study)}
-    return list(_walk(_Place("", "Study", ()), written(before), written(after), names))
+    return list(_walk(_Place("", "Study", ()), _without_sources(before), _without_sources(after), names))
+
+
+def _without_sources(study: StudyDocument) -> dict[str, Any]:
+    """Return a study without where its values come from, which says itself what else changed."""
+    return {key: value for key, value in written(study).items() if key != "sources"}
 
 
 class _Place(NamedTuple):

@@ -16,6 +16,7 @@ from flowcore.study.plain import require_plain
 from flowcore.study.runs import Address, Lever, Observed, RunSettings, Scenario, Target
 from flowcore.study.site import Site
 from flowcore.study.sizing import Sizing
+from flowcore.study.sources import Pointer, Source
 from flowcore.study.steps import Step
 from flowcore.study.streams import Stream
 from flowcore.study.teams import Skill, Team
@@ -49,6 +50,7 @@ class StudyDocument(Part):
     levers: Annotated[list[Lever], Field(max_length=500)] = []
     scenarios: Annotated[list[Scenario], Field(max_length=200)] = []
     sizing: Annotated[list[Sizing], Field(max_length=50)] = []
+    sources: Annotated[dict[Pointer, Source], Field(max_length=5000)] = {}
     run: RunSettings = RunSettings()
 
     @model_validator(mode="before")

@@ -7,6 +7,7 @@ from pydantic import Field, StringConstraints, model_validator
 from flowcore.problems import trouble, warning_at
 from flowcore.study.base import Count, Id, Name, Part, Text
 from flowcore.study.durations import Duration, minutes, plain_number
+from flowcore.study.sources import Pointer
 
 Address = Annotated[str, StringConstraints(pattern=r"^[a-z]+/[^ ]+$", max_length=300)]
 
@@ -117,7 +118,7 @@ class Lever(Part):
 
     id: Id
     name: Name
-    sets: Annotated[list[Annotated[str, StringConstraints(pattern=r"^/", max_length=300)]], Field(max_length=500)] = []
+    sets: Annotated[list[Pointer], Field(max_length=500)] = []
     scales: bool = False
     values: Annotated[list[Any], Field(max_length=500)] = []
     low: float | Duration | None = None

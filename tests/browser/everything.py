@@ -316,6 +316,9 @@ def everything() -> dict[str, Any]:
             {"id": "way", "name": "Way", "time": {"from": {"step": "desk"}, "to": {"step": "desk", "at": "leaving"}}},
             {"id": "line", "name": "Line", "level": {"of": "step/desk/line", "where": BUSY, "statistic": "max"}},
         ],
+        "sources": {
+            "/teams/clerks/name": {"file": "kiosk.csv", "rows": 12, "date": "2027-02-01", "method": "by hand"},
+        },
         "board": ["type/all/wait/mean"],
         "levers": [
             {"id": f"lever-{number}", "name": f"Lever {number}", "sets": ["/teams/clerks/size"], "values": [1, 2]}

@@ -215,6 +215,12 @@ CASES: list[tuple[str, Change, str, str]] = [
         "levers/x/sets",
         "drives nothing",
     ),
+    (
+        "sources_are_of_values",
+        lambda p, d: d.update(sources={"/steps/moon/work": {"file": "a.csv", "rows": 9, "date": "2027-01-01"}}),
+        "sources",
+        "/steps/moon/work is said to come from a.csv, and is not there",
+    ),
     ("traits_matter", lambda p, d: d.update(traits=[TRAIT]), "traits/urgent", "Nothing depends"),
     ("ids_are_single", lambda p, d: d["teams"].append({"id": "clerks", "name": "C"}), "teams/clerks", "used 2 times"),
     ("steps_are_known", lambda p, d: p["visitors"].update(to="moon"), "streams/visitors/to", 'no step "moon"'),

@@ -29,6 +29,7 @@ READ_ELSEWHERE = {
     "Target": "held against a run's figures where they are shown",
     "board": "which figures the analyst sees first, where they are shown",
     "PatchStep": "applied as it stands, as a JSON Patch",
+    "Source": "where a value was taken from, shown beside it",
     "Lever": "what a lever may be set to is offered and checked where scenarios are made",
 }
 RARE = {
