@@ -1,24 +1,33 @@
-"""Logs: bring a file, look how it is read, let it be read, and what is found in it."""
+"""Logs: bring a file, look how it is read, let it be read, and what is found in it, and what that says of a study."""
 
 from collections.abc import Iterator
-from datetime import datetime
+from datetime import date, datetime
 from typing import Annotated, Any
 
 from django.http import HttpRequest
 from ninja import Query, Router, Schema, Status
 
 from flowcore.calibration.found import LogFound
+from flowcore.calibration.proposals import Proposals
+from flowcore.calibration.proposals.matching import Matching
+from flowcore.discovery.drafts import Draft
 from flowcore.logs.doubts import Doubt, Treatment
 from flowcore.logs.looks import LogLook
 from flowcore.logs.reading import Report
 from flowcore.logs.recognising import Preview
 from flowcore.logs.roles import Reading
 from flowcore.problems import Problem
+from flowcore.reports.log_check import LogCheck, checked, measures_of, weekly_quantities
+from flowcore.results.catalogue import MINUTES_COUNTED
+from flowcore.study import StudyDocument
+from flowcore.study.base import Text
 from urbanqueue.api.errors import Problems
 from urbanqueue.api.people import person_of
+from urbanqueue.api.reading import figures_at, part_of, summed_up
 from urbanqueue.logs import actions
 from urbanqueue.logs.models import LogFile
 from urbanqueue.logs.policies import LogPolicy
+from urbanqueue.runs.samples import study_of
 from urbanqueue.studies.policies import StudyPolicy
 
 router = Router(tags=["logs"], by_alias=True)
@@ -49,6 +58,7 @@ class LogRead(LogEntry):
     preview: Preview
     reading: Reading | None
     treatment: Treatment
+    matching: Matching
     report: Report | None
     doubts: list[Doubt] | None
     look: LogLook | None
@@ -69,7 +79,7 @@ def _entry(log: LogFile) -> dict[str, Any]:
 
 
 def _whole(log: LogFile) -> dict[str, Any]:
-    known = ("preview", "reading", "treatment", "report", "doubts", "look")
+    known = ("preview", "reading", "treatment", "matching", "report", "doubts", "look")
     return _entry(log) | {name: getattr(log, name) for name in known}
 
 
@@ -159,6 +169,61 @@ def treat_log(request: HttpRequest, log_id: int, treatment: Treatment) -> dict[s
 def found_in_log(request: HttpRequest, log_id: int) -> Any:
     """Return what can be taken from a log: durations, patience, shares, arrivals and shifts, each with its interval."""
     return actions.found_of(LogPolicy(person_of(request)).get(log_id))
+
+
+@router.put(
+    "/logs/{log_id}/matching",
+    response={200: LogRead, 404: Problems, 422: Problems},
+    operation_id="matchLog",
+    summary="What names stand for",
+)
+def match_log(request: HttpRequest, log_id: int, matching: Matching) -> dict[str, Any]:
+    """Say for which steps and case types of the study the names of a log stand."""
+    return _whole(actions.match(LogPolicy(person_of(request)).get(log_id), matching))
+
+
+@router.post(
+    "/logs/{log_id}/proposals",
+    response={200: Proposals, 404: Problems, 422: Problems},
+    operation_id="proposeFromLog",
+    summary="What a log proposes",
+)
+def propose_from_log(request: HttpRequest, log_id: int, document: StudyDocument) -> Proposals:
+    """Return what a log says beside what a document, saved or not, has: each value with what it rests on."""
+    return actions.proposals_of(LogPolicy(person_of(request)).get(log_id), document)
+
+
+@router.get(
+    "/logs/{log_id}/draft",
+    response={200: Draft, 404: Problems, 422: Problems},
+    operation_id="draftFromLog",
+    summary="A flow from a log",
+)
+def draft_from_log(request: HttpRequest, log_id: int, covers: Annotated[float, Query(ge=0.1, le=1)] = 0.9) -> Draft:
+    """Return the simplest flow that covers a share of a log's cases, with types, arrivals, teams and durations."""
+    return actions.draft_of(LogPolicy(person_of(request)).get(log_id), covers, date.today().isoformat())
+
+
+@router.get(
+    "/logs/{log_id}/check",
+    response={200: LogCheck, 404: Problems, 422: Problems, 503: Problems},
+    operation_id="checkAgainstLog",
+    summary="Log beside simulated",
+)
+def check_against_log(
+    request: HttpRequest, log_id: int, run_id: int, scenario: Annotated[Text | None, Query()] = None
+) -> Any:
+    """Set what a log measures beside what a scenario of a run says."""
+    log = LogPolicy(person_of(request)).get(log_id)
+    part = part_of(request, run_id, scenario)
+    study, found = study_of(part), LogFound.model_validate(actions.found_of(log))
+    names = Matching.model_validate(log.matching)
+    observed = measures_of(study, found, names, f"{log.name}, {log.rows:,} rows")
+    figures = figures_at(part, [MINUTES_COUNTED, *(each.figure for each in observed)])
+    weeks = summed_up(part, "weeks")
+    if isinstance(figures, Status) or isinstance(weeks, Status):
+        return figures if isinstance(figures, Status) else weeks
+    return checked(study, observed, figures, weeks, weekly_quantities(study, found, names))
 
 
 @router.delete("/logs/{log_id}", response={204: None, 404: Problems}, operation_id="deleteLog", summary="Delete a log")

@@ -1,4 +1,4 @@
-"""What can be done with logs: bring one, recognise it anew, read it, treat what is doubtful, delete it."""
+"""What can be done with logs: bring one, recognise it anew, read it, treat what is doubtful, use it, delete it."""
 
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
@@ -8,14 +8,20 @@ from typing import Any
 
 from django.db import transaction
 
-from flowcore.logs.doubts import Treatment
+from flowcore.calibration.found import LogFound
+from flowcore.calibration.proposals import Proposals, proposals_for
+from flowcore.calibration.proposals.matching import Matching
+from flowcore.discovery.drafts import Draft, drafted
+from flowcore.logs.doubts import Treatment, treated
 from flowcore.logs.reading import require_readable
 from flowcore.logs.recognising import Preview, recognised
 from flowcore.logs.roles import Reading
 from flowcore.logs.rows import trouble_with
 from flowcore.problems import StudyError, error_at
+from flowcore.study import StudyDocument
 from urbanqueue.accounts.models import Person
 from urbanqueue.logs.models import LogFile, LogPiece
+from urbanqueue.logs.packing import visits_of
 from urbanqueue.logs.queue import put_log_on_queue
 from urbanqueue.studies.models import Study
 
@@ -95,6 +101,28 @@ def found_of(log: LogFile) -> Any:
     if log.found is None:
         raise StudyError([error_at("log", "Nothing has been found yet.", "Wait until the log has been read.")])
     return log.found
+
+
+def match(log: LogFile, matching: Matching) -> LogFile:
+    """Keep what the names of a log stand for in its study."""
+    log.matching = matching.model_dump(mode="json")
+    log.save(update_fields=["matching"])
+    return log
+
+
+def proposals_of(log: LogFile, study: StudyDocument) -> Proposals:
+    """Return what a log says beside what a document has; raises StudyError where nothing has been found yet."""
+    return proposals_for(study, LogFound.model_validate(found_of(log)), Matching.model_validate(log.matching))
+
+
+def draft_of(log: LogFile, wanted: float, date: str) -> Draft:
+    """Return a study drafted from a log; raises StudyError where no flow can be discovered."""
+    found = LogFound.model_validate(found_of(log))
+    visits = treated(visits_of(log), Treatment.model_validate(log.treatment))
+    try:
+        return drafted(visits, found, wanted, log.name, log.rows, date)
+    except ValueError as error:
+        raise StudyError([error_at("log", f"No flow can be discovered: {error}.", "Read another column.")]) from error
 
 
 def delete_log(log: LogFile) -> None:

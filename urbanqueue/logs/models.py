@@ -10,9 +10,9 @@ class LogFile(models.Model):
     """A log of a real service, as it was brought: how it is read, what was read, and what is done about doubts.
 
     `preview` is how it was recognised, `reading` how the analyst has it, None until then; `treatment` is what is done
-    about what is doubtful. `report` says how it was read, `look` and `found` what is in it, None until they are known.
-    `rows` is how many rows have been read so far, `share` how much has been found. `problems` say why it cannot be
-    read. `job` is the queue's.
+    about what is doubtful, `matching` what its names stand for in the study. `report` says how it was read, `look` and
+    `found` what is in it, None until they are known. `rows` is how many rows have been read so far, `share` how much
+    has been found. `problems` say why it cannot be read. `job` is the queue's.
     """
 
     class LogState(models.TextChoices):
@@ -33,6 +33,7 @@ class LogFile(models.Model):
     preview = models.JSONField(null=True)
     reading = models.JSONField(null=True)
     treatment = models.JSONField(default=dict)
+    matching = models.JSONField(default=dict)
     report = models.JSONField(null=True)
     doubts = models.JSONField(null=True)
     look = models.JSONField(null=True)

@@ -26,6 +26,7 @@ class Migration(migrations.Migration):
                 ('preview', models.JSONField(null=True)),
                 ('reading', models.JSONField(null=True)),
                 ('treatment', models.JSONField(default=dict)),
+                ('matching', models.JSONField(default=dict)),
                 ('report', models.JSONField(null=True)),
                 ('doubts', models.JSONField(null=True)),
                 ('look', models.JSONField(null=True)),

@@ -1541,6 +1541,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logs/{log_id}/matching": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * What names stand for
+         * @description Say for which steps and case types of the study the names of a log stand.
+         */
+        put: operations["matchLog"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What a log proposes
+         * @description Return what a log says beside what a document, saved or not, has: each value with what it rests on.
+         */
+        post: operations["proposeFromLog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A flow from a log
+         * @description Return the simplest flow that covers a share of a log's cases, with types, arrivals, teams and durations.
+         */
+        get: operations["draftFromLog"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logs/{log_id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Log beside simulated
+         * @description Set what a log measures beside what a scenario of a run says.
+         */
+        get: operations["checkAgainstLog"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3366,6 +3446,23 @@ export interface components {
             places?: number;
         };
         /**
+         * Source
+         * @description What a value was taken from: a file, of so many of its rows, on a date, by which method in words.
+         */
+        Source: {
+            /** File */
+            file: string;
+            /** Rows */
+            rows: number;
+            /** Date */
+            date: string;
+            /**
+             * Method
+             * @default
+             */
+            method?: string;
+        };
+        /**
          * Span
          * @description The time between two points of the flow.
          */
@@ -3424,7 +3521,7 @@ export interface components {
              * Calendars
              * @default []
              */
-            calendars?: components["schemas"]["flowcore__study__calendars__Calendar"][];
+            calendars?: components["schemas"]["Calendar"][];
             /**
              * Case Types
              * @default []
@@ -3509,6 +3606,13 @@ export interface components {
              * @default []
              */
             sizing?: components["schemas"]["Sizing"][];
+            /**
+             * Sources
+             * @default {}
+             */
+            sources?: {
+                [key: string]: components["schemas"]["Source"];
+            };
             /**
              * @default {
              *       "length": "4 wk",
@@ -6009,6 +6113,7 @@ export interface components {
             preview: components["schemas"]["Preview"];
             reading: components["schemas"]["Reading"] | null;
             treatment: components["schemas"]["Treatment"];
+            matching: components["schemas"]["Matching"];
             report: components["schemas"]["Report"] | null;
             /** Doubts */
             doubts: components["schemas"]["Doubt"][] | null;
@@ -6020,6 +6125,26 @@ export interface components {
          * @enum {string}
          */
         LogState: "recognised" | "waiting" | "reading" | "read" | "failed";
+        /**
+         * Matching
+         * @description The step, or the case type, of a study by its id for a name of a log; None for a name that stands for none.
+         */
+        Matching: {
+            /**
+             * Steps
+             * @default {}
+             */
+            steps?: {
+                [key: string]: string | null;
+            };
+            /**
+             * Types
+             * @default {}
+             */
+            types?: {
+                [key: string]: string | null;
+            };
+        };
         /**
          * PersonLook
          * @description Who works: how many visits, on how many days, and usually from when until when (minutes of a day).
@@ -6228,12 +6353,29 @@ export interface components {
             problems: components["schemas"]["Problem"][];
         };
         /**
+         * Coming
+         * @description How many cases of a type (None without one) begin at a step, on average in each half hour of a week.
+         */
+        Coming: {
+            /** Step */
+            step: string;
+            /** Type */
+            type: string | null;
+            /** Many */
+            many: number;
+            /** Week */
+            week: {
+                [key: string]: number[];
+            };
+        };
+        /**
          * Fitted
          * @description All that can be told of some durations: nearest shape first; in minutes.
          *
          *     `many` have ended, `longer` are only known to be longer; `mean` has an interval. The `histogram` has shares of
-         *     those that have ended between its `edges`. `as_observed` is what was seen as a distribution of the document; `doubt`
-         *     says why none of it should be trusted, "" where nothing speaks against it.
+         *     those that have ended between its `edges`. `as_observed` is what was seen as a distribution of the document, up
+         *     to the share that is `reached` before all others are only known to be longer; `doubt` says why none of it should be
+         *     trusted, "" where nothing speaks against it.
          */
         Fitted: {
             /** Many */
@@ -6257,12 +6399,15 @@ export interface components {
             fits: components["schemas"]["ShapeFit"][];
             /** As Observed */
             as_observed: unknown;
+            /** Reached */
+            reached: number;
             /** Doubt */
             doubt: string;
         };
         /**
          * LogFound
-         * @description What is found in a log: when cases come, their types in shares, at which steps they begin, and its steps.
+         * @description What is found in a log: when cases come, by type and first step too, their types in shares, steps,
+         *     people, and what it measures of the service as a whole.
          */
         LogFound: {
             /** Cases */
@@ -6270,18 +6415,84 @@ export interface components {
             arrivals: components["schemas"]["Profile"];
             /** Types */
             types: components["schemas"]["Share"][];
-            /** First Steps */
-            first_steps: components["schemas"]["Share"][];
+            /** Coming */
+            coming: components["schemas"]["Coming"][];
             /** Steps */
             steps: components["schemas"]["StepFound"][];
+            /** People */
+            people: components["schemas"]["PersonFound"][];
+            measured: components["schemas"]["LogMeasured"];
+        };
+        /**
+         * LogMeasured
+         * @description What a log measures of each step and type, and of all cases, by the hour of the week too.
+         *
+         *     `by_hour` are quantities from Monday's midnight, shape (168,): how many `arrived` and `completed` in an hour, and
+         *     the mean `wait/<step>` of those who came to a step then and were served; None where nobody was. What stands still
+         *     meanwhile waits.
+         */
+        LogMeasured: {
+            /** Steps */
+            steps: components["schemas"]["PartMeasured"][];
+            /** Types */
+            types: components["schemas"]["PartMeasured"][];
+            /** All */
+            all: {
+                [key: string]: components["schemas"]["Measured"];
+            };
+            /** By Hour */
+            by_hour: {
+                [key: string]: (number | null)[];
+            };
+        };
+        /**
+         * Measured
+         * @description A figure of so many cases, with its interval: in minutes, or how many a week.
+         */
+        Measured: {
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Many */
+            many: number;
+        };
+        /**
+         * PartMeasured
+         * @description What is measured of a step, of a case type, or of all: by quantity and statistic, such as `wait/p90`.
+         */
+        PartMeasured: {
+            /** Name */
+            name: string;
+            /** Figures */
+            figures: {
+                [key: string]: components["schemas"]["Measured"];
+            };
+        };
+        /**
+         * PersonFound
+         * @description Who works, at which steps how often, and in which shifts: one a weekday, by the median of its dates.
+         */
+        PersonFound: {
+            /** Name */
+            name: string;
+            /** Visits */
+            visits: {
+                [key: string]: number;
+            };
+            /** Shifts */
+            shifts: components["schemas"]["Shift"][];
         };
         /**
          * Profile
          * @description A weekly profile of arrivals in intervals of so many minutes, from Monday on.
          *
          *     `week` are the means in each interval of a day, `low` and `high` their interval at a confidence (Garwood 1936: exact
-         *     for arrivals by chance); `days` are how many of each weekday were counted. `spread` is how much days differ: their
-         *     variance over their mean, 1 by chance; `is_uneven` where chance alone does not bring that.
+         *     for arrivals by chance); `days` are how many of each weekday were counted, `closed` how many were not.
+         *     `spread` is how much days differ: their variance over their mean, 1 by chance; `is_uneven` where chance alone does
+         *     not bring that.
          */
         Profile: {
             /** Interval */
@@ -6302,6 +6513,8 @@ export interface components {
             days: {
                 [key: string]: number;
             };
+            /** Closed */
+            closed: number;
             /** Spread */
             spread: number;
             /** Is Uneven */
@@ -6367,7 +6580,7 @@ export interface components {
         };
         /**
          * Shift
-         * @description So many people who are active on some days, from one minute of the day to another, rounded outwards.
+         * @description So many people who are active on some days, from one minute of the day to another, or of the day after.
          */
         Shift: {
             /** Days */
@@ -6384,8 +6597,7 @@ export interface components {
          * @description What is found of a step, by its name in the log.
          *
          *     `work` is how long it takes; `by_type` where that differs between types more than by chance; `patience` is how long
-         *     those who gave up would have waited at most, `next` where cases go on to, also `next_by_type`; `shifts` are of those
-         *     who work there.
+         *     those who gave up would have waited at most, `next` where cases go on to, also `next_by_type`.
          */
         StepFound: {
             /** Step */
@@ -6404,8 +6616,126 @@ export interface components {
             next_by_type: {
                 [key: string]: components["schemas"]["Share"][];
             };
-            /** Shifts */
-            shifts: components["schemas"]["Shift"][];
+        };
+        /**
+         * PlaceSet
+         * @description A place of the document, as a pointer that may name elements by their ids, and what is put there.
+         */
+        PlaceSet: {
+            /** At */
+            at: string;
+            /** Value */
+            value: unknown;
+        };
+        /**
+         * Proposal
+         * @description A value of the log beside the one that a study has at a place; all that is `set` is set together.
+         *
+         *     `name` is of the part of the study, `what` says what of it the value is. A duration is `fitted`: then `factor` is by
+         *     how much the times of the log are multiplied to be work, as members work at a pace. `agrees` says whether the old
+         *     value is one that the log could come from, None where that cannot be told. `method` is how the value was found,
+         *     `evidence` what it rests on, `doubt` why it should not be trusted, "" where nothing speaks against it.
+         */
+        Proposal: {
+            kind: components["schemas"]["Proposed"];
+            /** At */
+            at: string;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+            /** Old */
+            old: unknown;
+            /** New */
+            new: unknown;
+            /** Set */
+            set: components["schemas"]["PlaceSet"][];
+            fitted?: components["schemas"]["Fitted"] | null;
+            /**
+             * Factor
+             * @default 1
+             */
+            factor?: number;
+            /** Agrees */
+            agrees: boolean | null;
+            /** Method */
+            method: string;
+            /** Evidence */
+            evidence: string;
+            /**
+             * Doubt
+             * @default
+             */
+            doubt?: string;
+        };
+        /**
+         * Proposals
+         * @description What a log proposes for a study, what its names stand for, and in sentences what of it has no place there.
+         */
+        Proposals: {
+            matching: components["schemas"]["Matching"];
+            /** Proposals */
+            proposals: components["schemas"]["Proposal"][];
+            /** Aside */
+            aside: string[];
+        };
+        /**
+         * Proposed
+         * @description What a proposal is of.
+         * @enum {string}
+         */
+        Proposed: "time" | "shares" | "arrivals" | "mix" | "roster";
+        /**
+         * Draft
+         * @description Parts of a study, as its document has them, that a log gives.
+         *
+         *     `covers` is the share of cases that go the ways of the flow and no others, `variants` how many ways cases go in all;
+         *     `alone` are the steps at which the log names nobody.
+         */
+        Draft: {
+            /** Case Types */
+            case_types: unknown[];
+            /** Streams */
+            streams: unknown[];
+            /** Steps */
+            steps: unknown[];
+            /** Teams */
+            teams: unknown[];
+            /** Sources */
+            sources: {
+                [key: string]: unknown;
+            };
+            /** Covers */
+            covers: number;
+            /** Alone */
+            alone: string[];
+        };
+        /**
+         * LogCheck
+         * @description What a log measures beside what was simulated; `observed` is that as the document has it.
+         */
+        LogCheck: {
+            /** Fits */
+            fits: components["schemas"]["Fit"][];
+            /** Observed */
+            observed: components["schemas"]["Observed"][];
+            /** Weeks */
+            weeks: components["schemas"]["WeekBeside"][];
+        };
+        /**
+         * WeekBeside
+         * @description A quantity by the hour of the week: as the log has it, and as it was simulated with half its interval.
+         */
+        WeekBeside: {
+            /** Quantity */
+            quantity: string;
+            title: components["schemas"]["Title"];
+            /** Observed */
+            observed: (number | null)[];
+            /** Simulated */
+            simulated: (number | null)[];
+            /** Half Width */
+            half_width: (number | null)[];
         };
     };
     responses: never;
@@ -15459,6 +15789,431 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogFound"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    matchLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Matching"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogRead"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    proposeFromLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposals"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    draftFromLog: {
+        parameters: {
+            query?: {
+                covers?: number;
+            };
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    checkAgainstLog: {
+        parameters: {
+            query: {
+                run_id: number;
+                scenario?: string | null;
+            };
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogCheck"];
                 };
             };
             /** @description Bad Request */
