@@ -138,12 +138,10 @@ def _with_interval(times: Numbers, group: NDArray[np.int_], told: Callable[[Numb
 
 def _a_week(when: Numbers, dates: NDArray[np.int_]) -> Measured:
     """Return how many an ordinary week of the log has, days without anybody among them."""
-    many = np.array([float(len(when))])
-    low, high = counted_interval(many, 1)
+    low, high = (float(each[0]) for each in counted_interval(np.array([float(len(when))]), 1))
     week = float(np.sum(_per_hour(when, dates)))
-    return Measured(
-        value=week, low=week * float(low[0] / many[0]), high=week * float(high[0] / many[0]), many=len(when)
-    )
+    each = week / len(when) if len(when) else 0.0
+    return Measured(value=week, low=each * low, high=each * high, many=len(when))
 
 
 def _per_hour(times: Numbers, dates: NDArray[np.int_]) -> list[float]:

@@ -65,7 +65,8 @@ def people_of(visits: Visits) -> list[PersonFound]:
 def _stints(begins: Numbers, ends: Numbers) -> tuple[Numbers, Numbers]:
     """Return from when until when somebody is at work: what is far apart is of another day, or another shift.
 
-    Work that lasts for longer than a shift stands still in between; only its two ends count.
+    Work that lasts for longer than a shift stands still in between; only its two ends count. Who is there for more than
+    a day on end has no shifts.
     """
     long = ends - begins > LONGEST_WORK
     begins = np.append(begins, ends[long])
@@ -73,7 +74,9 @@ def _stints(begins: Numbers, ends: Numbers) -> tuple[Numbers, Numbers]:
     order = np.argsort(begins)
     begins, until = begins[order], np.maximum.accumulate(ends[order])
     starts = np.append(0, np.flatnonzero(begins[1:] - until[:-1] > APART) + 1)
-    return begins[starts], until[np.append(starts[1:] - 1, len(until) - 1)]
+    first, last = begins[starts], until[np.append(starts[1:] - 1, len(until) - 1)]
+    is_shift = last - first <= DAY
+    return first[is_shift], last[is_shift]
 
 
 def _shifts(begins: Numbers, ends: Numbers, dates: NDArray[np.int_]) -> Counter[Span]:

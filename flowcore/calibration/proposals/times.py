@@ -11,7 +11,7 @@ from flowcore.calibration.proposals.proposal import PlaceSet, Proposal, Proposed
 from flowcore.study import StudyDocument
 from flowcore.study.base import Id
 from flowcore.study.distributions import AnyDistribution, mean_of
-from flowcore.study.distributions.shape import Shape
+from flowcore.study.distributions.shape import Shape, amount
 from flowcore.study.durations import in_unit, minutes
 from flowcore.study.levers import scaled
 from flowcore.study.needs import teams_of
@@ -122,11 +122,18 @@ def _evidence(fitted: Fitted) -> str:
     return f"{fitted.many:,} times, {mean} on average ({low} to {high})."
 
 
-def _agrees(old: AnyDistribution, fitted: Fitted, pace: float) -> bool:
-    """Say whether what was seen could come from a distribution: it is nowhere further from it than chance brings."""
+def _agrees(old: AnyDistribution, fitted: Fitted, pace: float) -> bool | None:
+    """Say whether what was seen could come from a distribution: it is nowhere further from it than chance brings.
+
+    Where times are only known to be longer, the parameters of the same shape tell; None where these have no intervals.
+    """
     seen = fitted.as_observed
     if isinstance(seen, str) or not isinstance(old, Shape) or old.variance() == 0:
         return abs(mean_of(old) / pace - fitted.mean) <= NEARLY * fitted.mean
+    if fitted.longer:
+        fit = next((each for each in fitted.fits if each.dist == old.model_dump()["dist"]), None)
+        ends = fit.intervals if fit else {}
+        return all(low <= amount(getattr(old, name)) <= high for name, (low, high) in ends.items()) if ends else None
     values = np.array([minutes(each) for each in seen["values"]])
     shares = np.linspace(0.0, fitted.reached, len(values))
     apart = float(np.abs(old.law().cdf(values * pace) - shares).max())

@@ -12,40 +12,16 @@ import pytest
 
 from flowcore.calibration.durations import fitted
 from flowcore.calibration.shares import shares_after
-from flowcore.logs.doubts import Treatment, doubts_in, treated
+from flowcore.logs.doubts import Treatment, doubts_in
 from flowcore.logs.looks import waits_of
 from flowcore.logs.reading import read_log
 from flowcore.logs.recognising import recognised
 from flowcore.logs.visits import Outcome, Visits
 from stand_ins import kiosk, phone_switch
-from tests.flowcore.builders import Part, exit_step, exponential, serve, stream
+from tests.flowcore.logs.service import PATIENCE, a_service, read
 
-TYPES = [{"id": "pass", "name": "Passport"}, {"id": "move", "name": "Moving house"}]
-WORK = {"dist": "lognormal", "mean": "6 min", "sd": "4 min"}
-PATIENCE = 30.0
 SURE = 0.999
 """So sure that none of these intervals misses the truth by chance."""
-
-
-def a_service() -> Part:
-    """Two kinds of errand at four desks; three in ten go on to the cashier; who waits too long leaves."""
-    line = {"patience": exponential(PATIENCE), "gives_up_to": "gone"}
-    return {
-        "name": "Town desk",
-        "start": "2027-03-01T00:00",
-        "case_types": TYPES,
-        "streams": [
-            stream("counter", exponential(1.8), mix=[{"type": "pass", "share": 0.6}, {"type": "move", "share": 0.4}])
-        ],
-        "steps": [
-            serve("counter", WORK, "clerks", {"till": 0.3, "out": 0.7}, line=line),
-            serve("till", exponential(1.5), "cashiers", {"out": 1}),
-            exit_step(),
-            exit_step("gone", abandoned=True),
-        ],
-        "teams": [{"id": "clerks", "name": "Desk", "size": 4}, {"id": "cashiers", "name": "Till", "size": 2}],
-        "run": {"length": "10 d", "replications": 1, "seed": 5},
-    }
 
 
 @pytest.fixture(scope="module")
@@ -53,10 +29,6 @@ def study_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
     path: Path = tmp_path_factory.mktemp("service") / "study.json"
     path.write_text(json.dumps(a_service()))
     return path
-
-
-def read(path: Path) -> Visits:
-    return treated(read_log(path, recognised(path).reading)[0], Treatment())
 
 
 def at_counter(visits: Visits) -> Any:

@@ -8,6 +8,7 @@ import { SignedIn } from "../shell/SignedIn";
 import { Waiting } from "../shell/Waiting";
 
 const CompareScreen = lazy(async () => ({ default: (await import("../compare/CompareScreen")).CompareScreen }));
+const DataScreen = lazy(async () => ({ default: (await import("../data/DataScreen")).DataScreen }));
 const DemandScreen = lazy(async () => ({ default: (await import("../demand/DemandScreen")).DemandScreen }));
 const FindingsScreen = lazy(async () => ({ default: (await import("../findings/FindingsScreen")).FindingsScreen }));
 const FlowScreen = lazy(async () => ({ default: (await import("../flow/FlowScreen")).FlowScreen }));
@@ -32,6 +33,7 @@ export function App() {
                 <Route path="/" element={<StudiesScreen />} />
                 <Route path="/studies/:studyId" element={<Workbench />}>
                   <Route index element={<Navigate to="flow" replace />} />
+                  <Route path="data" element={<DataScreen />} />
                   <Route path="flow" element={<FlowScreen />} />
                   <Route path="demand" element={<DemandScreen />} />
                   <Route path="teams" element={<TeamsScreen />} />

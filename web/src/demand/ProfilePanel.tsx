@@ -1,4 +1,5 @@
 import { useMemo, useState } from "react";
+import { SourceMark } from "../fields/SourceMark";
 import type { Stream } from "../study/document/types";
 import { rowOf, trimmed } from "../study/edits/streams";
 import { edit, useToday } from "../study/session/store";
@@ -100,7 +101,10 @@ export function ProfilePanel({ stream }: { stream: Profile }) {
   return (
     <div className="flex h-full min-h-56 flex-col">
       <div className="mb-2 flex flex-wrap items-baseline gap-x-5 gap-y-1 text-sm">
-        <b>{shown(totals.reduce((sum, total) => sum + total, 0))} a week</b>
+        <span>
+          <b>{shown(totals.reduce((sum, total) => sum + total, 0))} a week</b>
+          <SourceMark at={`streams/${stream.id}/week`} />
+        </span>
         <span>
           Scale {isOne ? "all" : "the selection"} to{" "}
           <ValueField

@@ -9,6 +9,7 @@ import { type Parsed, parseDuration, parseOffset } from "../study/values/duratio
 import { Choice } from "../ui/Choice";
 import { numberBetween, ValueField } from "../ui/ValueField";
 import { ValuesAt, WeighedAt } from "./ListedValues";
+import { SourceMark } from "./SourceMark";
 import { TodayMark } from "./TodayMark";
 import { useField } from "./useField";
 import { VaryMark } from "./VaryMark";
@@ -78,6 +79,7 @@ export function DistributionAt({ at, label, measure = "time", verb = "", colour 
       <div className="leading-[1.9rem]">
         {verb}{" "}
         <Sentence shape={shapeOf(value)} field={field} at={at} read={READERS[measure]} word={measure === "number" ? "number" : "time"} />
+        <SourceMark at={at} />
         <TodayMark at={at} label={label} />
       </div>
       <Refusal error={looks.error} isKept={!isOrdered} />

@@ -4,6 +4,7 @@ import { DeleteButton } from "../fields/DeleteButton";
 import { DistributionAt } from "../fields/DistributionAt";
 import { Folded, Optional, TakeAway } from "../fields/Optional";
 import { NotesAt, PartTitle } from "../fields/PartTitle";
+import { SourceMark } from "../fields/SourceMark";
 import { useField, write } from "../fields/useField";
 import { DurationAt, MomentAt, NumberAt, TimeAt } from "../fields/ValueAt";
 import { type At, within } from "../study/document/addresses";
@@ -200,7 +201,7 @@ function MixSection({ study, stream, at }: MixProps) {
       title="Who they are"
       aside={
         <span className={`text-sm ${off ? "font-semibold text-wrong" : "text-ink-2"}`}>
-          {mix.length > 0 ? `${round(sum * 100)} %` : ""}
+          <SourceMark at={within(at, "mix")} /> {mix.length > 0 ? `${round(sum * 100)} %` : ""}
         </span>
       }
     >

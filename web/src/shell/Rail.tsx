@@ -1,6 +1,7 @@
 import { NavLink, useLocation } from "react-router";
 
 export const STAGES = [
+  { path: "data", name: "Data" },
   { path: "flow", name: "Flow" },
   { path: "demand", name: "Demand" },
   { path: "teams", name: "Teams" },
@@ -19,11 +20,11 @@ export function Rail() {
     <nav aria-label="Stages of the work" className="w-21 shrink-0 print:hidden border-r border-rule pt-4">
       <ol>
         {STAGES.map((stage, n) => (
-          <li key={stage.path} className="relative h-19">
+          <li key={stage.path} className="relative h-17">
             {n < STAGES.length - 1 && (
               <span
                 aria-hidden
-                className={`absolute left-1/2 top-6 h-17 -translate-x-1/2
+                className={`absolute left-1/2 top-6 h-15 -translate-x-1/2
                   ${n < here ? "w-1 bg-ink" : "w-0 border-l-[3px] border-dotted border-ink"}`}
               />
             )}

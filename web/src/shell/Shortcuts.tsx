@@ -7,7 +7,7 @@ const KEYS: [string, [string, string][]][] = [
       ["Ctrl K or /", "Find a step, a team, a stage; do anything"],
       ["Ctrl Z, Ctrl Y", "Undo, redo"],
       ["Ctrl Enter", "Run"],
-      ["G, then F D T R I C H", "Go to Flow, Demand, Teams, Run, Findings, Compare, History"],
+      ["G, then L F D T R I C H", "Go to Data (logs), Flow, Demand, Teams, Run, Findings, Compare, History"],
       ["?", "This list"],
     ],
   ],

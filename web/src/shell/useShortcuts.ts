@@ -6,7 +6,16 @@ export function isTyping(target: EventTarget | null): boolean {
 }
 
 /** The stage that a key leads to after G. */
-const STAGE_KEYS: Record<string, string> = { f: "flow", d: "demand", t: "teams", r: "run", i: "findings", c: "compare", h: "history" };
+const STAGE_KEYS: Record<string, string> = {
+  l: "data",
+  f: "flow",
+  d: "demand",
+  t: "teams",
+  r: "run",
+  i: "findings",
+  c: "compare",
+  h: "history",
+};
 const MOMENT = 1500;
 
 /** Keys that work everywhere in the workbench. */

@@ -4,6 +4,7 @@ import { DistributionAt } from "../../fields/DistributionAt";
 import { Optional, TakeAway } from "../../fields/Optional";
 import { NotesAt } from "../../fields/PartTitle";
 import { RuleAt } from "../../fields/RuleAt";
+import { SourceMark } from "../../fields/SourceMark";
 import { useField } from "../../fields/useField";
 import { NumberAt } from "../../fields/ValueAt";
 import { type At, setAt, within } from "../../study/document/addresses";
@@ -58,6 +59,7 @@ export function WaysSection({ study, step, at }: { study: StudyDocument; step: S
       title="Where they go"
       aside={
         <span className="flex items-baseline gap-3 whitespace-nowrap text-sm">
+          <SourceMark at={within(at, "next")} />
           {mayPart && (
             <Choice
               quiet

@@ -3,6 +3,7 @@ import { ChoiceAt, FlagAt } from "../../fields/ChoiceAt";
 import { DaysAt } from "../../fields/DaysAt";
 import { Optional, TakeAway } from "../../fields/Optional";
 import { NotesAt } from "../../fields/PartTitle";
+import { SourceMark } from "../../fields/SourceMark";
 import { write } from "../../fields/useField";
 import { DateAt, DurationAt, NumberAt, TimeAt } from "../../fields/ValueAt";
 import { type At, within } from "../../study/document/addresses";
@@ -46,6 +47,7 @@ export function RosterSection({ study, team, at }: { study: StudyDocument; team:
         <span className="text-sm text-ink-2">
           {round(paidHours(startOf(study), rows))} h
           {team.rate ? `, ${study.currency ?? "EUR"} ${round(wagesOf(startOf(study), team))}` : ""} a week
+          <SourceMark at={within(at, "roster")} />
         </span>
       }
     >

@@ -24,7 +24,7 @@ export function moved(lever: Lever, key: string, before: unknown, value: unknown
 }
 
 /** A number, a duration, or all those inside a value, times a factor; the rest stays. */
-function scaled(value: unknown, factor: number): unknown {
+export function scaled(value: unknown, factor: number): unknown {
   if (Array.isArray(value)) return value.map((each) => scaled(each, factor));
   if (isGroup(value)) return mapped(value, (each, key) => (NOT_SCALED.has(key) ? each : scaled(each, factor)));
   if (typeof value === "number") return rounded(value * factor);

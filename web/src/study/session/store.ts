@@ -5,6 +5,7 @@ import type { Problem } from "../../api/client";
 import type { At } from "../document/addresses";
 import { addressOf, idsOf, type Selection } from "../document/parts";
 import type { StudyDocument, Team } from "../document/types";
+import { dropStaleSources } from "../edits/sources";
 import { after, type Happening, NOTHING_OPEN, type SaveState, type StudyState } from "./state";
 
 export type { Selection } from "../document/parts";
@@ -71,7 +72,7 @@ function changed<Result>(
   const document = produce(before, (draft: StudyDocument) => {
     result = change(draft);
   });
-  return { document, result: result as Result };
+  return { document: dropStaleSources(before, document), result: result as Result };
 }
 
 /** Selects a thing, or nothing; where an address is given, its field is shown and focused next. */

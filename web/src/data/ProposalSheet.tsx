@@ -1,0 +1,176 @@
+import { useMemo } from "react";
+import type { Schemas } from "../api/client";
+import { WeekChart } from "../charts/WeekChart";
+import { nameOf } from "../study/document/parts";
+import type { Link, StudyDocument } from "../study/document/types";
+import { useStudy } from "../study/session/store";
+import type { RosterRow } from "../study/values/rosters";
+import { MAIN_BUTTON } from "../ui/Menu";
+import { FitPicture, QuantilesPicture } from "./FitPicture";
+import { Shapes } from "./Shapes";
+import type { Fitted, Proposal } from "./useProposals";
+import { inShort, type Pick, pickOf, rowInWords } from "./values";
+
+interface ProposalSheetProps {
+  proposal: Proposal;
+  pick: Pick | undefined;
+  onPick: (pick: Pick) => void;
+  onTake: () => void;
+}
+
+const WIDTH = 340;
+
+/** One value of a log, looked at: what it rests on, old beside new, and which shape is taken. */
+export function ProposalSheet({ proposal, pick, onPick, onTake }: ProposalSheetProps) {
+  const study = useStudy((state) => state.document);
+  return (
+    <aside aria-label="What it rests on" className="w-96 shrink-0 overflow-y-auto border-l border-rule bg-sheet px-5 py-3">
+      <h2 className="font-bold">
+        {proposal.name} <span className="font-normal text-ink-2">{proposal.what}</span>
+      </h2>
+      <p className="mt-1 text-sm">{proposal.evidence}</p>
+      {proposal.doubt && <p className="mt-1 border-l-2 border-ink pl-2 text-sm">{proposal.doubt}</p>}
+      <div className="mt-3">
+        <Details study={study} proposal={proposal} pick={pick ?? pickOf(proposal)} onPick={onPick} />
+      </div>
+      <dl className="mt-3 grid grid-cols-[5.5rem_1fr] gap-y-1 border-t border-rule pt-2 text-sm">
+        <dt className="text-ink-2">the study has</dt>
+        <dd>{inShort(study, proposal, proposal.old)}</dd>
+        <dt className="text-ink-2">the log says</dt>
+        <dd className="font-semibold">{inShort(study, proposal, proposal.new)}</dd>
+        <dt className="text-ink-2">found by</dt>
+        <dd>{proposal.method}</dd>
+      </dl>
+      <button type="button" className={`${MAIN_BUTTON} mt-4`} onClick={onTake}>
+        Take it
+      </button>
+    </aside>
+  );
+}
+
+interface DetailsProps {
+  study: StudyDocument;
+  proposal: Proposal;
+  pick: Pick;
+  onPick: (pick: Pick) => void;
+}
+
+function Details({ study, proposal, pick, onPick }: DetailsProps) {
+  switch (proposal.kind) {
+    case "time":
+      return proposal.fitted ? <OfTime proposal={proposal} fitted={proposal.fitted} pick={pick} onPick={onPick} /> : null;
+    case "arrivals":
+      return <WeekBeside old={proposal.old as number[]} found={proposal.new as number[]} name={proposal.name} />;
+    case "shares":
+      return <SharesBeside study={study} old={proposal.old as Link[]} found={proposal.new as Link[]} />;
+    case "mix":
+      return <MixBeside study={study} proposal={proposal} />;
+    case "roster":
+      return <RostersBeside old={proposal.old as RosterRow[]} found={proposal.new as RosterRow[]} />;
+  }
+}
+
+function OfTime({ proposal, fitted, pick, onPick }: Omit<DetailsProps, "study"> & { fitted: Fitted }) {
+  const fit = pick === "observed" ? undefined : fitted.fits[pick];
+  return (
+    <>
+      <FitPicture fitted={fitted} old={proposal.old} found={fit?.value} factor={proposal.factor ?? 1} width={WIDTH} />
+      {fit && <QuantilesPicture fit={fit} width={WIDTH} />}
+      <Shapes fitted={fitted} pick={pick} onPick={onPick} />
+    </>
+  );
+}
+
+/** An ordinary week: what the log counted as an area, what the study expects as a line. */
+function WeekBeside({ old, found, name }: { old: number[]; found: number[]; name: string }) {
+  const series = useMemo(
+    () => [
+      { values: found, look: "area" as const },
+      { values: old, look: "line" as const },
+    ],
+    [old, found],
+  );
+  return (
+    <>
+      <WeekChart label={`${name}: a week by the log beside the study’s`} unit="cases an hour" series={series} width={WIDTH} height={170} />
+      <p className="text-sm text-ink-2">Areas are the log’s hours from Monday on, the line is the study’s.</p>
+    </>
+  );
+}
+
+interface Row {
+  name: string;
+  cells: (string | null)[];
+}
+
+/** Names with what is and what would be. */
+function Beside({ rows }: { rows: Row[] }) {
+  return (
+    <table className="w-full text-sm">
+      <thead className="text-ink-2">
+        <tr className="border-b border-ink">
+          <th className="py-0.5 text-left font-normal">of</th>
+          <th className="py-0.5 text-right font-normal">study</th>
+          <th className="py-0.5 text-right font-normal">log</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(({ name, cells }) => (
+          <tr key={name} className="border-b border-rule">
+            <th scope="row" className="py-0.5 text-left font-normal">
+              {name}
+            </th>
+            {cells.map((each, n) => (
+              <td key={n} className={`py-0.5 text-right tabular-nums ${n ? "font-semibold" : ""}`}>
+                {each ?? "–"}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+const shareWords = (share: number | null | undefined) => (share == null ? null : `${Number((100 * share).toFixed(1))} %`);
+
+function SharesBeside({ study, old, found }: { study: StudyDocument; old: Link[]; found: Link[] }) {
+  const types = [...new Set([...old, ...found].flatMap((link) => Object.keys(link.share_by_type ?? {})))];
+  const shareOf = (link: Link | undefined, type: string | null) =>
+    (type === null ? undefined : link?.share_by_type?.[type]) ?? (link?.share == null && type !== null ? undefined : link?.share);
+  const rows = (types.length > 0 ? types : [null]).flatMap((type) =>
+    found.map((link, n) => ({
+      name: `${type === null ? "" : `${nameOf(study, "type", type)}: `}to ${nameOf(study, "step", link.to)}`,
+      cells: [shareWords(shareOf(old[n], type)), shareWords(shareOf(link, type))],
+    })),
+  );
+  return <Beside rows={rows} />;
+}
+
+function MixBeside({ study, proposal }: { study: StudyDocument; proposal: Proposal }) {
+  const [old, found] = [proposal.old, proposal.new] as [Schemas["MixPart"][], Schemas["MixPart"][]];
+  const types = [...new Set([...old, ...found].map(({ type }) => type))];
+  const shareOf = (mix: Schemas["MixPart"][], type: string) => shareWords(mix.find((each) => each.type === type)?.share);
+  return <Beside rows={types.map((type) => ({ name: nameOf(study, "type", type), cells: [shareOf(old, type), shareOf(found, type)] }))} />;
+}
+
+function RostersBeside({ old, found }: { old: RosterRow[]; found: RosterRow[] }) {
+  return (
+    <div className="space-y-2 text-sm">
+      {[
+        { words: "The study has", rows: old },
+        { words: "The log says", rows: found },
+      ].map(({ words, rows }) => (
+        <div key={words}>
+          <p className="text-ink-2">{words}</p>
+          <ul>
+            {rows.length === 0 && <li>always there</li>}
+            {rows.map((row, n) => (
+              <li key={n}>{rowInWords(row)}</li>
+            ))}
+          </ul>
+        </div>
+      ))}
+    </div>
+  );
+}
