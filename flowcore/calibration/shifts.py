@@ -6,14 +6,15 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
+from flowcore.calibration.breaks import Breaks, breaks_of
 from flowcore.calibration.candidates import Numbers
 from flowcore.logs.moments import weekdays
 from flowcore.logs.visits import Visits
 from flowcore.study.calendars import DAYS, Day
 from flowcore.study.durations import DAY
 
-Span = tuple[int, int, int]
-"""A weekday by its number, and the minutes of it from and until when."""
+Span = tuple[int, int, int, Breaks]
+"""A weekday by its number, the minutes of it from and until when, and the breaks."""
 MOST_PEOPLE = 300
 ROUNDED = 30
 """Shifts begin and end on the half hour."""
@@ -26,6 +27,13 @@ HARDLY = 0.5
 """A person who is there on fewer of a weekday's dates does not belong to it."""
 
 
+class BreakFound(BaseModel):
+    """From which minute of the day on somebody does nothing, and for how many minutes."""
+
+    at: int
+    length: int
+
+
 class Shift(BaseModel):
     """So many people who are active on some days, from one minute of the day to another, or of the day after."""
 
@@ -33,6 +41,7 @@ class Shift(BaseModel):
     begins: int
     ends: int
     people: int
+    breaks: list[BreakFound]
 
 
 class PersonFound(BaseModel):
@@ -57,7 +66,7 @@ def people_of(visits: Visits) -> list[PersonFound]:
         mine = who == person
         if mine.any():
             done = {visits.steps[place]: many for place, many in Counter(step[mine].tolist()).items()}
-            shifts = _as_shifts(_shifts(*_stints(begins[mine], ends[mine]), dates))
+            shifts = _as_shifts(_shifts(begins[mine], ends[mine], dates))
             found.append(PersonFound(name=visits.people[person], visits=done, shifts=shifts))
     return found
 
@@ -81,8 +90,9 @@ def _stints(begins: Numbers, ends: Numbers) -> tuple[Numbers, Numbers]:
 
 def _shifts(begins: Numbers, ends: Numbers, dates: NDArray[np.int_]) -> Counter[Span]:
     """Return somebody's shift on each weekday; weekdays on which it is about the same have the same."""
-    weekday = weekdays((begins // DAY).astype(int))
-    from_, length = begins % DAY, ends - begins
+    first, last = _stints(begins, ends)
+    weekday = weekdays((first // DAY).astype(int))
+    from_, length = first % DAY, last - first
     alike: list[list[int]] = []
     middles: list[Numbers] = []
     for day in range(len(DAYS)):
@@ -101,7 +111,8 @@ def _shifts(begins: Numbers, ends: Numbers, dates: NDArray[np.int_]) -> Counter[
         here = np.isin(weekday, days)
         span = (_half_hour(np.quantile(from_[here], EARLY)), _half_hour(np.quantile((from_ + length)[here], 1 - EARLY)))
         if span[1] > span[0]:
-            shifts.update((day, *span) for day in days)
+            breaks = breaks_of(begins, ends, first[here] // DAY * DAY, span)
+            shifts.update((day, *span, breaks) for day in days)
     return shifts
 
 
@@ -110,20 +121,27 @@ def _half_hour(minute: float) -> int:
 
 
 def together(people: list[PersonFound]) -> list[Shift]:
-    """Return the shifts of several people, those of the same hours as one."""
+    """Return the shifts of several people, those of the same hours and breaks as one."""
     counted: Counter[Span] = Counter()
     for person in people:
         for shift in person.shifts:
-            counted.update({(DAYS.index(day), shift.begins, shift.ends): shift.people for day in shift.days})
+            breaks = tuple((each.at, each.length) for each in shift.breaks)
+            counted.update({(DAYS.index(day), shift.begins, shift.ends, breaks): shift.people for day in shift.days})
     return _as_shifts(counted)
 
 
 def _as_shifts(shifts: Counter[Span]) -> list[Shift]:
-    """Return shifts, those of several days with the same hours and people as one."""
-    found: dict[tuple[int, int, int], list[Day]] = {}
-    for (weekday, begins, ends), people in sorted(shifts.items()):
-        found.setdefault((begins, ends, people), []).append(DAYS[weekday])
+    """Return shifts, those of several days with the same hours, breaks and people as one."""
+    found: dict[tuple[int, int, Breaks, int], list[Day]] = {}
+    for (weekday, begins, ends, breaks), people in sorted(shifts.items()):
+        found.setdefault((begins, ends, breaks, people), []).append(DAYS[weekday])
     return [
-        Shift(days=days, begins=begins, ends=ends, people=people)
-        for (begins, ends, people), days in sorted(found.items())
+        Shift(
+            days=days,
+            begins=begins,
+            ends=ends,
+            people=people,
+            breaks=[BreakFound(at=at, length=length) for at, length in breaks],
+        )
+        for (begins, ends, breaks, people), days in sorted(found.items())
     ]

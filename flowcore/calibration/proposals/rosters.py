@@ -7,11 +7,11 @@ from typing import Any
 from flowcore.calibration.found import LogFound
 from flowcore.calibration.proposals.matching import Matching
 from flowcore.calibration.proposals.proposal import PlaceSet, Proposal, Proposed
-from flowcore.calibration.shifts import PersonFound, Shift, together
+from flowcore.calibration.shifts import BreakFound, PersonFound, Shift, together
 from flowcore.study import StudyDocument
 from flowcore.study.base import Id
 from flowcore.study.calendars import DAYS, minute_of_day
-from flowcore.study.durations import DAY
+from flowcore.study.durations import DAY, minutes
 from flowcore.study.needs import teams_of
 from flowcore.study.steps import Serve
 from flowcore.study.teams import Team
@@ -58,7 +58,8 @@ def _proposal(team: Team, people: list[PersonFound]) -> Proposal:
     always = [PlaceSet(at=f"/teams/{team.id}/size", value=None)] if team.size is not None else []
     times = sum(sum(person.visits.values()) for person in people)
     who = "1 person" if len(people) == 1 else f"{len(people)} people"
-    kept = " The log does not tell of breaks: they are those of today's shifts." if old else ""
+    seen = any(shift.breaks for person in people for shift in person.shifts)
+    kept = " Breaks are when each does nothing, at the same time every day." if seen else " No break is seen in it."
     return Proposal(
         kind=Proposed.ROSTER,
         at=at,
@@ -75,10 +76,19 @@ def _proposal(team: Team, people: list[PersonFound]) -> Proposal:
 
 
 def _row(shift: Shift, old: list[Row]) -> Row:
-    """Return a shift as a row of the document, with the breaks of the old one that it is most like."""
+    """Return a shift as a row of the document; where no break is seen, with those of the old row most like it."""
     new = {"days": shift.days, "from": _time(shift.begins), "to": _time(shift.ends), "people": shift.people}
     like = min((row for row in old if set(row["days"]) & set(shift.days)), key=lambda row: _apart(row, new), default={})
-    return new | ({"breaks": like["breaks"]} if like.get("breaks") else {})
+    known = like.get("breaks", [])
+    breaks = [_break(each, known) for each in shift.breaks] or known
+    return new | ({"breaks": breaks} if breaks else {})
+
+
+def _break(found: BreakFound, known: list[Row]) -> Row:
+    """Return a break as the document has it, with the name of the one that is about as long, paid as that is."""
+    seen = {"at": _time(found.at), "length": f"{found.length} min"}
+    like = min(known, key=lambda each: abs(minutes(each["length"]) - found.length), default={})
+    return {key: like[key] for key in ("name", "paid") if key in like} | seen
 
 
 def _time(minute: int) -> str:

@@ -54,7 +54,7 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 @pytest.mark.parametrize("name", ["residents-hall", "animal-clinic"])
 def test_a_log_measures_what_its_run_says(name: str, folder: Path) -> None:
-    """From Monday to Thursday: the last Friday is a holiday. Of an owner who leaves, a call to a vet may still be made."""
+    """From Monday to Thursday, as the last Friday is a holiday; of an owner who left a vet may still be called."""
     check = check_of(name, folder)
     times = [fit for fit in check.fits if "/wait/" in fit.address or "/total/" in fit.address]
     assert len(times) > 10

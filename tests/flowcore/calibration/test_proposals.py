@@ -9,7 +9,8 @@ from flowcore.calibration.found import LogFound, found_in
 from flowcore.calibration.proposals import proposals_for, take
 from flowcore.calibration.proposals.matching import Matching
 from flowcore.calibration.proposals.proposal import Proposal, Proposed
-from flowcore.study import StudyDocument, read_study
+from flowcore.study import StudyDocument, minutes, read_study
+from flowcore.study.calendars import minute_of_day
 from flowcore.study.distributions import mean_of
 from flowcore.study.streams import ProfileStream, Stream
 from stand_ins import kiosk
@@ -198,15 +199,15 @@ def test_names_stand_for_what_is_called_the_same_or_for_what_is_chosen(found: Lo
 
 
 def shifts(**more: Any) -> Part:
-    """Return two who work from eight to four, and one at night."""
+    """Return two who work from eight to four and have their meal together, and one at night without one."""
     row = {"days": WEEKDAYS, "from": "08:00", "to": "16:00", "people": 2}
     night = {"days": WEEKDAYS, "from": "22:00", "to": "06:00", "people": 1}
-    breaks = [{"after": "4 h", "length": "30 min"}]
+    breaks = [{"name": "Meal", "after": "4 h", "length": "30 min", "paid": False}]
     return {
         "name": "Round the clock",
         "start": "2027-03-01T00:00",
-        "streams": [stream("desk", exponential(5))],
-        "steps": [serve("desk", exponential(4), "clerks", {"out": 1}), exit_step()],
+        "streams": [stream("desk", exponential(4))],
+        "steps": [serve("desk", exponential(3), "clerks", {"out": 1}), exit_step()],
         "teams": [
             {"id": "clerks", "name": "Clerks", "roster": [row | {"breaks": breaks}, night], "at_shift_end": "pause"}
         ],
@@ -221,7 +222,20 @@ def test_shifts_are_found_by_day_and_over_midnight(tmp_path: Path) -> None:
     spans = {(row["from"], row["to"], row["people"]) for row in proposal.new}
     assert spans == {("08:00", "16:00", 2), ("22:00", "06:00", 1)}
     by_day = next(row for row in proposal.new if row["from"] == "08:00")
-    assert by_day["breaks"] == [{"after": "4 h", "length": "30 min"}], "the log does not tell of breaks: they are kept"
+    assert len(by_day["breaks"]) == 1, "and none at night, when there is none"
+    [meal] = by_day["breaks"]
+    assert (meal["name"], meal["paid"]) == ("Meal", False), "called and paid like the one that is there"
+    assert abs(minute_of_day(meal["at"]) - 12 * 60) <= 10
+    assert abs(minutes(meal["length"]) - 30) <= 10
     always = shifts(teams=[{"id": "clerks", "name": "Clerks", "size": 3}])
     assert told(always, found)["/teams/clerks/roster"].agrees is False
     assert taken(always, found, Proposed.ROSTER).teams[0].size is None
+
+
+def test_where_no_break_is_seen_those_of_today_stay(tmp_path: Path) -> None:
+    """A break at another time on every day, or of one who has hardly anything to do, is none that a log can tell."""
+    quiet = shifts(streams=[stream("desk", exponential(90))])
+    proposal = told(quiet, found_in(logged(quiet, kiosk, tmp_path)))["/teams/clerks/roster"]
+    by_day = next(row for row in proposal.new if "mon" in row["days"] and row["from"] < "12:00")
+    assert by_day["breaks"] == [{"name": "Meal", "after": "4 h", "length": "30 min", "paid": False}]
+    assert "No break is seen" in proposal.evidence

@@ -3,9 +3,11 @@ import { toast } from "sonner";
 import { api, ask, type Schemas } from "../api/client";
 import { useStudy } from "../study/session/store";
 import { Choice } from "../ui/Choice";
-import { type Log, useKeepLog } from "./logs";
+import { counted, type Log, useKeepLog } from "./logs";
 
 const WORDS: Record<Schemas["Choice"], string> = { "leave-out": "leave them out", "set-right": "set them right", keep: "keep them" };
+
+const MOST_LINES = 6;
 
 /** What is doubtful in a log, each with what is done about it; another choice lets all be found anew. */
 export function Doubts({ log }: { log: Log }) {
@@ -24,7 +26,9 @@ export function Doubts({ log }: { log: Log }) {
       <ul className="mt-1 space-y-1">
         {log.doubts.map((doubt) => (
           <li key={doubt.kind} className="flex flex-wrap items-baseline gap-x-3">
-            <span>{doubt.words}</span>
+            <span>
+              <b>{counted(doubt.many, "visit")}</b> {doubt.words}
+            </span>
             <Choice
               label={`What is done: ${doubt.words}`}
               value={doubt.chosen}
@@ -32,8 +36,8 @@ export function Doubts({ log }: { log: Log }) {
               onChoose={(chosen) => treat.mutate({ ...log.treatment, [doubt.kind]: chosen })}
             />
             <span className="text-sm text-ink-2">
-              {doubt.lines.length < doubt.many ? "among them line" : "line"} {doubt.lines.slice(0, 6).join(", ")}
-              {doubt.lines.length > 6 && " …"}
+              {doubt.many === 1 ? "line" : "lines"} {doubt.lines.slice(0, MOST_LINES).join(", ")}
+              {doubt.many > MOST_LINES && " …"}
             </span>
           </li>
         ))}
