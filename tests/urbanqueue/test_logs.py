@@ -1,17 +1,24 @@
 """Logs over the API: brought, recognised, read by a worker, treated, and nobody else's."""
 
 import gzip
+import json
 from collections.abc import Callable
 from typing import Any
 
 import pytest
+from django.conf import settings
 
+from flowcore.study import read_study
+from flowcore.study.document import written
 from tests.flowcore.logs.files import KIOSK
 from tests.urbanqueue.conftest import Api
+from urbanqueue.accounts.models import Person
 from urbanqueue.logs import actions
+from urbanqueue.logs.demo import bring_demo_logs
 from urbanqueue.logs.models import LogColumn, LogFile, LogPiece
 from urbanqueue.logs.packing import visits_of
 from urbanqueue.logs.queue import put_logs_back
+from urbanqueue.studies.actions import create_study
 
 ROWS = "".join(
     f"A{n:05};Passport;Counter;{1 + n // 30:02}.03.2027 {8 + n % 8:02}:00:00;{1 + n // 30:02}.03.2027 "
@@ -164,3 +171,60 @@ def test_a_log_that_is_deleted_meanwhile_ends_quietly(
     monkeypatch.setattr("urbanqueue.logs.reader.columns_of", lambda log, visits: log.delete() and ())
     work()
     assert not LogFile.objects.exists()
+
+
+def test_the_demo_log_differs_where_the_service_really_does(api: Api, person: Person, work: Work) -> None:
+    document = read_study(json.loads((settings.ROOT / "demo" / "residents-hall.json").read_text()))
+    study = create_study(person, document)
+    bring_demo_logs(study, document)
+    work()
+    [entry] = api("GET", f"/studies/{study.pk}/logs")[1]
+    assert (entry["name"], entry["state"]) == ("kiosk-march.csv", "read")
+    told = api("POST", f"/logs/{entry['id']}/proposals", written(document))[1]
+    work_of = {each["at"]: each["agrees"] for each in told["proposals"] if each["kind"] == "time"}
+    assert {at for at, agrees in work_of.items() if not agrees} == {
+        "/steps/counter/work/by_type/parking", "/steps/counter/work/by_type/address", "/steps/cashier/work",
+    }  # fmt: skip
+
+
+def test_what_a_log_says_of_a_study(api: Api, study_id: int, work: Work) -> None:
+    log = read(api, brought(api, study_id), work)
+    document = api("GET", f"/studies/{study_id}")[1]["document"]
+    status, told = api("POST", f"/logs/{log['id']}/proposals", document)
+    assert status == 200
+    assert told["matching"]["steps"] == {"Counter": "counter"}
+    assert {each["at"] for each in told["proposals"]} >= {"/steps/counter/work"}
+    status, answer = api("PUT", f"/logs/{log['id']}/matching", {"steps": {"Counter": None}})
+    assert (status, answer["matching"]["steps"]) == (200, {"Counter": None})
+    assert api("POST", f"/logs/{log['id']}/proposals", document)[1]["proposals"] == []
+    status, draft = api("GET", f"/logs/{log['id']}/draft?covers=0.8")
+    assert (status, draft["covers"], [each["name"] for each in draft["steps"]]) == (200, 1, ["Counter", "Leaves"])
+    assert draft["sources"]["/steps/counter/work"]["file"] == "kiosk.csv"
+
+
+def test_a_log_is_set_beside_a_run(api: Api, study_id: int, work: Work) -> None:
+    log = read(api, brought(api, study_id), work)
+    run = api("POST", f"/studies/{study_id}/runs", {})[1]
+    work()
+    status, check = api("GET", f"/logs/{log['id']}/check?run_id={run['id']}")
+    assert status == 200
+    fits = {each["address"]: each for each in check["fits"]}
+    assert fits["step/counter/wait/mean"]["figure"]["n"] > 1
+    assert fits["step/counter/wait/mean"]["source"] == "kiosk.csv, 300 rows"
+    assert {week["quantity"] for week in check["weeks"]} >= {"stream/all/arrived", "step/counter/wait"}
+    assert all(len(week["observed"]) == len(week["simulated"]) == 168 for week in check["weeks"])
+
+
+def test_what_is_said_of_logs_is_said_to_their_owner_alone(api: Api, stranger: Api, study_id: int, work: Work) -> None:
+    unread = brought(api, study_id)
+    document = api("GET", f"/studies/{study_id}")[1]["document"]
+    status, answer = api("POST", f"/logs/{unread['id']}/proposals", document)
+    assert (status, answer["problems"][0]["what"]) == (422, "Nothing has been found yet.")
+    log = read(api, unread, work)
+    run = api("POST", f"/studies/{study_id}/runs", {})[1]
+    path = f"/logs/{log['id']}"
+    assert stranger("POST", f"{path}/proposals", document)[0] == 404
+    assert stranger("PUT", f"{path}/matching", {})[0] == 404
+    assert stranger("GET", f"{path}/draft")[0] == 404
+    assert stranger("GET", f"{path}/check?run_id={run['id']}")[0] == 404
+    assert api("GET", f"{path}/check?run_id=999999")[0] == 404

@@ -14,6 +14,7 @@ from flowcore import read_study
 from flowcore.study import written
 from tests.urbanqueue.conftest import Api
 from urbanqueue.accounts.models import Person
+from urbanqueue.logs.models import LogFile
 from urbanqueue.studies.actions import FOLDED_KEPT, FOLDED_WITHIN, sweep_studies
 from urbanqueue.studies.models import Study, Version
 
@@ -193,6 +194,7 @@ def test_the_demo_is_loaded_once_and_never_over_what_was_changed(transactional_d
     api = Api(Person.objects.get(email="analyst@portalder.example"))
     assert put(api, study.pk, {**document, "name": "Another name"}, 1)[0] == 200
     call_command("load_demo", verbosity=0)
+    assert {log.name for log in LogFile.objects.all()} == {"kiosk-march.csv", "phone-switch.csv"}
     assert sorted(Study.objects.values_list("name", flat=True)) == sorted({"Another name", *others})
 
 

@@ -1,4 +1,4 @@
-"""`manage.py load_demo`: the demo person and Port Alder's studies, once."""
+"""`manage.py load_demo`: the demo person and Port Alder's studies with their logs, once."""
 
 import json
 from typing import Any
@@ -9,6 +9,7 @@ from django.core.management.base import BaseCommand, CommandParser
 
 from flowcore.study import read_study
 from urbanqueue.accounts.models import Person
+from urbanqueue.logs.demo import bring_demo_logs
 from urbanqueue.studies.actions import create_study
 from urbanqueue.studies.models import Study
 
@@ -34,5 +35,5 @@ class Command(BaseCommand):
             document = read_study(json.loads(file.read_text(encoding="utf-8")))
             first_versions = Study.objects.filter(owner=person, versions__number=1)
             if not first_versions.filter(versions__document__name=document.name).exists():
-                create_study(person, document)
+                bring_demo_logs(create_study(person, document), document)
                 self.stdout.write(f"Loaded {document.name}.")
