@@ -2,12 +2,13 @@
 
 import json
 from collections.abc import Callable, Sequence
+from functools import partial
 from io import BytesIO
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import NamedTuple
 
-from flowcore.logs.roles import Reading
+from flowcore.logs.recognising import Preview
 from flowcore.study import StudyDocument
 from flowcore.study.document import written
 from flowcore.study.levers import scaled
@@ -50,9 +51,8 @@ def bring_demo_logs(study: Study, document: StudyDocument) -> None:
     for demo in LOGS:
         if demo.study == document.name:
             content = _logged(demo, document)
-            pieces = iter(lambda content=content: content.read(PIECE), b"")
-            log = bring_log(study, study.owner, demo.file, pieces)
-            read_as(log, Reading.model_validate(log.preview["reading"]))
+            log = bring_log(study, study.owner, demo.file, iter(partial(content.read, PIECE), b""))
+            read_as(log, Preview.model_validate(log.preview).reading)
 
 
 def _logged(demo: DemoLog, document: StudyDocument) -> BytesIO:
