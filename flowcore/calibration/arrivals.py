@@ -42,10 +42,14 @@ class Profile(BaseModel):
 
 
 class Coming(BaseModel):
-    """How many cases of a type (None without one) begin at a step, on average in each half hour of a week."""
+    """How many cases of a type (None without one) begin at a step, on average in each half hour of a week.
+
+    Those who are `booked` are told apart from those who come as they like.
+    """
 
     step: str
     type: str | None
+    booked: bool
     many: int
     week: dict[Day, list[float]]
 
@@ -54,19 +58,27 @@ def coming(visits: Visits) -> list[Coming]:
     """Return how many cases of each type begin at each step, the most first, over the days that `profile` counts."""
     first = visits.is_first_of_case
     case, step = visits.case[first], visits.step[first]
-    arrived, type_ = visits.arrived[case], visits.type[case]
+    arrived, type_, booked = visits.arrived[case], visits.type[case], ~np.isnan(visits.planned[case])
     known = ~np.isnan(arrived)
-    case, step, arrived, type_ = case[known], step[known], arrived[known], type_[known]
+    step, arrived, type_, booked = step[known], arrived[known], type_[known], booked[known]
     day = (arrived // DAY).astype(int)
     place_in_week = weekdays(day) * HALVES + (arrived % DAY // FINEST).astype(int)
     dates = np.bincount(weekdays(counted_days(day)), minlength=len(DAYS))
     found = []
-    for (place, kind), many in Counter(zip(step.tolist(), type_.tolist(), strict=True)).most_common(MOST_COMING):
-        counts = np.bincount(place_in_week[(step == place) & (type_ == kind)], minlength=len(DAYS) * HALVES)
+    groups = Counter(zip(step.tolist(), type_.tolist(), booked.tolist(), strict=True))
+    for (place, kind, is_booked), many in groups.most_common(MOST_COMING):
+        here = (step == place) & (type_ == kind) & (booked == is_booked)
+        counts = np.bincount(place_in_week[here], minlength=len(DAYS) * HALVES)
         rows = counts.reshape(len(DAYS), HALVES) / np.maximum(1, dates)[:, None]
         week = {name: row.tolist() for name, row in zip(DAYS, rows, strict=True) if row.any()}
         found.append(
-            Coming(step=visits.steps[place], type=visits.types[kind] if kind >= 0 else None, many=many, week=week)
+            Coming(
+                step=visits.steps[place],
+                type=visits.types[kind] if kind >= 0 else None,
+                booked=is_booked,
+                many=many,
+                week=week,
+            )
         )
     return found
 

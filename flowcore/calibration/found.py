@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 from scipy import stats
 
+from flowcore.calibration.appointments import Booked, booked_of
 from flowcore.calibration.arrivals import Coming, Profile, coming, profile
 from flowcore.calibration.durations import FEW, PLACES, Fitted, fitted
 from flowcore.calibration.measured import LogMeasured, measured
@@ -49,6 +50,7 @@ class LogFound(BaseModel):
     arrivals: Profile
     types: list[Share]
     coming: list[Coming]
+    booked: list[Booked]
     steps: list[StepFound]
     people: list[PersonFound]
     measured: LogMeasured
@@ -67,6 +69,7 @@ def found_in(visits: Visits, told: Callable[[float], None] = lambda share: None)
         arrivals=profile(visits.arrived[~np.isnan(visits.arrived)]),
         types=_counted(visits.type[there], visits.types),
         coming=coming(visits),
+        booked=booked_of(visits),
         steps=steps,
         people=people_of(visits),
         measured=measured(visits),

@@ -119,6 +119,7 @@ class _Rows:
         self._width = len(reading.columns)
         self.columns: dict[str, array[Any]] = {name: array("i") for name in ("case", "step", "who", "line")}
         self._types: dict[int, int] = {}
+        self._planned: dict[int, float] = {}
         self._names_of_replications = _Names()
         self._replications: dict[int, int] = {}
 
@@ -145,7 +146,16 @@ class _Rows:
             if math.isnan(times[role]) and text and not text.isspace():
                 name = self._reading.columns[self._places[role] or 0].name
                 return f"a time that cannot be read: {name} is {text[:60]!r}"
+        planned = times.pop(Role.PLANNED, math.nan)
+        if not math.isnan(planned):
+            self._planned.setdefault(case, planned)
+            self._has_type(row, case)
         return self._add(row, case, times)
+
+    def _has_type(self, row: Row, case: int) -> None:
+        type_ = self._names[Role.TYPE].number(self.cell(row, Role.TYPE))
+        if type_ >= 0:
+            self._types.setdefault(case, type_)
 
     def _case(self, row: Row) -> int:
         """Return the number of a row's case: one of another replication is another case."""
@@ -165,9 +175,7 @@ class _Rows:
         raise NotImplementedError
 
     def _put(self, row: Row, case: int, step: str) -> None:
-        type_ = self._names[Role.TYPE].number(self.cell(row, Role.TYPE))
-        if type_ >= 0:
-            self._types.setdefault(case, type_)
+        self._has_type(row, case)
         who = self._names[Role.WHO].number(self.cell(row, Role.WHO))
         number = self._names[Role.STEP].number(step)
         for name, value in (("case", case), ("step", number), ("who", who), ("line", row.line)):
@@ -180,7 +188,9 @@ class _Rows:
         cases, steps, people, types = (list(names.numbers) for names in self._names.values())
         of_cases = np.full(len(cases), -1, np.int32)
         of_cases[list(self._types)] = list(self._types.values())
-        visits = Visits(**columns, type=of_cases, cases=cases, steps=steps, people=people, types=types)
+        planned = np.full(len(cases), np.nan)
+        planned[list(self._planned)] = list(self._planned.values())
+        visits = Visits(**columns, type=of_cases, planned=planned, cases=cases, steps=steps, people=people, types=types)
         replications = np.array([self._replications.get(case, 0) for case in range(len(cases))])
         return _one_after_another(visits, replications).in_order()
 
@@ -189,7 +199,13 @@ def _one_after_another(visits: Visits, replications: np.ndarray) -> Visits:
     """Return visits of several replications of one stretch of time one after the other, whole weeks apart."""
     span = max(1.0, math.ceil(float(np.nanmax(visits.last) - np.nanmin(visits.first)) / WEEK)) * WEEK
     later = replications[visits.case] * span
-    return replace(visits, came=visits.came + later, began=visits.began + later, ended=visits.ended + later)
+    return replace(
+        visits,
+        came=visits.came + later,
+        began=visits.began + later,
+        ended=visits.ended + later,
+        planned=visits.planned + replications * span,
+    )
 
 
 class _OfVisits(_Rows):
@@ -202,7 +218,7 @@ class _OfVisits(_Rows):
     def _add(self, row: Row, case: int, times: dict[Role, float]) -> str:
         came, began, ended = (times.get(role, math.nan) for role in (Role.CAME, Role.BEGAN, Role.ENDED))
         if math.isnan(came) and math.isnan(began) and math.isnan(ended):
-            return "no time"
+            return "" if case in self._planned else "no time"
         happened = self._reading.happenings.get(self.cell(row, Role.HAPPENED).strip())
         for name, value in (("came", came), ("began", began), ("ended", ended)):
             self.columns[name].append(value)
@@ -235,7 +251,7 @@ class _OfEvents(_Rows):
     def _add(self, row: Row, case: int, times: dict[Role, float]) -> str:
         at = times[Role.AT]
         if math.isnan(at):
-            return "no time"
+            return "" if case in self._planned else "no time"
         happened = self._happened(row)
         if happened is None:
             return f"a word that is not known: {self.cell(row, Role.HAPPENED)[:60]!r}"

@@ -28,7 +28,8 @@ class Visits:
     """All visits of a log, case by case and in each by time; (visits,) each, in minutes on the wall since 1970.
 
     `case`, `step` and `who` are places in `cases`, `steps` and `people`, -1 where none is told; `type` is that of each
-    case, a place in `types`, shape (cases,). When it `came`, `began` and `ended` is NaN where it is not known; `paused`
+    case, a place in `types`, `planned` when it was booked for, NaN where it was not, shape (cases,) each; one that was
+    booked and never came has no visit. When it `came`, `began` and `ended` is NaN where it is not known; `paused`
     is how long work stood still in between. `line` is where the file tells of it first.
     """
 
@@ -42,6 +43,7 @@ class Visits:
     outcome: NDArray[np.int8]
     line: Places
     type: Places
+    planned: Numbers
     cases: list[str] = field(default_factory=list)
     steps: list[str] = field(default_factory=list)
     people: list[str] = field(default_factory=list)

@@ -46,8 +46,10 @@ def _of_steps(study: StudyDocument, found: LogFound, names: Matching) -> Iterato
 
 def _aside(study: StudyDocument, found: LogFound, names: Matching) -> Iterator[str]:
     for stream in study.streams:
-        if stream.kind in ("appointments", "dates"):
-            yield f"{stream.name}: when its cases come is not taken from logs."
+        if stream.kind == "dates":
+            yield f"{stream.name}: its dates are read on the Demand screen."
+        if stream.kind == "appointments" and not found.booked:
+            yield f"{stream.name}: no column of the log says for when cases are booked."
     claims = Claims(study, found, names)
     if many := sum(each.many for each in claims.nobodys if names.steps.get(each.step)):
         yield f"{many:,} arrivals could come by no stream, or by several: they are left aside."

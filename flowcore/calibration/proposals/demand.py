@@ -9,6 +9,7 @@ from pydantic import TypeAdapter
 
 from flowcore.calibration.arrivals import FINEST, HALVES, Coming, Profile, counted_interval
 from flowcore.calibration.found import LogFound
+from flowcore.calibration.proposals.bookings import bookings_of
 from flowcore.calibration.proposals.matching import Matching
 from flowcore.calibration.proposals.proposal import PlaceSet, Proposal, Proposed
 from flowcore.calibration.shares import share_of, whole_shares
@@ -18,7 +19,7 @@ from flowcore.study.calendars import DAYS
 from flowcore.study.distributions import mean_of
 from flowcore.study.durations import HOUR, minutes
 from flowcore.study.graph import link_ways, reach, types_of
-from flowcore.study.streams import ProfileStream, RandomStream, Stream
+from flowcore.study.streams import AppointmentStream, ProfileStream, RandomStream, Stream
 from flowcore.theory.weekly import arrivals_in_week
 
 DIGITS = 4
@@ -32,6 +33,7 @@ class Claims:
 
     def __init__(self, study: StudyDocument, found: LogFound, names: Matching) -> None:
         self._study, self._names = study, names
+        self._tells_bookings = bool(found.booked)
         told = {id_ for id_ in names.steps.values() if id_ is not None}
         self._begins = {stream.id: _first_told(study, stream, told) for stream in study.streams}
         self.of_stream: dict[Id, list[Coming]] = {stream.id: [] for stream in study.streams}
@@ -43,7 +45,8 @@ class Claims:
     def _could_bring(self, stream: Stream, coming: Coming) -> bool:
         type_ = self._names.types.get(coming.type or "")
         begins_there = self._names.steps.get(coming.step) in self._begins[stream.id]
-        return begins_there and (type_ is None or type_ in types_of(self._study, stream))
+        is_alike = coming.booked == (stream.kind == "appointments" and self._tells_bookings)
+        return is_alike and begins_there and (type_ is None or type_ in types_of(self._study, stream))
 
 
 def _first_told(study: StudyDocument, stream: Stream, told: set[Id]) -> set[Id]:
@@ -60,6 +63,8 @@ def demand_of(study: StudyDocument, found: LogFound, names: Matching) -> Iterato
             if isinstance(stream, ProfileStream | RandomStream):
                 yield _arrivals(study, stream, brought, found.arrivals)
             yield from _mix(stream, brought, names)
+        if isinstance(stream, AppointmentStream):
+            yield from bookings_of(study, stream, found, names)
 
 
 def _arrivals(

@@ -15,6 +15,7 @@ class Proposed(StrEnum):
     SHARES = "shares"
     ARRIVALS = "arrivals"
     MIX = "mix"
+    BOOKING = "booking"
     ROSTER = "roster"
 
 

@@ -83,7 +83,7 @@ def visits_of(ways: list[tuple[Way, str]]) -> Visits:
     nobody = np.full(len(case), -1, np.int32)
     of_cases = np.array([types.index(kind) for _, kind in ways], np.int32)
     columns = (case, step, nobody, at, at, at, np.zeros(len(case)), np.zeros(len(case), np.int8), nobody, of_cases)
-    return Visits(*columns, [str(n) for n in range(len(ways))], steps, [], types)
+    return Visits(*columns, np.full(len(ways), np.nan), [str(n) for n in range(len(ways))], steps, [], types)
 
 
 def edges(found: Discovered) -> set[tuple[str, str]]:

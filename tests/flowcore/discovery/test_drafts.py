@@ -130,6 +130,7 @@ def visits_of(ways: list[list[str]], people: list[str], types: list[str]) -> Vis
         outcome=np.full(many, Outcome.SERVED, np.int8),
         line=np.arange(many, dtype=np.int32),
         type=np.array([case % len(types) if types else -1 for case in range(len(ways))], np.int32),
+        planned=np.full(len(ways), np.nan),
         cases=[str(case) for case in range(len(ways))],
         steps=steps,
         people=people,

@@ -6353,14 +6353,55 @@ export interface components {
             problems: components["schemas"]["Problem"][];
         };
         /**
+         * Booked
+         * @description How cases of a type, None for all, are booked: `sessions` of slots and `punctuality` as the document has them.
+         *
+         *     `offered` are the slots that there were in all, of which `filled` is the share that was booked; `no_show` is the
+         *     share of those booked who did not come. Punctuality is minutes early (negative) or late, of `came` who came.
+         */
+        Booked: {
+            /** Type */
+            type: string | null;
+            /** Sessions */
+            sessions: {
+                [key: string]: unknown;
+            }[];
+            /** Offered */
+            offered: number;
+            filled: components["schemas"]["Share"];
+            no_show: components["schemas"]["Share"];
+            /** Came */
+            came: number;
+            /** Mean */
+            mean: number;
+            /** Sd */
+            sd: number;
+            /** Punctuality */
+            punctuality: unknown;
+        };
+        /**
+         * BreakFound
+         * @description From which minute of the day on somebody does nothing, and for how many minutes.
+         */
+        BreakFound: {
+            /** At */
+            at: number;
+            /** Length */
+            length: number;
+        };
+        /**
          * Coming
          * @description How many cases of a type (None without one) begin at a step, on average in each half hour of a week.
+         *
+         *     Those who are `booked` are told apart from those who come as they like.
          */
         Coming: {
             /** Step */
             step: string;
             /** Type */
             type: string | null;
+            /** Booked */
+            booked: boolean;
             /** Many */
             many: number;
             /** Week */
@@ -6417,6 +6458,8 @@ export interface components {
             types: components["schemas"]["Share"][];
             /** Coming */
             coming: components["schemas"]["Coming"][];
+            /** Booked */
+            booked: components["schemas"]["Booked"][];
             /** Steps */
             steps: components["schemas"]["StepFound"][];
             /** People */
@@ -6591,6 +6634,8 @@ export interface components {
             ends: number;
             /** People */
             people: number;
+            /** Breaks */
+            breaks: components["schemas"]["BreakFound"][];
         };
         /**
          * StepFound
@@ -6684,7 +6729,7 @@ export interface components {
          * @description What a proposal is of.
          * @enum {string}
          */
-        Proposed: "time" | "shares" | "arrivals" | "mix" | "roster";
+        Proposed: "time" | "shares" | "arrivals" | "mix" | "booking" | "roster";
         /**
          * Draft
          * @description Parts of a study, as its document has them, that a log gives.

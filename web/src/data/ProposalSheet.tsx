@@ -9,7 +9,7 @@ import { MAIN_BUTTON } from "../ui/Menu";
 import { FitPicture, QuantilesPicture } from "./FitPicture";
 import { Shapes } from "./Shapes";
 import type { Fitted, Proposal } from "./useProposals";
-import { inShort, type Pick, pickOf, rowInWords } from "./values";
+import { inShort, type Pick, pickOf, rowInWords, slotsInWords } from "./values";
 
 interface ProposalSheetProps {
   proposal: Proposal;
@@ -17,6 +17,8 @@ interface ProposalSheetProps {
   onPick: (pick: Pick) => void;
   onTake: () => void;
 }
+
+type Slots = Schemas["Slots"];
 
 const WIDTH = 340;
 
@@ -66,7 +68,11 @@ function Details({ study, proposal, pick, onPick }: DetailsProps) {
     case "mix":
       return <MixBeside study={study} proposal={proposal} />;
     case "roster":
-      return <RostersBeside old={proposal.old as RosterRow[]} found={proposal.new as RosterRow[]} />;
+      return <ListsBeside old={(proposal.old as RosterRow[]).map(rowInWords)} found={(proposal.new as RosterRow[]).map(rowInWords)} />;
+    case "booking":
+      return Array.isArray(proposal.new) ? (
+        <ListsBeside old={(proposal.old as Slots[]).map(slotsInWords)} found={(proposal.new as Slots[]).map(slotsInWords)} />
+      ) : null;
   }
 }
 
@@ -154,19 +160,20 @@ function MixBeside({ study, proposal }: { study: StudyDocument; proposal: Propos
   return <Beside rows={types.map((type) => ({ name: nameOf(study, "type", type), cells: [shareOf(old, type), shareOf(found, type)] }))} />;
 }
 
-function RostersBeside({ old, found }: { old: RosterRow[]; found: RosterRow[] }) {
+/** What is and what would be, each as lines. */
+function ListsBeside({ old, found }: { old: string[]; found: string[] }) {
   return (
     <div className="space-y-2 text-sm">
       {[
-        { words: "The study has", rows: old },
-        { words: "The log says", rows: found },
-      ].map(({ words, rows }) => (
+        { words: "The study has", lines: old },
+        { words: "The log says", lines: found },
+      ].map(({ words, lines }) => (
         <div key={words}>
           <p className="text-ink-2">{words}</p>
           <ul>
-            {rows.length === 0 && <li>always there</li>}
-            {rows.map((row, n) => (
-              <li key={n}>{rowInWords(row)}</li>
+            {lines.length === 0 && <li>always there</li>}
+            {lines.map((line, n) => (
+              <li key={`${line} ${n}`}>{line}</li>
             ))}
           </ul>
         </div>

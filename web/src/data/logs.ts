@@ -28,13 +28,14 @@ export const ROLES: { value: Role; label: string }[] = [
   { value: "ended", label: "when work ended" },
   { value: "at", label: "when it happened" },
   { value: "happened", label: "what happened" },
+  { value: "planned", label: "when it was booked for" },
   { value: "who", label: "who did it" },
   { value: "type", label: "the case type" },
   { value: "replication", label: "the replication" },
   { value: "nothing", label: "left out" },
 ];
 /** Those whose columns hold times. */
-export const TIMED: Role[] = ["came", "began", "ended", "at"];
+export const TIMED: Role[] = ["came", "began", "ended", "at", "planned"];
 
 export const FORMS: { value: Form; label: string }[] = [
   { value: "year-first", label: "year, month, day" },

@@ -2,7 +2,8 @@ import type { Schemas } from "../api/client";
 import { nameOf } from "../study/document/parts";
 import { type Distribution, isByType, type Link, type StudyDocument, type Work } from "../study/document/types";
 import { scaled } from "../study/scenarios/levers";
-import { daysInWords } from "../study/values/days";
+import { daysInWords, minuteOfDay } from "../study/values/days";
+import { minutes } from "../study/values/durations";
 import { percent, round } from "../study/values/figures";
 import { paidMinutes, type RosterRow } from "../study/values/rosters";
 import { shortForm } from "../study/values/shortForm";
@@ -44,6 +45,8 @@ export function inShort(study: StudyDocument, proposal: Proposal, value: unknown
       return (value as Schemas["MixPart"][]).map(({ type, share }) => `${nameOf(study, "type", type)} ${percent(share)}`).join(", ");
     case "roster":
       return rosterInShort(value as RosterRow[]);
+    case "booking":
+      return bookingInShort(value as number | Schemas["Slots"][] | Distribution);
   }
 }
 
@@ -63,6 +66,20 @@ function sharesInShort(study: StudyDocument, links: Link[]): string {
 }
 
 const tenths = (share: number) => `${Number((100 * share).toFixed(1))} %`;
+
+function bookingInShort(value: number | Schemas["Slots"][] | Distribution): string {
+  if (typeof value === "number") return tenths(value);
+  if (Array.isArray(value)) return `${value.reduce((sum, each) => sum + each.days.length * slotsOf(each), 0)} slots a week`;
+  if (typeof value === "object" && value.dist === "empirical") return "as observed";
+  return readable(shortForm(value));
+}
+
+const slotsOf = (slots: Schemas["Slots"]) =>
+  Math.ceil((minuteOfDay(slots.to) - minuteOfDay(slots.from)) / minutes(slots.every)) * (slots.places ?? 1);
+
+/** Slots in words: "Monday to Friday 09:00–12:00, every 20 min, 2 places". */
+export const slotsInWords = ({ days, from, to, every, places = 1 }: Schemas["Slots"]) =>
+  `${daysInWords(days)} ${from}–${to}, every ${every}, ${places} ${places === 1 ? "place" : "places"}`;
 
 function rosterInShort(rows: RosterRow[]): string {
   if (rows.length === 0) return "always there";
