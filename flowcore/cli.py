@@ -231,7 +231,7 @@ def _log(options: argparse.Namespace) -> int:
     logs = ((number, event_log(study, number, begin=begin, end=end)) for number in numbers)
     try:
         if options.out.suffix == ".csv":
-            write_csv(logs, options.out, options.scenario or "")
+            write_csv(study, logs, options.out, options.scenario or "")
         else:
             write_xes(study, logs, options.out, options.scenario or "")
     except OSError as error:

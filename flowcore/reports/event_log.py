@@ -4,7 +4,9 @@ import csv
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from io import StringIO
 from pathlib import Path
+from typing import Literal
 from xml.etree import ElementTree
 
 from flowcore.kernel.records import kinds as k
@@ -116,22 +118,35 @@ def member_named(team: Team, number: int) -> str:
     return f"{team.name} {number}"
 
 
-def write_csv(replications: Replications, path: Path, scenario: str = "") -> None:
+class LogWriter:
+    """Writes the logs of replications one after the other: a head, a piece for each, and an end."""
+
+    def __init__(self, study: StudyDocument, kind: Literal["csv", "xes"]) -> None:
+        self._study, self._kind = study, kind
+
+    @property
+    def head(self) -> str:
+        """What stands before all replications."""
+        return f"{','.join(COLUMNS)}\r\n" if self._kind == "csv" else _xes_head(self._study)
+
+    @property
+    def end(self) -> str:
+        """What stands after all replications."""
+        return "" if self._kind == "csv" else "</log>\n"
+
+    def piece(self, number: int, entries: list[Entry], scenario: str = "") -> str:
+        """Return what happened in a replication, by its number from 0: a line an event, or a trace a case."""
+        if self._kind == "csv":
+            return _csv_lines(number, entries, scenario)
+        traces = list(_traces(entries, number, scenario))
+        for trace in traces:
+            ElementTree.indent(trace)
+        return "".join(ElementTree.tostring(trace, encoding="unicode") + "\n" for trace in traces)
+
+
+def write_csv(study: StudyDocument, replications: Replications, path: Path, scenario: str = "") -> None:
     """Write the logs of replications, each by its number from 0, as CSV: a line an event."""
-    with path.open("w", newline="", encoding="utf-8") as file:
-        writer = csv.writer(file)
-        writer.writerow(COLUMNS)
-        for number, entries in replications:
-            for each in entries:
-                case = each.case or ""
-                minute = f"{each.minute:.6f}"
-                names = map(_no_formula, (each.type, each.step, each.event, each.member, scenario))
-                writer.writerow([each.time.isoformat(), minute, case, *names, number + 1])
-
-
-def _no_formula(name: str) -> str:
-    """Return a name so that no spreadsheet takes it for a formula."""
-    return f"'{name}" if name.startswith(("=", "+", "-", "@", "\t", "\r")) else name
+    _write(LogWriter(study, "csv"), replications, path, scenario)
 
 
 def write_xes(study: StudyDocument, replications: Replications, path: Path, scenario: str = "") -> None:
@@ -139,6 +154,32 @@ def write_xes(study: StudyDocument, replications: Replications, path: Path, scen
 
     A trace is a case of a replication, an event every change of a step's work.
     """
+    _write(LogWriter(study, "xes"), replications, path, scenario)
+
+
+def _write(writer: LogWriter, replications: Replications, path: Path, scenario: str) -> None:
+    with path.open("w", newline="", encoding="utf-8") as file:
+        file.write(writer.head)
+        for number, entries in replications:
+            file.write(writer.piece(number, entries, scenario))
+        file.write(writer.end)
+
+
+def _csv_lines(number: int, entries: list[Entry], scenario: str) -> str:
+    text = StringIO()
+    writer = csv.writer(text)
+    for each in entries:
+        names = map(_no_formula, (each.type, each.step, each.event, each.member, scenario))
+        writer.writerow([each.time.isoformat(), f"{each.minute:.6f}", each.case or "", *names, number + 1])
+    return text.getvalue()
+
+
+def _no_formula(name: str) -> str:
+    """Return a name so that no spreadsheet takes it for a formula."""
+    return f"'{name}" if name.startswith(("=", "+", "-", "@", "\t", "\r")) else name
+
+
+def _xes_head(study: StudyDocument) -> str:
     log = ElementTree.Element("log", {"xes.version": "1849.2016", "xes.features": ""})
     for name, prefix in (
         ("Concept", "concept"),
@@ -150,13 +191,7 @@ def write_xes(study: StudyDocument, replications: Replications, path: Path, scen
         ElementTree.SubElement(log, "extension", {"name": name, "prefix": prefix, "uri": uri})
     _attribute(log, "string", "concept:name", study.name)
     head = ElementTree.tostring(log, encoding="unicode").removesuffix("</log>")
-    with path.open("w", encoding="utf-8") as file:
-        file.write(f"<?xml version='1.0' encoding='utf-8'?>\n{head}\n")
-        for number, entries in replications:
-            for trace in _traces(entries, number, scenario):
-                ElementTree.indent(trace)
-                file.write(ElementTree.tostring(trace, encoding="unicode") + "\n")
-        file.write("</log>\n")
+    return f"<?xml version='1.0' encoding='utf-8'?>\n{head}\n"
 
 
 def _traces(entries: list[Entry], number: int, scenario: str) -> Iterable[ElementTree.Element]:

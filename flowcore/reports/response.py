@@ -15,9 +15,9 @@ from flowcore.study.durations import is_time
 from flowcore.study.pointers import pointer_to
 from flowcore.study.runs import Lever
 
-NOT_COMPARED: dict[str, Any] = dict.fromkeys(
-    ("name", "about", "currency", "measures", "targets", "observed", "board", "levers", "scenarios", "sizing"), True
-)
+TOLD = ("name", "about", "currency", "sources")
+ASKED = ("measures", "targets", "observed", "board", "levers", "scenarios", "sizing")
+NOT_COMPARED: dict[str, Any] = dict.fromkeys((*TOLD, *ASKED), True)
 NOT_COMPARED["run"] = {"replications", "precision", "confidence"}
 
 

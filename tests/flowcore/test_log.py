@@ -127,7 +127,7 @@ def test_no_name_in_a_csv_is_a_formula(tmp_path: Path) -> None:
     desks = [desk() | {"name": "=1+1"}]
     study = day([cases_at([0], types=["a"])], desks, [team(name="+Clerks")], case_types=types)
     out = tmp_path / "log.csv"
-    write_csv([(0, event_log(study, 0))], out)
+    write_csv(study, [(0, event_log(study, 0))], out)
     cells = {cell for row in csv.reader(out.open()) for cell in row}
     assert {"'=1+1", "'@SUM(A1)", "'+Clerks 1"} <= cells
     assert not any(cell.startswith(("=", "+", "-", "@")) for cell in cells)

@@ -3,11 +3,15 @@
 import gzip
 import json
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import pytest
 from django.conf import settings
 
+from flowcore.logs.reading import read_log
+from flowcore.logs.recognising import recognised
+from flowcore.logs.roles import Role
 from flowcore.study import read_study
 from flowcore.study.document import written
 from tests.flowcore.logs.files import KIOSK
@@ -228,3 +232,25 @@ def test_what_is_said_of_logs_is_said_to_their_owner_alone(api: Api, stranger: A
     assert stranger("GET", f"{path}/draft")[0] == 404
     assert stranger("GET", f"{path}/check?run_id={run['id']}")[0] == 404
     assert api("GET", f"{path}/check?run_id=999999")[0] == 404
+
+
+@pytest.mark.parametrize("kind", ["csv", "xes"])
+def test_the_log_of_all_of_a_run_is_read_again(
+    api: Api, stranger: Api, study_id: int, work: Work, tmp_path: Path, kind: str
+) -> None:
+    run = api("POST", f"/studies/{study_id}/runs", {})[1]
+    path = f"/runs/{run['id']}"
+    assert api("GET", f"{path}/log")[0] == 422, "nothing has been run yet"
+    work()
+    response = api.client.get(f"/api{path}/log?kind={kind}")
+    assert response["Content-Disposition"] == f'attachment; filename="residents-hall-run-1-log.{kind}.gz"'
+    file = tmp_path / f"log.{kind}.gz"
+    file.write_bytes(b"".join(response.streaming_content))
+    reading = recognised(file).reading
+    assert reading.place(Role.REPLICATION) is not None
+    visits, report = read_log(file, reading)
+    assert report.unread == 0
+    arrived = api("GET", f"{path}/replications?address=type/all/arrived")[1]["type/all/arrived"]
+    assert len(arrived) == 6
+    assert len(visits.cases) == sum(arrived)
+    assert stranger("GET", f"{path}/log")[0] == 404

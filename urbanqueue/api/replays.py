@@ -3,8 +3,6 @@
 import hashlib
 from collections import OrderedDict
 from collections.abc import Callable
-from pathlib import Path
-from tempfile import TemporaryDirectory
 from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest, HttpResponse
@@ -18,7 +16,7 @@ from flowcore.replay.recorder import Recorder
 from flowcore.replay.shift import MemberTime, called, time_of_member
 from flowcore.replay.way import Way, way_of
 from flowcore.replay.written import written as piece_written
-from flowcore.reports.event_log import event_log, write_csv, write_xes
+from flowcore.reports.event_log import LogWriter, event_log
 from flowcore.study import StudyDocument, written
 from flowcore.study.base import Text
 from urbanqueue.api.aside import Answer, Busy, Question, replays
@@ -243,13 +241,8 @@ def _waits(question: tuple[StudyDocument, int, float, str | None, str | None]) -
     return long_waits(document, Recorder(document, number).pieces(A_DAY), over, step, kind)
 
 
-def _log(question: tuple[StudyDocument, int, float, float, str]) -> bytes:
+def _log(question: tuple[StudyDocument, int, float, float, Literal["csv", "xes"]]) -> bytes:
     document, number, begins, ends, kind = question
+    writer = LogWriter(document, kind)
     entries = event_log(document, number, begin=begins, end=ends)
-    with TemporaryDirectory() as folder:
-        path = Path(folder) / f"log.{kind}"
-        if kind == "csv":
-            write_csv([(number, entries)], path)
-        else:
-            write_xes(document, [(number, entries)], path)
-        return path.read_bytes()
+    return (writer.head + writer.piece(number, entries) + writer.end).encode()

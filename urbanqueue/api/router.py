@@ -23,6 +23,7 @@ from urbanqueue.api import (
     one_more,
     pulse,
     replays,
+    run_logs,
     runs,
     scenarios,
     searches,
@@ -95,6 +96,7 @@ api.add_router("/session", session.router)
 api.add_router("/studies", studies.router)
 api.add_router("/pulse", pulse.router)
 api.add_router("", runs.router)
+api.add_router("", run_logs.router)
 api.add_router("", replays.router)
 api.add_router("", searches.router)
 api.add_router("", findings.router)

@@ -23,7 +23,7 @@ ROWS_AT_ONCE = 200
 PARTS_AT_HAND = 256
 MOST_AT_HAND = 100
 """So many parts are kept at hand that have no more than so many replications: some 150 MB at most."""
-NOT_DRAWN = ("name", "about", "currency", "targets", "observed", "board", "levers", "scenarios", "sizing")
+NOT_DRAWN = ("name", "about", "currency", "targets", "observed", "board", "levers", "scenarios", "sizing", "sources")
 """What of a study a replication does not depend on, but for targets of days and intervals: it tells their figures."""
 ONLY_READ = ("replications", "precision", "confidence")
 """What of the run settings a replication does not depend on."""

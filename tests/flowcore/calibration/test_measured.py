@@ -35,7 +35,7 @@ def demo(name: str) -> StudyDocument:
 def logged(name: str, folder: Path) -> tuple[LogFound, Summary]:
     """Return what is found in the log of a replication of a demo, and what the run of that one says."""
     study, path = demo(name), folder / f"{name}.csv"
-    write_csv([(0, event_log(study, 0))], path)
+    write_csv(study, [(0, event_log(study, 0))], path)
     return found_in(read_log(path, recognised(path).reading)[0]), summary_of(study, simulate(study))
 
 

@@ -27,7 +27,7 @@ ENOUGH = 30
 def read(study: StudyDocument, path: Path) -> Visits:
     entries = event_log(study, 0)
     if path.suffix == ".csv":
-        write_csv([(0, entries)], path)
+        write_csv(study, [(0, entries)], path)
     else:
         write_xes(study, [(0, entries)], path)
     visits, report = read_log(path, recognised(path).reading)

@@ -39,6 +39,15 @@ export function PastRuns({ runs }: { runs: Run[] }) {
   );
 }
 
+/** Lets the browser save what happened in all replications of a run, packed; it is made while it is sent. */
+function saveLog(run: Run, kind: "csv" | "xes"): void {
+  const link = document.createElement("a");
+  link.href = `/api/runs/${run.id}/log?kind=${kind}`;
+  link.download = "";
+  link.click();
+  toast(`The log of ${run.done} replications is being made: each is drawn again.`);
+}
+
 function PastRun({ run }: { run: Run }) {
   const client = useQueryClient();
   const [asking, setAsking] = useState<"more" | "name" | "delete" | null>(null);
@@ -65,6 +74,12 @@ function PastRun({ run }: { run: Run }) {
               restore.mutate(undefined, { onSuccess: () => toast(`Version ${run.version} is the study again. Undo takes it back.`) }),
           },
         ]),
+    ...(run.done > 0
+      ? [
+          { label: "Event log as CSV", onChoose: () => saveLog(run, "csv") },
+          { label: "Event log as XES", onChoose: () => saveLog(run, "xes") },
+        ]
+      : []),
     { label: "Name and note …", onChoose: () => setAsking("name") },
     { label: "Delete …", onChoose: () => setAsking("delete"), wrong: true },
   ];
