@@ -12,8 +12,10 @@ from flowcore.calibration.appointments import Booked, booked_of
 from flowcore.calibration.arrivals import Coming, Profile, coming, profile
 from flowcore.calibration.durations import FEW, PLACES, Fitted, fitted
 from flowcore.calibration.measured import LogMeasured, measured
+from flowcore.calibration.paces import PersonPace, paces_at
 from flowcore.calibration.shares import Share, share_of, shares_after
 from flowcore.calibration.shifts import PersonFound, people_of
+from flowcore.calibration.traits import TraitFound, traits_of
 from flowcore.logs.looks import waits_of
 from flowcore.logs.visits import Numbers, Outcome, Visits
 
@@ -28,14 +30,16 @@ MOST_STEPS = 100
 class StepFound(BaseModel):
     """What is found of a step, by its name in the log.
 
-    `work` is how long it takes; `by_type` where that differs between types more than by chance; `patience` is how long
-    those who gave up would have waited at most, `next` where cases go on to, also `next_by_type`.
+    `work` is how long it takes; `by_type` where that differs between types more than by chance, `by_person` how fast
+    each works; `patience` is how long those who gave up would have waited at most, `next` where cases go on to, also
+    `next_by_type`.
     """
 
     step: str
     visits: int
     work: Fitted | None
     by_type: dict[str, Fitted]
+    by_person: list[PersonPace]
     patience: Fitted | None
     next: list[Share]
     next_by_type: dict[str, list[Share]]
@@ -51,6 +55,7 @@ class LogFound(BaseModel):
     types: list[Share]
     coming: list[Coming]
     booked: list[Booked]
+    traits: list[TraitFound]
     steps: list[StepFound]
     people: list[PersonFound]
     measured: LogMeasured
@@ -70,6 +75,7 @@ def found_in(visits: Visits, told: Callable[[float], None] = lambda share: None)
         types=_counted(visits.type[there], visits.types),
         coming=coming(visits),
         booked=booked_of(visits),
+        traits=traits_of(visits),
         steps=steps,
         people=people_of(visits),
         measured=measured(visits),
@@ -96,6 +102,7 @@ def _step(visits: Visits, place: int) -> StepFound:
         visits=int(here.sum()),
         work=_fitted(visits.work[served]),
         by_type={kind: fitted(times) for kind, times in by_type.items()},
+        by_person=paces_at(visits, here),
         patience=_patience(visits, here, served),
         next=shares_after(visits, name),
         next_by_type={kind: shares_after(visits, name, kind) for kind in types} if len(types) > 1 else {},

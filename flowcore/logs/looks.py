@@ -1,6 +1,7 @@
 """A log at a glance: its cases, steps, ways and people, how long all takes, and when who comes."""
 
 from collections import Counter
+from collections.abc import Iterator
 from datetime import datetime, timedelta
 from itertools import pairwise
 
@@ -15,6 +16,8 @@ from flowcore.study.durations import DAY, WEEK
 MOST_VARIANTS = 60
 MOST_PEOPLE = 300
 BINS = 24
+AGAIN = 0.01
+TOGETHER = 0.5
 EPOCH = datetime(1970, 1, 1)
 
 
@@ -54,8 +57,9 @@ class LogLook(BaseModel):
     """A log at a glance.
 
     `by_hour` are arrivals in each hour of a week from Monday on, on average of the `weeks` that the log spans, shape
-    (168,); `quiet` are dates on which nobody came although others of that weekday are busy. `edges` and `total` are how
-    long cases are there, in shares between edges (minutes).
+    (168,); `quiet` are dates on which nobody came although others of that weekday are busy. `noticed` says in sentences
+    where cases come again, and where several are dealt with at once. `edges` and `total` are how long cases are there,
+    in shares between edges (minutes).
     """
 
     visits: int
@@ -71,6 +75,7 @@ class LogLook(BaseModel):
     many_people: int
     by_hour: list[float]
     quiet: list[str]
+    noticed: list[str]
     edges: list[float]
     total: list[float]
 
@@ -98,6 +103,7 @@ def look_at(visits: Visits) -> LogLook:
         many_people=len(people),
         by_hour=_by_hour(arrived).tolist(),
         quiet=_quiet(arrived),
+        noticed=[*_done_again(visits), *_done_together(visits)],
         edges=edges,
         total=total,
     )
@@ -211,3 +217,24 @@ def _quiet(arrived: Numbers) -> list[str]:
     share = np.array([busy[weekday == each].mean() if (weekday == each).any() else 0.0 for each in range(7)])
     missing = spanned[~busy & (share[weekday] > 0.5)]
     return [(EPOCH + timedelta(days=int(day))).date().isoformat() for day in missing]
+
+
+def _done_again(visits: Visits) -> Iterator[str]:
+    """Yield at which steps some cases are more than once."""
+    for place, name in enumerate(visits.steps):
+        of_case = np.bincount(visits.case[visits.step == place])
+        cases, again = int((of_case > 0).sum()), int((of_case > 1).sum())
+        if again >= AGAIN * cases and again > 1:
+            yield f"{100 * again / cases:.0f} % of the cases at {name} come there more than once."
+
+
+def _done_together(visits: Visits) -> Iterator[str]:
+    """Yield at which steps cases are mostly dealt with several at once: begun and ended at the same moment."""
+    for place, name in enumerate(visits.steps):
+        here = (visits.step == place) & (visits.work > 0)
+        if not here.any():
+            continue
+        moments = np.stack([visits.began[here], visits.ended[here], visits.who[here]], axis=1)
+        sizes = np.unique(moments, axis=0, return_counts=True)[1]
+        if sizes[sizes > 1].sum() > TOGETHER * here.sum():
+            yield f"At {name} mostly several cases are dealt with at once, {sizes[sizes > 1].mean():.1f} on average."

@@ -120,6 +120,8 @@ class _Rows:
         self.columns: dict[str, array[Any]] = {name: array("i") for name in ("case", "step", "who", "line")}
         self._types: dict[int, int] = {}
         self._planned: dict[int, float] = {}
+        self._traits = {place: _Names() for place in reading.places(Role.TRAIT)}
+        self._carried: dict[int, dict[int, int]] = {place: {} for place in self._traits}
         self._names_of_replications = _Names()
         self._replications: dict[int, int] = {}
 
@@ -176,6 +178,10 @@ class _Rows:
 
     def _put(self, row: Row, case: int, step: str) -> None:
         self._has_type(row, case)
+        for place, names in self._traits.items():
+            value = names.number(row.cells[place]) if place < len(row.cells) else -1
+            if value >= 0:
+                self._carried[place].setdefault(case, value)
         who = self._names[Role.WHO].number(self.cell(row, Role.WHO))
         number = self._names[Role.STEP].number(step)
         for name, value in (("case", case), ("step", number), ("who", who), ("line", row.line)):
@@ -190,7 +196,22 @@ class _Rows:
         of_cases[list(self._types)] = list(self._types.values())
         planned = np.full(len(cases), np.nan)
         planned[list(self._planned)] = list(self._planned.values())
-        visits = Visits(**columns, type=of_cases, planned=planned, cases=cases, steps=steps, people=people, types=types)
+        carried = np.full((len(self._traits), len(cases)), -1, np.int32)
+        for row, values in enumerate(self._carried.values()):
+            carried[row, list(values)] = list(values.values())
+        of_visits: dict[str, Any] = dict(columns)
+        visits = Visits(
+            **of_visits,
+            type=of_cases,
+            planned=planned,
+            cases=cases,
+            steps=steps,
+            people=people,
+            types=types,
+            traits=[self._reading.columns[place].name for place in self._traits],
+            categories=[list(names.numbers) for names in self._traits.values()],
+            carried=carried,
+        )
         replications = np.array([self._replications.get(case, 0) for case in range(len(cases))])
         return _one_after_another(visits, replications).in_order()
 

@@ -29,8 +29,9 @@ class Visits:
 
     `case`, `step` and `who` are places in `cases`, `steps` and `people`, -1 where none is told; `type` is that of each
     case, a place in `types`, `planned` when it was booked for, NaN where it was not, shape (cases,) each; one that was
-    booked and never came has no visit. When it `came`, `began` and `ended` is NaN where it is not known; `paused`
-    is how long work stood still in between. `line` is where the file tells of it first.
+    booked and never came has no visit. What a case has `carried` of each of its `traits` is a place among the
+    `categories` of that, shape (traits, cases), -1 where none is told. When it `came`, `began` and `ended` is NaN where
+    it is not known; `paused` is how long work stood still in between. `line` is where the file tells of it first.
     """
 
     case: Places
@@ -48,6 +49,9 @@ class Visits:
     steps: list[str] = field(default_factory=list)
     people: list[str] = field(default_factory=list)
     types: list[str] = field(default_factory=list)
+    traits: list[str] = field(default_factory=list)
+    categories: list[list[str]] = field(default_factory=list)
+    carried: Places = field(default_factory=lambda: np.zeros((0, 0), np.int32))
 
     def __len__(self) -> int:
         return len(self.case)

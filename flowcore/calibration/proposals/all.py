@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from pydantic import BaseModel
 
 from flowcore.calibration.found import LogFound
+from flowcore.calibration.proposals.carried import traits_started
 from flowcore.calibration.proposals.demand import Claims, demand_of
 from flowcore.calibration.proposals.matching import Matching, matched
 from flowcore.calibration.proposals.proposal import Proposal
@@ -29,6 +30,7 @@ def proposals_for(study: StudyDocument, found: LogFound, chosen: Matching) -> Pr
         matching=names,
         proposals=[
             *demand_of(study, found, names),
+            *traits_started(study, found, names),
             *_of_steps(study, found, names),
             *shares_of_ways(study, found, names),
             *rosters_of(study, found, names),

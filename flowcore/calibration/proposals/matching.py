@@ -35,17 +35,18 @@ def matched(found: LogFound, study: StudyDocument, chosen: Matching) -> Matching
 
 
 def _matched(names: Iterable[str], parts: Sequence[_Named], chosen: Mapping[str, Id | None]) -> dict[str, Id | None]:
-    by_word = {_plain(word): part.id for part in reversed(parts) for word in (part.id, part.name)}
+    by_word = {plain(word): part.id for part in reversed(parts) for word in (part.id, part.name)}
     known = {part.id for part in parts}
     left = known - {id_ for id_ in chosen.values() if id_ is not None}
     found: dict[str, Id | None] = {}
     for name in names:
-        same = by_word.get(_plain(name))
+        same = by_word.get(plain(name))
         id_ = chosen.get(name, same if same in left else None)
         found[name] = id_ if id_ in known else None
         left.discard(id_ or "")
     return found
 
 
-def _plain(name: str) -> str:
+def plain(name: str) -> str:
+    """Return a name without what people write one way or another: letters and digits, small, with single spaces."""
     return re.sub(r"[^0-9a-z]+", " ", name.casefold()).strip()

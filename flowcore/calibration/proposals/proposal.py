@@ -6,6 +6,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from flowcore.calibration.durations import Fitted
+from flowcore.calibration.paces import PersonPace
 
 
 class Proposed(StrEnum):
@@ -16,6 +17,7 @@ class Proposed(StrEnum):
     ARRIVALS = "arrivals"
     MIX = "mix"
     BOOKING = "booking"
+    TRAIT = "trait"
     ROSTER = "roster"
 
 
@@ -30,9 +32,10 @@ class Proposal(BaseModel):
     """A value of the log beside the one that a study has at a place; all that is `set` is set together.
 
     `name` is of the part of the study, `what` says what of it the value is. A duration is `fitted`: then `factor` is by
-    how much the times of the log are multiplied to be work, as members work at a pace. `agrees` says whether the old
-    value is one that the log could come from, None where that cannot be told. `method` is how the value was found,
-    `evidence` what it rests on, `doubt` why it should not be trusted, "" where nothing speaks against it.
+    how much the times of the log are multiplied to be work, as members work at a pace; `people` are those who did it.
+    `agrees` says whether the old value is one that the log could come from, None where that cannot be told. `method` is
+    how the value was found, `evidence` what it rests on, `doubt` why it should not be trusted, "" where nothing speaks
+    against it.
     """
 
     kind: Proposed
@@ -43,6 +46,7 @@ class Proposal(BaseModel):
     new: Any
     set: list[PlaceSet]
     fitted: Fitted | None = None
+    people: list[PersonPace] = []
     factor: float = 1.0
     agrees: bool | None
     method: str

@@ -30,7 +30,8 @@ GAVE_UP = {"id": "gave-up-by-log", "name": "Gave up", "kind": "exit", "abandoned
 def times_of(study: StudyDocument, step: Step, found: StepFound, types: dict[str, Id | None]) -> Iterator[Proposal]:
     """Yield what a log says of the durations of a step: of all cases, or of each type where these differ."""
     if isinstance(step, Serve | Delay):
-        yield from _of_work(study, step, found, types)
+        for proposal in _of_work(study, step, found, types):
+            yield proposal.model_copy(update={"people": found.by_person})
     if isinstance(step, Serve) and found.patience and found.patience.many >= FEWEST:
         yield _of_patience(study, step, found.patience)
 

@@ -6070,8 +6070,9 @@ export interface components {
          * @description A log at a glance.
          *
          *     `by_hour` are arrivals in each hour of a week from Monday on, on average of the `weeks` that the log spans, shape
-         *     (168,); `quiet` are dates on which nobody came although others of that weekday are busy. `edges` and `total` are how
-         *     long cases are there, in shares between edges (minutes).
+         *     (168,); `quiet` are dates on which nobody came although others of that weekday are busy. `noticed` says in sentences
+         *     where cases come again, and where several are dealt with at once. `edges` and `total` are how long cases are there,
+         *     in shares between edges (minutes).
          */
         LogLook: {
             /** Visits */
@@ -6102,6 +6103,8 @@ export interface components {
             by_hour: number[];
             /** Quiet */
             quiet: string[];
+            /** Noticed */
+            noticed: string[];
             /** Edges */
             edges: number[];
             /** Total */
@@ -6482,6 +6485,8 @@ export interface components {
             coming: components["schemas"]["Coming"][];
             /** Booked */
             booked: components["schemas"]["Booked"][];
+            /** Traits */
+            traits: components["schemas"]["TraitFound"][];
             /** Steps */
             steps: components["schemas"]["StepFound"][];
             /** People */
@@ -6549,6 +6554,26 @@ export interface components {
             };
             /** Shifts */
             shifts: components["schemas"]["Shift"][];
+        };
+        /**
+         * PersonPace
+         * @description How long a person takes at a step on average, with its interval: minutes, of so many times.
+         *
+         *     It `differs` where it is not that of the others, by Welch's test (1947) at a thousandth.
+         */
+        PersonPace: {
+            /** Name */
+            name: string;
+            /** Many */
+            many: number;
+            /** Mean */
+            mean: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Differs */
+            differs: boolean;
         };
         /**
          * Profile
@@ -6663,8 +6688,9 @@ export interface components {
          * StepFound
          * @description What is found of a step, by its name in the log.
          *
-         *     `work` is how long it takes; `by_type` where that differs between types more than by chance; `patience` is how long
-         *     those who gave up would have waited at most, `next` where cases go on to, also `next_by_type`.
+         *     `work` is how long it takes; `by_type` where that differs between types more than by chance, `by_person` how fast
+         *     each works; `patience` is how long those who gave up would have waited at most, `next` where cases go on to, also
+         *     `next_by_type`.
          */
         StepFound: {
             /** Step */
@@ -6676,6 +6702,8 @@ export interface components {
             by_type: {
                 [key: string]: components["schemas"]["Fitted"];
             };
+            /** By Person */
+            by_person: components["schemas"]["PersonPace"][];
             patience: components["schemas"]["Fitted"] | null;
             /** Next */
             next: components["schemas"]["Share"][];
@@ -6683,6 +6711,26 @@ export interface components {
             next_by_type: {
                 [key: string]: components["schemas"]["Share"][];
             };
+        };
+        /**
+         * TraitFound
+         * @description A trait by its name in the log: its categories in shares, those of types where these differ, or its numbers.
+         *
+         *     `numbers` is a distribution as the document has it, None where a value is no number.
+         */
+        TraitFound: {
+            /** Name */
+            name: string;
+            /** Cases */
+            cases: number;
+            /** Shares */
+            shares: components["schemas"]["Share"][];
+            /** By Type */
+            by_type: {
+                [key: string]: components["schemas"]["Share"][];
+            };
+            /** Numbers */
+            numbers: unknown;
         };
         /**
          * PlaceSet
@@ -6699,9 +6747,10 @@ export interface components {
          * @description A value of the log beside the one that a study has at a place; all that is `set` is set together.
          *
          *     `name` is of the part of the study, `what` says what of it the value is. A duration is `fitted`: then `factor` is by
-         *     how much the times of the log are multiplied to be work, as members work at a pace. `agrees` says whether the old
-         *     value is one that the log could come from, None where that cannot be told. `method` is how the value was found,
-         *     `evidence` what it rests on, `doubt` why it should not be trusted, "" where nothing speaks against it.
+         *     how much the times of the log are multiplied to be work, as members work at a pace; `people` are those who did it.
+         *     `agrees` says whether the old value is one that the log could come from, None where that cannot be told. `method` is
+         *     how the value was found, `evidence` what it rests on, `doubt` why it should not be trusted, "" where nothing speaks
+         *     against it.
          */
         Proposal: {
             kind: components["schemas"]["Proposed"];
@@ -6718,6 +6767,11 @@ export interface components {
             /** Set */
             set: components["schemas"]["PlaceSet"][];
             fitted?: components["schemas"]["Fitted"] | null;
+            /**
+             * People
+             * @default []
+             */
+            people?: components["schemas"]["PersonPace"][];
             /**
              * Factor
              * @default 1
@@ -6751,7 +6805,7 @@ export interface components {
          * @description What a proposal is of.
          * @enum {string}
          */
-        Proposed: "time" | "shares" | "arrivals" | "mix" | "booking" | "roster";
+        Proposed: "time" | "shares" | "arrivals" | "mix" | "booking" | "trait" | "roster";
         /**
          * Draft
          * @description Parts of a study, as its document has them, that a log gives.

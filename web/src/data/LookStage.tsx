@@ -27,6 +27,11 @@ export function LookStage({ log }: { log: Log }) {
           {look.quiet.length > 6 && ` and ${look.quiet.length - 6} more days`}, though others of these weekdays are busy.
         </p>
       )}
+      {look.noticed.map((each) => (
+        <p key={each} className="text-sm text-ink-2">
+          {each}
+        </p>
+      ))}
       <Doubts log={log} />
       {log.report && log.report.unread > 0 && (
         <div className="mt-3">

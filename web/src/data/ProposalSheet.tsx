@@ -4,6 +4,7 @@ import { WeekChart } from "../charts/WeekChart";
 import { nameOf } from "../study/document/parts";
 import type { Link, StudyDocument } from "../study/document/types";
 import { useStudy } from "../study/session/store";
+import { round } from "../study/values/figures";
 import type { RosterRow } from "../study/values/rosters";
 import { MAIN_BUTTON } from "../ui/Menu";
 import { FitPicture, QuantilesPicture } from "./FitPicture";
@@ -69,6 +70,8 @@ function Details({ study, proposal, pick, onPick }: DetailsProps) {
       return <MixBeside study={study} proposal={proposal} />;
     case "roster":
       return <ListsBeside old={(proposal.old as RosterRow[]).map(rowInWords)} found={(proposal.new as RosterRow[]).map(rowInWords)} />;
+    case "trait":
+      return null;
     case "booking":
       return Array.isArray(proposal.new) ? (
         <ListsBeside old={(proposal.old as Slots[]).map(slotsInWords)} found={(proposal.new as Slots[]).map(slotsInWords)} />
@@ -83,7 +86,39 @@ function OfTime({ proposal, fitted, pick, onPick }: Omit<DetailsProps, "study"> 
       <FitPicture fitted={fitted} old={proposal.old} found={fit?.value} factor={proposal.factor ?? 1} width={WIDTH} />
       {fit && <QuantilesPicture fit={fit} width={WIDTH} />}
       <Shapes fitted={fitted} pick={pick} onPick={onPick} />
+      {(proposal.people ?? []).length > 0 && <PeopleTable people={proposal.people ?? []} />}
     </>
+  );
+}
+
+/** Who takes how long on average, the slowest first; who differs from the others by more than chance is marked. */
+function PeopleTable({ people }: { people: Schemas["PersonPace"][] }) {
+  return (
+    <table className="mt-3 w-full text-sm" aria-label="Who takes how long">
+      <thead className="text-ink-2">
+        <tr className="border-b border-ink">
+          <th className="py-0.5 text-left font-normal">by person</th>
+          <th className="py-0.5 text-right font-normal">times</th>
+          <th className="py-0.5 text-right font-normal">mean, min</th>
+          <th className="py-0.5 pl-3 text-left font-normal">between</th>
+        </tr>
+      </thead>
+      <tbody>
+        {people.map(({ name, many, mean, low, high, differs }) => (
+          <tr key={name} className="border-b border-rule">
+            <th scope="row" className={`py-0.5 text-left ${differs ? "font-semibold" : "font-normal"}`}>
+              {name}
+              {differs && " differs"}
+            </th>
+            <td className="py-0.5 text-right tabular-nums">{many.toLocaleString("en")}</td>
+            <td className={`py-0.5 text-right tabular-nums ${differs ? "font-semibold" : ""}`}>{round(mean)}</td>
+            <td className="py-0.5 pl-3 whitespace-nowrap text-ink-2 tabular-nums">
+              {round(low)} and {round(high)}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

@@ -31,6 +31,7 @@ export const ROLES: { value: Role; label: string }[] = [
   { value: "planned", label: "when it was booked for" },
   { value: "who", label: "who did it" },
   { value: "type", label: "the case type" },
+  { value: "trait", label: "a trait of the case" },
   { value: "replication", label: "the replication" },
   { value: "nothing", label: "left out" },
 ];

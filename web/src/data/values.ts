@@ -45,6 +45,8 @@ export function inShort(study: StudyDocument, proposal: Proposal, value: unknown
       return (value as Schemas["MixPart"][]).map(({ type, share }) => `${nameOf(study, "type", type)} ${percent(share)}`).join(", ");
     case "roster":
       return rosterInShort(value as RosterRow[]);
+    case "trait":
+      return startInShort(value as TraitStart);
     case "booking":
       return bookingInShort(value as number | Schemas["Slots"][] | Distribution);
   }
@@ -66,6 +68,17 @@ function sharesInShort(study: StudyDocument, links: Link[]): string {
 }
 
 const tenths = (share: number) => `${Number((100 * share).toFixed(1))} %`;
+
+type TraitStart = string | number | { dist: string } | { shares: Record<string, number> };
+
+function startInShort(value: TraitStart): string {
+  if (typeof value !== "object") return String(value);
+  if ("shares" in value)
+    return Object.entries(value.shares)
+      .map(([name, share]) => `${name} ${tenths(share)}`)
+      .join(", ");
+  return value.dist === "empirical" ? "as observed" : value.dist;
+}
 
 function bookingInShort(value: number | Schemas["Slots"][] | Distribution): string {
   if (typeof value === "number") return tenths(value);
