@@ -83,6 +83,7 @@ def walk(page: Page, url: str) -> None:
     page.get_by_role("row", name="Run 2").wait_for()
     take(page, "run")
     history(page)
+    data(page)
     page.get_by_role("link", name="Flow").click()
     page.get_by_role("button", name="Identity desk, step").click()
     page.get_by_role("button", name="Demo analyst").click()
@@ -97,6 +98,18 @@ def walk(page: Page, url: str) -> None:
     page.get_by_text("Saved", exact=True).wait_for()
 
 
+def data(page: Page) -> None:
+    """Look at what the log of the kiosk says beside the study, and beside its run."""
+    page.get_by_role("link", name="Data").click()
+    page.get_by_role("button", name="4. Take").click()
+    page.get_by_role("button", name="Cashier how long work takes").click()
+    page.get_by_role("img", name="Times at equal shares").wait_for()
+    take(page, "data-take")
+    page.get_by_role("button", name="5. Check").click()
+    page.get_by_role("region", name="Log beside simulated").wait_for()
+    take(page, "data-check")
+
+
 def model(page: Page) -> None:
     """Look at how a larger study is modelled: its map, its table, its demand."""
     page.get_by_role("link", name="All studies").click()
@@ -106,9 +119,6 @@ def model(page: Page) -> None:
     page.get_by_role("button", name="Consultation, step").click()
     page.get_by_role("region", name="Pulse").get_by_text("Wait, mean").wait_for()
     take(page, "flow-clinic")
-    page.get_by_role("button", name="Table of steps").click()
-    page.get_by_role("grid", name="Steps").wait_for()
-    take(page, "flow-table")
     page.get_by_role("link", name="Teams").click()
     page.get_by_role("region", name="Nurses").get_by_role("button", name="2 people").focus()
     page.get_by_role("img", name="Nurses: people there").wait_for()
@@ -116,9 +126,6 @@ def model(page: Page) -> None:
     page.get_by_role("button", name="Who does what").click()
     page.get_by_role("gridcell", name="At work, of those there, Vets: 0").wait_for()
     take(page, "teams-needs")
-    page.get_by_role("button", name="Closing time").click()
-    page.get_by_role("img", name="Cases that come: the last by").wait_for()
-    take(page, "teams-closing")
     page.get_by_role("link", name="Demand").click()
     page.get_by_role("tab", name="Booked check-ups").click()
     page.get_by_role("img", name="Arrivals of Booked check-ups").wait_for()
