@@ -19,6 +19,9 @@ from flowcore.study.steps import Delay, Exit, Serve, Step, Work, WorkByType
 from flowcore.theory.network import work_for
 
 NEARLY = 0.01
+CLOSE = 0.02
+"""A mean that is off by no more than this share makes no difference, though it may be told from chance."""
+FAR = 1.5
 DIGITS = 3
 AT_95 = 1.36
 """Over the root of how many: so far is what was seen from its own law at most, 19 times of 20 (Kolmogorov)."""
@@ -124,11 +127,13 @@ def _evidence(fitted: Fitted) -> str:
 
 
 def _agrees(old: AnyDistribution, fitted: Fitted, pace: float) -> bool | None:
-    """Say whether what was seen could come from a distribution: it is nowhere further from it than chance brings.
+    """Say whether what was seen could come from a distribution: neither it nor its mean is further off than by chance.
 
     Where times are only known to be longer, the parameters of the same shape tell; None where these have no intervals.
     """
     seen = fitted.as_observed
+    if not fitted.longer and abs(mean_of(old) / pace - fitted.mean) > max(CLOSE * fitted.mean, _far(fitted)):
+        return False
     if isinstance(seen, str) or not isinstance(old, Shape) or old.variance() == 0:
         return abs(mean_of(old) / pace - fitted.mean) <= NEARLY * fitted.mean
     if fitted.longer:
@@ -139,6 +144,11 @@ def _agrees(old: AnyDistribution, fitted: Fitted, pace: float) -> bool | None:
     shares = np.linspace(0.0, fitted.reached, len(values))
     apart = float(np.abs(old.law().cdf(values * pace) - shares).max())
     return bool(apart <= max(VISIBLE, AT_95 / (fitted.many + fitted.longer) ** 0.5) + 1 / len(values))
+
+
+def _far(fitted: Fitted) -> float:
+    """Return how far off by chance a mean may be, 997 times of 1,000."""
+    return FAR * (fitted.mean_interval[1] - fitted.mean)
 
 
 def _of_patience(study: StudyDocument, step: Serve, fitted: Fitted) -> Proposal:

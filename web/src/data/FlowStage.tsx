@@ -37,7 +37,7 @@ export function FlowStage({ log }: { log: Log }) {
           suffix="%"
           onCommit={(next) => setCovers(Number(next))}
         />{" "}
-        of the cases went, and no others. {draft.data && <Covered draft={draft.data} />}
+        of the cases went, and no others; those who gave up do not count. {draft.data && <Covered draft={draft.data} />}
       </p>
       {draft.error && <p role="alert">{draft.error.message}</p>}
       {study && (

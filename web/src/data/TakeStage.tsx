@@ -109,10 +109,10 @@ function ProposalsTable({ log, proposals, selected, onSelect, onTake }: Proposal
     <table className="mt-3 w-full table-fixed" aria-label="Values of the log beside those of the study">
       <thead className="text-sm text-ink-2">
         <tr className="border-b border-ink">
-          <th className="w-[31%] py-1 text-left font-normal">Of</th>
+          <th className="w-[32%] py-1 text-left font-normal">Of</th>
           <th className="py-1 pl-3 text-left font-normal">the study has</th>
           <th className="py-1 pl-3 text-left font-normal">the log says</th>
-          <th className="w-34 py-1 pl-3 text-left font-normal">and so it</th>
+          <th className="w-28 py-1 pl-3 text-left font-normal">and so it</th>
           <th className="w-12">
             <span className="sr-only">Take it</span>
           </th>
@@ -154,7 +154,7 @@ function ProposalsTable({ log, proposals, selected, onSelect, onTake }: Proposal
 }
 
 function Verdict({ proposal, isTaken }: { proposal: Proposal; isTaken: boolean }) {
-  const doubt = proposal.doubt ? " · doubtful" : "";
+  const doubt = proposal.doubt ? ", doubtful" : "";
   if (isTaken) return <span className="text-better">taken from here</span>;
   if (proposal.agrees) return <span className="text-ink-2">agrees{doubt}</span>;
   return (
