@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from flowcore.calibration.found import LogFound
 from flowcore.calibration.proposals import proposals_for, take
 from flowcore.calibration.proposals.matching import Matching
-from flowcore.discovery.flow import Discovered, discovered, type_ids
+from flowcore.discovery.flow import Discovered, discovered, short_name, type_ids
 from flowcore.logs.looks import waits_of
 from flowcore.logs.visits import Visits
 from flowcore.study import read_study
@@ -23,6 +23,7 @@ SAME_PEOPLE = 0.5
 OVERNIGHT = 300.0
 HARDLY = 0.001
 COLOURS = 8
+MOST_TYPES = 100
 PARTS = ("case_types", "streams", "steps", "teams", "sources")
 
 
@@ -45,10 +46,14 @@ class Draft(BaseModel):
 def drafted(visits: Visits, found: LogFound, wanted: float, file: str, rows: int, date: str) -> Draft:
     """Return the simplest flow that covers a share of cases, with types, arrivals, teams and durations of the log.
 
-    Raises ValueError where no case has gone all of its way, or where there are too many steps.
+    Raises ValueError where no case has gone all of its way, or where there are too many steps or types.
     """
+    if len(visits.types) > MOST_TYPES:
+        raise ValueError(f"there are {len(visits.types):,} types")
     flow = discovered(visits, wanted)
-    types = [{"id": id_, "name": name, "colour": 1 + n % COLOURS} for n, (id_, name) in enumerate(_types(visits))]
+    types = [
+        {"id": id_, "name": short_name(name), "colour": 1 + n % COLOURS} for n, (id_, name) in enumerate(_types(visits))
+    ]
     document = {"name": file, "case_types": types, "streams": [_stream(flow, types)], "steps": flow.steps}
     document["teams"] = [team | _closing(visits) for team in _staffed(flow, visits)]
     names = Matching(

@@ -17,6 +17,7 @@ NOISES = (0.5, 0.4, 0.3, 0.2, 0.15, 0.1, 0.05, 0.02, 0.01, 0.0)
 """What is so much rarer than what else goes on is left out: the simplest flow is tried first."""
 MOST_STEPS = 200
 END_ID = "leaves"
+LONGEST_NAME = 120
 Named = dict[int, str]
 
 
@@ -56,6 +57,11 @@ def discovered(visits: Visits, wanted: float = 0.9) -> Discovered:
             break
     assert best is not None
     return _written(best[1], visits, best[0], best[2])
+
+
+def short_name(name: str) -> str:
+    """Return a name of a log as a document can have it."""
+    return name[:LONGEST_NAME].strip() or "Unnamed"
 
 
 def type_ids(visits: Visits) -> list[str]:
@@ -124,7 +130,7 @@ class _Writer:
     def step(self, place: int) -> list[dict[str, Any]]:
         """Return the step at a place, and a choice that it needs."""
         if place >= 0:
-            name, work = self._visits.steps[place], {"work": "1 min"}
+            name, work = short_name(self._visits.steps[place]), {"work": "1 min"}
             return [{"id": self._ids[place], "name": name, "kind": "serve", **work, "next": self._next(place)}]
         name = self._ids[place].replace("-", " ").capitalize()
         if place % 2:

@@ -202,3 +202,15 @@ def test_a_difference_made_in_the_browser_is_applied_as_it_was_seen(case: dict[s
     tried = {"id": "tried", "name": "Tried", "levers": case["levers"], "changes": case["changes"]}
     applied = apply_scenario(read_study(whole | {"scenarios": [tried]}), "tried")
     assert written(applied) == written(seen.model_copy(update={"levers": []}))
+
+
+def test_a_scenario_says_where_its_values_come_from() -> None:
+    """Its place has slashes in it, which a pointer writes in another way."""
+    source = {"file": "kiosk.csv", "rows": 9, "date": "2027-01-01"}
+    changes = [
+        {"op": "replace", "path": "/steps/desk/work", "value": "7 min"},
+        {"op": "add", "path": "/sources/~1steps~1desk~1work", "value": source},
+    ]
+    whole = base([], [scenario(changes=changes)])
+    assert apply_scenario(whole, "other").sources["/steps/desk/work"].file == "kiosk.csv"
+    assert whole.sources == {}

@@ -159,3 +159,13 @@ def test_where_all_gave_up_no_flow_is_found() -> None:
     gave_up.outcome[:] = Outcome.GAVE_UP
     with pytest.raises(ValueError, match="no case has gone all of its way"):
         draft_of(gave_up)
+
+
+def test_names_are_as_long_as_a_document_can_have_them() -> None:
+    draft = draft_of(visits_of([["x" * 300, " " * 9 + "y" * 300]] * 30, ["z" * 300], ["t" * 300]))
+    assert len(study_of(draft).steps) == 3
+
+
+def test_a_column_that_is_no_type_is_said() -> None:
+    with pytest.raises(ValueError, match="there are 120 types"):
+        draft_of(visits_of([["Open"]] * 240, [], [f"T{n}" for n in range(120)]))
