@@ -20,7 +20,7 @@ HALL = settings.ROOT / "tests" / "flowcore" / "formats" / "2" / "residents-hall.
 def log(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """The log of the kiosk of the residents' hall, with rows that are there twice, or lack their end."""
     path: Path = tmp_path_factory.mktemp("kiosk") / "kiosk.csv"
-    quirks = ["--twice", "0.02", "--missing", "0.02"]
+    quirks = ["--twice", "0.02", "--missing", "0.02", "--length", "3 wk"]
     assert kiosk.main(["--study", str(HALL), "--out", str(path), *quirks]) == 0
     return path
 

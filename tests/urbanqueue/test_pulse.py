@@ -111,9 +111,9 @@ def test_a_process_that_dies_or_does_not_answer_is_replaced(api: Api, monkeypatc
     child.join()
     assert api("POST", "/pulse/simulation", mm1())[0] == 503
     assert api("POST", "/pulse/simulation", mm1())[0] == 200
-    monkeypatch.setattr(pulses, "seconds_to_answer", 0)
-    assert api("POST", "/pulse/simulation", mm1())[0] == 503
-    monkeypatch.undo()
+    with monkeypatch.context() as hurried:
+        hurried.setattr(pulses, "seconds_to_answer", 0)
+        assert api("POST", "/pulse/simulation", mm1())[0] == 503
     assert api("POST", "/pulse/simulation", mm1())[0] == 200
 
 

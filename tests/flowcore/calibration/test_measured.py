@@ -22,13 +22,16 @@ from flowcore.study.durations import DAY
 
 DEMO = Path(__file__).resolve().parents[3] / "demo"
 AS_IT_IS = Matching()
+LENGTHS = {"residents-hall": "1 wk", "animal-clinic": "2 wk", "phone-line": "1 wk"}
 MONDAY = 20_878
 """1 March 2027, in days since 1970."""
 
 
 def demo(name: str) -> StudyDocument:
+    """Return a demo study of which a replication is short and has whole weeks without a holiday."""
     study = read_study(json.loads((DEMO / f"{name}.json").read_text()))
-    return study.model_copy(update={"run": study.run.model_copy(update={"replications": 1})})
+    run = {"replications": 1, "warm_up": "0 min", "length": LENGTHS[name]}
+    return study.model_copy(update={"run": study.run.model_copy(update=run)})
 
 
 @cache
@@ -54,7 +57,7 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 @pytest.mark.parametrize("name", ["residents-hall", "animal-clinic"])
 def test_a_log_measures_what_its_run_says(name: str, folder: Path) -> None:
-    """From Monday to Thursday, as the last Friday is a holiday; of an owner who left a vet may still be called."""
+    """Of an owner who left the clinic, a vet may still be called: they are no more told from those who were served."""
     check = check_of(name, folder)
     times = [fit for fit in check.fits if "/wait/" in fit.address or "/total/" in fit.address]
     assert len(times) > 10
@@ -67,16 +70,15 @@ def test_a_log_measures_what_its_run_says(name: str, folder: Path) -> None:
         if (name, week.quantity) == ("animal-clinic", "type/all/completed"):
             continue
         seen, simulated = (np.array([each or 0.0 for each in side]) for side in (week.observed, week.simulated))
-        assert seen[:96] == pytest.approx(simulated[:96], rel=1e-3, abs=2e-3), week.quantity
+        assert seen == pytest.approx(simulated, rel=1e-3, abs=2e-3), week.quantity
 
 
 def test_who_hangs_up_is_counted_apart(folder: Path) -> None:
     found, summary = logged("phone-line", folder)
     lost = next(each for each in found.measured.steps if each.name == "Lost property call").figures
-    weeks = 4
     assert lost["abandoned"].many == summary.figures["step/lost-calls/abandoned"].mean
     assert lost["served"].many == summary.figures["step/lost-calls/served"].mean
-    assert lost["served"].value == pytest.approx(lost["served"].many / weeks, rel=0.06)
+    assert lost["served"].value == pytest.approx(lost["served"].many)
     assert found.measured.all["completed"].many == summary.figures["type/all/completed"].mean
     wait = lost["wait/mean"]
     assert wait.low < wait.value < wait.high
