@@ -4,6 +4,7 @@ from collections import Counter
 from collections.abc import Iterator
 from datetime import datetime, timedelta
 from itertools import pairwise
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -234,7 +235,17 @@ def _done_together(visits: Visits) -> Iterator[str]:
         here = (visits.step == place) & (visits.work > 0)
         if not here.any():
             continue
-        moments = np.stack([visits.began[here], visits.ended[here], visits.who[here]], axis=1)
-        sizes = np.unique(moments, axis=0, return_counts=True)[1]
+        sizes = _alike(visits.began[here], visits.ended[here], visits.who[here])
         if sizes[sizes > 1].sum() > TOGETHER * here.sum():
             yield f"At {name} mostly several cases are dealt with at once, {sizes[sizes > 1].mean():.1f} on average."
+
+
+def _alike(*columns: NDArray[Any]) -> NDArray[np.int_]:
+    """Return how many rows there are of each kind that is the same in all columns."""
+    order = np.lexsort(columns)
+    other = np.zeros(len(order), np.bool_)
+    for column in columns:
+        inside = column[order]
+        other[1:] |= inside[1:] != inside[:-1]
+    starts = np.append(0, np.flatnonzero(other))
+    return np.diff(np.append(starts, len(order)))

@@ -120,6 +120,7 @@ class _Rows:
         self.columns: dict[str, array[Any]] = {name: array("i") for name in ("case", "step", "who", "line")}
         self._types: dict[int, int] = {}
         self._planned: dict[int, float] = {}
+        self._tells_plans = Role.PLANNED in self._moments
         self._traits = {place: _Names() for place in reading.places(Role.TRAIT)}
         self._carried: dict[int, dict[int, int]] = {place: {} for place in self._traits}
         self._names_of_replications = _Names()
@@ -148,9 +149,8 @@ class _Rows:
             if math.isnan(times[role]) and text and not text.isspace():
                 name = self._reading.columns[self._places[role] or 0].name
                 return f"a time that cannot be read: {name} is {text[:60]!r}"
-        planned = times.pop(Role.PLANNED, math.nan)
-        if not math.isnan(planned):
-            self._planned.setdefault(case, planned)
+        if self._tells_plans and not math.isnan(times[Role.PLANNED]):
+            self._planned.setdefault(case, times[Role.PLANNED])
             self._has_type(row, case)
         return self._add(row, case, times)
 
