@@ -49,7 +49,7 @@ def drafted(visits: Visits, found: LogFound, wanted: float, file: str, rows: int
     Raises ValueError where no case has gone all of its way, or where there are too many steps or types.
     """
     if len(visits.types) > MOST_TYPES:
-        raise ValueError(f"there are {len(visits.types):,} types")
+        raise ValueError(f"there are {len(visits.types):,} types, of which a study has {MOST_TYPES} at most")
     flow = discovered(visits, wanted)
     types = [
         {"id": id_, "name": short_name(name), "colour": 1 + n % COLOURS} for n, (id_, name) in enumerate(_types(visits))

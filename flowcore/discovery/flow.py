@@ -46,7 +46,7 @@ def discovered(visits: Visits, wanted: float = 0.9) -> Discovered:
     if not ways:
         raise ValueError("no case has gone all of its way")
     if len(visits.steps) > MOST_STEPS:
-        raise ValueError("too many steps")
+        raise ValueError(f"there are {len(visits.steps):,} steps, of which {MOST_STEPS} at most make a map")
     best: tuple[float, Walked, float] | None = None
     for noise in NOISES:
         walked = _walked(ways, noise)

@@ -11,6 +11,7 @@ import { UnreadLines } from "./UnreadLines";
 
 type Look = NonNullable<Log["look"]>;
 
+const MOST_STEPS = 30;
 const MOST_PEOPLE = 14;
 const MOST_WAYS = 14;
 
@@ -92,7 +93,7 @@ function StepsTable({ look }: { look: Look }) {
             </tr>
           </thead>
           <tbody>
-            {rows.map(({ name, cells }) => (
+            {rows.slice(0, MOST_STEPS).map(({ name, cells }) => (
               <tr key={name} className="border-b border-rule">
                 <th scope="row" className="py-1 text-left font-semibold">
                   {name}
@@ -107,6 +108,9 @@ function StepsTable({ look }: { look: Look }) {
           </tbody>
         </table>
       </div>
+      {rows.length > MOST_STEPS && (
+        <p className="mt-1 text-sm text-ink-2">and {rows.length - MOST_STEPS} more, which the saved table has</p>
+      )}
     </Picture>
   );
 }
@@ -126,7 +130,7 @@ function Ways({ look }: { look: Look }) {
       <ol className="space-y-1 text-sm">
         {ways.slice(0, MOST_WAYS).map((way) => (
           <li key={way.words.join(">")} className="grid grid-cols-[3.2rem_1fr] items-baseline gap-2">
-            <span className="text-right tabular-nums">{percent(way.share)}</span>
+            <span className="text-right tabular-nums">{way.share < 0.01 ? "< 1 %" : percent(way.share)}</span>
             <span>
               {way.words.join(" → ")}
               <span className="block h-1 bg-ink" style={{ width: `${(100 * way.share) / most}%` }} />
