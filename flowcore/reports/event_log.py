@@ -90,16 +90,21 @@ def journey(study: StudyDocument, number: int, case: int) -> list[Entry]:
 
 def _entries(study: StudyDocument, world: World) -> Iterator[Entry]:
     start = datetime.fromisoformat(study.start)
-    for note in world.notes[: world.clock[0].notes]:
+    notes = world.notes[: world.clock[0].notes]
+    at, case, type_, step, kind, member = (
+        notes[name].tolist() for name in ("at", "case", "type", "step", "kind", "member")
+    )
+    names = {number: member_name(study, world, number) for number in set(member)}
+    for n, minute in enumerate(at):
         yield Entry(
-            time=start + timedelta(minutes=float(note.at)),
-            minute=float(note.at),
-            case=int(note.case),
-            type=study.case_types[note.type].name if note.type >= 0 and study.case_types else "",
-            step=study.steps[note.step].name if note.step >= 0 else "",
-            event=EVENTS[int(note.kind)],
-            member=member_name(study, world, int(note.member)),
-            kind=int(note.kind),
+            time=start + timedelta(minutes=minute),
+            minute=minute,
+            case=case[n],
+            type=study.case_types[type_[n]].name if type_[n] >= 0 and study.case_types else "",
+            step=study.steps[step[n]].name if step[n] >= 0 else "",
+            event=EVENTS[kind[n]],
+            member=names[member[n]],
+            kind=kind[n],
         )
 
 
