@@ -10,6 +10,7 @@ from scipy import stats
 
 from flowcore.calibration.appointments import Booked, booked_of
 from flowcore.calibration.arrivals import Coming, Profile, coming, profile
+from flowcore.calibration.dates import Dates, dates_of
 from flowcore.calibration.durations import FEW, PLACES, Fitted, fitted
 from flowcore.calibration.measured import LogMeasured, measured
 from flowcore.calibration.paces import PersonPace, paces_at
@@ -55,6 +56,7 @@ class LogFound(BaseModel):
     types: list[Share]
     coming: list[Coming]
     booked: list[Booked]
+    dates: Dates | None
     traits: list[TraitFound]
     steps: list[StepFound]
     people: list[PersonFound]
@@ -75,6 +77,7 @@ def found_in(visits: Visits, told: Callable[[float], None] = lambda share: None)
         types=_counted(visits.type[there], visits.types),
         coming=coming(visits),
         booked=booked_of(visits),
+        dates=dates_of(visits),
         traits=traits_of(visits),
         steps=steps,
         people=people_of(visits),

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from pydantic import BaseModel
 
+from flowcore.calibration.dates import MOST_DATES
 from flowcore.calibration.found import LogFound
 from flowcore.calibration.proposals.carried import traits_started
 from flowcore.calibration.proposals.demand import Claims, demand_of
@@ -48,8 +49,8 @@ def _of_steps(study: StudyDocument, found: LogFound, names: Matching) -> Iterato
 
 def _aside(study: StudyDocument, found: LogFound, names: Matching) -> Iterator[str]:
     for stream in study.streams:
-        if stream.kind == "dates":
-            yield f"{stream.name}: its dates are read on the Demand screen."
+        if stream.kind == "dates" and not found.dates:
+            yield f"{stream.name}: more than {MOST_DATES:,} came, too many to be taken one by one."
         if stream.kind == "appointments" and not found.booked:
             yield f"{stream.name}: no column of the log says for when cases are booked."
     claims = Claims(study, found, names)

@@ -5,9 +5,11 @@ from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import TypeAdapter
 
 from flowcore.calibration.arrivals import FINEST, HALVES, Coming, Profile, counted_interval
+from flowcore.calibration.dates import Dates
 from flowcore.calibration.found import LogFound
 from flowcore.calibration.proposals.bookings import bookings_of
 from flowcore.calibration.proposals.matching import Matching
@@ -19,7 +21,7 @@ from flowcore.study.calendars import DAYS
 from flowcore.study.distributions import mean_of
 from flowcore.study.durations import HOUR, minutes
 from flowcore.study.graph import link_ways, reach, types_of
-from flowcore.study.streams import AppointmentStream, ProfileStream, RandomStream, Stream
+from flowcore.study.streams import AppointmentStream, DateStream, ProfileStream, RandomStream, Stream
 from flowcore.theory.weekly import arrivals_in_week
 
 DIGITS = 4
@@ -62,7 +64,10 @@ def demand_of(study: StudyDocument, found: LogFound, names: Matching) -> Iterato
         if brought := claims.of_stream[stream.id]:
             if isinstance(stream, ProfileStream | RandomStream):
                 yield _arrivals(study, stream, brought, found.arrivals)
-            yield from _mix(stream, brought, names)
+            if not isinstance(stream, DateStream):
+                yield from _mix(stream, brought, names)
+            elif found.dates:
+                yield _as_they_were(study, stream, brought, found.dates, names)
         if isinstance(stream, AppointmentStream):
             yield from bookings_of(study, stream, found, names)
 
@@ -73,9 +78,7 @@ def _arrivals(
     """Return the weekly profile of those whom a stream brings, beside what it expects now."""
     members = 1.0 if stream.group is None else mean_of(stream.group)
     interval = _interval(stream)
-    halves = np.array(
-        [sum((np.array(each.week.get(day, EMPTY)) for each in brought), np.zeros(HALVES)) for day in DAYS]
-    )
+    halves = _in_halves(brought)
     rows = halves.reshape(len(DAYS), -1, interval // FINEST).sum(axis=2)
     week = {day: _row(row / members) for day, row in zip(DAYS, rows, strict=True) if row.any()}
     written = stream.model_dump(mode="json", exclude_defaults=True)
@@ -110,6 +113,38 @@ def _evidence(many: int, a_week: float, profile: Profile) -> str:
     ends = f"{a_week * low[0] / many:,.0f} to {a_week * high[0] / many:,.0f}"
     closed = f" {profile.closed} days without anybody count as closed." if profile.closed else ""
     return f"{many:,} arrivals on {sum(profile.days.values()):,} days: {a_week:,.0f} a week ({ends}).{closed}"
+
+
+def _as_they_were(
+    study: StudyDocument, stream: DateStream, brought: list[Coming], dates: Dates, names: Matching
+) -> Proposal:
+    """Return the arrivals of a stream one by one, on the dates of the log."""
+    mine = {(each.step, each.type) for each in brought}
+    came = [
+        {"at": at} | ({"type": id_} if (id_ := names.types.get(type_ or "")) else {})
+        for at, type_, step in zip(dates.at, dates.type, dates.step, strict=True)
+        if (step, type_) in mine
+    ]
+    at = f"/streams/{stream.id}/arrivals"
+    first, last = came[0]["at"], came[-1]["at"]
+    return Proposal(
+        kind=Proposed.ARRIVALS,
+        at=at,
+        name=stream.name,
+        what="when each comes",
+        old=arrivals_in_week(study, stream).tolist(),
+        new=_in_halves(brought).reshape(-1, 2).sum(axis=1).tolist(),
+        set=[PlaceSet(at=at, value=came)],
+        agrees=[each.at for each in stream.arrivals] == [each["at"] for each in came],
+        method="as they came",
+        evidence=f"{len(came):,} arrivals, from {first[:10]} to {last[:10]}.",
+        doubt="They came before the study begins." if last < study.start else "",
+    )
+
+
+def _in_halves(brought: list[Coming]) -> NDArray[np.float64]:
+    """Return how many come in each half hour of the week, shape (days, halves)."""
+    return np.array([sum((np.array(each.week.get(day, EMPTY)) for each in brought), np.zeros(HALVES)) for day in DAYS])
 
 
 def _put(stream: Stream, new: dict[str, Any], at: str) -> list[PlaceSet]:

@@ -170,6 +170,21 @@ def test_a_random_stream_becomes_a_profile_and_keeps_the_rest(found: LogFound) -
     assert 2 * in_a_week(now) == pytest.approx(seen, rel=1e-3), "each arrival is a group of two"
 
 
+def test_arrivals_are_taken_as_they_were_by_a_stream_of_dates(found: LogFound) -> None:
+    document = a_service()
+    bare = {"id": "cases", "name": "Cases", "kind": "dates", "to": "counter", "mix": document["streams"][0]["mix"]}
+    document["streams"] = [bare | {"arrivals": [{"at": "2027-03-01T09:00"}]}]
+    assert told(document, found)["/streams/cases/arrivals"].agrees is False
+    study = taken(document, found, Proposed.ARRIVALS)
+    [now] = study.streams
+    assert len(now.arrivals) == found.cases
+    assert now.arrivals[0].at.startswith("2027-03-01T00:0")
+    assert {each.type for each in now.arrivals} == {"pass", "move"}
+    assert told(study, found)["/streams/cases/arrivals"].agrees
+    later = document | {"start": "2028-01-01T00:00"}
+    assert "before the study begins" in told(later, found)["/streams/cases/arrivals"].doubt
+
+
 def in_a_week(stream: Stream) -> float:
     return sum(sum(row) for row in stream.week.values())
 

@@ -6435,6 +6435,18 @@ export interface components {
             };
         };
         /**
+         * Dates
+         * @description When cases came that were not booked, in order, each with its type (None without one) and its first step.
+         */
+        Dates: {
+            /** At */
+            at: string[];
+            /** Type */
+            type: (string | null)[];
+            /** Step */
+            step: string[];
+        };
+        /**
          * Fitted
          * @description All that can be told of some durations: nearest shape first; in minutes.
          *
@@ -6485,6 +6497,7 @@ export interface components {
             coming: components["schemas"]["Coming"][];
             /** Booked */
             booked: components["schemas"]["Booked"][];
+            dates: components["schemas"]["Dates"] | null;
             /** Traits */
             traits: components["schemas"]["TraitFound"][];
             /** Steps */
