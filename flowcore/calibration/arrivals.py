@@ -127,7 +127,7 @@ def profile(arrived: Numbers, interval: int = 60, confidence: float = 0.95) -> P
     )
 
 
-def counted_interval(total: Numbers, days: int, confidence: float = 0.95) -> tuple[Numbers, Numbers]:
+def counted_interval(total: Numbers, days: int | Numbers, confidence: float = 0.95) -> tuple[Numbers, Numbers]:
     """Return between which ends the expected number a day lies where so many were counted in some days (Garwood)."""
     tail = (1 - confidence) / 2
     low = np.nan_to_num(np.asarray(stats.chi2.ppf(tail, 2 * total))) / 2 / days

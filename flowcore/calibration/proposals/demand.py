@@ -86,6 +86,8 @@ def _arrivals(
     new = common | {"kind": "profile", "interval": f"{interval} min", "week": week}
     expected, seen = arrivals_in_week(study, stream), halves.reshape(-1, 2).sum(axis=1)
     dates = np.array([max(1, profile.days.get(day, 0)) for day in DAYS])
+    of_hours = np.repeat(dates.astype(np.float64), len(seen) // len(DAYS))
+    low, high = counted_interval(seen * of_hours, of_hours)
     at = f"/streams/{stream.id}/week"
     return Proposal(
         kind=Proposed.ARRIVALS,
@@ -94,6 +96,8 @@ def _arrivals(
         what="how many come when",
         old=expected.tolist(),
         new=seen.tolist(),
+        low=low.tolist(),
+        high=high.tolist(),
         set=_put(stream, new, at),
         agrees=_agrees(expected.reshape(len(DAYS), -1), seen.reshape(len(DAYS), -1), dates),
         method=f"mean of every {interval} minutes of the week",

@@ -50,6 +50,11 @@ def test_what_a_service_logs_agrees_with_its_own_study(found: LogFound) -> None:
         "/streams/cases/week", "/streams/cases/mix", "/steps/counter/work", "/steps/till/work", "/steps/counter/next",
     }  # fmt: skip
     assert all(each.evidence and each.method for each in proposals.values())
+    week = proposals["/streams/cases/week"]
+    assert len(week.low) == len(week.high) == 168
+    assert all(low <= hour <= high for low, hour, high in zip(week.low, week.new, week.high, strict=True))
+    inside = [low <= old <= high for low, old, high in zip(week.low, week.old, week.high, strict=True)]
+    assert sum(inside) / len(inside) > 0.9, "19 of 20 hours, but for chance"
 
 
 def test_another_study_differs_and_what_is_taken_is_the_truth(found: LogFound) -> None:

@@ -6759,11 +6759,11 @@ export interface components {
          * Proposal
          * @description A value of the log beside the one that a study has at a place; all that is `set` is set together.
          *
-         *     `name` is of the part of the study, `what` says what of it the value is. A duration is `fitted`: then `factor` is by
-         *     how much the times of the log are multiplied to be work, as members work at a pace; `people` are those who did it.
-         *     `agrees` says whether the old value is one that the log could come from, None where that cannot be told. `method` is
-         *     how the value was found, `evidence` what it rests on, `doubt` why it should not be trusted, "" where nothing speaks
-         *     against it.
+         *     `name` is of the part of the study, `what` says what of it the value is. Each hour of a week of arrivals is between
+         *     `low` and `high`. A duration is `fitted`: then `factor` is by how much the times of the log are multiplied to be
+         *     work, as members work at a pace; `people` are those who did it. `agrees` says whether the old value is one that the
+         *     log could come from, None where that cannot be told. `method` is how the value was found, `evidence` what it rests
+         *     on, `doubt` why it should not be trusted, "" where nothing speaks against it.
          */
         Proposal: {
             kind: components["schemas"]["Proposed"];
@@ -6779,6 +6779,16 @@ export interface components {
             new: unknown;
             /** Set */
             set: components["schemas"]["PlaceSet"][];
+            /**
+             * Low
+             * @default []
+             */
+            low?: number[];
+            /**
+             * High
+             * @default []
+             */
+            high?: number[];
             fitted?: components["schemas"]["Fitted"] | null;
             /**
              * People

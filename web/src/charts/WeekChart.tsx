@@ -10,6 +10,8 @@ export interface WeekSeries {
   /** One value for each hour of the week. */
   values: number[];
   look: "ground" | "area" | "line" | "marks";
+  /** Between which ends each value lies, drawn as whiskers. */
+  ends?: { low: number[]; high: number[] };
 }
 
 interface WeekChartProps {
@@ -25,7 +27,7 @@ interface WeekChartProps {
 /** An ordinary week hour by hour: what is expected as an area, what came as marks, a limit as a line. */
 export function WeekChart({ label, unit, series, width, height, days }: WeekChartProps) {
   const options = useMemo((): Plot.PlotOptions => {
-    const most = Math.max(1, ...series.flatMap((each) => each.values));
+    const most = Math.max(1, ...series.flatMap((each) => [...each.values, ...(each.ends?.high ?? [])]));
     return {
       width,
       height,
@@ -42,6 +44,7 @@ export function WeekChart({ label, unit, series, width, height, days }: WeekChar
           { stroke: "var(--rule)" },
         ),
         ...series.map(drawn),
+        ...series.flatMap(({ values, ends }) => (ends ? [whiskers(values, ends)] : [])),
         Plot.ruleY([0], { stroke: "var(--ink)" }),
         ...(days
           ? [
@@ -55,6 +58,11 @@ export function WeekChart({ label, unit, series, width, height, days }: WeekChar
     };
   }, [series, unit, width, height, days]);
   return <PlotFigure label={label} options={options} />;
+}
+
+function whiskers(values: number[], { low, high }: { low: number[]; high: number[] }): Plot.Markish {
+  const shown = values.map((y, hour) => ({ x: hour + 0.5, y, low: low[hour] ?? y, high: high[hour] ?? y })).filter(({ y }) => y > 0);
+  return Plot.ruleX(shown, { x: "x", y1: "low", y2: "high", stroke: "var(--ink-2)", strokeOpacity: 0.6 });
 }
 
 function drawn({ values, look }: WeekSeries): Plot.Markish {

@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import type { Schemas } from "../api/client";
-import { WeekChart } from "../charts/WeekChart";
+import { WeekChart, type WeekSeries } from "../charts/WeekChart";
 import { nameOf } from "../study/document/parts";
 import type { Link, StudyDocument } from "../study/document/types";
 import { useStudy } from "../study/session/store";
@@ -63,7 +63,7 @@ function Details({ study, proposal, pick, onPick }: DetailsProps) {
     case "time":
       return proposal.fitted ? <OfTime proposal={proposal} fitted={proposal.fitted} pick={pick} onPick={onPick} /> : null;
     case "arrivals":
-      return <WeekBeside old={proposal.old as number[]} found={proposal.new as number[]} name={proposal.name} />;
+      return <WeekBeside proposal={proposal} />;
     case "shares":
       return <SharesBeside study={study} old={proposal.old as Link[]} found={proposal.new as Link[]} />;
     case "mix":
@@ -123,18 +123,23 @@ function PeopleTable({ people }: { people: Schemas["PersonPace"][] }) {
 }
 
 /** An ordinary week: what the log counted as an area, what the study expects as a line. */
-function WeekBeside({ old, found, name }: { old: number[]; found: number[]; name: string }) {
+function WeekBeside({ proposal }: { proposal: Proposal }) {
+  const { name, low = [], high = [] } = proposal;
+  const [old, found] = [proposal.old as number[], proposal.new as number[]];
+  const hasEnds = high.length > 0;
   const series = useMemo(
-    () => [
-      { values: found, look: "area" as const },
-      { values: old, look: "line" as const },
+    (): WeekSeries[] => [
+      { values: found, look: "area", ...(hasEnds && { ends: { low, high } }) },
+      { values: old, look: "line" },
     ],
-    [old, found],
+    [old, found, low, high, hasEnds],
   );
   return (
     <>
       <WeekChart label={`${name}: a week by the log beside the study’s`} unit="cases an hour" series={series} width={WIDTH} height={170} />
-      <p className="text-sm text-ink-2">Areas are the log’s hours from Monday on, the line is the study’s.</p>
+      <p className="text-sm text-ink-2">
+        Areas are the log’s hours from Monday on{hasEnds && ", each between the ends of its stroke"}; the line is the study’s.
+      </p>
     </>
   );
 }
