@@ -12,7 +12,7 @@ from flowcore.calibration.candidates import Numbers
 from flowcore.calibration.shares import Share, share_of
 from flowcore.logs.moments import weekdays
 from flowcore.logs.visits import Visits
-from flowcore.study.calendars import DAYS, Day
+from flowcore.study.calendars import DAYS, Day, time_of_day
 from flowcore.study.durations import DAY, in_unit
 
 HARDLY = 0.1
@@ -100,7 +100,13 @@ def _sessions(planned: Numbers, dates: NDArray[np.int_]) -> tuple[list[Session],
 
 def _session(run: Run, days: list[Day]) -> Session:
     first, last, every, places = run
-    return {"days": days, "from": _time(first), "to": _time(last), "every": f"{every} min", "places": places}
+    return {
+        "days": days,
+        "from": time_of_day(first),
+        "to": time_of_day(last),
+        "every": f"{every} min",
+        "places": places,
+    }
 
 
 def _usual_most(booked: list[int], dates: int) -> int:
@@ -129,10 +135,6 @@ def _runs(slots: list[tuple[int, int]]) -> list[Run]:
 def _run(run: list[tuple[int, int]], usual: int) -> Run:
     every = run[1][0] - run[0][0] if len(run) > 1 else usual
     return run[0][0], min(int(DAY), run[-1][0] + every), every, run[0][1]
-
-
-def _time(minute: int) -> str:
-    return f"{minute // 60:02}:{minute % 60:02}"
 
 
 def _punctuality(off: Numbers) -> Any:

@@ -30,8 +30,8 @@ PARTS = ("case_types", "streams", "steps", "teams", "sources")
 class Draft(BaseModel):
     """Parts of a study, as its document has them, that a log gives.
 
-    `covers` is the share of cases that go the ways of the flow and no others, `variants` how many ways cases go in all;
-    `alone` are the steps at which the log names nobody.
+    `covers` is the share of cases that go the ways of the flow and no others; `alone` are the steps at which the log
+    names nobody.
     """
 
     case_types: list[Any]
@@ -62,7 +62,8 @@ def drafted(visits: Visits, found: LogFound, wanted: float, file: str, rows: int
     study = read_study(document)
     whole = study.model_dump(mode="json")
     take(whole, proposals_for(study, found, names).proposals, file, rows, date)
-    parts = {part: written(read_study(whole)).get(part, []) for part in PARTS}
+    filled = written(read_study(whole))
+    parts = {part: filled.get(part, []) for part in PARTS}
     alone = [step["name"] for step in flow.steps if step["kind"] == "serve" and "needs" not in step]
     return Draft(**parts, covers=flow.covers, alone=alone)
 

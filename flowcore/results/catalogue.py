@@ -14,7 +14,7 @@ from pydantic import BaseModel
 
 from flowcore.results.statistics import PERCENTILE_NAMES, STATISTICS
 from flowcore.study import StudyDocument, elements
-from flowcore.study.calendars import DAY_NAMES
+from flowcore.study.calendars import DAY_NAMES, time_of_day
 from flowcore.study.durations import HOUR, WEEK, minutes
 from flowcore.study.measures import TIME, OwnMeasure
 
@@ -409,7 +409,7 @@ def _when_gone(statistic: str) -> str:
     """Return a statistic of when days are done in a few words: "by 18:00, % of days"."""
     if statistic.startswith("within:"):
         at = round(minutes(statistic.removeprefix("within:")))
-        return f"by {at // 60:02}:{at % 60:02}, % of days"
+        return f"by {time_of_day(at)}, % of days"
     if statistic == "none":
         return "at midnight, % of days"
     return f"{STATISTIC_WORDS[statistic]}, min after midnight"

@@ -54,6 +54,11 @@ def minute_of_day(text: str) -> int:
     return int(hours) * 60 + int(rest)
 
 
+def time_of_day(minute: int) -> str:
+    """Return minutes after midnight as a time of day."""
+    return f"{minute // 60:02}:{minute % 60:02}"
+
+
 class Hours(Part):
     """From one time of day to another; over midnight where the second is not later."""
 

@@ -122,13 +122,8 @@ def draft_of(log: LogFile, wanted: float, date: str) -> Draft:
     try:
         return drafted(visits, found, wanted, log.name, log.rows, date)
     except ValueError as error:
-        raise StudyError(
-            [
-                error_at(
-                    "log", f"No flow can be discovered: {error}.", "Let another column stand for it, or part the file."
-                )
-            ]
-        ) from error
+        mend = "Let another column stand for it, or part the file."
+        raise StudyError([error_at("log", f"No flow can be discovered: {error}.", mend)]) from error
 
 
 def delete_log(log: LogFile) -> None:

@@ -10,7 +10,7 @@ from flowcore.calibration.proposals.proposal import PlaceSet, Proposal, Proposed
 from flowcore.calibration.shifts import BreakFound, PersonFound, Shift, together
 from flowcore.study import StudyDocument
 from flowcore.study.base import Id
-from flowcore.study.calendars import DAYS, minute_of_day
+from flowcore.study.calendars import DAYS, minute_of_day, time_of_day
 from flowcore.study.durations import DAY, minutes
 from flowcore.study.needs import teams_of
 from flowcore.study.steps import Serve
@@ -92,8 +92,7 @@ def _break(found: BreakFound, known: list[Row]) -> Row:
 
 
 def _time(minute: int) -> str:
-    within = minute if minute == DAY else minute % int(DAY)
-    return f"{within // 60:02}:{within % 60:02}"
+    return time_of_day(minute if minute == DAY else minute % int(DAY))
 
 
 def _apart(row: Row, other: Row) -> int:
