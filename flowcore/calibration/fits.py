@@ -11,7 +11,7 @@ from scipy import stats
 from flowcore.calibration.candidates import Candidate, Numbers, Parameters, Seen, log_likelihood
 from flowcore.calibration.lasting import Lasting
 from flowcore.problems import StudyError
-from flowcore.study.distributions.described import Measure, read_distribution, shapes
+from flowcore.study.distributions.described import Measure, read_distribution
 from flowcore.study.distributions.shape import Shape
 from flowcore.study.durations import in_unit
 
@@ -35,7 +35,6 @@ class ShapeFit(BaseModel):
     """
 
     dist: str
-    words: str
     value: Any
     parameters: int
     criterion: float
@@ -64,7 +63,6 @@ def fit_of(
     pairs = [(float(x), float(y)) for x, y in zip(law.ppf(shares), there, strict=True) if np.isfinite(y)]
     return ShapeFit(
         dist=dist,
-        words=next(each.words for each in shapes() if each.name == dist),
         value={"dist": dist} | {name: _written(name, number, unit) for name, number in parameters.items()},
         parameters=free,
         criterion=2 * free - 2 * likely + 2 * free * (free + 1) / max(1, many - free - 1),

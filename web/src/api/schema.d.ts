@@ -6636,8 +6636,6 @@ export interface components {
         ShapeFit: {
             /** Dist */
             dist: string;
-            /** Words */
-            words: string;
             /** Value */
             value: unknown;
             /** Parameters */
@@ -6833,8 +6831,8 @@ export interface components {
          * Draft
          * @description Parts of a study, as its document has them, that a log gives.
          *
-         *     `covers` is the share of cases that go the ways of the flow and no others, `variants` how many ways cases go in all;
-         *     `alone` are the steps at which the log names nobody.
+         *     `covers` is the share of cases that go the ways of the flow and no others; `alone` are the steps at which the log
+         *     names nobody.
          */
         Draft: {
             /** Case Types */
