@@ -5,6 +5,7 @@ import os
 import signal
 import subprocess
 import sys
+import threading
 from collections.abc import Callable
 from datetime import timedelta
 from itertools import count
@@ -13,18 +14,20 @@ from typing import Any
 
 import pytest
 from django.conf import settings
-from django.db import OperationalError, connection
+from django.db import OperationalError, connection, transaction
 from django.db.models import QuerySet
 from django.test.utils import CaptureQueriesContext
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from flowcore import read_study, simulate
 from flowcore.reports.course import course_of
+from flowcore.reports.findings import summary_of
 from flowcore.reports.spread import spread_of
 from flowcore.study.scenarios import apply_scenario
 from tests.urbanqueue.conftest import Api, spawn_worker, wait_for
-from urbanqueue.runs import actions, chunks, progress, queue, samples, tasks, watch
-from urbanqueue.runs.models import Chunk, ReplicationRow, Run, Sample
+from urbanqueue.runs import actions, chunks, progress, queue, samples, summaries, tasks, watch
+from urbanqueue.runs.locks import locked
+from urbanqueue.runs.models import Chunk, Part, ReplicationRow, Run, Sample, SummedUp
 
 Work = Callable[[], None]
 
@@ -458,6 +461,68 @@ def test_what_is_kept_of_a_run_is_summed_up_anew_where_there_is_more(api: Api, s
     assert {group["subject"] for group in groups} >= {"outcome", "stream", "link", "member"}
     found = api("GET", f"/runs/{run['id']}/figures/search?text=step/counter/wait/p90")[1]
     assert [each["address"] for each in found] == ["step/counter/wait/p90"]
+
+
+def test_a_run_that_is_summed_up_can_be_deleted_meanwhile(api: Api, study_id: int, work: Work) -> None:
+    """Whoever deletes waits for who sums up, before he takes anything away."""
+    run = start(api, study_id)
+    work()
+    api("GET", f"/runs/{run['id']}/findings")
+    part = Part.objects.select_related("sample", "run__version").get(run=run["id"])
+    deleting = threading.Thread(target=in_a_thread, args=(lambda: actions.delete_run(part.run),))
+    with transaction.atomic():
+        locked(Part.objects.filter(pk=part.pk))
+        deleting.start()
+        wait_for(somebody_waits_for_a_lock, 60)
+        summaries.sum_up(part)
+    deleting.join(60)
+    assert not Run.objects.exists()
+    assert not SummedUp.objects.exists()
+
+
+def test_a_run_that_is_deleted_while_it_is_summed_up_leaves_nothing(
+    api: Api, study_id: int, work: Work, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    start(api, study_id)
+    work()
+    SummedUp.objects.all().delete()
+
+    def deleted_meanwhile(*read: Any) -> Any:
+        actions.delete_run(Run.objects.get())
+        return summary_of(*read)
+
+    monkeypatch.setattr(summaries, "summary_of", deleted_meanwhile)
+    assert summaries.sum_up(Part.objects.select_related("sample", "run__version").get())["findings"]
+    assert not SummedUp.objects.exists()
+
+
+def test_a_run_is_deleted_while_a_worker_writes(api: Api, study_id: int) -> None:
+    run = start(api, study_id)
+    chunk = chunks_of(run).select_related("sample").latest("first")
+    stopping = threading.Thread(target=in_a_thread, args=(lambda: actions.delete_run(Run.objects.get()),))
+    with transaction.atomic():
+        locked(Sample.objects.filter(pk=chunk.sample_id))
+        stopping.start()
+        wait_for(somebody_waits_for_a_lock, 60)
+        assert chunks.write(
+            chunk, simulate(read_study(chunk.sample.document), numbers=range(chunk.first, chunk.first + chunk.count))
+        )
+    stopping.join(60)
+    assert not Run.objects.exists()
+    assert not Sample.objects.exists()
+
+
+def in_a_thread(does: Callable[[], None]) -> None:
+    try:
+        does()
+    finally:
+        connection.close()
+
+
+def somebody_waits_for_a_lock() -> bool:
+    with connection.cursor() as cursor:
+        cursor.execute("select 1 from pg_locks where not granted")
+        return cursor.fetchone() is not None
 
 
 def test_a_table_comes_back_as_a_spreadsheet(api: Api) -> None:

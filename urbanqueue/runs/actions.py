@@ -12,6 +12,7 @@ from flowcore.simulate import require_sound
 from flowcore.study import RunSettings, StudyDocument, read_study, written
 from flowcore.study.scenarios import BASELINE, apply_scenario, scenario_name
 from urbanqueue.accounts.models import Person
+from urbanqueue.runs.locks import locked
 from urbanqueue.runs.models import Part, Run
 from urbanqueue.runs.progress import settle, stop
 from urbanqueue.runs.queue import hand_out
@@ -208,6 +209,7 @@ def delete_run(run: Run) -> None:
     stop(run)
     stop_working_out(run)
     study = run.version.study
+    locked(run.parts.all())
     run.delete()
     forget_samples(study)
 

@@ -2,12 +2,12 @@
 
 import logging
 
-from django.db import transaction
 from django.db.models import QuerySet
 from pydantic import BaseModel
 
 from flowcore.findings.run import in_short
 from flowcore.reports.findings import RunFindings
+from urbanqueue.runs.locks import telling_of
 from urbanqueue.runs.models import Part, Run
 from urbanqueue.runs.summaries import sum_up
 from urbanqueue.studies.models import Study
@@ -26,17 +26,18 @@ def tell_findings() -> None:
         _tell(pk)
 
 
-@transaction.atomic
 def _tell(pk: int) -> None:
     """Sum a run up and write down what it found, unless another process is at it or has done it."""
-    parts = Part.objects.select_related("sample", "run__version").filter(run=pk, run__finding=None)
-    first = parts.select_for_update(skip_locked=True, of=("self",)).first()
-    if first is None:
-        return
-    finding = _finding(first)
-    for part in parts.filter(done__gt=MANY_REPLICATIONS).exclude(pk=first.pk):
-        sum_up(part)
-    Run.objects.filter(pk=pk).update(finding=finding)
+    with telling_of(pk) as mine:
+        parts = Part.objects.select_related("sample", "run__version").filter(run=pk, run__finding=None)
+        first = parts.first() if mine else None
+        if first is None:
+            return
+        finding = _finding(first)
+        for part in parts.filter(done__gt=MANY_REPLICATIONS).exclude(pk=first.pk):
+            sum_up(part)
+        still_so = Run.objects.filter(pk=pk, finished_at=first.run.finished_at, parts__sample=first.sample_id)
+        still_so.update(finding=finding)
 
 
 class Finding(BaseModel):

@@ -3,13 +3,14 @@
 from collections import Counter
 from datetime import timedelta
 
-from django.db import connection, transaction
+from django.db import transaction
 from django.db.models import Exists, F, OuterRef, QuerySet
 from django.utils import timezone
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob, ProcrastinateWorker
 
 from flowcore.engine import ENGINE
+from urbanqueue.runs.locks import locked, take_turns
 from urbanqueue.runs.models import Chunk, Part, Run, Sample
 
 QUEUE = f"chunks of {ENGINE}"
@@ -18,7 +19,6 @@ SECONDS_WITHOUT_SIGN_OF_LIFE = 6
 FEWEST_IN_HAND = 2
 QUEUES_OF_A_WORKER = 3
 TIME_FOR_ANOTHER_ENGINE = timedelta(minutes=2)
-_LOCK = 7_301_986
 _OPEN = (Run.State.WAITING, Run.State.RUNNING)
 
 
@@ -36,7 +36,7 @@ def wanted_chunks() -> QuerySet[Chunk]:
 @transaction.atomic
 def hand_out() -> None:
     """Put the next chunks on the queue: of each person's runs in turn, as many as there are workers but one."""
-    _take_turns()
+    take_turns()
     lacking = open_parts().filter(run__engine=ENGINE, sample__handed_out__lt=F("replications"))
     by_owner: dict[int, list[Part]] = {}
     for part in lacking.select_related("sample", "run__version__study").defer(
@@ -49,12 +49,6 @@ def hand_out() -> None:
     most = _most_in_hand(alive)
     for owner, parts in by_owner.items():
         _hand_out_to(owner, parts, most, min(alive, most))
-
-
-def _take_turns() -> None:
-    """Wait until nobody else hands out or takes off, until the end of the transaction."""
-    with connection.cursor() as cursor:
-        cursor.execute("select pg_advisory_xact_lock(%s)", [_LOCK])
 
 
 def _hand_out_to(owner: int, parts: list[Part], most: int, at_once: int) -> None:
@@ -135,7 +129,8 @@ def _defer(chunk: Chunk) -> None:
 @transaction.atomic
 def take_off(run: Run) -> None:
     """Take back what was handed out for a run that is over and that no other run waits for."""
-    _take_turns()
+    take_turns()
+    locked(Sample.objects.filter(pk__in=run.parts.values("sample")))
     unwanted = Chunk.objects.filter(sample__parts__run=run, is_done=False).exclude(pk__in=wanted_chunks().values("pk"))
     for chunk in list(unwanted.select_related("sample").defer("sample__document").order_by("-first")):
         if chunk.job is not None:

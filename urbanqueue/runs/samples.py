@@ -14,6 +14,7 @@ from flowcore.results.replication import Replication
 from flowcore.results.run import Results
 from flowcore.study import StudyDocument, minutes, read_study, written
 from flowcore.theory.network import visit_rates
+from urbanqueue.runs.locks import locked
 from urbanqueue.runs.models import Part, ReplicationRow, Sample
 from urbanqueue.runs.packing import Unpacking
 from urbanqueue.studies.models import Study
@@ -58,7 +59,7 @@ def _chunk_size(document: StudyDocument) -> int:
 
 def forget_samples(study: Study) -> None:
     """Take away the samples of a study that no run reads any more."""
-    study.samples.filter(parts=None).delete()
+    study.samples.filter(pk__in=locked(study.samples.filter(parts=None))).delete()
 
 
 def rows_of(part: Part) -> QuerySet[ReplicationRow]:

@@ -4,8 +4,11 @@ import json
 import zlib
 from typing import Any
 
+from django.db import transaction
+
 from flowcore.engine import ENGINE
 from flowcore.reports.findings import Summary, summary_of
+from urbanqueue.runs.locks import locked
 from urbanqueue.runs.models import Part, SummedUp
 from urbanqueue.runs.samples import results_of, study_of
 
@@ -31,11 +34,17 @@ def sum_up(part: Part) -> dict[str, Any]:
     """Sum a part up and keep it; return its sections as JSON."""
     results = results_of(part)
     summary = summary_of(study_of(part), results).model_dump(mode="json")
-    rows = [_row(part, section, summary[section], len(results.replications)) for section in SECTIONS]
-    SummedUp.objects.bulk_create(
-        rows, update_conflicts=True, unique_fields=["part", "section"], update_fields=["done", "engine", "body"]
-    )
+    _keep([_row(part, section, summary[section], len(results.replications)) for section in SECTIONS], part)
     return summary
+
+
+@transaction.atomic
+def _keep(rows: list[SummedUp], part: Part) -> None:
+    """Keep the sections of a part, unless that is gone by now or reads others."""
+    if locked(Part.objects.filter(pk=part.pk, sample=part.sample_id)):
+        SummedUp.objects.bulk_create(
+            rows, update_conflicts=True, unique_fields=["part", "section"], update_fields=["done", "engine", "body"]
+        )
 
 
 def _row(part: Part, section: str, body: Any, done: int) -> SummedUp:
