@@ -1,5 +1,6 @@
-"""Proposals taken over into a document."""
+"""Proposals taken over into a document; `tests/shared/taking.json` holds this law for both languages."""
 
+import copy
 from collections.abc import Iterable
 from typing import Any
 
@@ -24,9 +25,14 @@ def _put(document: dict[str, Any], place: PlaceSet) -> None:
     pointer = pointer_to(document, place.at)
     owner, key = pointer.to_last(document)
     if isinstance(owner, list) and key == "-":
-        owner.append(place.value)
+        _add(owner, place.value)
     else:
         owner[key] = place.value
+
+
+def _add(parts: list[dict[str, Any]], new: dict[str, Any]) -> None:
+    if all(part["id"] != new["id"] for part in parts):
+        parts.append(copy.deepcopy(new))
 
 
 def _tell_types_apart(document: dict[str, Any], at: str) -> None:

@@ -1,9 +1,16 @@
+import { readFileSync } from "node:fs";
 import { expect, it } from "vitest";
 import { filledIn, type Serve, type StudyDocument } from "../document/types";
 import { takeDraft } from "./drafts";
 import { dropStaleSources } from "./sources";
-import { takeOver } from "./taking";
+import { type Taken, takeOver } from "./taking";
 
+const CASES = JSON.parse(readFileSync("../tests/shared/taking.json", "utf-8")) as {
+  name: string;
+  before: StudyDocument;
+  taken: Taken[];
+  after: StudyDocument;
+}[];
 const SOURCE = { file: "kiosk.csv", rows: 300, date: "2027-05-01", method: "gamma by maximum likelihood" };
 const study = (): StudyDocument =>
   filledIn({
@@ -18,44 +25,11 @@ const study = (): StudyDocument =>
 const counter = (now: StudyDocument) => now.steps[0] as Serve;
 const work = (at: string, value: unknown) => ({ at, set: [{ at, value }] });
 
-it("puts a value where it belongs, with its source", () => {
-  const now = study();
-  takeOver(now, work("/steps/counter/work", "6 min"), SOURCE);
-  expect(counter(now).work).toBe("6 min");
-  expect(now.sources).toEqual({ "/steps/counter/work": SOURCE });
-});
-
-it("tells types apart where one duration was for all, and keeps that for the others", () => {
-  const now = study();
-  takeOver(now, work("/steps/counter/work/by_type/parking", "7 min"), SOURCE);
-  takeOver(now, work("/steps/counter/work/by_type/address", "9 min"), SOURCE);
-  expect(counter(now).work).toEqual({ by_type: { parking: "7 min", address: "9 min" }, otherwise: "5 min" });
-});
-
-it("makes an exit for those who give up, once", () => {
-  const now = study();
-  const exit = { id: "gave-up-by-log", name: "Gave up", kind: "exit", abandoned: true };
-  const at = "/steps/counter/line/patience";
-  const set = [
-    { at: "/steps/-", value: exit },
-    { at, value: "20 min" },
-    { at: "/steps/counter/line/gives_up_to", value: exit.id },
-  ];
-  takeOver(now, { at, set }, SOURCE);
-  takeOver(now, { at, set }, SOURCE);
-  expect(now.steps.map(({ id }) => id)).toEqual(["counter", "served", "gave-up-by-log"]);
-  expect(counter(now).line).toEqual({ patience: "20 min", gives_up_to: "gave-up-by-log" });
-});
-
-it("takes a size away where shifts come in", () => {
-  const now = study();
-  const row = { days: ["mon"], from: "08:00", to: "16:00", people: 2 };
-  const set = [
-    { at: "/teams/clerks/size", value: null },
-    { at: "/teams/clerks/roster", value: [row] },
-  ];
-  takeOver(now, { at: "/teams/clerks/roster", set }, SOURCE);
-  expect(now.teams[0]).toEqual({ id: "clerks", name: "Clerks", roster: [row] });
+it.each(CASES)("$name", ({ before, taken, after }) => {
+  const now = structuredClone(before);
+  for (const each of taken) takeOver(now, each, SOURCE);
+  const sources = Object.fromEntries(taken.map(({ at }) => [at, SOURCE]));
+  expect(now).toEqual({ ...after, sources });
 });
 
 it("forgets where a value came from once it is another, or gone, and no sooner", () => {

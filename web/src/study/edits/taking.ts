@@ -3,7 +3,7 @@ import { setAt, valueAt } from "../document/addresses";
 import type { Step, StudyDocument } from "../document/types";
 
 /** Places of the document, and what is put there together. */
-interface Taken {
+export interface Taken {
   at: string;
   set: { at: string; value: unknown }[];
 }
@@ -11,7 +11,7 @@ type Source = Schemas["Source"];
 
 const BY_TYPE = "/by_type/";
 
-/** Takes over what a log proposes, with where it comes from. */
+/** Takes over what a log proposes, with where it comes from; `tests/shared/taking.json` holds this law for both languages. */
 export function takeOver(study: StudyDocument, { at, set }: Taken, source: Source): void {
   for (const place of set) {
     if (place.at === "/steps/-") addStep(study, place.value as Step);
