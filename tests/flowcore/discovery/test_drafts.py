@@ -109,16 +109,6 @@ def test_those_who_give_up_have_a_way_out(tmp_path: Path) -> None:
     assert simulate(study).figures()["step/counter/abandoned"].mean > 0
 
 
-def test_those_who_give_up_at_two_steps_leave_by_one_exit(tmp_path: Path) -> None:
-    service = a_service()
-    service["teams"][1]["size"] = 1
-    service["steps"][0]["next"] = [{"to": "till", "share": 0.9}, {"to": "out", "share": 0.1}]
-    service["steps"][1]["line"] = {"patience": exponential(5), "gives_up_to": "gone"}
-    study = study_of(draft_of(logged(service, kiosk, tmp_path)), length="5 d", replications=1)
-    ways = {study.step(step).line.gives_up_to for step in ("counter", "till")}
-    assert [study.step(way).abandoned for way in ways] == [True]
-
-
 def visits_of(ways: list[list[str]], people: list[str], types: list[str]) -> Visits:
     """Return the visits of cases that go some ways, an hour apart, a minute at each step."""
     steps = sorted({name for way in ways for name in way})
