@@ -44,25 +44,30 @@ class Events:
     happened: Places
     line: Places
 
+    def __len__(self) -> int:
+        return len(self.case)
 
-def _told_before(events: Events, order: NDArray[np.intp]) -> NDArray[np.bool_]:
-    """Return whether each event, in an order by case, step and time, is the same as the one before it."""
-    same = np.ones(max(0, len(order) - 1), np.bool_)
-    for column in (events.case, events.step, events.at, events.happened, events.who):
-        same &= column[order][1:] == column[order][:-1]
-    return np.append(False, same)[: len(order)]
+    def only(self, which: NDArray[np.intp] | NDArray[np.bool_]) -> "Events":
+        """Return some of the events."""
+        return Events(**{name: column[which] for name, column in vars(self).items()})
+
+    def told_once(self) -> "Events":
+        """Return the events by case, step and time, without those that say what the one before them says."""
+        events = self.only(np.lexsort((self.line, self.at, self.step, self.case)))
+        same = np.ones(max(0, len(events) - 1), np.bool_)
+        for column in (events.case, events.step, events.at, events.happened, events.who):
+            same &= column[1:] == column[:-1]
+        return events.only(~np.append(False, same)[: len(events)])
 
 
 def paired(events: Events) -> dict[str, np.ndarray]:
     """Return the columns of visits that events make, by name: what follows each other of a case at a step is one.
 
-    A second begin without an end between, or a second coming, begins another one, so that what is missing stays so.
-    What is told twice is told once.
+    The events are told once, in their order. A second begin without an end between, or a second coming, begins another
+    visit, so that what is missing stays so.
     """
-    order = np.lexsort((events.line, events.at, events.step, events.case))
-    order = order[~_told_before(events, order)]
-    case, step, at = events.case[order], events.step[order], events.at[order]
-    who, happened, line = events.who[order], events.happened[order], events.line[order]
+    case, step, at = events.case, events.step, events.at
+    who, happened, line = events.who, events.happened, events.line
     is_other = np.append(True, (case[1:] != case[:-1]) | (step[1:] != step[:-1]))[: len(case)]
     is_new = is_other | np.append(True, BEGINS_ANOTHER[happened[:-1], happened[1:]])[: len(case)]
     visit = np.cumsum(is_new) - 1

@@ -36,12 +36,16 @@ class Unread(BaseModel):
 
 
 class Report(BaseModel):
-    """How many `rows` were read, how many were not, and of these some with their reasons."""
+    """How many `rows` were read, how many were not, and of these some with their reasons.
+
+    Of moments so many are told `twice`, each of which counts once; what visits are told twice is a doubt.
+    """
 
     rows: int
     unread: int
     reasons: dict[str, int]
     lines: list[Unread]
+    twice: int = 0
 
 
 class _Names:
@@ -99,7 +103,9 @@ def read_log(path: Path, reading: Reading, told: Callable[[int], None] = lambda 
     if len(reader) == 0:
         first = f" Line {lines[0].line:,}: {lines[0].why}" if lines else ""
         raise trouble_with(f"None of the {rows:,} rows can be read.{first}", "Look at what the columns stand for.")
-    return reader.visits(), Report(rows=rows, unread=sum(reasons.values()), reasons=dict(reasons), lines=lines)
+    visits = reader.visits()
+    unread = sum(reasons.values())
+    return visits, Report(rows=rows, twice=reader.twice, unread=unread, reasons=dict(reasons), lines=lines)
 
 
 class _Rows:
@@ -117,6 +123,7 @@ class _Rows:
             if form is not None
         }
         self._width = len(reading.columns)
+        self.twice = 0
         self.columns: dict[str, array[Any]] = {name: array("i") for name in ("case", "step", "who", "line")}
         self._types: dict[int, int] = {}
         self._planned: dict[int, float] = {}
@@ -285,4 +292,7 @@ class _OfEvents(_Rows):
         return ""
 
     def visits(self) -> Visits:
-        return self._visits(paired(Events(**self.arrays())))
+        events = Events(**self.arrays())
+        once = events.told_once()
+        self.twice = len(events) - len(once)
+        return self._visits(paired(once))

@@ -247,6 +247,13 @@ def test_a_begin_without_an_end_before_the_next_one(tmp_path: Path) -> None:
     assert [visits.steps[each] for each in visits.step] == ["Desk", "Desk", "Back office"]
 
 
+def test_a_moment_that_is_told_twice_counts_once(tmp_path: Path) -> None:
+    rows = ["1,2027-03-01 08:00,start,Desk", "2,2027-03-01 08:00,start,Desk", "1,2027-03-01 08:10,complete,Desk"]
+    visits, report = read(a_file(tmp_path, "\n".join(["case,time,event,step", *rows, *rows[1:], rows[1]])))
+    assert (report.rows, report.twice, len(visits)) == (6, 3, 2)
+    assert told(visits)[0][3:5] == (0, 10)
+
+
 def test_another_column_of_times_beside_that_of_the_moment(tmp_path: Path) -> None:
     text = "case,time,event,step,appointment\n1,2027-03-01 08:05,start,Desk,2027-03-01 08:00\n"
     path = a_file(tmp_path, text)

@@ -6264,6 +6264,8 @@ export interface components {
         /**
          * Report
          * @description How many `rows` were read, how many were not, and of these some with their reasons.
+         *
+         *     Of moments so many are told `twice`, each of which counts once; what visits are told twice is a doubt.
          */
         Report: {
             /** Rows */
@@ -6276,6 +6278,11 @@ export interface components {
             };
             /** Lines */
             lines: components["schemas"]["Unread"][];
+            /**
+             * Twice
+             * @default 0
+             */
+            twice?: number;
         };
         /**
          * Role

@@ -3,10 +3,12 @@ import { counted } from "./logs";
 
 /** How many rows were read, and those that could not be, line by line with their reasons. */
 export function UnreadLines({ report }: { report: Schemas["Report"] }) {
+  const twice = report.twice ?? 0;
   return (
     <section aria-label="What was read" className="pb-4">
       <p role="status">
         {counted(report.rows, "row")} read{report.unread === 0 && ", each of them"}.{" "}
+        {twice > 0 && `${counted(twice, "row")} ${twice === 1 ? "says" : "say"} what another says too, and count once. `}
         {report.unread > 0 && <b className="text-wrong">{counted(report.unread, "row")} could not be read:</b>}
       </p>
       {report.unread > 0 && (
