@@ -5,6 +5,8 @@ import { PlotFigure } from "./PlotFigure";
 
 const HOURS = 168;
 const MIDDAY = 12;
+/** A narrower picture has short names of days. */
+const WIDE = 600;
 
 export interface WeekSeries {
   /** One value for each hour of the week. */
@@ -49,7 +51,7 @@ export function WeekChart({ label, unit, series, width, height, days }: WeekChar
         ...(days
           ? [
               Plot.text(
-                DAYS.map((day, n) => ({ x: n * 24 + MIDDAY, text: day.name })),
+                DAYS.map((day, n) => ({ x: n * 24 + MIDDAY, text: width < WIDE ? day.short : day.name })),
                 { x: "x", text: "text", frameAnchor: "bottom", dy: 20, fill: "var(--ink-2)" },
               ),
             ]

@@ -136,9 +136,16 @@ function WeekBeside({ proposal }: { proposal: Proposal }) {
   );
   return (
     <>
-      <WeekChart label={`${name}: a week by the log beside the study’s`} unit="cases an hour" series={series} width={WIDTH} height={170} />
-      <p className="text-sm text-ink-2">
-        Areas are the log’s hours from Monday on{hasEnds && ", each between the ends of its stroke"}; the line is the study’s.
+      <WeekChart
+        label={`${name}: a week by the log beside the study’s`}
+        unit="cases an hour"
+        series={series}
+        width={WIDTH}
+        height={190}
+        days
+      />
+      <p className="pt-1 text-sm text-ink-2">
+        Areas are the log’s hours{hasEnds && ", each between the ends of its stroke"}; the line is the study’s.
       </p>
     </>
   );
