@@ -368,6 +368,22 @@ def test_several_places_and_their_room() -> None:
     assert alone["step/desk/cause:place/mean"] == 5
 
 
+def test_who_is_shut_out_comes_once_there_is_room() -> None:
+    """Ten minutes each and no place to wait; cases at 0, 1, 2: they come to the desk at 0, 10, 20.
+
+    Each has 8 minutes from its coming until it has left, which no one keeps, and has been at the desk once.
+    """
+    again = {"fact": "visits:desk", "is": "at-least", "value": 2}
+    ways = [{"to": "again", "when": {"all": [again]}}, {"to": "out", "otherwise": True}]
+    steps = [desk(line={"max": 0}, to="which"), passage("which", "choose", ways, pick="rule"), exit_step("again")]
+    late = {"id": "soon", "name": "Soon", "from": "desk", "to": "which", "within": "8 min", "then": {"send": "again"}}
+    span = {"id": "s", "name": "S", "from": {"step": "desk"}, "to": {"step": "which"}}
+    found = figures(day([cases_at([0, 1, 2])], steps, [team()], deadlines=[late], spans=[span]))
+    assert (found["outcome/out/completed"], found["step/desk/arrived"], found["step/desk/inside/max"]) == (3, 3, 1)
+    assert (found["deadline/soon/started"], found["deadline/soon/missed"], found["deadline/soon/left"]) == (3, 3, 0)
+    assert (found["span/s/total/max"], found["type/all/total/max"]) == (10, 28)
+
+
 def test_members_walk_to_their_cases() -> None:
     steps = [desk("2 min", place="near"), desk("2 min", id="other", place="far")]
     porter = team(place="door", walks=True)

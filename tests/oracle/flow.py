@@ -30,6 +30,10 @@ class Flow:
         is_limited = station.line is not None and station.line.max is not None
         if is_limited and not case.expected and self.others_first(self.enter, case):
             return
+        if is_limited and not case.expected and self.is_shut_out(case, station):
+            case.outside, case.goal = True, station
+            self.be_blocked(case)
+            return
         self.come_to(case)
         kind = station.kind
         if kind == "serve":
@@ -58,6 +62,11 @@ class Flow:
             return True
         self.agenda.popleft()
         return False
+
+    def is_shut_out(self, case: Case, station: Station) -> bool:
+        line = station.line
+        balks = line.balk_at is not None and self.length(station) >= line.balk_at
+        return line.when_full == "block" and not balks and self.is_full(case, station)
 
     def come_to(self, case: Case) -> None:
         station = case.station
@@ -94,11 +103,7 @@ class Flow:
             self.give_up(case, line.balks_to, "BALKED")
             return
         elif self.is_full(case, station):
-            if line.when_full == "turn-away":
-                self.give_up(case, line.full_to, "TURNED_AWAY")
-            else:
-                case.outside, case.goal = True, station
-                self.be_blocked(case)
+            self.give_up(case, line.full_to, "TURNED_AWAY")
             return
         takes = self.can_take(case) if case.called else None
         case.called = False

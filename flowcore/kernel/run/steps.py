@@ -21,7 +21,7 @@ from flowcore.kernel.way.forks import end_branch, fork_case, reach_join
 from flowcore.kernel.way.holds import wait_for_signal
 from flowcore.kernel.way.routes import at_one_place, is_instant, set_traits
 from flowcore.kernel.way.tokens import companion_of, depart, free_token
-from flowcore.kernel.way.visits import ask_for_work, come_plainly, come_to, give_up
+from flowcore.kernel.way.visits import ask_for_work, come_plainly, come_to, give_up, is_shut_out, wait_outside
 
 
 @part
@@ -41,11 +41,15 @@ def enter(world: World, case_id: int) -> None:
     line = NONE
     if step.kind == StepKind.SERVE:
         line = line_for(world, case_id, case.step)
-        # Those who wait are served before one more comes, who may find the line full.
-        if world.plan.lines[line].most != NONE and case.expected == 0 and someone_may_be_next(world):
-            push_front(world, Agenda.ENTER, case_id)
-            world.clock[0].serve_first = 1
-            return
+        if world.plan.lines[line].most != NONE and case.expected == 0:
+            # Those who wait are served before one more comes, who may find the line full.
+            if someone_may_be_next(world):
+                push_front(world, Agenda.ENTER, case_id)
+                world.clock[0].serve_first = 1
+                return
+            if is_shut_out(world, case_id, line):
+                wait_outside(world, case_id, line)
+                return
     come_to(world, case_id)
     if step.kind == StepKind.SERVE:
         ask_for_work(world, case_id, line)

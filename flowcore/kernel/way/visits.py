@@ -115,11 +115,8 @@ def ask_for_work(world: World, case_id: int, line: int) -> None:
     elif rules.balk_at != NONE and room.length >= rules.balk_at:
         give_up(world, case_id, rules.balks_to, Note.BALKED)
         return
-    elif rules.most != NONE and is_full(world, case_id, line):
-        if rules.when_full == WhenFull.TURNS_AWAY:
-            give_up(world, case_id, rules.full_to, Note.TURNED_AWAY)
-        else:
-            wait_outside(world, case_id, line)
+    elif rules.when_full == WhenFull.TURNS_AWAY and is_full(world, case_id, line):
+        give_up(world, case_id, rules.full_to, Note.TURNED_AWAY)
         return
     is_called = (
         was_expected == Expected.CALLED
@@ -149,12 +146,17 @@ def is_full(world: World, case_id: int, line: int) -> bool:
 
 
 @rare
+def is_shut_out(world: World, case_id: int, line: int) -> bool:
+    """Say whether a case finds a line full that lets nobody else come, and does not balk at it."""
+    rules = world.plan.lines[line]
+    balks = rules.balk_at != NONE and world.rooms[rules.room].length >= rules.balk_at
+    return rules.when_full == WhenFull.BLOCKS and not balks and is_full(world, case_id, line)
+
+
+@rare
 def wait_outside(world: World, case_id: int, line: int) -> None:
-    """Let a case that comes to a full line wait before it, outside of all steps."""
+    """Let a case wait before a full line, outside of all steps: it comes to its step once there is room."""
     case = world.cases[case_id]
-    leave_uncounted(world, case_id)
-    step = world.plan.steps[case.step]
-    world.step_tally[step.document].arrived -= case.together
     case.is_outside = 1
     case.goal = case.step
     stand_blocked(world, case_id, line)
