@@ -19,6 +19,7 @@ from flowcore.plan.layout import Layout, PlannedStep
 from flowcore.plan.lines import LineCompiler
 from flowcore.plan.loops import find_loops
 from flowcore.plan.measures import MeasureCompiler
+from flowcore.plan.messages import Messages
 from flowcore.plan.needs import NeedCompiler
 from flowcore.plan.plain import plain_steps
 from flowcore.plan.rules import RuleCompiler
@@ -109,6 +110,7 @@ class _StudyCompiler:
         )
         self.measures = MeasureCompiler(study, self.layout, self.store, self.rules)
         self.checkpoints = Checkpoints(study, self.layout, self.store)
+        self.messages = Messages(study, self.store)
         self.links: list[tuple[object, ...]] = []
         self.timeline: list[Entry] = list(self.staff.timeline)
         self.ahead = Ahead(self.layout)
@@ -198,7 +200,7 @@ class _StudyCompiler:
         fields |= dict.fromkeys(
             ("coverable", "needs", "travel_kind", "keeps_people", "abandoned", "changeover_cost"), 0
         )
-        fields |= dict.fromkeys(("lets_go", "quorum", "raised", "starts", "begun", "met", "trait_times"), 0)
+        fields |= dict.fromkeys(("lets_go", "quorum", "raised", "told", "starts", "begun", "met", "trait_times"), 0)
         fields |= {"cost": 0.0, "penalty": 0.0, "every": 0.0, "clears_first": 0.0, "first_raised": 0, "first_met": 0}
         fields |= {
             "key": stable_key("steps", step.id),
@@ -221,7 +223,7 @@ class _StudyCompiler:
         if planned.escort is not None:
             fields |= self._escort(number, planned, planned.escort)
         else:
-            fields |= self.checkpoints.fields_of(step)
+            fields |= self.checkpoints.fields_of(step) | self.messages.fields_of(step)
             fields |= self._by_kind(number, planned) | self._raised(step)
         return row(p.Step, **fields)
 
@@ -363,6 +365,8 @@ class _StudyCompiler:
             return fields | {"clears": c.SignalKind.TIMETABLE}
         if clears.after_step is not None:
             return fields | {"clears": c.SignalKind.AFTER_STEP}
+        if clears.message is not None:
+            return fields | {"clears": c.SignalKind.MESSAGE}
         return fields | {"clears": c.SignalKind.SO_MANY, "quorum": clears.waiting}
 
     def _plan_openings(self) -> None:
@@ -390,6 +394,7 @@ class _StudyCompiler:
             "counters": len(self.counters),
             "awaiting": -(-self.staff.slots // 32),
             "ways_ahead": self.ahead.most,
+            "messages": len(self.messages),
             "spans": self.checkpoints.spans,
             "first_checkpoint": self.checkpoints.from_arrival,
             "of_visits": self.measures.of_visits,

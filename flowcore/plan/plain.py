@@ -20,7 +20,7 @@ def _is_plain(plan: Plan, number: int) -> bool:
     if step.kind != c.StepKind.SERVE or step.travel_kind != c.TravelKind.NONE:
         return False
     hangs_on_it = (step.place, step.changeover, step.span_point, step.visit_counter)
-    counted = (step.coverable, step.trait_times, step.begun, step.met, step.raised, step.changeover_cost)
+    counted = (step.coverable, step.trait_times, step.begun, step.met, step.raised, step.told, step.changeover_cost)
     return all(each == k.NONE for each in hangs_on_it) and not any(counted) and _waits_plainly(plan, step.line)
 
 

@@ -135,20 +135,26 @@ class Delay(_Activity):
 
 
 class Clears(Part):
-    """When a signal clears: every so often, at times of day, when another step ends, or when so many wait."""
+    """When a signal clears: every so often, at times of day, when another step ends, when so many wait, or by message.
+
+    A message lets the very case go on that it concerns: it comes when a branch or a companion of the case comes to a
+    step, or the case itself.
+    """
 
     every: Duration | None = None
     first: Duration | None = None
     at: list[TimeOfDay] = []
     after_step: Id | None = None
     waiting: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
+    message: Id | None = None
 
     @model_validator(mode="after")
     def _one_of(self) -> Self:
-        ways = (self.every is not None, bool(self.at), self.after_step is not None, self.waiting is not None)
-        if sum(ways) != 1:
+        ways = (self.every, self.at or None, self.after_step, self.waiting, self.message)
+        if sum(way is not None for way in ways) != 1:
             raise trouble(
-                "A signal clears in exactly one way.", 'Give one of "every", "at", "after_step" and "waiting".'
+                "A signal clears in exactly one way.",
+                'Give one of "every", "at", "after_step", "waiting" and "message".',
             )
         if self.every is not None and minutes(self.every) <= 0:
             raise trouble("The signal clears without a pause.", 'Give a time in between, such as "15 min".')
@@ -161,6 +167,15 @@ class Signal(_Activity):
     kind: Literal["signal"]
     clears: Clears | None = None
     lets_go: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
+
+    @model_validator(mode="after")
+    def _each_by_its_own_message(self) -> Self:
+        by_message = self.clears is not None and self.clears.message is not None
+        if by_message and (self.open is not None or self.lets_go is not None):
+            raise trouble(
+                "A message lets one case go, whenever it comes.", 'Take the hours, or "lets_go", away from this signal.'
+            )
+        return self
 
 
 class Choose(_Passage):

@@ -551,3 +551,19 @@ def test_a_deadline_takes_a_case_out_of_a_gathering() -> None:
     assert found["step/ride/arrived"] == 3
     assert found["type/all/completed"] == 4
     assert found["type/all/wait/max"] == 8
+
+
+def test_what_a_companion_leaves_behind_starts_no_clock_of_another_case() -> None:
+    """Sent at 5, the companion forks and leaves; case 2 comes at 10, before its branch passes where a clock starts."""
+    steps = [
+        delay("stays", "100 min", "out"),
+        passage("two", "fork", [{"to": "leaves"}, {"to": "rest"}], join="ends"),
+        passage("leaves", "choose", [{"to": "out", "share": 1}, {"to": "ends", "share": 0}]),
+        delay("rest", "20 min", "begins"),
+        passage("begins", "choose", "ends"),
+        passage("ends", "join", "out"),
+    ]
+    late = {"id": "late", "name": "Late", "from": "stays", "to": "out", "within": "5 min", "then": {"send": "two"}}
+    other = {"id": "other", "name": "Other", "from": "begins", "to": "out", "within": "9 h", "then": {"send": "two"}}
+    found = figures(day([cases_at([0, 10], to="stays")], steps, [], deadlines=[late, other]))
+    assert (found["step/begins/arrived"], found["deadline/other/started"]) == (2, 0)

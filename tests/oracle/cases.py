@@ -69,6 +69,8 @@ class Case:
     riders: "list[list[Case]]" = field(default_factory=list)
     party: Party | None = None
     owns: list[Party] = field(default_factory=list)
+    sender: "Case | None" = None
+    letters: Counter[str] = field(default_factory=Counter)
 
     def together(self) -> "list[Case]":
         """Return the case and all who travel with it."""

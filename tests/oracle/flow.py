@@ -23,7 +23,9 @@ class Flow:
         station = case.station
         assert station is not None
         if case.riders and (
-            station.kind in ("scatter", "exit") or (station.kind == "join" and self.gathered_on_branch(case, station))
+            station.kind in ("scatter", "exit")
+            or (station.kind == "join" and self.gathered_on_branch(case, station))
+            or self.message_for(station) is not None
         ):
             self.come_apart(case)
             return
@@ -91,6 +93,9 @@ class Flow:
             if station.kind not in INSTANT and station.kind != "exit":
                 each.turned_away = False
             self.start_deadlines(each)
+        if not station.escort:
+            for each in case.together():
+                self.tell(each, station)
         if station.kind != "serve":
             self.meet_deadlines(case)
 
@@ -537,6 +542,12 @@ class Flow:
             case.where = "done"
             self.soon(self.go_on, case)
             return
+        about = self.concerned(case) if self.message_for(station) is not None else None
+        if about is not None and about.letters[station.step.id]:
+            about.letters[station.step.id] -= 1
+            case.where = "done"
+            self.soon(self.go_on, case)
+            return
         case.where, case.state, case.cause = "held", "waiting", "signal"
         self.turns += 1
         case.turn = self.turns
@@ -561,6 +572,35 @@ class Flow:
         for case in self.held_at(station)[:many]:
             case.where, case.state = "done", "moving"
             self.soon(self.go_on, case)
+
+    def message_for(self, station: Station) -> str | None:
+        """Return at which step the message is told that a signal waits for."""
+        clears = station.step.clears if station.kind == "signal" else None
+        return clears.message if clears is not None else None
+
+    def concerned(self, token: Case) -> Case | None:
+        """Return the case that a token's messages concern, if it is still here."""
+        while token is not None and token.kind == "branch":
+            token = token.party.owner
+        about = token.sender if token.kind == "errand" and not token.gone else token
+        return None if about.gone else about
+
+    def tell(self, token: Case, station: Station) -> None:
+        """Let the first who waits for it go on, of those of the same case, or keep the message."""
+        about = self.concerned(token)
+        told: set[str] = set()
+        for other in self.service.stations:
+            signal = other.step.id
+            if about is None or signal in told or self.message_for(other) != station.step.id:
+                continue
+            told.add(signal)
+            held = [each for each in self.tokens if each.where == "held" and each.station.step.id == signal]
+            waiting = sorted((each for each in held if self.concerned(each) is about), key=lambda each: each.turn)
+            if not waiting:
+                about.letters[signal] += 1
+                continue
+            waiting[0].where, waiting[0].state = "done", "moving"
+            self.soon(self.go_on, waiting[0])
 
     def schedule_signals(self) -> None:
         opening: dict[float, list[Station]] = {}
@@ -872,6 +912,7 @@ class Flow:
             )
             self.note("SENT", case)
             errand = self.companion(case, fortune, "errand")
+            errand.sender = case
             errand.station = self.at_one_place(errand, self.service.at[then.send])
             self.soon(self.enter, errand)
             if then.every is not None:

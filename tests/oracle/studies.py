@@ -177,14 +177,17 @@ class Maker:
             {"at": ["08:47", "09:13", "10:30", "11:59"]},
             {"waiting": self.rng.randint(1, 3)},
             {"after_step": self.rng.choice(self.steps)["id"]} if self.steps else {"waiting": 2},
+            {"message": self.among("errand", *(step["id"] for step in self.steps))},
+            {"message": self.among("errand", *(step["id"] for step in self.steps))},
             None,
         )
         step = self.plain(name, "signal", to)
         if clears is not None:
             step["clears"] = clears
-        if clears is None or self.maybe(0.3, "step-open"):
+        by_message = clears is not None and "message" in clears
+        if clears is None or (self.maybe(0.3, "step-open") and not by_message):
             step["open"] = self.calendar()
-        if self.maybe(0.4):
+        if self.maybe(0.4) and not by_message:
             step["lets_go"] = self.rng.randint(1, 3)
         self.steps.append(step)
 
@@ -424,6 +427,18 @@ class Maker:
         }
         return deadline | {"within": self.minutes(3, 25), "then": then}
 
+    def make_errand(self) -> None:
+        """Make the way of a companion, which may part too."""
+        if not self.maybe(0.3, "errand-parts"):
+            self.steps.append(self.serve("errand", "gone", [{"team": "clerks"}]))
+            return
+        self.steps.append(self.serve("errand", "errand-parts", [{"team": "clerks"}]))
+        ways = [{"to": "errand-1"}, {"to": "errand-2"}]
+        self.steps.append(self.plain("errand-parts", "fork", "", next=ways, join="errand-ends"))
+        ends = [{"to": "errand-ends", "share": 0.5}, {"to": "gone", "share": 0.5}]
+        self.steps += [self.serve(way["to"], "", [{"team": "clerks"}]) | {"next": ends} for way in ways]
+        self.steps.append(self.plain("errand-ends", "join", "gone"))
+
     def study(self) -> Part:
         """Return the document."""
         self.aside = "gone"
@@ -431,7 +446,7 @@ class Maker:
         names = [self.name() for _ in range(count)] + ["out"]
         for name, to in pairwise(names):
             self.stretch(name, to)
-        self.steps.append(self.serve("errand", "gone", [{"team": "clerks"}]))
+        self.make_errand()
         streams = [self.stream(number, names[0]) for number in range(self.rng.randint(1, 2))]
         run: Part = {"length": self.among("4 h", "7 h", "1 d"), "replications": 1, "seed": self.seed}
         if self.maybe(0.2, "until"):

@@ -9,16 +9,23 @@ from flowcore.kernel.records.world import World
 
 
 @part
-def case_of(world: World, token: int) -> int:
-    """Return the case for which a token passes a point: itself, or the one whose branch it is and that has not left.
-
-    NONE for a companion.
-    """
+def party_of(world: World, token: int) -> int:
+    """Return the case or the companion that a token is, or whose branch it is; NONE where that has left."""
     while token != NONE and world.cases[token].token_kind == TokenKind.BRANCH:
         fork_id = world.cases[token].fork
         while fork_id != NONE and world.forks[fork_id].owner == token:
             fork_id = world.forks[fork_id].outer
         token = NONE if fork_id == NONE else world.forks[fork_id].owner
+    return token
+
+
+@part
+def case_of(world: World, token: int) -> int:
+    """Return the case for which a token passes a point: itself, or the one whose branch it is and that has not left.
+
+    NONE for a companion.
+    """
+    token = party_of(world, token)
     return token if token != NONE and world.cases[token].token_kind == TokenKind.CASE else NONE
 
 

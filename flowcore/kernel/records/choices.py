@@ -91,6 +91,7 @@ class SignalKind(IntEnum):
     TIMETABLE = 2
     AFTER_STEP = 3
     SO_MANY = 4
+    MESSAGE = 5
 
 
 class WhenDone(IntEnum):

@@ -137,6 +137,9 @@ class Step:
     quorum: I8  # how many make a batch, or clear a signal
     first_raised: I8  # where in `lists` the signals begin that its end clears
     raised: I8  # how many
+    first_told: I8  # where in `lists` the messages begin that one's coming tells
+    told: I8  # how many
+    message: I8  # for which it waits
     join: I8  # of a fork: where its branches come together
     first_start: I8  # of the traits that it sets
     starts: I8  # how many

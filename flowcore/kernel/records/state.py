@@ -59,6 +59,7 @@ class Case:
     number: I8  # of its arrival, from 1
     priority: F8
     token_kind: I8  # TokenKind
+    sender: I8  # of a companion: the case that sent it, if that is still inside
     weight: I8  # 1 for a case itself, 0 for branches, companions and records that are free
     rank: F8  # its place by the discipline
     order: I8  # its turn

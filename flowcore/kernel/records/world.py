@@ -68,7 +68,7 @@ class Run:
     """The whole: how many of what there are, and when it ends.
 
     Measures are of cases first, then from `of_visits` on of visits, and from `of_time` on of the time.
-    A case's memory has `remembered`, `counters`, `awaiting` (bits of rows that stay for it) and `ways_ahead`.
+    A case's memory has `remembered`, `counters`, `awaiting` (bits of rows that stay for it), `ways_ahead`, `messages`.
     """
 
     steps: I8  # of the plan
@@ -79,6 +79,7 @@ class Run:
     counters: I8  # of visits
     awaiting: I8  # words of bits, one bit for each row that stays
     ways_ahead: I8  # the most that are chosen ahead
+    messages: I8  # for which signals wait
     spans: I8
     first_checkpoint: I8  # the first of the spans from the arrival to a checkpoint
     of_visits: I8
@@ -224,7 +225,9 @@ class World(Bundle):
     cases: Table[Case]  # grows
     minutes: np.ndarray  # f8, (cases × MINUTE_COLUMNS), grows with the cases
     traits_and_marks: np.ndarray  # f8, (cases × [traits, marks of spans]), grows with the cases
-    memory: np.ndarray  # i8, (cases × [remembered members, visits, rows that stay, ways ahead]), grows with the cases
+    memory: (
+        np.ndarray
+    )  # i8, (cases × [remembered members, visits, rows that stay, ways ahead, messages]), grows with the cases
     events: Table[Event]  # a binary heap, grows
     agenda: Table[AgendaItem]  # a ring, grows
     lines: Table[LineState]  # one per step

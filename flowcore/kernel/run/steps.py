@@ -19,8 +19,9 @@ from flowcore.kernel.waiting.stands import leave_line
 from flowcore.kernel.way.batches import comes_apart, unpack, wait_for_batch
 from flowcore.kernel.way.forks import end_branch, fork_case, reach_join
 from flowcore.kernel.way.holds import wait_for_signal
+from flowcore.kernel.way.messages import stop_listening
 from flowcore.kernel.way.routes import at_one_place, is_instant, set_traits
-from flowcore.kernel.way.tokens import companion_of, depart, free_token
+from flowcore.kernel.way.tokens import companion_of, depart, free_token, leave_fork
 from flowcore.kernel.way.visits import ask_for_work, come_plainly, come_to, give_up, is_shut_out, wait_outside
 
 
@@ -93,6 +94,8 @@ def leave_by(world: World, case_id: int) -> None:
         reach_join(world, end_branch(world, case_id))
     else:
         let_go_of(world, case_id, NONE, False)
+        if world.cases[case_id].fork != NONE:
+            leave_fork(world, case_id)
         free_token(world, case_id)
 
 
@@ -117,5 +120,7 @@ def miss_deadline(world: World, timer: int, stamp: int) -> None:
         if plan.every > 0.0:
             schedule(world, world.clock[0].now + plan.every, Rank.SIGNAL, EventKind.DEADLINE_DUE, timer, stamp)
     elif case.stands != Stand.NOWHERE and case.state != CaseState.BLOCKED and case.together == 1:
+        if world.plan.steps[case.step].message != NONE:
+            stop_listening(world, case_id, world.plan.steps[case.step].message)
         leave_line(world, case_id)
         give_up(world, case_id, plan.divert, Note.DIVERTED)

@@ -130,13 +130,14 @@ def _first_world(plan: Plan) -> World:
     rooms = int(plan.lines.room.max()) + 1 if len(plan.lines) else 0
     clocks = _interruption_clocks(plan)
     most_needs = int(plan.pools.needs.max()) if len(plan.pools) else 0
+    remembered = run.remembered + run.counters + run.awaiting
     world = World(
         plan=plan,
         clock=blank(Clock, 1),
         cases=blank(s.Case, 0),
         minutes=np.zeros((0, MINUTE_COLUMNS)),
         traits_and_marks=np.zeros((0, int(run.traits + SPAN_MARKS * run.spans))),
-        memory=np.zeros((0, int(run.remembered + run.counters + run.awaiting + 2 * run.ways_ahead)), np.int64),
+        memory=np.zeros((0, int(remembered + 2 * run.ways_ahead + k.MESSAGE_COLUMNS * run.messages)), np.int64),
         events=blank(Event, _FIRST_ROWS + len(clocks) + len(plan.streams) + len(plan.steps)),
         agenda=blank(AgendaItem, 64),
         lines=blank(s.LineState, len(plan.lines)),

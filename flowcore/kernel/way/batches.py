@@ -6,7 +6,7 @@ from flowcore.kernel.clockwork.events import schedule
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.clockwork.queues import append, unchain
 from flowcore.kernel.compiling.compiled import part, rare
-from flowcore.kernel.records.choices import VALUE_CLASSES, StepKind
+from flowcore.kernel.records.choices import VALUE_CLASSES, SignalKind, StepKind
 from flowcore.kernel.records.kinds import ACCOUNTS, NONE, Account, Agenda, CaseState, EventKind, Note, Rank, Stand
 from flowcore.kernel.records.ledger import VALUES, VISIT_MINUTES
 from flowcore.kernel.records.world import World
@@ -126,10 +126,12 @@ def share_minutes(world: World, leader: int, rider: int, sign: float) -> None:
 def comes_apart(world: World, case_id: int) -> bool:
     """Say whether a batch ends here: where it is scattered, at an exit, at the join of a fork that its cases passed.
 
-    A batch that went through the fork as one waits at the join as one.
+    Also where each waits for a message of its own. A batch that went through the fork as one waits at the join as one.
     """
     case = world.cases[case_id]
     step = world.plan.steps[case.step]
+    if step.kind == StepKind.SIGNAL:
+        return step.clears == SignalKind.MESSAGE
     if step.kind != StepKind.JOIN:
         return step.kind == StepKind.EXIT or step.kind == StepKind.SCATTER
     if case.fork == NONE:

@@ -10,14 +10,16 @@ from flowcore.kernel.records.kinds import NONE, Account, Agenda, CaseState, Note
 from flowcore.kernel.records.world import World
 from flowcore.kernel.waiting.lines import come_in_turn
 from flowcore.kernel.waiting.stands import leave_line
+from flowcore.kernel.way.messages import listen, takes_message
 
 
 @rare
 def wait_for_signal(world: World, case_id: int) -> None:
-    """Let a case wait until a signal clears, or go on at once through one that is open."""
+    """Let a case wait until a signal clears, or go on at once through one that is open, or whose message has come."""
     case = world.cases[case_id]
     step = world.plan.steps[case.step]
-    if step.clears == SignalKind.OPENING and not world.steps[case.step].shut:
+    is_open = step.clears == SignalKind.OPENING and not world.steps[case.step].shut
+    if is_open or (step.clears == SignalKind.MESSAGE and takes_message(world, case_id, step.message)):
         push_back(world, Agenda.GO_ON, case_id)
         return
     case.line = step.line
@@ -30,6 +32,8 @@ def wait_for_signal(world: World, case_id: int) -> None:
     turn_to(world, case_id, CaseState.WAITING, Account.SIGNAL)
     if step.clears == SignalKind.SO_MANY and line.count >= step.quorum:
         clear_signal(world, case.step)
+    elif step.clears == SignalKind.MESSAGE:
+        listen(world, case_id, step.message)
 
 
 @rare

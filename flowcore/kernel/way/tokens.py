@@ -104,6 +104,7 @@ def companion_of(world: World, case_id: int, luck: np.uint64, kind: int) -> int:
     one.laps = other.laps
     one.loop = other.loop
     one.token_kind = kind
+    one.sender = case_id
     one.weight = 0
     run = world.plan.run[0]
     for trait in range(run.traits):

@@ -19,6 +19,7 @@ from flowcore.kernel.waiting.awaited import be_awaited_no_more
 from flowcore.kernel.waiting.own_people import busy_person
 from flowcore.kernel.waiting.stands import join_line, leave_line, stand_blocked, take_a_stand
 from flowcore.kernel.way.holds import clear_signal
+from flowcore.kernel.way.messages import tell
 from flowcore.kernel.way.routes import at_one_place, is_instant
 
 
@@ -48,6 +49,8 @@ def come_to(world: World, case_id: int) -> None:
     count_visit(world, case_id, case.step)
     if case.first_aboard != NONE:
         bring_along(world, case_id)
+    if step.told > 0:
+        tell(world, case_id)
     if step.met > 0 and step.kind != StepKind.SERVE:
         meet_deadlines(world, case_id, step.first_met, step.met)
     if step.span_point != NONE:

@@ -1,0 +1,136 @@
+"""A case that waits for a message about itself, followed with a pencil."""
+
+from typing import Any
+
+import pytest
+
+from flowcore.problems import StudyError
+from flowcore.study import read_study
+from tests.flowcore.builders import Part, exit_step
+from tests.flowcore.days import cases_at, day, desk, figures, team
+from tests.flowcore.test_flow_by_hand import delay, passage
+
+DAYS = 1440
+
+
+def waits(message: str, to: str = "both", step_id: str = "waits", **more: Any) -> Part:
+    return passage(step_id, "signal", to, clears={"message": message}, **more)
+
+
+def mark(step_id: str, to: str = "both") -> Part:
+    """Return a step at which nothing happens."""
+    return passage(step_id, "choose", to)
+
+
+def either(step_id: str, fact: Part, to: str, otherwise: str) -> Part:
+    ways = [{"to": to, "when": {"all": [fact]}}, {"to": otherwise, "otherwise": True}]
+    return passage(step_id, "choose", ways, pick="rule")
+
+
+def parts(*ways: str) -> list[Part]:
+    """Return a fork and its join: the case itself goes the first way, a partner each other one."""
+    return [passage("parts", "fork", [{"to": way} for way in ways], join="both"), passage("both", "join", "out")]
+
+
+def test_an_applicant_asks_again_until_the_answer_comes() -> None:
+    """Applied on day 0, examined for 28 days, answered in 30 minutes, a day in the post: there after 29 d 30 min.
+
+    Letters that ask go out on day 15, 20 and 25, and are read in 10 minutes each; the next would be on day 30.
+    """
+    steps = [
+        *parts("waits", "examined"),
+        waits("delivered"),
+        delay("examined", "28 d", "answers"),
+        desk("30 min", id="answers", to="post"),
+        delay("post", "1 d", "delivered"),
+        mark("delivered"),
+        desk("10 min", id="reads", cost=5),
+    ]
+    asks = {"id": "asks", "name": "Asks", "from": "waits", "to": "both", "within": "15 d"}
+    deadline = asks | {"then": {"send": "reads", "every": "5 d"}}
+    study = day([cases_at([0], to="parts")], steps, [team(rate=30, paid="used")], deadlines=[deadline], length="60 d")
+    found = figures(study)
+    assert found["step/waits/cause:signal/mean"] == 29 * DAYS + 30
+    assert (found["type/all/completed"], found["type/all/total/mean"]) == (1, 29 * DAYS + 30)
+    assert (found["step/reads/served"], found["step/answers/served"]) == (3, 1)
+    assert (found["deadline/asks/started"], found["deadline/asks/missed"]) == (1, 1)
+    assert found["cost/regular/per:day"] * 60 == pytest.approx(30)
+    assert found["cost/case/per:day"] * 60 == pytest.approx(15)
+
+
+def test_the_office_waits_for_that_letter() -> None:
+    """The companion of case 1, sent after 5 minutes, lets the partner of case 1 go, not that of case 2."""
+    steps = [
+        *parts("asks", "office"),
+        delay("asks", "20 min", "both"),
+        waits("letter", step_id="office"),
+        mark("letter", "out"),
+    ]
+    late = {"id": "late", "name": "Late", "from": "asks", "to": "both", "within": "5 min", "then": {"send": "letter"}}
+    found = figures(day([cases_at([0, 2], to="parts")], steps, [], deadlines=[late]))
+    assert (found["step/office/wait/min"], found["step/office/wait/max"]) == (5, 5)
+    assert found["type/all/total/mean"] == 20
+
+
+def test_a_message_that_comes_first_is_kept_and_taken_once() -> None:
+    """Told at 1 and at 3, heard from 2 on, again at 2, and a third time at 3 after which none comes."""
+    third = {"fact": "visits:hears", "is": "at-least", "value": 3}
+    early = {"fact": "in-system", "is": "under", "value": 4}
+    steps = [
+        *parts("later", "first"),
+        delay("later", "2 min", "hears"),
+        waits("tells", "more", "hears"),
+        either("more", third, "both", "hears"),
+        delay("first", "1 min", "tells"),
+        delay("tells", "2 min", "tells-again"),
+        either("tells-again", early, "tells", "both"),
+    ]
+    found = figures(day([cases_at([0], to="parts")], steps, []))
+    assert (found["step/hears/arrived"], found["step/hears/served"], found["step/hears/inside/end"]) == (3, 2, 1)
+    assert found["step/hears/wait/max"] == 1
+
+
+def test_a_batch_comes_apart_where_each_waits_for_its_own() -> None:
+    """Two are gathered at 1; the partner of the first tells at 3, that of the other at 6."""
+    steps = [
+        *parts("bus", "home"),
+        passage("bus", "gather", "waits", count=2),
+        waits("told"),
+        desk("3 min", id="home", to="told"),
+        mark("told"),
+    ]
+    found = figures(day([cases_at([0, 1], to="parts")], steps, [team()]))
+    assert (found["step/waits/wait/min"], found["step/waits/wait/max"]) == (2, 5)
+    assert found["type/all/completed"] == 2
+
+
+def test_one_who_is_diverted_hears_no_more() -> None:
+    """Diverted at 5, told at 6: the message is kept, and taken when it comes back at 9."""
+    steps = [
+        *parts("waits", "partner"),
+        waits("tells"),
+        delay("partner", "6 min", "tells"),
+        mark("tells"),
+        delay("aside", "4 min", "waits"),
+    ]
+    late = {"id": "late", "name": "Late", "from": "waits", "to": "both", "within": "5 min", "then": {"divert": "aside"}}
+    found = figures(day([cases_at([0], to="parts")], steps, [], deadlines=[late]))
+    assert (found["type/all/total/mean"], found["step/waits/arrived"]) == (9, 2)
+
+
+def test_what_is_told_of_a_case_that_has_left_is_told_nobody() -> None:
+    steps = [
+        *parts("leaves", "listens", "later"),
+        passage("leaves", "choose", [{"to": "out", "share": 1}, {"to": "both", "share": 0}]),
+        waits("tells", step_id="listens"),
+        delay("later", "3 min", "tells"),
+        mark("tells"),
+    ]
+    found = figures(day([cases_at([0], to="parts"), cases_at([5], to="parts") | {"id": "more"}], steps, []))
+    assert (found["type/all/completed"], found["step/listens/inside/end"]) == (2, 2)
+
+
+def test_who_waits_for_a_message_has_no_hours() -> None:
+    study = {"name": "T", "steps": [waits("out", "out", open="doors"), exit_step()]}
+    with pytest.raises(StudyError, match="A message lets one case go, whenever it comes"):
+        read_study(study)
