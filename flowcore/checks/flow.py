@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 
-from flowcore.checks.registry import soundness
+from flowcore.checks.registry import doubt, soundness
 from flowcore.problems import Problem, error_at, warning_at
 from flowcore.study import StudyDocument
-from flowcore.study.graph import all_ways, backwards, link_ways, links_of, reach
-from flowcore.study.steps import Choose, Exit, Fork, Join, Scatter, Serve, SetTraits
+from flowcore.study.graph import all_ways, backwards, link_ways, links_of, reach, side_ways
+from flowcore.study.steps import Choose, Exit, Fork, Join, Scatter, Serve, SetTraits, Signal
 
 
 @soundness
@@ -157,3 +157,20 @@ def _holds_while_blocked(step: Serve, people: set[str]) -> bool:
     """Say whether a case that is blocked after a step keeps members that others there wait for."""
     keeps_places = any(need.team is not None and need.team not in people for need in step.needs)
     return bool(step.needs) and (keeps_places or step.when_blocked == "keeps-people")
+
+
+@doubt
+def messages_come(study: StudyDocument) -> Iterator[Problem]:
+    """A message is told where cases, their branches or their companions come before who waits for it has gone on."""
+    names = {step.id: step.name for step in study.steps}
+    for step in study.steps:
+        told = step.clears.message if isinstance(step, Signal) and step.clears else None
+        if told is None or told not in names:
+            continue
+        without = all_ways(study) | {step.id: side_ways(study)[step.id]}
+        if told not in reach((stream.to for stream in study.streams), without):
+            yield warning_at(
+                where=f"steps/{step.id}/clears",
+                what=f"{step.name} waits for a message from {names[told]}, to which nobody comes before.",
+                mend="Choose a step that a branch or a companion of the case comes to meanwhile.",
+            )

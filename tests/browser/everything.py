@@ -221,6 +221,13 @@ def everything() -> dict[str, Any]:
             "name": "Waiting",
             "kind": "signal",
             "clears": {"waiting": 4},
+            "next": [{"to": "signal-message"}],
+        },
+        {
+            "id": "signal-message",
+            "name": "Message",
+            "kind": "signal",
+            "clears": {"message": "branch-2"},
             "next": [{"to": "gather"}],
         },
         {

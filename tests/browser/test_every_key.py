@@ -317,7 +317,7 @@ def test_every_key_can_be_changed_and_cleared(editor: Editor) -> None:
 # One of several ways to say the same, taken away by choosing another one; or what holds others,
 # which are cleared one by one.
 ALTERNATIVE = re.compile(
-    r"^(Need\.(team|skill)|Rule\.(all|any)|Then\.(send|divert)|Clears\.(at|every|after_step|waiting)|RandomStream\.(gap|chance)"
+    r"^(Need\.(team|skill)|Rule\.(all|any)|Then\.(send|divert)|Clears\.(at|every|after_step|waiting|message)|RandomStream\.(gap|chance)"
     r"|Link\.(share|share_by_type|otherwise|when)|WorkByType\.\w+|Trait\.(kind|values)|\w+Stream\.kind"
     r"|ShiftLimits\.(starts|from|to|every)|Target\.at_(most|least)|Serve\.line|\w+\.next|Team\.(size|closing)|Break\.(after|at|within)|After\.\w+)$"
 )

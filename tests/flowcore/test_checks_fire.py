@@ -139,6 +139,12 @@ CASES: list[tuple[str, Change, str, str]] = [
     ),
     ("every_step_leads_out", lambda p, d: p["cashier"].update(next=[]), "steps/cashier/next", "leads nowhere"),
     ("loops_take_time", lambda p, d: loop(d), "steps/one/next", "loop of parting ways"),
+    (
+        "messages_come",
+        lambda p, d: put(d, {"id": "ear", "kind": "signal", "clears": {"message": "served"}, "next": WAY}),
+        "steps/ear/clears",
+        "to which nobody comes before",
+    ),
     ("something_happens", lambda p, d: d.update(streams=[]), "streams", "No cases ever come"),
     (
         "every_step_is_reached",

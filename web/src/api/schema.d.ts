@@ -2003,7 +2003,10 @@ export interface components {
         Clause: components["schemas"]["Condition"] | components["schemas"]["Rule"];
         /**
          * Clears
-         * @description When a signal clears: every so often, at times of day, when another step ends, or when so many wait.
+         * @description When a signal clears: every so often, at times of day, when another step ends, when so many wait, or by message.
+         *
+         *     A message lets the very case go on that it concerns: it comes when a branch or a companion of the case comes to a
+         *     step, or the case itself.
          */
         Clears: {
             every?: components["schemas"]["Duration"] | null;
@@ -2017,6 +2020,8 @@ export interface components {
             after_step?: string | null;
             /** Waiting */
             waiting?: number | null;
+            /** Message */
+            message?: string | null;
         };
         /**
          * Closing

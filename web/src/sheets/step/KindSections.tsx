@@ -5,10 +5,10 @@ import { NotesAt } from "../../fields/PartTitle";
 import { TraitValueAt, withoutUsed } from "../../fields/TraitValueAt";
 import { useField, write } from "../../fields/useField";
 import { DurationAt, NumberAt, TimeAt } from "../../fields/ValueAt";
-import { type At, valueAt, within } from "../../study/document/addresses";
+import { type At, setAt, valueAt, within } from "../../study/document/addresses";
 import { nameOf } from "../../study/document/parts";
 import type { Step, StudyDocument } from "../../study/document/types";
-import { useStudy } from "../../study/session/store";
+import { edit, useStudy } from "../../study/session/store";
 import { Choice } from "../../ui/Choice";
 import { LINK_BUTTON } from "../../ui/Menu";
 import { Section } from "../../ui/Section";
@@ -29,6 +29,7 @@ export function SignalSection({ study, at }: { study: StudyDocument; at: At }) {
   const others = study.steps.filter((step) => step.kind === "serve" || step.kind === "delay");
   const choose = (next: string) => {
     if (next === "open") field.clear();
+    else if (next === "message") edit("When it clears", (study) => waitForMessage(study, at, others[0]?.id ?? ""));
     else field.set(next === "after_step" ? { after_step: others[0]?.id ?? "" } : (WAYS_TO_CLEAR[next] ?? {}));
   };
   const times = field.value?.at ?? [];
@@ -45,6 +46,7 @@ export function SignalSection({ study, at }: { study: StudyDocument; at: At }) {
             { value: "at", label: "at given times" },
             { value: "after_step", label: "when another step ends" },
             { value: "waiting", label: "when so many wait" },
+            { value: "message", label: "by a message about the case" },
           ]}
           onChoose={choose}
         />
@@ -91,13 +93,26 @@ export function SignalSection({ study, at }: { study: StudyDocument; at: At }) {
             as soon as <NumberAt at={within(clears, "waiting")} label="So many wait" low={1} high={1e6} whole /> wait
           </p>
         )}
-        <Optional at={within(at, "lets_go")} offer="then all go on" fresh={1}>
-          then <NumberAt at={within(at, "lets_go")} label="So many go on" low={1} high={1e6} whole /> go on at most
-        </Optional>
+        {form === "message" ? (
+          <p>
+            when a branch or a companion of this very case comes to{" "}
+            <RefAt at={within(clears, "message")} label="Message from step" kind="step" />; one that came before is kept
+          </p>
+        ) : (
+          <Optional at={within(at, "lets_go")} offer="then all go on" fresh={1}>
+            then <NumberAt at={within(at, "lets_go")} label="So many go on" low={1} high={1e6} whole /> go on at most
+          </Optional>
+        )}
       </div>
       <NotesAt at={at} keys={["clears", "lets_go", "open"]} />
     </Section>
   );
+}
+
+/** Lets a signal wait for a message, which may come at any hour and lets one case go. */
+function waitForMessage(study: StudyDocument, at: At, message: string): void {
+  setAt(study, within(at, "clears"), { message });
+  for (const key of ["lets_go", "open"]) setAt(study, within(at, key), undefined);
 }
 
 /** How many come together, and how long they wait for that. */

@@ -12,14 +12,17 @@ import { OvertimeAt } from "./OvertimeAt";
 /** When a step is open, where it is, what it costs and counts for: the rare settings of a step. */
 export function WhereSection({ study, at, kind }: { study: StudyDocument; at: At; kind: Step["kind"] }) {
   const works = kind === "serve" || kind === "delay" || kind === "signal";
+  const byMessage = valueAt(study, within(at, "clears", "message")) !== undefined;
   const keys = ["open", "overtime", "cost", "value", "place", "places", "pick_place", "checkpoint", "penalty"];
   return (
     <Folded title="When, where and what it costs" holds={keys.map((key) => within(at, key))}>
       {works && (
         <>
-          <p>
-            It is open <RefAt at={within(at, "open")} label="Opening hours" kind="calendar" none="whenever somebody is there" />.
-          </p>
+          {!byMessage && (
+            <p>
+              It is open <RefAt at={within(at, "open")} label="Opening hours" kind="calendar" none="whenever somebody is there" />.
+            </p>
+          )}
           {kind !== "signal" && (
             <p>
               It is done <OvertimeAt at={within(at, "overtime")} label="In overtime" />.

@@ -11,7 +11,7 @@ export interface Stretch {
 const MARK = "urban-queue-steps";
 
 /** The keys of a step whose value is the id of a step. */
-const STEP_KEYS = new Set(["to", "full_to", "balks_to", "gives_up_to", "keep_until", "join", "after_step"]);
+const STEP_KEYS = new Set(["to", "full_to", "balks_to", "gives_up_to", "keep_until", "join", "after_step", "message"]);
 /** The keys whose value is the name under which somebody is remembered. */
 const NAME_KEYS = new Set(["as", "same_as"]);
 
