@@ -1,6 +1,8 @@
 """The pulse and the demand picture over the API: at once, in time, and never for strangers."""
 
+import functools
 import json
+import math
 import time
 from contextlib import ExitStack
 from typing import Any
@@ -10,6 +12,7 @@ from django.conf import settings
 from django.test import Client
 
 from tests.urbanqueue.conftest import Api
+from urbanqueue.api import aside
 from urbanqueue.api.aside import AT_ONCE, pulses
 
 
@@ -106,7 +109,7 @@ def test_only_so_many_at_once(api: Api, monkeypatch: pytest.MonkeyPatch) -> None
 
 def test_a_process_that_dies_or_does_not_answer_is_replaced(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
     assert api("POST", "/pulse/simulation", mm1())[0] == 200
-    [child] = pulses._pool._processes.values()  # type: ignore[union-attr]
+    [child] = pulses._pool.processes._processes.values()  # type: ignore[union-attr]
     child.kill()
     child.join()
     assert api("POST", "/pulse/simulation", mm1())[0] == 503
@@ -115,6 +118,12 @@ def test_a_process_that_dies_or_does_not_answer_is_replaced(api: Api, monkeypatc
         hurried.setattr(pulses, "seconds_to_answer", 0)
         assert api("POST", "/pulse/simulation", mm1())[0] == 503
     assert api("POST", "/pulse/simulation", mm1())[0] == 200
+
+
+def test_a_process_that_is_slow_to_get_ready_is_waited_for(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Only the answer has its time: one that was ended while it got ready would never be."""
+    monkeypatch.setattr(aside, "get_ready", functools.partial(time.sleep, 3))
+    assert aside.Aside(seconds_for_a_turn=1, seconds_to_answer=2).compute(math.sqrt, 9) == 3
 
 
 def test_the_week_of_demand(api: Api) -> None:

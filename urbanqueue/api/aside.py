@@ -5,12 +5,12 @@ import threading
 import time
 from collections import Counter
 from collections.abc import Callable, Iterator
-from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import contextmanager
 from math import inf
 from multiprocessing import get_context
-from typing import TypeVar
+from typing import NamedTuple, TypeVar
 
 import django
 
@@ -20,6 +20,7 @@ Answer = TypeVar("Answer")
 Question = TypeVar("Question")
 
 NICE = 15
+SECONDS_TO_GET_READY = 600
 AT_ONCE = max(1, (os.cpu_count() or 1) // 2)
 
 
@@ -40,7 +41,7 @@ class Aside:
         self._asking: Counter[int] = Counter()
         self._turns = threading.BoundedSemaphore(AT_ONCE)
         self._changing = threading.Lock()
-        self._pool: ProcessPoolExecutor | None = None
+        self._pool: _Pool | None = None
 
     def compute(self, function: Callable[[Question], Answer], question: Question, whom: int = 0) -> Answer:
         """Return what a function says to a person; what it raises is raised here. Raises Busy."""
@@ -48,23 +49,25 @@ class Aside:
             with self._changing:
                 pool = self._pool = self._pool or _new_pool()
             try:
-                return pool.submit(function, question).result(timeout=self.seconds_to_answer)
+                for process in pool.getting_ready:
+                    process.result(timeout=SECONDS_TO_GET_READY)
+                return pool.processes.submit(function, question).result(timeout=self.seconds_to_answer)
             except (BrokenProcessPool, TimeoutError):
                 self._end(pool)
                 raise Busy from None
 
     def get_ready(self) -> None:
         """Start the process, so that the first question need not wait for it."""
-        self.compute(_warm_up, None)
+        self.compute(_nothing, None)
 
-    def _end(self, pool: ProcessPoolExecutor) -> None:
+    def _end(self, pool: "_Pool") -> None:
         """End the processes of a pool, whatever they are at; the next question gets new ones."""
         with self._changing:
             if self._pool is pool:
                 self._pool = None
-            for process in list((pool._processes or {}).values()):
+            for process in list((pool.processes._processes or {}).values()):
                 process.kill()
-            pool.shutdown(wait=False, cancel_futures=True)
+            pool.processes.shutdown(wait=False, cancel_futures=True)
 
     @contextmanager
     def _place_of(self, whom: int) -> Iterator[None]:
@@ -89,8 +92,16 @@ class Aside:
             self._turns.release()
 
 
-def _new_pool() -> ProcessPoolExecutor:
-    return ProcessPoolExecutor(AT_ONCE, get_context("spawn"), initializer=_begin, initargs=(os.getpid(),))
+class _Pool(NamedTuple):
+    """Processes, each of which warms the engine up before it is asked anything, however long that takes."""
+
+    processes: ProcessPoolExecutor
+    getting_ready: list[Future[None]]
+
+
+def _new_pool() -> _Pool:
+    processes = ProcessPoolExecutor(AT_ONCE, get_context("spawn"), initializer=_begin, initargs=(os.getpid(),))
+    return _Pool(processes, [processes.submit(get_ready) for _ in range(AT_ONCE)])
 
 
 def _begin(parent: int) -> None:
@@ -106,8 +117,8 @@ def _end_with(parent: int) -> None:
     os._exit(os.EX_OK)
 
 
-def _warm_up(_nothing: None) -> None:
-    get_ready()
+def _nothing(_: None) -> None:
+    """Answer at once."""
 
 
 pulses = Aside(seconds_for_a_turn=0.15, seconds_to_answer=20)
