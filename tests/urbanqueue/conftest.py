@@ -102,7 +102,7 @@ def spawn_worker() -> subprocess.Popen[bytes]:
     )
 
 
-def wait_for(true: Callable[[], object], seconds: float) -> None:
+def wait_for(true: Callable[[], object], seconds: float = 600) -> None:
     deadline = time.monotonic() + seconds
     while not true():
         assert time.monotonic() < deadline, "it did not happen in time"

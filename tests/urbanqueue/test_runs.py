@@ -398,12 +398,12 @@ def test_a_killed_worker_costs_no_bit(api: Api, study_id: int, demo: dict[str, A
     mine = Chunk.objects.filter(sample__parts__run=run["id"])
     workers = [spawn_worker(), spawn_worker()]
     try:
-        wait_for(lambda: mine.filter(attempts=1, is_done=False).count() > 1, 60)
+        wait_for(lambda: mine.filter(attempts=1, is_done=False).count() > 1)
         workers[0].send_signal(signal.SIGKILL)
         workers[0].wait()
         assert mine.filter(attempts=1, is_done=False).exists(), "killed in the middle"
         workers.append(spawn_worker())
-        wait_for(lambda: Run.objects.get(pk=run["id"]).is_over, 120)
+        wait_for(lambda: Run.objects.get(pk=run["id"]).is_over)
     finally:
         for worker in workers[1:]:
             worker.terminate()
@@ -473,9 +473,9 @@ def test_a_run_that_is_summed_up_can_be_deleted_meanwhile(api: Api, study_id: in
     with transaction.atomic():
         locked(Part.objects.filter(pk=part.pk))
         deleting.start()
-        wait_for(somebody_waits_for_a_lock, 60)
+        wait_for(somebody_waits_for_a_lock)
         summaries.sum_up(part)
-    deleting.join(60)
+    deleting.join()
     assert not Run.objects.exists()
     assert not SummedUp.objects.exists()
 
@@ -503,11 +503,11 @@ def test_a_run_is_deleted_while_a_worker_writes(api: Api, study_id: int) -> None
     with transaction.atomic():
         locked(Sample.objects.filter(pk=chunk.sample_id))
         stopping.start()
-        wait_for(somebody_waits_for_a_lock, 60)
+        wait_for(somebody_waits_for_a_lock)
         assert chunks.write(
             chunk, simulate(read_study(chunk.sample.document), numbers=range(chunk.first, chunk.first + chunk.count))
         )
-    stopping.join(60)
+    stopping.join()
     assert not Run.objects.exists()
     assert not Sample.objects.exists()
 

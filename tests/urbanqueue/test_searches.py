@@ -81,7 +81,7 @@ def test_workers_find_what_one_process_finds_though_one_is_killed(
     search = start(api, noon_id)
     assert (search["state"], search["number"], search["name"], search["version"]) == ("waiting", 1, "Clerks", 1)
     workers.start()
-    wait_for(lambda: tried(search) > 30, 60)
+    wait_for(lambda: tried(search) > 30)
     shown = api("GET", f"/searches/{search['id']}")[1]
     assert shown["state"] == "running"
     assert shown["progress"]["stage"]
@@ -89,7 +89,7 @@ def test_workers_find_what_one_process_finds_though_one_is_killed(
     workers.kill_first()
     workers.start()
     workers.start()
-    wait_for(lambda: is_over(search), 120)
+    wait_for(lambda: is_over(search))
     shown = api("GET", f"/searches/{search['id']}")[1]
     assert (shown["state"], shown["problem"], shown["can_go_on"]) == ("done", "", False)
     assert shown["seconds"] > 0
@@ -104,11 +104,11 @@ def test_a_search_that_is_stopped_keeps_the_best_so_far_and_goes_on_to_the_same_
 ) -> None:
     search = start(api, noon_id)
     workers.start()
-    wait_for(lambda: (Search.objects.get(pk=search["id"]).progress or {}).get("cost"), 60)
+    wait_for(lambda: (Search.objects.get(pk=search["id"]).progress or {}).get("cost"))
     assert api("GET", f"/searches/{search['id']}/answer")[0] == 422
     assert api("POST", f"/searches/{search['id']}/more")[0] == 422, "it is under way"
     assert api("POST", f"/searches/{search['id']}/cancel")[1]["state"] in ("stopping", "stopped")
-    wait_for(lambda: is_over(search), 60)
+    wait_for(lambda: is_over(search))
     stopped = api("GET", f"/searches/{search['id']}")[1]
     assert (stopped["state"], stopped["can_go_on"]) == ("stopped", True)
     kept = answer_of(api, search)
@@ -119,7 +119,7 @@ def test_a_search_that_is_stopped_keeps_the_best_so_far_and_goes_on_to_the_same_
     assert (status, going["state"]) == (200, "waiting")
     assert tried(search) == known
     assert going["progress"]["tried"] > 0, "it is as far as it was"
-    wait_for(lambda: is_over(search), 120)
+    wait_for(lambda: is_over(search))
     assert answer_of(api, search)["proposals"] == size(noon, threads=2).model_dump(mode="json")["proposals"]
 
 
@@ -127,7 +127,7 @@ def test_a_search_that_never_began_can_be_stopped(api: Api, noon_id: int, worker
     search = start(api, noon_id)
     api("POST", f"/searches/{search['id']}/cancel")
     workers.start()
-    wait_for(lambda: is_over(search), 60)
+    wait_for(lambda: is_over(search))
     answer = answer_of(api, search)
     assert answer["says"][0][0]["words"] == "Stopped before anything was found that seems to hold."
     assert answer["proposals"] == []
@@ -136,11 +136,11 @@ def test_a_search_that_never_began_can_be_stopped(api: Api, noon_id: int, worker
 def test_what_is_deleted_is_let_go(api: Api, noon_id: int, workers: Workers) -> None:
     search = start(api, noon_id)
     workers.start()
-    wait_for(lambda: tried(search) > 3, 60)
+    wait_for(lambda: tried(search) > 3)
     assert api("DELETE", f"/searches/{search['id']}")[0] == 204
     assert api("GET", f"/studies/{noon_id}/searches")[1] == []
     other = start(api, noon_id)
-    wait_for(lambda: tried(other) > 3, 60)
+    wait_for(lambda: tried(other) > 3)
 
 
 def test_a_search_that_cannot_be_made_says_why(api: Api, study_id: int, noon_id: int, noon: StudyDocument) -> None:
