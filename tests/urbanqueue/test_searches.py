@@ -117,7 +117,7 @@ def test_a_search_that_is_stopped_keeps_the_best_so_far_and_goes_on_to_the_same_
     known = tried(search)
     status, going = api("POST", f"/searches/{search['id']}/more")
     assert (status, going["state"]) == (200, "waiting")
-    assert tried(search) == known
+    assert tried(search) >= known > 0
     assert going["progress"]["tried"] > 0, "it is as far as it was"
     wait_for(lambda: is_over(search))
     assert answer_of(api, search)["proposals"] == size(noon, threads=2).model_dump(mode="json")["proposals"]
