@@ -5,6 +5,7 @@ from itertools import combinations, takewhile
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from flowcore.calibration.found import LogFound
@@ -24,7 +25,7 @@ OVERNIGHT = 300.0
 HARDLY = 0.001
 COLOURS = 8
 MOST_TYPES = 100
-PARTS = ("case_types", "streams", "steps", "teams", "sources")
+PARTS = ("case_types", "streams", "steps", "teams")
 
 
 class Draft(BaseModel):
@@ -54,7 +55,7 @@ def drafted(visits: Visits, found: LogFound, wanted: float, file: str, rows: int
     types = [
         {"id": id_, "name": short_name(name), "colour": 1 + n % COLOURS} for n, (id_, name) in enumerate(_types(visits))
     ]
-    document = {"name": file, "case_types": types, "streams": [_stream(flow, types)], "steps": flow.steps}
+    document = {"name": file, "case_types": types, "streams": _streams(flow, visits, found), "steps": flow.steps}
     document["teams"] = [team | _closing(visits) for team in _staffed(flow, visits)]
     names = Matching(
         steps={name: id_ for id_, name in flow.names.items()}, types={name: id_ for id_, name in _types(visits)}
@@ -63,7 +64,7 @@ def drafted(visits: Visits, found: LogFound, wanted: float, file: str, rows: int
     whole = study.model_dump(mode="json")
     take(whole, proposals_for(study, found, names).proposals, file, rows, date)
     filled = written(read_study(whole))
-    parts = {part: filled.get(part, []) for part in PARTS}
+    parts = {part: filled.get(part, []) for part in PARTS} | {"sources": filled.get("sources", {})}
     alone = [step["name"] for step in flow.steps if step["kind"] == "serve" and "needs" not in step]
     return Draft(**parts, covers=flow.covers, alone=alone)
 
@@ -72,11 +73,26 @@ def _types(visits: Visits) -> list[tuple[str, str]]:
     return list(zip(type_ids(visits), visits.types, strict=True))
 
 
-def _stream(flow: Discovered, types: list[dict[str, Any]]) -> dict[str, Any]:
-    """Return the one stream of a drafted study; when its cases come, and which, is taken over afterwards."""
-    mix = [{"type": each["id"], "share": 1 / len(types)} for each in types]
-    bare = {"id": "arrivals", "name": "Arrivals", "kind": "profile", "interval": "30 min", "week": {}}
-    return bare | {"to": flow.first, "mix": mix}
+def _streams(flow: Discovered, visits: Visits, found: LogFound) -> list[dict[str, Any]]:
+    """Return the streams of a drafted study, of those who are booked and of others; when they come is taken over."""
+    booked = next((each for each in found.booked if each.type is None and each.sessions), None)
+    has_plan = ~np.isnan(visits.planned) if booked is not None else np.zeros(len(visits.planned), np.bool_)
+    streams: list[dict[str, Any]] = []
+    if not has_plan.all():
+        bare = {"id": "arrivals", "name": "Arrivals", "kind": "profile", "interval": "30 min", "week": {}}
+        streams.append({**bare, "to": flow.first, "mix": _mix(visits, ~has_plan)})
+    if booked is not None:
+        slots = {"id": "booked", "name": "Booked", "kind": "appointments", "sessions": booked.sessions}
+        streams.append({**slots, "to": flow.first, "mix": _mix(visits, has_plan)})
+    return streams
+
+
+def _mix(visits: Visits, which: NDArray[np.bool_]) -> list[dict[str, Any]]:
+    """Return the share of each type among some cases, of all types alike where none of them says which it is."""
+    known = visits.type[which & (visits.type >= 0)]
+    counts = np.bincount(known, minlength=len(visits.types)) if len(known) else np.ones(len(visits.types))
+    shares = zip(type_ids(visits), counts.tolist(), strict=True)
+    return [{"type": id_, "share": many / counts.sum()} for id_, many in shares if many]
 
 
 def _staffed(flow: Discovered, visits: Visits) -> list[dict[str, Any]]:
@@ -89,7 +105,7 @@ def _staffed(flow: Discovered, visits: Visits) -> list[dict[str, Any]]:
             members.update(people[id_])
         name = _team_name([*members], next(step["name"] for step in flow.steps if step["id"] == group[0]))
         team = id_for(name, taken, "team")
-        teams.append({"id": team, "name": name, "size": len(members)})
+        teams.append({"id": team, "name": short_name(name), "size": len(members)})
         for step in flow.steps:
             if step["id"] in group:
                 step["needs"] = [{"team": team}]

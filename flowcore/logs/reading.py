@@ -225,6 +225,8 @@ class _Rows:
 
 def _one_after_another(visits: Visits, replications: np.ndarray) -> Visits:
     """Return visits of several replications of one stretch of time one after the other, whole weeks apart."""
+    if not replications.any():
+        return visits
     span = max(1.0, math.ceil(float(np.nanmax(visits.last) - np.nanmin(visits.first)) / WEEK)) * WEEK
     later = replications[visits.case] * span
     return replace(
@@ -251,7 +253,7 @@ class _OfVisits(_Rows):
         for name, value in (("came", came), ("began", began), ("ended", ended)):
             self.columns[name].append(value)
         self.columns["outcome"].append(OUTCOMES.get(happened, Outcome.SERVED) if happened else Outcome.SERVED)
-        self._put(row, case, self.cell(row, Role.STEP) or THE_STEP)
+        self._put(row, case, self.cell(row, Role.STEP).strip() or THE_STEP)
         return ""
 
     def visits(self) -> Visits:
@@ -283,7 +285,7 @@ class _OfEvents(_Rows):
         happened = self._happened(row)
         if happened is None:
             return f"a word that is not known: {self.cell(row, Role.HAPPENED)[:60]!r}"
-        step = self.cell(row, Role.STEP) if self._places[Role.STEP] is not None else THE_STEP
+        step = self.cell(row, Role.STEP).strip() if self._places[Role.STEP] is not None else THE_STEP
         if not step:
             return ""
         self.columns["at"].append(at)

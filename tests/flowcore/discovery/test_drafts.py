@@ -163,7 +163,25 @@ def test_where_all_gave_up_no_flow_is_found() -> None:
 
 def test_names_are_as_long_as_a_document_can_have_them() -> None:
     draft = draft_of(visits_of([["x" * 300, " " * 9 + "y" * 300]] * 30, ["z" * 300], ["t" * 300]))
-    assert len(study_of(draft).steps) == 3
+    study = study_of(draft)
+    assert len(study.steps) == 3
+    assert max(len(each.name) for each in [*study.steps, *study.teams]) <= 120
+
+
+def test_who_is_booked_has_a_stream_of_its_own() -> None:
+    """Every half hour one is booked, of one type; every other minute one comes without, of two types."""
+    visits = visits_of([["Open"]] * 600, ["Ann"], ["Tax", "Card"])
+    visits.planned[::30] = visits.came[::30]
+    draft = draft_of(visits)
+    others, booked = study_of(draft).streams
+    assert (others.kind, booked.kind) == ("profile", "appointments")
+    assert [(each.type, each.share) for each in booked.mix] == [("tax", 1)]
+    assert {each.type: each.share for each in others.mix} == pytest.approx(
+        {"tax": 280 / 580, "card": 300 / 580}, abs=0.01
+    )
+    assert {"/streams/booked/sessions", "/streams/arrivals/week"} <= set(draft.sources)
+    visits.planned[:] = visits.came
+    assert [each.kind for each in study_of(draft_of(visits)).streams] == ["appointments"]
 
 
 def test_a_column_that_is_no_type_is_said() -> None:

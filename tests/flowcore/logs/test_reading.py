@@ -254,6 +254,11 @@ def test_a_moment_that_is_told_twice_counts_once(tmp_path: Path) -> None:
     assert told(visits)[0][3:5] == (0, 10)
 
 
+def test_a_moment_without_any_that_says_when_work_was(tmp_path: Path) -> None:
+    visits, report = read(a_file(tmp_path, "case,time,event,step\n1,2027-03-01 08:00,suspend,Desk\n"))
+    assert (report.unread, len(visits), np.isnan(visits.began).all()) == (0, 1, True)
+
+
 def test_another_column_of_times_beside_that_of_the_moment(tmp_path: Path) -> None:
     text = "case,time,event,step,appointment\n1,2027-03-01 08:05,start,Desk,2027-03-01 08:00\n"
     path = a_file(tmp_path, text)
@@ -264,6 +269,17 @@ def test_another_column_of_times_beside_that_of_the_moment(tmp_path: Path) -> No
 def test_a_list_of_arrivals_alone(tmp_path: Path) -> None:
     visits, _ = read(a_file(tmp_path, "ticket,printed\nA1,2027-03-01 08:03\nA2,2027-03-01 08:04\n"))
     assert [each[2] for each in told(visits)] == [3, 4]
+
+
+@pytest.mark.parametrize("head", ["ticket,printed,called,finished,service", "case,time,event,step"])
+def test_a_step_of_blanks_is_no_step_of_its_own(tmp_path: Path, head: str) -> None:
+    """A visit without a step is at the one step that there is; a moment without one is about no step."""
+    times = ",".join("2027-03-01 08:0" + digit for digit in "123")
+    row = f"1,{times},  " if "ticket" in head else "1,2027-03-01 08:00,start,  "
+    other = f"2,{times},Desk" if "ticket" in head else "2,2027-03-01 08:00,start,Desk"
+    visits, report = read(a_file(tmp_path, "\n".join([head, row, other])))
+    assert report.unread == 0
+    assert [visits.steps[each] for each in visits.step] == (["Service", "Desk"] if "ticket" in head else ["Desk"])
 
 
 def test_a_zone_that_there_is_not(tmp_path: Path) -> None:
