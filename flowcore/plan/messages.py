@@ -11,12 +11,12 @@ class Messages:
 
     def __init__(self, study: StudyDocument, store: Store) -> None:
         self._store = store
-        waiting = [step for step in study.steps if isinstance(step, Signal) and step.clears and step.clears.message]
-        self._numbers = {step.id: number for number, step in enumerate(waiting)}
+        signals = [step for step in study.steps if isinstance(step, Signal)]
+        told = [(step.id, step.clears.message) for step in signals if step.clears and step.clears.message]
+        self._numbers = {signal: number for number, (signal, _) in enumerate(told)}
         self._told: dict[str, list[int]] = {}
-        for step in waiting:
-            if step.clears and step.clears.message:
-                self._told.setdefault(step.clears.message, []).append(self._numbers[step.id])
+        for signal, at in told:
+            self._told.setdefault(at, []).append(self._numbers[signal])
 
     def __len__(self) -> int:
         return len(self._numbers)
