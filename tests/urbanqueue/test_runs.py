@@ -473,7 +473,7 @@ def test_a_run_that_is_summed_up_can_be_deleted_meanwhile(api: Api, study_id: in
     with transaction.atomic():
         locked(Part.objects.filter(pk=part.pk))
         deleting.start()
-        wait_for(somebody_waits_for_a_lock)
+        wait_for(somebody_waits_for_me)
         summaries.sum_up(part)
     deleting.join()
     assert not Run.objects.exists()
@@ -503,7 +503,7 @@ def test_a_run_is_deleted_while_a_worker_writes(api: Api, study_id: int) -> None
     with transaction.atomic():
         locked(Sample.objects.filter(pk=chunk.sample_id))
         stopping.start()
-        wait_for(somebody_waits_for_a_lock)
+        wait_for(somebody_waits_for_me)
         assert chunks.write(
             chunk, simulate(read_study(chunk.sample.document), numbers=range(chunk.first, chunk.first + chunk.count))
         )
@@ -519,9 +519,9 @@ def in_a_thread(does: Callable[[], None]) -> None:
         connection.close()
 
 
-def somebody_waits_for_a_lock() -> bool:
+def somebody_waits_for_me() -> bool:
     with connection.cursor() as cursor:
-        cursor.execute("select 1 from pg_locks where not granted")
+        cursor.execute("select 1 from pg_locks where not granted and pg_backend_pid() = any(pg_blocking_pids(pid))")
         return cursor.fetchone() is not None
 
 
