@@ -82,7 +82,7 @@ def way_of(study: StudyDocument, number: int, case: int) -> Way:
 
 def _stretches(study: StudyDocument, replicator: Replicator, world: World, piece: Piece, case: int) -> list[Stretch]:
     """Look at a case at every instant at which anything changes, and put together what stays the same."""
-    times = np.unique(piece.changes.at)
+    times = np.unique(np.append(piece.changes.at, piece.begins))
     times = times[:: max(1, len(times) // MOST_LOOKS)]
     going: dict[int, Stretch] = {}
     done: list[Stretch] = []

@@ -11,6 +11,7 @@ from flowcore.replay.way import way_of
 from flowcore.replay.written import REAL, WHOLE, written
 from flowcore.study import StudyDocument, read_study
 from tests.flowcore.builders import Part, exit_step, serve
+from tests.flowcore.days import cases_at, day, desk, team
 from tests.flowcore.replay.make_shared import PATH, shared
 from tests.flowcore.replay.reading import columns_in, lines_in
 from tests.oracle.studies import study as put_together
@@ -84,16 +85,20 @@ def test_the_longest_line_is_of_those_who_wait_for_work() -> None:
 
 
 def test_a_service_that_stands_still_can_be_watched_up_to_then() -> None:
-    study = read_study(put_together(14))
-    pieces = list(Recorder(study, 0).pieces(600.0))
+    """Each of two cases is done at 5 and blocks the one for whom it waits."""
+    full = {"line": {"max": 0}, "when_blocked": "keeps-people"}
+    ways = [{"to": "one", "share": 1}, {"to": "out", "share": 0}]
+    steps = [desk("5 min", id="one", to="two", **full), desk("5 min", id="two", team="others", **full, next=ways)]
+    streams = [cases_at([0], to="one"), cases_at([0], to="two") | {"id": "more"}]
+    study = day(streams, steps, [team(), team(id="others")])
+    pieces = list(Recorder(study, 0).pieces(4.0))
     assert [piece.stands_still for piece in pieces] == [False] * (len(pieces) - 1) + [True]
     assert pieces[-1].is_last
     outline = outline_of(study, pieces)
-    assert outline.stands_still
-    assert outline.inside[-1] == 31, "as many as the engine names"
+    assert (outline.stands_still, outline.inside[-1]) == (True, 2)
     way = way_of(study, 0, 2)
     assert way.leaves_by is None
-    assert way.stretches[-1].doing == "waits", "as the engine says of it: for its other branches, and for nurses"
+    assert [(each.doing, each.step, each.at, each.until) for each in way.stretches] == [("work", "two", 0, 5)]
 
 
 def test_what_the_front_end_reads_is_what_the_engine_writes() -> None:
