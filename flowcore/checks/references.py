@@ -48,10 +48,8 @@ def _named_steps(study: StudyDocument) -> Iterator[tuple[str, str]]:
             yield f"steps/{step.id}/{key}", to
         if isinstance(step, Fork):
             yield f"steps/{step.id}/join", step.join
-        if isinstance(step, Signal) and step.clears and step.clears.after_step:
-            yield f"steps/{step.id}/clears", step.clears.after_step
-        if isinstance(step, Signal) and step.clears and step.clears.message:
-            yield f"steps/{step.id}/clears", step.clears.message
+        if isinstance(step, Signal) and step.clears and (named := step.clears.after_step or step.clears.message):
+            yield f"steps/{step.id}/clears", named
         for where, need in _needs_of(step):
             if need.keep_until:
                 yield where, need.keep_until

@@ -18,6 +18,9 @@ from procrastinate.contrib.django import app
 from urbanqueue.accounts.models import Person
 from urbanqueue.api.aside import pulses, replays
 
+LONG_ENOUGH = 600
+"""Seconds in which all that is waited for happens, however slow the machine is."""
+
 
 @pytest.fixture
 def demo() -> dict[str, Any]:
@@ -102,8 +105,8 @@ def spawn_worker() -> subprocess.Popen[bytes]:
     )
 
 
-def wait_for(true: Callable[[], object], seconds: float = 600) -> None:
-    deadline = time.monotonic() + seconds
+def wait_for(true: Callable[[], object]) -> None:
+    deadline = time.monotonic() + LONG_ENOUGH
     while not true():
         assert time.monotonic() < deadline, "it did not happen in time"
         time.sleep(0.05)

@@ -225,9 +225,7 @@ class World(Bundle):
     cases: Table[Case]  # grows
     minutes: np.ndarray  # f8, (cases × MINUTE_COLUMNS), grows with the cases
     traits_and_marks: np.ndarray  # f8, (cases × [traits, marks of spans]), grows with the cases
-    memory: (
-        np.ndarray
-    )  # i8, (cases × [remembered members, visits, rows that stay, ways ahead, messages]), grows with the cases
+    memory: np.ndarray  # i8, (cases × [members, visits, rows that stay, ways ahead, messages]), grows with the cases
     events: Table[Event]  # a binary heap, grows
     agenda: Table[AgendaItem]  # a ring, grows
     lines: Table[LineState]  # one per step

@@ -169,7 +169,7 @@ def test_names_are_as_long_as_a_document_can_have_them() -> None:
 
 
 def test_who_is_booked_has_a_stream_of_its_own() -> None:
-    """Every half hour one is booked, of one type; every other minute one comes without, of two types."""
+    """One comes an hour, of two types in turn; every thirtieth is booked, and so of the first type."""
     visits = visits_of([["Open"]] * 600, ["Ann"], ["Tax", "Card"])
     visits.planned[::30] = visits.came[::30]
     draft = draft_of(visits)
