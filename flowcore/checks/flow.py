@@ -65,7 +65,7 @@ def every_step_is_reached(study: StudyDocument) -> Iterator[Problem]:
 
 @soundness
 def forks_come_together(study: StudyDocument) -> Iterator[Problem]:
-    """Every fork names a join, and each of its branches can reach it."""
+    """Every fork names a join, and each of its branches can reach it; the case itself may leave before."""
     steps = {step.id: step for step in study.steps}
     ways = link_ways(study)
     for step in study.steps:
@@ -77,7 +77,8 @@ def forks_come_together(study: StudyDocument) -> Iterator[Problem]:
                 what=f"{steps[step.join].name} is not a join, so the branches never come together.",
                 mend="Name a step of the kind join.",
             )
-        for link in step.next:
+        leaves_by_itself = step.next[:1] if step.next and step.next[0].chance is None else []
+        for link in step.next[len(leaves_by_itself) :]:
             if link.to in steps and link.to != step.join and step.join not in reach([link.to], ways):
                 yield error_at(
                     where=f"steps/{step.id}/next",
@@ -164,13 +165,14 @@ def messages_come(study: StudyDocument) -> Iterator[Problem]:
     """A message is told where cases, their branches or their companions come before who waits for it has gone on."""
     names = {step.id: step.name for step in study.steps}
     for step in study.steps:
-        told = step.clears.message if isinstance(step, Signal) and step.clears else None
-        if told is None or told not in names:
+        told = step.clears.messages if isinstance(step, Signal) and step.clears else []
+        if not names.keys() >= set(told) or not told:
             continue
         without = all_ways(study) | {step.id: side_ways(study)[step.id]}
-        if told not in reach((stream.to for stream in study.streams), without):
+        if not reach((stream.to for stream in study.streams), without).intersection(told):
+            places = " or ".join(names[each] for each in told)
             yield warning_at(
                 where=f"steps/{step.id}/clears",
-                what=f"{step.name} waits for a message from {names[told]}, to which nobody comes before.",
+                what=f"{step.name} waits for a message from {places}, to which nobody comes before.",
                 mend="Choose a step that a branch or a companion of the case comes to meanwhile.",
             )

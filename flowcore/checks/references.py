@@ -48,8 +48,10 @@ def _named_steps(study: StudyDocument) -> Iterator[tuple[str, str]]:
             yield f"steps/{step.id}/{key}", to
         if isinstance(step, Fork):
             yield f"steps/{step.id}/join", step.join
-        if isinstance(step, Signal) and step.clears and (named := step.clears.after_step or step.clears.message):
-            yield f"steps/{step.id}/clears", named
+        if isinstance(step, Signal) and step.clears:
+            for named in (step.clears.after_step, *step.clears.messages):
+                if named is not None:
+                    yield f"steps/{step.id}/clears", named
         for where, need in _needs_of(step):
             if need.keep_until:
                 yield where, need.keep_until

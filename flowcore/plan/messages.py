@@ -12,11 +12,12 @@ class Messages:
     def __init__(self, study: StudyDocument, store: Store) -> None:
         self._store = store
         signals = [step for step in study.steps if isinstance(step, Signal)]
-        told = [(step.id, step.clears.message) for step in signals if step.clears and step.clears.message]
-        self._numbers = {signal: number for number, (signal, _) in enumerate(told)}
+        told = {step.id: step.clears.messages for step in signals if step.clears and step.clears.messages}
+        self._numbers = {signal: number for number, signal in enumerate(told)}
         self._told: dict[str, list[int]] = {}
-        for signal, at in told:
-            self._told.setdefault(at, []).append(self._numbers[signal])
+        for signal, steps in told.items():
+            for at in steps:
+                self._told.setdefault(at, []).append(self._numbers[signal])
 
     def __len__(self) -> int:
         return len(self._numbers)

@@ -138,7 +138,7 @@ class Clears(Part):
     """When a signal clears: every so often, at times of day, when another step ends, when so many wait, or by message.
 
     A message lets the very case go on that it concerns: it comes when a branch or a companion of the case comes to a
-    step, or the case itself.
+    step, or the case itself; `also` names further steps whose message does so too.
     """
 
     every: Duration | None = None
@@ -147,6 +147,12 @@ class Clears(Part):
     after_step: Id | None = None
     waiting: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
     message: Id | None = None
+    also: list[Id] = []
+
+    @property
+    def messages(self) -> list[Id]:
+        """The steps whose message lets a case go, each once."""
+        return [] if self.message is None else list(dict.fromkeys([self.message, *self.also]))
 
     @model_validator(mode="after")
     def _one_of(self) -> Self:
@@ -156,6 +162,8 @@ class Clears(Part):
                 "A signal clears in exactly one way.",
                 'Give one of "every", "at", "after_step", "waiting" and "message".',
             )
+        if self.also and self.message is None:
+            raise trouble("There are further messages, and no first one.", 'Give "message" the first of them.')
         if self.every is not None and minutes(self.every) <= 0:
             raise trouble("The signal clears without a pause.", 'Give a time in between, such as "15 min".')
         return self

@@ -25,7 +25,7 @@ class Flow:
         if case.riders and (
             station.kind in ("scatter", "exit")
             or (station.kind == "join" and self.gathered_on_branch(case, station))
-            or self.message_for(station) is not None
+            or self.messages_for(station)
         ):
             self.come_apart(case)
             return
@@ -542,7 +542,7 @@ class Flow:
             case.where = "done"
             self.soon(self.go_on, case)
             return
-        about = self.concerned(case) if self.message_for(station) is not None else None
+        about = self.concerned(case) if self.messages_for(station) else None
         if about is not None and about.letters[station.step.id]:
             about.letters[station.step.id] -= 1
             case.where = "done"
@@ -573,10 +573,10 @@ class Flow:
             case.where, case.state = "done", "moving"
             self.soon(self.go_on, case)
 
-    def message_for(self, station: Station) -> str | None:
-        """Return at which step the message is told that a signal waits for."""
+    def messages_for(self, station: Station) -> list[str]:
+        """Return at which steps the message is told that a signal waits for."""
         clears = station.step.clears if station.kind == "signal" else None
-        return clears.message if clears is not None else None
+        return clears.messages if clears is not None else []
 
     def concerned(self, token: Case) -> Case | None:
         """Return the case that a token's messages concern, if it is still here."""
@@ -591,7 +591,7 @@ class Flow:
         told: set[str] = set()
         for other in self.service.stations:
             signal = other.step.id
-            if about is None or signal in told or self.message_for(other) != station.step.id:
+            if about is None or signal in told or station.step.id not in self.messages_for(other):
                 continue
             told.add(signal)
             held = [each for each in self.tokens if each.where == "held" and each.station.step.id == signal]

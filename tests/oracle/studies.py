@@ -178,7 +178,7 @@ class Maker:
             {"waiting": self.rng.randint(1, 3)},
             {"after_step": self.rng.choice(self.steps)["id"]} if self.steps else {"waiting": 2},
             {"message": self.among("errand", *(step["id"] for step in self.steps))},
-            {"message": self.among("errand", *(step["id"] for step in self.steps))},
+            {"message": "errand", "also": [self.among("errand", *(step["id"] for step in self.steps))]},
             None,
         )
         step = self.plain(name, "signal", to)

@@ -127,9 +127,8 @@ class Draft:
         for stop in self.stops.values():
             yield from (step for way in stop.ways for step in _visited(way.says.get("when", {})))
             told = stop.body.get("clears", {})
-            messages = told.get("message", [])
-            yield from [messages] if isinstance(messages, str) else messages
-            yield from (told.get("after_step", ""), stop.body.get("join", ""))
+            yield from (told.get("message", ""), *told.get("also", []), told.get("after_step", ""))
+            yield stop.body.get("join", "")
 
     def steps(self) -> list[dict[str, Any]]:
         """Return the steps of the study."""

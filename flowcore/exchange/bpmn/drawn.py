@@ -139,7 +139,7 @@ def _add_lanes(process: etree._Element, drawn: Drawn) -> None:
 
 
 def _lane_of(process: etree._Element) -> dict[str, str]:
-    lanes = {}
+    lanes: dict[str, str] = {}
     for lane in process.iter(bpmn("lane")):
         if lane.get("name"):
             lanes |= {(ref.text or "").strip(): lane.get("id") or "" for ref in lane.findall(bpmn("flowNodeRef"))}
@@ -169,7 +169,7 @@ def _flow(element: etree._Element) -> Flow:
         element.get("name") or "",
         _text(element, "sourceRef"),
         _text(element, "targetRef"),
-        "" if condition is None else "".join(condition.itertext()).strip(),
+        "" if condition is None else (condition.text or "").strip(),
     )
 
 

@@ -10,7 +10,7 @@ from flowcore.exchange.bpmn.drawn import Node
 from flowcore.exchange.bpmn.parameters import Value
 from flowcore.exchange.bpmn.properties import OUR_TYPE, property_stop, written
 from flowcore.exchange.bpmn.reading import Reading
-from flowcore.exchange.bpmn.times import cycle_minutes, as_duration, from_period
+from flowcore.exchange.bpmn.times import from_cycle, from_period
 from flowcore.exchange.bpmn.values import Unreadable, plain_number_of, trait_of
 from flowcore.study.durations import minutes
 
@@ -34,7 +34,11 @@ def make_stream(reading: Reading, node: Node) -> None:
         own = node.id.removeprefix(OUR_STREAM) if reading.drawn.is_ours else node.called
         stream_id = reading.draft.new_id("streams", own, "stream")
         traits = written(reading, node.id, node.called, reading.of(node.id))
-        common: dict[str, Any] = {"id": stream_id, "name": short(node.name or "Arrivals"), "to": reading.entry[node.id].id}
+        common: dict[str, Any] = {
+            "id": stream_id,
+            "name": short(node.name or "Arrivals"),
+            "to": reading.entry[node.id].id,
+        }
         common |= body | ({"traits": traits} if traits else {})
         limit = plain_number_of(reading.of(node.id).first("TriggerCount"))
         if limit is not None and 1 <= limit <= 1_000_000 and body["kind"] == "random":
@@ -52,9 +56,9 @@ def _by_timer(reading: Reading, node: Node, value: Value) -> dict[str, Any] | No
 
 def _without_timer(reading: Reading, node: Node) -> dict[str, Any]:
     said, text = node.timer
-    every, times = cycle_minutes(text) if said == "timeCycle" else (None, None)
+    every, times = from_cycle(text) if said == "timeCycle" else (None, None)
     if every:
-        return {"kind": "random", "gap": as_duration(every)} | ({"limit": times} if times else {})
+        return {"kind": "random", "gap": every} | ({"limit": times} if times else {})
     if said == "timeDate" and (moment := _moment(text)):
         return {"kind": "dates", "arrivals": [{"at": moment}]}
     count = plain_number_of(reading.of(node.id).first("TriggerCount"))
@@ -105,9 +109,9 @@ def _timer(reading: Reading, node: Node) -> Stop:
     value = reading.of(node.id).first("InterTriggerTimer")
     told = None if value is None else reading.time(node.id, node.called, value)
     told = told or (from_period(text) if said == "timeDuration" else None)
-    every, _ = cycle_minutes(text) if said == "timeCycle" else (None, None)
+    every, _ = from_cycle(text) if said == "timeCycle" else (None, None)
     if told is None and every:
-        return reading.stop(node, {"kind": "signal", "clears": {"every": as_duration(every)}})
+        return reading.stop(node, {"kind": "signal", "clears": {"every": every}})
     if told is None:
         told = reading.notes.ask(node.id, node.called, "How long does it wait?", "time", "1 h")
     return reading.stop(node, {"kind": "delay", "time": told})
@@ -120,8 +124,7 @@ def timer_of(reading: Reading, node: Node) -> tuple[str, str | None]:
     """
     said, text = node.timer
     value = reading.of(node.id).first("InterTriggerTimer")
-    every, times = cycle_minutes(text) if said == "timeCycle" else (None, None)
-    again = as_duration(every) if every else None
+    again, times = from_cycle(text) if said == "timeCycle" else (None, None)
     told = again or (from_period(text) if said == "timeDuration" else None)
     if value is not None and value.kind == "EnumParameter" and len(value.points) > 1:
         gaps = [reading.time(node.id, node.called, value.points[place][1]) for place in (0, 1)]
@@ -136,11 +139,12 @@ def timer_of(reading: Reading, node: Node) -> tuple[str, str | None]:
 
 def make_end(reading: Reading, node: Node) -> None:
     """Make the stops of an end: the message that it tells, and the exit, or where its sub-process is over."""
+    leads_on = bool(node.within) or node.process in reading.branches
     stops = [each for each in (property_stop(reading, node),) if each is not None]
     if node.event in ("message", "signal"):
-        stops.append(reading.stop(node, {"kind": "choose"}, "" if node.within else "sent"))
+        stops.append(reading.stop(node, {"kind": "choose"}, "" if leads_on else "sent"))
         reading.told[node.id] = stops[-1]
-    if node.within or node.process in reading.branches:
+    if leads_on:
         stops = stops or [reading.stop(node, {"kind": "choose"})]
     else:
         is_failure = node.event in ("error", "cancel")

@@ -1,6 +1,7 @@
 """The flow of a study, made of all that a file draws: one flow for each participant, joined by messages."""
 
 from collections.abc import Iterator
+from typing import Any
 
 from flowcore.exchange.bpmn.activities import make_task, repeat
 from flowcore.exchange.bpmn.draft import Stop, Way, short
@@ -221,7 +222,7 @@ def _name_tellers(reading: Reading) -> None:
             if len(tellers) > 1:
                 reading.lose(node, "Its signal is sent from several places.", "It waits for the first of them.")
         else:
-            stop.body["clears"] = {"message": tellers[0] if len(tellers) == 1 else tellers}
+            stop.body["clears"] = _by_message(tellers)
 
 
 def _drop_unreached(reading: Reading) -> None:
@@ -253,13 +254,14 @@ def _sent_to(deadline: dict[str, dict[str, str]]) -> Iterator[str]:
 def _forget_untold(reading: Reading, stop: Stop, reached: set[str]) -> None:
     """Let a signal wait for those messages only that can be told."""
     clears = stop.body.get("clears", {})
-    for key in ("message", "after_step"):
-        told = clears.get(key)
-        if told is None:
-            continue
-        kept = [each for each in ([told] if isinstance(told, str) else told) if each in reached]
-        if not kept:
-            reading.lose(reading.drawn.nodes[stop.node], "What it waits for is never told.", "It takes a day.")
-            stop.body = {"kind": "delay", "time": "1 d"}
-        else:
-            clears[key] = kept[0] if len(kept) == 1 else kept
+    told = [clears[key] for key in ("message", "after_step") if key in clears] + clears.get("also", [])
+    kept = [each for each in told if each in reached]
+    if told and not kept:
+        reading.lose(reading.drawn.nodes[stop.node], "What it waits for is never told.", "It takes a day.")
+        stop.body = {"kind": "delay", "time": "1 d"}
+    elif "message" in clears:
+        stop.body["clears"] = _by_message(kept)
+
+
+def _by_message(tellers: list[str]) -> dict[str, Any]:
+    return {"message": tellers[0]} | ({"also": tellers[1:]} if len(tellers) > 1 else {})

@@ -24,7 +24,9 @@ def make_gateway(reading: Reading, node: Node) -> None:
         stops.append(reading.stop(node, {"kind": "choose"}, "together" if out > 1 else ""))
         reading.meetings.append(stops[-1])
     if node.tag == "complexGateway":
-        reading.lose(node, "It has a rule of its own for who goes on.", "It parts ways by shares, and waits for nobody.")
+        reading.lose(
+            node, "It has a rule of its own for who goes on.", "It parts ways by shares, and waits for nobody."
+        )
     if not stops or out > 1:
         stops.append(reading.stop(node, {"kind": "choose"}))
     reading.chain(node, stops)
@@ -58,7 +60,9 @@ def by_choice(reading: Reading, stop: Stop, node: Node, flows: list[Flow]) -> No
         return
     for flow, rule in zip(flows, rules, strict=True):
         if rule is None and flow.condition and flow.id != node.default:
-            reading.notes.lose(flow.id, flow.name or node.called, "Its condition is no rule of traits.", "It has a share.")
+            reading.notes.lose(
+                flow.id, flow.name or node.called, "Its condition is no rule of traits.", "It has a share."
+            )
     for flow, share in zip(flows, shares_of(reading, node, flows), strict=True):
         reading.draft.lead(stop, reading.entry[flow.target].id, flow.id, share=share)
 
@@ -114,7 +118,7 @@ def _asked(reading: Reading, node: Node, flow: Flow, asks: str, assumed: float) 
 def at_once(reading: Reading, node: Node, flows: list[Flow]) -> None:
     """Part ways along all of them, or along each that its condition or its chance allows."""
     stop = reading.way_out[node.id]
-    if node.tag != "parallelGateway" and node.tag != "inclusiveGateway":
+    if node.tag not in ("parallelGateway", "inclusiveGateway"):
         stop = reading.stop(node, {"kind": "choose"}, "ways part")
         reading.draft.lead(reading.way_out[node.id], stop.id)
         reading.way_out[node.id] = stop
@@ -157,7 +161,9 @@ def _chances(reading: Reading, node: Node, flows: list[Flow]) -> list[Any]:
     default = next((number for number, flow in enumerate(flows) if flow.id == node.default), None)
     if default is not None:
         found[default] = round(others, 9)
-        reading.lose(node, "Its default way is taken where no other is.", "It is taken as often, whatever the others are.")
+        reading.lose(
+            node, "Its default way is taken where no other is.", "It is taken as often, whatever the others are."
+        )
     return found
 
 
@@ -166,7 +172,9 @@ def raced(reading: Reading) -> set[str]:
     found: set[str] = set()
     for node in reading.drawn.nodes.values():
         targets = [flow.target for flow in reading.flows_from(node.id)]
-        if node.tag == "eventBasedGateway" and any(reading.messages.told_by(reading.drawn.nodes[each]) for each in targets):
+        if node.tag == "eventBasedGateway" and any(
+            reading.messages.told_by(reading.drawn.nodes[each]) for each in targets
+        ):
             found.update(targets)
     return found
 

@@ -27,7 +27,7 @@ def read_xml(content: bytes) -> etree._Element:
         raise _trouble(f"Line {line}, column {column} is not XML: {told}.", "Save the process anew as BPMN.") from None
     except ValueError:
         raise _trouble("The file is not XML.", "Save the process as BPMN 2.0.") from None
-    if root.getroottree().docinfo.doctype:
+    if root.getroottree().docinfo.doctype:  # type: ignore[union-attr]
         raise _trouble("The file defines a document type of its own.", "Save the process anew as plain BPMN.")
     _require_size(root)
     if root.tag != bpmn("definitions"):

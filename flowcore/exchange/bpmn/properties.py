@@ -53,7 +53,13 @@ def written(reading: Reading, element: str, called: str, parameters: Parameters)
 
 
 def _note_values(reading: Reading, name: str, start: Any) -> None:
-    values = [start] if isinstance(start, str) else [*start["shares"]] if isinstance(start, dict) and "shares" in start else []
+    values = (
+        [start]
+        if isinstance(start, str)
+        else [*start["shares"]]
+        if isinstance(start, dict) and "shares" in start
+        else []
+    )
     trait = reading.traits[name]
     if values:
         trait["kind"] = "category"
@@ -63,7 +69,11 @@ def _note_values(reading: Reading, name: str, start: Any) -> None:
 def property_stop(reading: Reading, node: Node) -> Stop | None:
     """Return the stop at which a node writes its properties; None where it has none."""
     traits = written(reading, node.id, node.called, reading.of(node.id))
-    return reading.stop(node, {"kind": "set", "traits": traits}, "" if node.tag == "scriptTask" else "noted") if traits else None
+    return (
+        reading.stop(node, {"kind": "set", "traits": traits}, "" if node.tag == "scriptTask" else "noted")
+        if traits
+        else None
+    )
 
 
 def fact_for(reading: Reading, name: str) -> str | None:

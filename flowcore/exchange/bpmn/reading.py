@@ -1,6 +1,7 @@
 """What everyone has at hand who makes a study of a drawing."""
 
 from dataclasses import dataclass, field
+from itertools import pairwise
 from typing import Any
 
 from flowcore.exchange.bpmn.draft import Draft, Stop, short
@@ -70,7 +71,7 @@ class Reading:
 
     def chain(self, node: Node, stops: list[Stop]) -> None:
         """Lead from each stop of a node to its next; ways to the node come to the first and leave from the last."""
-        for one, other in zip(stops, stops[1:], strict=False):
+        for one, other in pairwise(stops):
             self.draft.lead(one, other.id)
         self.entry[node.id], self.way_out[node.id] = stops[0], stops[-1]
 

@@ -23,7 +23,9 @@ def start_of(reading: Reading) -> str:
         written = moment.isoformat(timespec="minutes" if not moment.second else "seconds")
         read_study({"name": "Start", "start": written})
     except (ValueError, StudyError):
-        reading.notes.lose("scenario", reading.scenario.name or "The scenario", "Its start is no moment.", START_ASSUMED)
+        reading.notes.lose(
+            "scenario", reading.scenario.name or "The scenario", "Its start is no moment.", START_ASSUMED
+        )
         return START_ASSUMED
     return written
 

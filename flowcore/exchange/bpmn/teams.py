@@ -29,7 +29,10 @@ def _team(reading: Reading, element: str, name: str) -> dict[str, Any]:
     """Return the team made of a resource, a lane or a participant."""
     if element not in reading.teams:
         own = element.removeprefix(OUR_TEAM) if reading.drawn.is_ours else name
-        made: dict[str, Any] = {"id": reading.draft.new_id("teams", own or name, "team"), "name": short(name or element)}
+        made: dict[str, Any] = {
+            "id": reading.draft.new_id("teams", own or name, "team"),
+            "name": short(name or element),
+        }
         made |= _people(reading, element, made["name"]) | _costs(reading, element)
         skills = [_skill(text) for text in _roles(reading, element)]
         reading.teams[element] = made | ({"skills": skills} if skills else {})

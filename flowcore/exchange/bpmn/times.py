@@ -27,12 +27,12 @@ def period_minutes(text: str) -> float | None:
     return sum(number * part for number, part in zip(numbers, _PARTS, strict=True))
 
 
-def cycle_minutes(text: str) -> tuple[float | None, int | None]:
+def from_cycle(text: str) -> tuple[str | None, int | None]:
     """Return how far apart a cycle such as `R5/PT1H` repeats, and how often; None where it does not say."""
     parts = text.strip().split("/")
     times = parts[0][1:] if parts[0].startswith("R") else ""
-    every = next((found for part in parts if (found := period_minutes(part)) is not None), None)
-    return every, int(times) if times.isdigit() else None
+    every = next((found for part in parts if (found := from_period(part)) is not None and minutes(found) > 0), None)
+    return every, int(times[:6]) if times.isdigit() else None
 
 
 def as_duration(total: float) -> str:

@@ -1,5 +1,6 @@
 """Values of BPSim's parameters as times, numbers and distributions of a study."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -8,6 +9,7 @@ from scipy import stats
 from flowcore.exchange.bpmn.parameters import Value
 from flowcore.exchange.bpmn.times import UNITS, as_duration, from_period
 from flowcore.problems import StudyError
+from flowcore.study.distributions import mean_of, sd_of
 from flowcore.study.distributions.described import Measure, read_distribution
 from flowcore.study.durations import MINUTES_PER_UNIT, in_unit, minutes, plain_number
 
@@ -30,6 +32,9 @@ class Read:
 
     value: Any
     note: str = ""
+
+
+Maker = Callable[[Value, str | None], Read]
 
 
 def time_of(value: Value, time_unit: str) -> Read:
@@ -68,7 +73,7 @@ def _checked(value: Value, unit: str | None, measure: Measure) -> Read:
 
 
 def _read(value: Value, unit: str | None) -> Read:
-    maker = _MAKERS.get(value.kind)
+    maker: Maker | None = _MAKERS.get(value.kind)
     if maker is None:
         raise Unreadable("is an expression" if value.kind == "ExpressionParameter" else f"is a {value.kind}")
     try:
@@ -105,7 +110,7 @@ def _duration(value: Value, unit: str | None) -> Read:
     return Read(told)
 
 
-def _named(dist: str, **names: str) -> Any:
+def _named(dist: str, **names: str) -> Maker:
     """Return a maker of a family whose quantities have other names in BPSim."""
 
     def made(value: Value, unit: str | None) -> Read:
@@ -185,7 +190,7 @@ def _one_of(value: Value, unit: str | None) -> Read:
     return Read({"dist": "discrete", "values": values, "weights": [1] * len(values)}, note)
 
 
-_MAKERS: dict[str, Any] = {
+_MAKERS: dict[str, Maker] = {
     "NumericParameter": _constant,
     "FloatingParameter": _constant,
     "DurationParameter": _duration,
@@ -235,8 +240,8 @@ def added(times: list[Any]) -> Read:
     if all(isinstance(each, str) for each in some):
         return Read(as_duration(sum(minutes(each) for each in some)))
     shapes = [read_distribution(each, Measure.TIME) for each in some]
-    mean = sum(minutes(each) if isinstance(each, str) else each.average() for each in shapes)
-    variance = sum(0.0 if isinstance(each, str) else each.variance() for each in shapes)
+    mean = sum(mean_of(each) for each in shapes)
+    variance = sum(sd_of(each) ** 2 for each in shapes)
     if variance <= 0:
         return Read(as_duration(mean))
     told = {"dist": "gamma", "mean": in_unit(mean, "min", 6), "sd": in_unit(variance**0.5, "min", 6)}

@@ -15,7 +15,9 @@ def scenarios_between(document: Mapping[str, Any], others: list[tuple[Assumed, d
     taken: set[str] = set()
     scenarios = []
     for scenario, other in others:
-        changes = [change for part in sorted({*document, *other} - NOT_COMPARED) for change in _part(document, other, part)]
+        changes = [
+            change for part in sorted({*document, *other} - NOT_COMPARED) for change in _part(document, other, part)
+        ]
         name = scenario.name or scenario.id or "Scenario"
         scenarios.append({"id": id_for(name, taken, "scenario"), "name": short(name), "changes": changes})
     return {"scenarios": scenarios} if scenarios else {}
