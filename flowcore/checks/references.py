@@ -213,6 +213,8 @@ def _value_problems(study: StudyDocument, condition: Condition, where: str) -> I
     texts = [value for value in values if isinstance(value, str)]
     if condition.kind == "type":
         yield from unknown(texts, {kind.id for kind in study.case_types}, where, "case type")
+    if condition.kind == "message":
+        yield from unknown(texts, {step.id for step in study.steps}, where, "step")
     if condition.kind == "trait":
         trait = next((each for each in study.traits if each.id == condition.about), None)
         if trait is not None:
@@ -221,7 +223,7 @@ def _value_problems(study: StudyDocument, condition: Condition, where: str) -> I
         return
     right, mend = _VALUES_OF_FACTS[condition.kind]
     for value in values:
-        if not (right(value) if isinstance(value, str) else condition.kind not in ("type", "weekday")):
+        if not (right(value) if isinstance(value, str) else condition.kind not in ("type", "message", "weekday")):
             yield error_at(where, f'"{str(value)[:40]}" is no value that "{condition.fact}" can have.', mend)
 
 
@@ -240,6 +242,7 @@ _TIME = (_is_duration, 'Give a time, such as "20 min".')
 _NUMBER = (lambda _text: False, "Give a number.")
 _VALUES_OF_FACTS: dict[str, tuple[Callable[[str], bool], str]] = {
     "type": (lambda _text: True, "Give the id of a case type."),
+    "message": (lambda _text: True, "Give the id of a step."),
     "in-system": _TIME,
     "waited": _TIME,
     "waited-here": _TIME,

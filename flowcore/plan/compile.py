@@ -99,6 +99,7 @@ class _StudyCompiler:
         self.lines = LineCompiler(study, self.layout, self.store)
         self.starts = TraitStarts(study.traits, self.store)
         self.traits = {trait.id: number for number, trait in enumerate(study.traits)}
+        self.messages = Messages(study, self.store)
         self.rules = RuleCompiler(
             self.store,
             {kind: number for number, kind in enumerate(self.types)},
@@ -107,10 +108,10 @@ class _StudyCompiler:
             self.layout.first,
             self.teams,
             self.counters,
+            self.messages.tellers,
         )
         self.measures = MeasureCompiler(study, self.layout, self.store, self.rules)
         self.checkpoints = Checkpoints(study, self.layout, self.store)
-        self.messages = Messages(study, self.store)
         self.links: list[tuple[object, ...]] = []
         self.timeline: list[Entry] = list(self.staff.timeline)
         self.ahead = Ahead(self.layout)

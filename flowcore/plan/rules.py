@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 
 from flowcore.kernel.records import choices as c
+from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records import plan as p
 from flowcore.kernel.records.record import row
 from flowcore.plan.store import Store
@@ -21,6 +22,7 @@ _FACTS = {
     "free": c.Fact.FREE,
     "time-of-day": c.Fact.TIME_OF_DAY,
     "weekday": c.Fact.WEEKDAY,
+    "message": c.Fact.MESSAGE,
 }
 _TESTS = {
     "equal": c.Comparison.EQUAL,
@@ -44,6 +46,7 @@ class RuleCompiler:
     steps: dict[str, int]
     teams: dict[str, int]
     counters: dict[str, int]
+    tellers: dict[str, int]
     tests: list[tuple[object, ...]] = field(default_factory=list)
 
     def add(self, rule: Rule) -> int:
@@ -85,6 +88,8 @@ class RuleCompiler:
             return float(value)
         if condition.kind == "type":
             return float(self.types[value])
+        if condition.kind == "message":
+            return float(self.tellers.get(value, k.NONE))
         if condition.kind == "trait":
             return float(self.values[condition.about].index(value))
         if condition.kind == "time-of-day":

@@ -8,7 +8,7 @@ from typing_extensions import TypeAliasType
 from flowcore.problems import trouble
 from flowcore.study.base import Part
 
-_FACTS = r"^(type|in-system|waited-here|waited|time-of-day|weekday|(trait|visits|line|free):.+)$"
+_FACTS = r"^(type|message|in-system|waited-here|waited|time-of-day|weekday|(trait|visits|line|free):.+)$"
 Fact = Annotated[str, StringConstraints(pattern=_FACTS, max_length=120)]
 Single = Annotated[str, StringConstraints(max_length=64)] | float
 Value = Single | Annotated[list[Single], Field(max_length=1000)]

@@ -227,7 +227,7 @@ def everything() -> dict[str, Any]:
             "id": "signal-message",
             "name": "Message",
             "kind": "signal",
-            "clears": {"message": "branch-2"},
+            "clears": {"message": "branch-2", "also": ["branch-1"]},
             "next": [{"to": "gather"}],
         },
         {

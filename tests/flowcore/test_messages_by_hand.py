@@ -134,3 +134,61 @@ def test_who_waits_for_a_message_has_no_hours() -> None:
     study = {"name": "T", "steps": [waits("out", "out", open="doors"), exit_step()]}
     with pytest.raises(StudyError, match="A message lets one case go, whenever it comes"):
         read_study(study)
+
+
+def test_one_of_two_messages_leads_on_by_whose_it_is() -> None:
+    """Each case is granted at 2 or refused at 5, by its number; who waits goes the way of what was heard."""
+    granted = {"fact": "trait:good", "is": "equal", "value": 1}
+    heard = {"fact": "message", "is": "equal", "value": "refuses"}
+    steps = [
+        *parts("waits", "office"),
+        passage("waits", "signal", "which", clears={"message": "grants", "also": ["refuses"]}),
+        either("which", heard, "objects", "both"),
+        delay("objects", "10 min", "both"),
+        either("office", granted, "soon", "late"),
+        delay("soon", "2 min", "grants"),
+        delay("late", "5 min", "refuses"),
+        mark("grants"),
+        mark("refuses"),
+    ]
+    good = cases_at([0, 1, 2], to="parts") | {"id": "good", "traits": {"good": 1}}
+    study = day(
+        [good, cases_at([0], to="parts")],
+        steps,
+        [],
+        traits=[{"id": "good", "name": "Good", "kind": "number", "start": 0}],
+    )
+    found = figures(study)
+    assert (found["step/objects/served"], found["step/grants/arrived"], found["step/refuses/arrived"]) == (1, 3, 1)
+    assert (found["type/all/total/max"], found["type/all/total/min"]) == (15, 2)
+
+
+def test_of_messages_kept_that_of_the_step_named_first_is_taken() -> None:
+    """Refused at 1 and granted at 2, both kept when it comes at 5: first it hears of the grant, then of the refusal."""
+    heard = {"fact": "message", "is": "equal", "value": "grants"}
+    steps = [
+        *parts("busy", "office"),
+        delay("busy", "5 min", "waits"),
+        passage("waits", "signal", "which", clears={"message": "grants", "also": ["refuses"]}),
+        either("which", heard, "rests", "both"),
+        delay("rests", "4 min", "waits"),
+        delay("office", "1 min", "refuses"),
+        mark("refuses", "more"),
+        delay("more", "1 min", "grants"),
+        mark("grants"),
+    ]
+    found = figures(day([cases_at([0], to="parts")], steps, []))
+    assert (found["step/waits/served"], found["step/rests/served"], found["type/all/total/mean"]) == (2, 1, 9)
+
+
+def test_the_case_may_leave_before_its_branches() -> None:
+    """It sends word and leaves at 3; its branch works on until 10, is told nothing more, and holds nobody."""
+    steps = [
+        passage("parts", "fork", [{"to": "short"}, {"to": "works"}], join="over"),
+        delay("short", "3 min", "out"),
+        desk("10 min", id="works", to="over"),
+        passage("over", "join", "out"),
+    ]
+    found = figures(day([cases_at([0, 20], to="parts")], steps, [team()]))
+    assert (found["type/all/total/max"], found["step/works/served"], found["type/all/completed"]) == (3, 2, 2)
+    assert found["step/works/inside/end"] == 0

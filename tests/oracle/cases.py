@@ -70,7 +70,8 @@ class Case:
     party: Party | None = None
     owns: list[Party] = field(default_factory=list)
     sender: "Case | None" = None
-    letters: Counter[str] = field(default_factory=Counter)
+    letters: Counter[tuple[str, str]] = field(default_factory=Counter)
+    heard: str = ""
 
     def together(self) -> "list[Case]":
         """Return the case and all who travel with it."""

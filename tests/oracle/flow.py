@@ -543,8 +543,10 @@ class Flow:
             self.soon(self.go_on, case)
             return
         about = self.concerned(case) if self.messages_for(station) else None
-        if about is not None and about.letters[station.step.id]:
-            about.letters[station.step.id] -= 1
+        kept = [each for each in self.messages_for(station) if about and about.letters[station.step.id, each]]
+        if about is not None and kept:
+            about.letters[station.step.id, kept[0]] -= 1
+            case.heard = kept[0]
             case.where = "done"
             self.soon(self.go_on, case)
             return
@@ -597,8 +599,9 @@ class Flow:
             held = [each for each in self.tokens if each.where == "held" and each.station.step.id == signal]
             waiting = sorted((each for each in held if self.concerned(each) is about), key=lambda each: each.turn)
             if not waiting:
-                about.letters[signal] += 1
+                about.letters[signal, station.step.id] += 1
                 continue
+            waiting[0].heard = station.step.id
             waiting[0].where, waiting[0].state = "done", "moving"
             self.soon(self.go_on, waiting[0])
 
@@ -848,6 +851,8 @@ class Flow:
             return sum(v for k, v in case.minutes.items() if k not in ("work", "travel", "next-line"))
         if kind == "visits":
             return case.visits[about]
+        if kind == "message":
+            return case.heard
         if kind == "line":
             return self.waiting_at(self.service.at[about])
         if kind == "free":

@@ -265,6 +265,8 @@ class Maker:
             ("free:nurses", "under", 1),
             ("time-of-day", "over", "09:30"),
             ("weekday", "not", "tue"),
+            ("message", self.among("equal", "not"), step),
+            ("message", "in", ["errand", step]),
         )
         return {"fact": fact, "is": is_, "value": value}
 

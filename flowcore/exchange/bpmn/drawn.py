@@ -60,6 +60,8 @@ class Node:
     default: str = ""
     calls: str = ""
     roles: list[Role] = field(default_factory=list)
+    is_entered: bool = False
+    """Whether it is a sub-process with something in it."""
 
     @property
     def called(self) -> str:
@@ -154,6 +156,8 @@ def _add_container(container: etree._Element, process: str, within: str, drawn: 
             node = _node(element, tag, process, within)
             node.lane = lanes.get(node.id, drawn.nodes[within].lane if within else "")
             drawn.nodes[node.id] = node
+            if within:
+                drawn.nodes[within].is_entered = True
             if tag in SUB_PROCESSES:
                 _add_container(element, process, node.id, drawn)
         elif tag == "sequenceFlow":

@@ -17,8 +17,6 @@ from flowcore.study.durations import minutes
 OUR_STREAM = "stream_"
 MOST_DATES = 1000
 GAP, GAP_ASSUMED = "How far apart do cases come?", {"dist": "exponential", "mean": "10 min"}
-FAILS = "How often does this happen?"
-FAILS_ASSUMED = 0.1
 
 
 def make_start(reading: Reading, node: Node) -> None:
@@ -150,81 +148,3 @@ def make_end(reading: Reading, node: Node) -> None:
         is_failure = node.event in ("error", "cancel")
         stops.append(reading.stop(node, {"kind": "exit"} | ({"abandoned": True} if is_failure else {})))
     reading.chain(node, stops)
-
-
-def make_boundary(reading: Reading, node: Node) -> None:
-    """Make the stop from which the ways of an event at the edge of a task lead on."""
-    reading.chain(node, [reading.stop(node, {"kind": "choose"})])
-
-
-def set_clock(reading: Reading, node: Node) -> None:
-    """Let what happens at the edge of a task or sub-process happen: by a clock, or so often."""
-    host = reading.drawn.nodes.get(node.attached_to)
-    if host is None or host.id not in reading.entry:
-        reading.lose(node, "It is at the edge of nothing.", "It is left out.")
-        return
-    if node.event == "timer":
-        _deadline(reading, node, host)
-    elif node.event == "compensate":
-        reading.lose(node, "What was done is undone later.", "It is left out.")
-    else:
-        _happens(reading, node, host)
-
-
-def _deadline(reading: Reading, node: Node, host: Node) -> None:
-    within, again = timer_of(reading, node)
-    over = _over(reading, host)
-    then: dict[str, Any] = {"divert" if node.interrupts else "send": reading.entry[node.id].id}
-    if again:
-        then["every"] = again
-    if node.interrupts:
-        what = "It interrupts work that has begun."
-        reading.lose(node, what, "Who still waits goes on at this event; work that has begun is finished.")
-    name = node.name or f"{host.called}: {within}"
-    reading.draft.deadlines.append(
-        {
-            "id": reading.draft.new_id("deadlines", node.name or f"{host.called} late", "deadline"),
-            "name": short(name),
-            "from": reading.entry[host.id].id,
-            "to": over.id,
-            "within": within,
-            "then": then,
-        }
-    )
-
-
-def _over(reading: Reading, host: Node) -> Stop:
-    """Return the stop at which a task or a sub-process is over and nobody waits."""
-    last = reading.way_out[host.id]
-    if last.body["kind"] == "choose":
-        return last
-    over = reading.stop(host, {"kind": "choose"}, "over")
-    reading.draft.lead(last, over.id)
-    reading.way_out[host.id] = over
-    return over
-
-
-def _happens(reading: Reading, node: Node, host: Node) -> None:
-    """Let something happen to a share of the cases when the task is over: errors, messages, conditions."""
-    what = f"“{node.event or 'event'}” can come at any time while it is done."
-    reading.lose(node, what, "It happens to a share of the cases when that is over.")
-    flow = next(iter(reading.flows_from(node.id)), None)
-    told = plain_number_of(reading.of(node.id).first("Probability"))
-    if told is None and flow is not None:
-        told = plain_number_of(reading.of(flow.id).first("Probability"))
-    share = told if told is not None and 0 <= told <= 1 else None
-    if share is None:
-        share = reading.notes.ask(node.id, node.called, FAILS, "share", FAILS_ASSUMED)
-    last = reading.way_out[host.id]
-    after = reading.stop(host, {"kind": "choose"}, "goes on")
-    if node.interrupts:
-        happens = reading.stop(node, {"kind": "choose"}, "or not")
-        reading.draft.lead(happens, reading.entry[node.id].id, share=share)
-        reading.draft.lead(happens, after.id, share=1 - share)
-    else:
-        happens = reading.stop(node, {"kind": "fork"}, "or not")
-        reading.draft.lead(happens, after.id)
-        reading.draft.lead(happens, reading.entry[node.id].id, chance=share)
-        reading.open_forks.append(happens)
-    reading.draft.lead(last, happens.id)
-    reading.way_out[host.id] = after

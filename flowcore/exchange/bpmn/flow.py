@@ -6,7 +6,8 @@ from typing import Any
 from flowcore.exchange.bpmn.activities import make_task, repeat
 from flowcore.exchange.bpmn.draft import Stop, Way, short
 from flowcore.exchange.bpmn.drawn import Node
-from flowcore.exchange.bpmn.events import make_boundary, make_end, make_intermediate, make_start, make_stream, set_clock
+from flowcore.exchange.bpmn.edges import end_listeners, make_boundary, set_edge
+from flowcore.exchange.bpmn.events import make_end, make_intermediate, make_start, make_stream
 from flowcore.exchange.bpmn.gateways import lead_on, make_gateway, raced
 from flowcore.exchange.bpmn.joins import join_forks
 from flowcore.exchange.bpmn.names import GATEWAYS, SUB_PROCESSES, TASKS
@@ -20,14 +21,14 @@ def make_flow(reading: Reading) -> None:
     nodes = [node for node in reading.drawn.nodes.values() if not _is_left_out(reading, node)]
     for node in nodes:
         _make(reading, node)
-    within = [node for node in nodes if _is_entered(reading, node)]
+    within = [node for node in nodes if node.is_entered]
     begins = {node.id: reading.entry[node.id] for node in within}
     ends = {node.id: reading.way_out[node.id] for node in within}
     for node in within:
         repeat(reading, node)
     for node in nodes:
         if node.tag == "boundaryEvent" and not _thrown_within(reading, node):
-            set_clock(reading, node)
+            set_edge(reading, node)
     for node in within:
         _enter(reading, node, begins[node.id])
     for process in sorted(reading.branches):
@@ -38,6 +39,7 @@ def make_flow(reading: Reading) -> None:
         _close(reading, node, ends)
     for process in reading.drawn.processes:
         _begin(reading, process, ends)
+    end_listeners(reading)
     join_forks(reading, ends)
     _name_tellers(reading)
     _drop_unreached(reading)
@@ -92,13 +94,9 @@ def _is_left_out(reading: Reading, node: Node) -> bool:
     return False
 
 
-def _is_entered(reading: Reading, node: Node) -> bool:
-    return node.tag in SUB_PROCESSES and bool(reading.drawn.children(node.process, node.id))
-
-
 def _make(reading: Reading, node: Node) -> None:
     """Make the stops of one node."""
-    if _is_entered(reading, node):
+    if node.is_entered:
         _make_sub_process(reading, node)
     elif node.tag in TASKS or node.tag in SUB_PROCESSES:
         make_task(reading, node)
@@ -212,7 +210,8 @@ def _name_tellers(reading: Reading) -> None:
         clears = stop.body.get("clears", {})
         if "told_by" not in clears:
             continue
-        tellers = [reading.told[each].id for each in clears["told_by"] if each in reading.told]
+        tellers = [reading.told[each].id for each in dict.fromkeys(clears["told_by"]) if each in reading.told]
+        tellers += [clears["also"]] if "also" in clears else []
         node = reading.drawn.nodes[stop.node]
         if not tellers:
             reading.lose(node, "What it waits for is told by nothing that was kept.", "It takes a day.")
@@ -245,6 +244,7 @@ def _drop_unreached(reading: Reading) -> None:
     draft.spans = [each for each in draft.spans if {each["from"]["step"], each["to"]["step"]} <= reached]
     for stop in draft.stops.values():
         _forget_untold(reading, stop, reached)
+        stop.ways = [way for way in stop.ways if _can_be_heard(way, reached)]
 
 
 def _sent_to(deadline: dict[str, dict[str, str]]) -> Iterator[str]:
@@ -261,6 +261,14 @@ def _forget_untold(reading: Reading, stop: Stop, reached: set[str]) -> None:
         stop.body = {"kind": "delay", "time": "1 d"}
     elif "message" in clears:
         stop.body["clears"] = _by_message(kept)
+
+
+def _can_be_heard(way: Way, reached: set[str]) -> bool:
+    """Say whether a way is for no message, or for one that can be told; those that cannot are forgotten."""
+    asked = [each for each in way.says.get("when", {}).get("all", []) if each.get("fact") == "message"]
+    for each in asked:
+        each["value"] = [teller for teller in each["value"] if teller in reached]
+    return all(each["value"] for each in asked)
 
 
 def _by_message(tellers: list[str]) -> dict[str, Any]:

@@ -5,6 +5,7 @@ from typing import Any
 from flowcore.exchange.bpmn.conditions import rule_in
 from flowcore.exchange.bpmn.draft import Stop, Way, short
 from flowcore.exchange.bpmn.drawn import Flow, Node
+from flowcore.exchange.bpmn.edges import heard
 from flowcore.exchange.bpmn.events import timer_of
 from flowcore.exchange.bpmn.messages import waits
 from flowcore.exchange.bpmn.properties import fact_for
@@ -191,29 +192,29 @@ def by_what_comes(reading: Reading, node: Node, stop: Stop, flows: list[Flow]) -
     stop.body = {"kind": "signal"}
     told = [each.id for flow in awaited for each in tellers[flow.target]]
     stop.body["clears"] = {"told_by": list(dict.fromkeys(told)), "to_all": False}
-    heard = reading.stop(node, {"kind": "choose"}, "heard")
-    reading.draft.lead(stop, heard.id)
-    shares = shares_of(reading, node, awaited) if len(awaited) > 1 else [1.0]
-    if len(awaited) > 1:
-        what = "Several messages are awaited, and each leads on its own way."
-        reading.lose(node, what, "Whichever comes ends the wait; the way is drawn by shares.")
-    for flow, share in zip(awaited, shares, strict=True):
-        says = {"share": share} if len(awaited) > 1 else {}
-        reading.draft.lead(heard, reading.entry[flow.target].id, flow.id, **says)
+    which = reading.stop(node, {"kind": "choose"}, "heard")
+    reading.draft.lead(stop, which.id)
+    for number, flow in enumerate(awaited):
+        says: dict[str, Any] = {}
+        if len(awaited) > 1:
+            which.body["pick"] = "rule"
+            told = [reading.told[each.id].id for each in tellers[flow.target] if each.id in reading.told]
+            says = {"when": heard(*told)} if number < len(awaited) - 1 else {"otherwise": True}
+        reading.draft.lead(which, reading.entry[flow.target].id, flow.id, **says)
     for flow in timers[:1]:
-        _in_time(reading, node, stop, heard, reading.drawn.nodes[flow.target])
+        _in_time(reading, node, stop, which, reading.drawn.nodes[flow.target])
     for flow in (each for each in flows if each not in awaited and each not in timers[:1]):
         reading.lose(reading.drawn.nodes[flow.target], "It races with a message.", "It never comes first.")
 
 
-def _in_time(reading: Reading, node: Node, stop: Stop, heard: Stop, timer: Node) -> None:
+def _in_time(reading: Reading, node: Node, stop: Stop, which: Stop, timer: Node) -> None:
     within, _ = timer_of(reading, timer)
     reading.draft.deadlines.append(
         {
             "id": reading.draft.new_id("deadlines", timer.name or f"{node.called} late", "deadline"),
             "name": short(timer.name or f"{node.called}: {within}"),
             "from": stop.id,
-            "to": heard.id,
+            "to": which.id,
             "within": within,
             "then": {"divert": reading.entry[timer.id].id},
         }

@@ -37,7 +37,7 @@ def join_forks(reading: Reading, ends: dict[str, Stop]) -> None:
 
 def _together(draft: Draft, fork: Stop) -> str:
     """Return the first stop that all ways from a fork lead to; END where they only end."""
-    inside = _reached(draft, [fork.id])
+    inside = reached(draft, [fork.id])
     order, number = _from_the_end(draft, inside)
     above: dict[str, str] = {END: END}
     changed = True
@@ -68,7 +68,7 @@ def _onward(draft: Draft, stop: str) -> list[str]:
     return [way.to for way in draft.stops[stop].ways if not way.is_message] or [END]
 
 
-def _reached(draft: Draft, begin: Iterable[str], but: str = END) -> set[str]:
+def reached(draft: Draft, begin: Iterable[str], but: str = END) -> set[str]:
     """Return the stops to which ways lead from some stops, not past one of them."""
     found: set[str] = set()
     ahead = list(begin)
@@ -104,7 +104,7 @@ def _from_the_end(draft: Draft, inside: set[str]) -> tuple[list[str], dict[str, 
 def _made(reading: Reading, fork: Stop, after: str) -> Stop:
     """Return a join made in front of a stop, or before the cases leave where the ways of a fork only end."""
     draft = reading.draft
-    between = _reached(draft, [way.to for way in fork.ways], but=after) | {fork.id}
+    between = reached(draft, [way.to for way in fork.ways], but=after) | {fork.id}
     if after != END:
         node = reading.drawn.nodes[fork.node]
         what = "Its ways come together where nobody waits: what follows would be done for each of them."
@@ -143,7 +143,7 @@ def _without_waiting(reading: Reading, meeting: Stop) -> None:
     around = [
         fork.body["join"]
         for fork in reading.open_forks
-        if meeting.id in _reached(draft, [way.to for way in fork.ways], but=fork.body["join"])
+        if meeting.id in reached(draft, [way.to for way in fork.ways], but=fork.body["join"])
     ]
     if around and node.tag == "parallelGateway":
         reading.lose(node, "Some branches meet here before the others.", "Nobody waits here; one of them goes on.")

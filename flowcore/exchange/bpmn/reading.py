@@ -52,6 +52,8 @@ class Reading:
     """Forks that have no join yet."""
     meetings: list[Stop] = field(default_factory=list)
     """Stops at which ways wait for each other, if a fork's branches come together there."""
+    listeners: list[tuple[Stop, Stop]] = field(default_factory=list)
+    """Where a way begins that a message sends somebody along meanwhile, and where the listening ends."""
     shortcuts: list[Stop] = field(default_factory=list)
     """Stops that begin a branch, which is over at once unless its rule holds."""
 

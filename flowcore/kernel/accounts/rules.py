@@ -56,6 +56,8 @@ def fact_of(world: World, case_id: int, fact: int, about: int) -> float:
         return float(waiting_at(world, about))
     if fact == Fact.FREE:
         return float(world.teams[about].idle)
+    if fact == Fact.MESSAGE:
+        return float(world.memory[case_id, world.memory.shape[1] - 1])
     minute = world.plan.run[0].start_minute + clock.now
     if fact == Fact.TIME_OF_DAY:
         return minute % 1440.0

@@ -207,6 +207,7 @@ class Fact(IntEnum):
     FREE = 7
     TIME_OF_DAY = 8
     WEEKDAY = 9
+    MESSAGE = 10
 
 
 class Comparison(IntEnum):

@@ -70,7 +70,7 @@ class Account(IntEnum):
 
 ACCOUNTS = len(Account)
 MESSAGE_COLUMNS = 3
-"""Of the memory, for each signal that waits for a message: see `way/messages.py`."""
+"""Of the memory, for each message that a signal waits for: see `way/messages.py`."""
 FIRST_CAUSE = int(Account.BUSY)
 POOL_CAUSES = 7
 """The causes from BUSY to CLOSED are the same for everyone in a pool and are booked there."""

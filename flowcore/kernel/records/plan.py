@@ -137,9 +137,12 @@ class Step:
     quorum: I8  # how many make a batch, or clear a signal
     first_raised: I8  # where in `lists` the signals begin that its end clears
     raised: I8  # how many
-    first_told: I8  # where in `lists` the messages begin that one's coming tells
+    first_told: I8  # where in `lists` the messages begin that one's coming tells, each with the first of its signal
     told: I8  # how many
-    message: I8  # for which it waits
+    teller: I8  # the number of the step among those that tell something, from 1 on
+    message: I8  # the first of those for which it waits
+    messages: I8  # how many
+    tellers: I8  # where in `lists` the tellers of these begin
     join: I8  # of a fork: where its branches come together
     first_start: I8  # of the traits that it sets
     starts: I8  # how many

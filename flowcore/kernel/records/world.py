@@ -68,7 +68,8 @@ class Run:
     """The whole: how many of what there are, and when it ends.
 
     Measures are of cases first, then from `of_visits` on of visits, and from `of_time` on of the time.
-    A case's memory has `remembered`, `counters`, `awaiting` (bits of rows that stay for it), `ways_ahead`, `messages`.
+    A case's memory has `remembered`, `counters`, `awaiting` (bits of rows that stay for it), `ways_ahead`, `messages`
+    and whose message it heard last.
     """
 
     steps: I8  # of the plan
@@ -79,7 +80,7 @@ class Run:
     counters: I8  # of visits
     awaiting: I8  # words of bits, one bit for each row that stays
     ways_ahead: I8  # the most that are chosen ahead
-    messages: I8  # for which signals wait
+    messages: I8  # for which signals wait, of each step that tells it
     spans: I8
     first_checkpoint: I8  # the first of the spans from the arrival to a checkpoint
     of_visits: I8

@@ -137,7 +137,7 @@ def _first_world(plan: Plan) -> World:
         cases=blank(s.Case, 0),
         minutes=np.zeros((0, MINUTE_COLUMNS)),
         traits_and_marks=np.zeros((0, int(run.traits + SPAN_MARKS * run.spans))),
-        memory=np.zeros((0, int(remembered + 2 * run.ways_ahead + k.MESSAGE_COLUMNS * run.messages)), np.int64),
+        memory=np.zeros((0, int(remembered + 2 * run.ways_ahead + k.MESSAGE_COLUMNS * run.messages + 1)), np.int64),
         events=blank(Event, _FIRST_ROWS + len(clocks) + len(plan.streams) + len(plan.steps)),
         agenda=blank(AgendaItem, 64),
         lines=blank(s.LineState, len(plan.lines)),

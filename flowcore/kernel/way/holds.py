@@ -19,7 +19,7 @@ def wait_for_signal(world: World, case_id: int) -> None:
     case = world.cases[case_id]
     step = world.plan.steps[case.step]
     is_open = step.clears == SignalKind.OPENING and not world.steps[case.step].shut
-    if is_open or (step.clears == SignalKind.MESSAGE and takes_message(world, case_id, step.message)):
+    if is_open or (step.clears == SignalKind.MESSAGE and takes_message(world, case_id, case.step)):
         push_back(world, Agenda.GO_ON, case_id)
         return
     case.line = step.line

@@ -1,7 +1,8 @@
 """Messages: a case waits at a signal until one comes that concerns this very case.
 
-A case's own row of the memory has MESSAGE_COLUMNS for each signal that waits for a message: how many have come that
-nobody has taken, and the first of those of this case who wait for one; a token's own row has who waits after it.
+A case's own row of the memory has MESSAGE_COLUMNS for each message that a signal waits for: how many have come that
+nobody has taken, and (of a signal's first message) the first of those of this case who wait at it; a token's own row
+has who waits after it, and in its last column the teller (from 1 on) of the message that it has heard last.
 """
 
 from flowcore.kernel.accounts.deadlines import party_of
@@ -35,14 +36,22 @@ def concerned(world: World, token: int) -> int:
 
 
 @rare
-def takes_message(world: World, token: int, message: int) -> bool:
-    """Let a token that comes to a signal take a message that has come before; say whether there was one."""
+def takes_message(world: World, token: int, signal: int) -> bool:
+    """Let a token that comes to a signal take a message that has come before; say whether there was one.
+
+    Of those from several steps it takes the one that the signal names first.
+    """
     case_id = concerned(world, token)
-    column = column_of(world, message)
-    if case_id == NONE or world.memory[case_id, column + KEPT] == 0:
+    if case_id == NONE:
         return False
-    world.memory[case_id, column + KEPT] -= 1
-    return True
+    step = world.plan.steps[signal]
+    for number in range(step.messages):
+        column = column_of(world, step.message + number)
+        if world.memory[case_id, column + KEPT] > 0:
+            world.memory[case_id, column + KEPT] -= 1
+            world.memory[token, world.memory.shape[1] - 1] = world.plan.lists[step.tellers + number]
+            return True
+    return False
 
 
 @rare
@@ -86,19 +95,24 @@ def tell(world: World, leader: int) -> None:
     token = leader
     while token != NONE:
         case_id = concerned(world, token)
-        for entry in range(step.first_told, step.first_told + step.told):
+        for entry in range(step.first_told, step.first_told + 2 * step.told, 2):
             if case_id != NONE:
-                hear(world, case_id, column_of(world, world.plan.lists[entry]))
+                hear(world, case_id, world.plan.lists[entry], world.plan.lists[entry + 1], step.teller)
         token = next_aboard(world, leader, token)
 
 
 @part
-def hear(world: World, case_id: int, column: int) -> None:
-    """Let the first go on of those who wait for a message about a case, or keep it for the next one who comes."""
+def hear(world: World, case_id: int, message: int, first: int, teller: int) -> None:
+    """Let the first go on of those who wait for a message about a case, or keep it for the next one who comes.
+
+    They wait at the signal whose first message is given.
+    """
+    column = column_of(world, first)
     token = world.memory[case_id, column + FIRST] - 1
     if token == NONE:
-        world.memory[case_id, column + KEPT] += 1
+        world.memory[case_id, column_of(world, message) + KEPT] += 1
         return
+    world.memory[token, world.memory.shape[1] - 1] = teller
     world.memory[case_id, column + FIRST] = world.memory[token, column + AFTER]
     leave_line(world, token)
     push_back(world, Agenda.GO_ON, token)

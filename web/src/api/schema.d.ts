@@ -2006,7 +2006,7 @@ export interface components {
          * @description When a signal clears: every so often, at times of day, when another step ends, when so many wait, or by message.
          *
          *     A message lets the very case go on that it concerns: it comes when a branch or a companion of the case comes to a
-         *     step, or the case itself.
+         *     step, or the case itself; `also` names further steps whose message does so too.
          */
         Clears: {
             every?: components["schemas"]["Duration"] | null;
@@ -2022,6 +2022,11 @@ export interface components {
             waiting?: number | null;
             /** Message */
             message?: string | null;
+            /**
+             * Also
+             * @default []
+             */
+            also?: string[];
         };
         /**
          * Closing

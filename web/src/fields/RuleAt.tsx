@@ -167,6 +167,7 @@ function ConditionValue({ at, study, kind, about, condition, onChange }: Conditi
 /** The values that a fact may have where they have names. */
 function namedValues(study: StudyDocument, kind: FactKind, about: string): { value: string; label: string }[] | null {
   if (kind === "type") return partsOf(study, "type").map((type) => ({ value: type.id, label: type.name }));
+  if (kind === "message") return partsOf(study, "step").map((step) => ({ value: step.id, label: step.name }));
   if (kind === "weekday") return DAYS.map((day) => ({ value: day.id, label: day.name }));
   const trait = kind === "trait" ? study.traits?.find((each) => each.id === about) : undefined;
   return trait?.values?.length ? trait.values.map((value) => ({ value, label: value })) : null;

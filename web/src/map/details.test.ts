@@ -24,6 +24,7 @@ it.each<[Clears, string[]]>([
   [{ after_step: "answer" }, ["after Answer"]],
   [{ waiting: 4 }, ["when 4 wait"]],
   [{ message: "answer" }, ["message from Answer"]],
+  [{ message: "answer", also: ["answer"] }, ["message from Answer or Answer"]],
   [undefined, []],
 ])("says when a signal clears: %j", (clears, words) => {
   expect(told(clears)).toEqual(words);

@@ -29,11 +29,11 @@ export function detailOf(study: StudyDocument, stop: Stop): string[] {
 /** When a signal clears that does not simply open: "every 15 min", "message from Answer". */
 function clearsWhen(study: StudyDocument, { clears }: Extract<Step, { kind: "signal" }>): string[] {
   if (!clears) return [];
-  const { every, at, after_step, waiting, message } = clears;
+  const { every, at, after_step, waiting, message, also } = clears;
   if (every) return [`every ${every}`];
   if (at?.length) return [at.length > FEW_TIMES ? `${at.length} times a day` : `at ${at.join(", ")}`];
   if (after_step) return [`after ${nameOf(study, "step", after_step)}`];
-  if (message) return [`message from ${nameOf(study, "step", message)}`];
+  if (message) return [`message from ${[message, ...(also ?? [])].map((step) => nameOf(study, "step", step)).join(" or ")}`];
   return [`when ${waiting} wait`];
 }
 

@@ -25,7 +25,7 @@ const WAYS_TO_CLEAR: Record<string, Clears> = {
 export function SignalSection({ study, at }: { study: StudyDocument; at: At }) {
   const clears = within(at, "clears");
   const field = useField<Clears>(clears);
-  const form = field.value ? (Object.keys(field.value).find((key) => key !== "first") ?? "every") : "open";
+  const form = field.value ? (Object.keys(field.value).find((key) => key !== "first" && key !== "also") ?? "every") : "open";
   const others = study.steps.filter((step) => step.kind === "serve" || step.kind === "delay");
   const choose = (next: string) => {
     if (next === "open") field.clear();
@@ -94,10 +94,7 @@ export function SignalSection({ study, at }: { study: StudyDocument; at: At }) {
           </p>
         )}
         {form === "message" ? (
-          <p>
-            when a branch or a companion of this very case comes to{" "}
-            <RefAt at={within(clears, "message")} label="Message from step" kind="step" />; one that came before is kept
-          </p>
+          <MessagePlaces study={study} clears={clears} also={field.value?.also ?? []} />
         ) : (
           <Optional at={within(at, "lets_go")} offer="then all go on" fresh={1}>
             then <NumberAt at={within(at, "lets_go")} label="So many go on" low={1} high={1e6} whole /> go on at most
@@ -106,6 +103,33 @@ export function SignalSection({ study, at }: { study: StudyDocument; at: At }) {
       </div>
       <NotesAt at={at} keys={["clears", "lets_go", "open"]} />
     </Section>
+  );
+}
+
+/** From which steps a message may come that lets a case go. */
+function MessagePlaces({ study, clears, also }: { study: StudyDocument; clears: At; also: string[] }) {
+  const fresh = study.steps.find((step) => !also.includes(step.id) && step.kind !== "exit")?.id;
+  return (
+    <p>
+      when a branch or a companion of this very case comes to <RefAt at={within(clears, "message")} label="Message from step" kind="step" />
+      {also.map((step, n) => (
+        <span key={`${step} ${n}`}>
+          {" "}
+          or <RefAt at={within(clears, "also", n)} label={`Message also from step ${n + 1}`} kind="step" />
+          <TakeAway
+            at={within(clears, "also", n)}
+            label={`Not from ${nameOf(study, "step", step)}`}
+            onClick={() => write(within(clears, "also"), also.length > 1 ? also.toSpliced(n, 1) : undefined)}
+          />
+        </span>
+      ))}
+      ; one that came before is kept{" "}
+      {fresh && (
+        <button type="button" className={LINK_BUTTON} onClick={() => write(within(clears, "also"), [...also, fresh])}>
+          or another step
+        </button>
+      )}
+    </p>
   );
 }
 

@@ -11,7 +11,7 @@ export interface Stretch {
 const MARK = "urban-queue-steps";
 
 /** The keys of a step whose value is the id of a step. */
-const STEP_KEYS = new Set(["to", "full_to", "balks_to", "gives_up_to", "keep_until", "join", "after_step", "message"]);
+const STEP_KEYS = new Set(["to", "full_to", "balks_to", "gives_up_to", "keep_until", "join", "after_step", "message", "also"]);
 /** The keys whose value is the name under which somebody is remembered. */
 const NAME_KEYS = new Set(["as", "same_as"]);
 
@@ -136,10 +136,12 @@ function namesIn(steps: Step[]): string[] {
 function renamed(value: unknown, ids: Map<string, string>, names: Map<string, string>): unknown {
   if (Array.isArray(value)) return value.map((each) => renamed(each, ids, names));
   if (typeof value !== "object" || value === null) return value;
+  const other = (id: unknown) => (typeof id === "string" ? (ids.get(id) ?? id) : id);
+  const isAboutMessage = "fact" in value && value.fact === "message";
   return Object.fromEntries(
     Object.entries(value).map(([key, inner]) => {
+      if (STEP_KEYS.has(key) || (isAboutMessage && key === "value")) return [key, Array.isArray(inner) ? inner.map(other) : other(inner)];
       if (typeof inner !== "string") return [key, renamed(inner, ids, names)];
-      if (STEP_KEYS.has(key)) return [key, ids.get(inner) ?? inner];
       if (NAME_KEYS.has(key)) return [key, names.get(inner) ?? inner];
       const [kind, about] = inner.split(/:(.*)/s);
       return [key, key === "fact" && about && (kind === "visits" || kind === "line") ? `${kind}:${ids.get(about) ?? about}` : inner];

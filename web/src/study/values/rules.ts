@@ -20,6 +20,7 @@ export const RELATIONS: Record<Condition["is"], string> = {
 export const FACTS = [
   { kind: "type", words: "the case type", about: null },
   { kind: "trait", words: "", about: "trait" },
+  { kind: "message", words: "the message that came", about: null },
   { kind: "in-system", words: "the time since arrival", about: null },
   { kind: "waited-here", words: "the wait here", about: null },
   { kind: "waited", words: "the wait so far", about: null },
@@ -57,7 +58,7 @@ const ORDERED: Condition["is"][] = ["equal", "not", "under", "at-most", "over", 
 export function relationsFor(study: StudyDocument, fact: string): Condition["is"][] {
   const [kind = "", about = ""] = fact.split(/:(.*)/s);
   const trait = study.traits?.find((each) => each.id === about);
-  const hasNames = kind === "type" || kind === "weekday" || (kind === "trait" && (trait?.values?.length ?? 0) > 0);
+  const hasNames = kind === "type" || kind === "message" || kind === "weekday" || (kind === "trait" && (trait?.values?.length ?? 0) > 0);
   return hasNames ? ["equal", "not", "in"] : ORDERED;
 }
 
@@ -69,6 +70,8 @@ export function freshCondition(study: StudyDocument, fact?: string): Condition {
   switch (kind) {
     case "type":
       return { fact, is: "equal", value: study.case_types[0]?.id ?? "" };
+    case "message":
+      return { fact, is: "equal", value: study.steps[0]?.id ?? "" };
     case "weekday":
       return { fact, is: "equal", value: "mon" };
     case "trait":
@@ -94,7 +97,8 @@ export function ruleInWords(rule: Rule, study: StudyDocument): string {
 
 function conditionInWords(condition: Condition, study: StudyDocument): string {
   const [kind = "", about = ""] = condition.fact.split(/:(.*)/s);
-  const values = [condition.value].flat().map((value) => (kind === "type" ? nameOf(study, "type", String(value)) : value));
+  const named = kind === "type" ? kind : kind === "message" ? "step" : null;
+  const values = [condition.value].flat().map((value) => (named ? nameOf(study, named, String(value)) : value));
   return `${factInWords(kind, about, study)} ${RELATIONS[condition.is]} ${values.join(" or ")}`;
 }
 
