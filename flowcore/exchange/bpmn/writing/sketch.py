@@ -1,0 +1,87 @@
+"""What is drawn of a study: the BPMN elements, and between which of them flows lead."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from flowcore.exchange.bpmn.notes import NotKept
+from flowcore.exchange.bpmn.writing.elements import Element, below
+from flowcore.study import StudyDocument
+from flowcore.study.steps import Choose, Signal, Step
+
+EVENT, GATEWAY, TASK = (36, 36), (50, 50), (110, 80)
+SIZES = {"Event": EVENT, "Gateway": GATEWAY}
+
+
+@dataclass
+class Box:
+    """A node of the drawing: its size, the step at which it stands, and on which side of it."""
+
+    id: str
+    size: tuple[int, int]
+    step: str
+    side: str = "at"
+    """`at` the step, `before` or `after` it, or `below` it at its edge."""
+    to: str = ""
+    """Of one on a way: the step to which that leads."""
+
+
+@dataclass
+class Arrow:
+    """A sequence flow of the drawing."""
+
+    id: str
+    source: str
+    target: str
+
+
+@dataclass
+class Sketch:
+    """The process of a study, its nodes and flows, and what of the study is not kept."""
+
+    study: StudyDocument
+    process: Element
+    boxes: dict[str, Box] = field(default_factory=dict)
+    arrows: list[Arrow] = field(default_factory=list)
+    ways: dict[tuple[str, int], str] = field(default_factory=dict)
+    """By step and number of its link: the first flow of that way."""
+    travels: dict[tuple[str, int], str] = field(default_factory=dict)
+    """By step and number of its link: the event at which the way's time passes."""
+    not_kept: list[NotKept] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        self.steps: Mapping[str, Step] = {step.id: step for step in self.study.steps}
+        signals = [step for step in self.study.steps if isinstance(step, Signal) and step.clears]
+        self.told: dict[str, list[str]] = {}
+        for step in signals:
+            for teller in step.clears.messages if step.clears else []:
+                self.told.setdefault(teller, []).append(step.id)
+        self.raised = {step.clears.after_step for step in signals if step.clears and step.clears.after_step}
+        self.hosts = {deadline.from_ for deadline in self.study.deadlines}
+
+    def lose(self, element: str, name: str, what: str, instead: str) -> None:
+        """Note what of an element is not kept."""
+        self.not_kept.append(NotKept(element=element, name=name, what=what, instead=instead))
+
+    def node(self, tag: str, node_id: str, name: str | None, box: Box, **attributes: object) -> Element:
+        """Draw a node."""
+        self.boxes[node_id] = box
+        return below(self.process, f"bpmn:{tag}", id=node_id, name=name, **attributes)
+
+    def flow(self, flow_id: str, source: str, target: str) -> Element:
+        """Draw a sequence flow."""
+        self.arrows.append(Arrow(flow_id, source, target))
+        return below(self.process, "bpmn:sequenceFlow", id=flow_id, sourceRef=source, targetRef=target)
+
+    def is_plain_teller(self, step: Step) -> bool:
+        """Say whether nothing happens at a step but that somebody is told."""
+        return isinstance(step, Choose) and len(step.next) == 1
+
+    def entry(self, step_id: str) -> str:
+        """Return the node to which ways to a step lead."""
+        is_told = step_id in self.told and not self.is_plain_teller(self.steps[step_id])
+        return f"told_{step_id}" if is_told else f"step_{step_id}"
+
+
+def size_of(tag: str) -> tuple[int, int]:
+    """Return how large a node of a kind is drawn."""
+    return next((size for ending, size in SIZES.items() if tag.endswith(ending)), TASK)
