@@ -5,7 +5,7 @@ which other programs keep and leave aside.
 """
 
 import json
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from datetime import UTC, date, datetime, time, timedelta
 
 from icalendar import Calendar, Event
@@ -25,12 +25,16 @@ BREAKS: TypeAdapter[list[Break]] = TypeAdapter(list[Break])
 
 def written_calendar(study: StudyDocument) -> str:
     """Return all shifts of a study's teams as an iCalendar file."""
+    return written_shifts(study.name, date.fromisoformat(study.start[:10]), study.teams)
+
+
+def written_shifts(name: str, first: date, teams: Iterable[Team]) -> str:
+    """Return the shifts of teams, from a date on, as an iCalendar file with a name."""
     calendar = Calendar()
     calendar.add("prodid", "-//Urban Queue//Rosters//EN")
     calendar.add("version", "2.0")
-    calendar.add("x-wr-calname", study.name)
-    first = date.fromisoformat(study.start[:10])
-    for team in study.teams:
+    calendar.add("x-wr-calname", name)
+    for team in teams:
         for number, row in enumerate(team.roster):
             calendar.add_component(_event(team, row, number, first))
     return str(calendar.to_ical().decode())

@@ -3,12 +3,12 @@
 from typing import Any
 
 from flowcore.exchange.bpmn.draft import short
+from flowcore.exchange.bpmn.ours import CALENDAR, own_id
 from flowcore.exchange.bpmn.reading import Reading
 from flowcore.exchange.read_calendar import TeamRows, read_calendar
 from flowcore.problems import StudyError
 from flowcore.study import StudyDocument
 
-OUR_CALENDAR = "calendar_"
 NO_COUNT = "does not say how many they are"
 
 
@@ -40,8 +40,8 @@ def opening(reading: Reading, calendar: str) -> str | None:
 
 def _calendar(reading: Reading, calendar: str, rows: TeamRows) -> dict[str, Any]:
     name = reading.scenario.calendars[calendar][0]
-    own = calendar.removeprefix(OUR_CALENDAR) if reading.drawn.is_ours else name
-    made: dict[str, Any] = {"id": reading.draft.new_id("calendars", own, "calendar"), "name": short(name)}
+    calendar_id = reading.draft.new_id("calendars", own_id(reading, CALENDAR, calendar, name), "calendar")
+    made: dict[str, Any] = {"id": calendar_id, "name": short(name)}
     weekly, dated = [], []
     for row in rows.roster:
         hours = {"from": row.from_, "to": row.to}

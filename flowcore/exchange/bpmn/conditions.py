@@ -157,21 +157,23 @@ def _denied(clause: dict[str, Any]) -> dict[str, Any]:
     return clause | {"is": _DENIED[clause["is"]]}
 
 
-def expression_of(rule: Rule, name: Callable[[str], str | None]) -> str | None:
-    """Return a rule as an XPath expression; None where a fact of it has no name, as time of day has none."""
-    clauses = [_clause(each, name) for each in rule.clauses]
-    if any(each is None for each in clauses):
-        return None
-    return (" and " if rule.all else " or ").join(str(each) for each in clauses)
+def expression_of(rule: Rule, name: Callable[[str], str]) -> str:
+    """Return a rule as an XPath expression, its facts as properties with these names."""
+    return (" and " if rule.all else " or ").join(_clause(each, name) for each in rule.clauses)
 
 
-def _clause(clause: Condition | Rule, name: Callable[[str], str | None]) -> str | None:
+def _clause(clause: Condition | Rule, name: Callable[[str], str]) -> str:
     if isinstance(clause, Rule):
-        inner = expression_of(clause, name)
-        return None if inner is None else f"({inner})"
-    property_name = name(clause.fact)
-    sign = {ours: theirs for theirs, ours in _SIGNS.items() if theirs != "=="}.get(clause.is_)
-    if property_name is None or sign is None or isinstance(clause.value, list):
-        return None
-    value = f"'{clause.value}'" if isinstance(clause.value, str) else short_number(clause.value, DIGITS)
-    return None if value.count("'") > 2 else f"bpsim:getProperty('{property_name}') {sign} {value}"
+        return f"({expression_of(clause, name)})"
+    fact = f"bpsim:getProperty('{name(clause.fact)}')"
+    if isinstance(clause.value, list):
+        return f"({' or '.join(f'{fact} = {_written(each)}' for each in clause.value)})"
+    sign = {ours: theirs for theirs, ours in _SIGNS.items() if theirs != "=="}[clause.is_]
+    return f"{fact} {sign} {_written(clause.value)}"
+
+
+def _written(value: str | float) -> str:
+    """Write a value; a text in those quotes that it does not have."""
+    if isinstance(value, str):
+        return f'"{value}"' if "'" in value else f"'{value}'"
+    return short_number(value, DIGITS)

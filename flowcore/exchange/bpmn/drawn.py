@@ -43,8 +43,8 @@ class Node:
     lane: str = ""
     event: str = ""
     """What kind of event it is, such as `timer`; empty for none."""
-    event_ref: str = ""
-    """The message or signal that the event names, or the name of a link."""
+    event_refs: list[str] = field(default_factory=list)
+    """The messages and signals that the event names, or the name of a link."""
     timer: tuple[str, str] = ("", "")
     """Of a timer: `timeDuration`, `timeCycle` or `timeDate`, and what it says."""
     attached_to: str = ""
@@ -54,6 +54,8 @@ class Node:
     loop_most: str = ""
     loop_condition: str = ""
     tests_before: bool = False
+    is_converging: bool = False
+    """Of a gateway: whether it says that ways only come together there."""
     by_event: bool = False
     is_aside: bool = False
     """Whether it only undoes what was done."""
@@ -102,6 +104,9 @@ class Drawn:
     """Message flows: from which node or participant to which."""
     resources: dict[str, str] = field(default_factory=dict)
     lanes: dict[str, str] = field(default_factory=dict)
+    properties: dict[str, str] = field(default_factory=dict)
+    about: str = ""
+    """What the first process that says something about itself says."""
     unknown: list[tuple[str, str, str]] = field(default_factory=list)
     """Elements with sequence flows that are of no known kind: id, name, kind."""
 
@@ -121,6 +126,8 @@ def what_is_drawn(root: etree._Element, is_ours: bool) -> Drawn:
         pool = pools.get(process_id)
         name = (pool.get("name") if pool is not None else None) or process.get("name") or ""
         drawn.processes[process_id] = Process(process_id, name, pool is not None)
+        drawn.about = drawn.about or (process.findtext(bpmn("documentation")) or "").strip()
+        drawn.properties |= {each.get("id") or "": each.get("name") or "" for each in process.findall(bpmn("property"))}
         _add_lanes(process, drawn)
         _add_container(process, process_id, "", drawn)
     for collaboration in root.findall(bpmn("collaboration")):
@@ -181,13 +188,14 @@ def _node(element: etree._Element, tag: str, process: str, within: str) -> Node:
     node = Node(element.get("id") or "", " ".join((element.get("name") or "").split()), tag, process, within)
     node.attached_to = _text(element, "attachedToRef")
     node.interrupts = element.get("cancelActivity", element.get("isInterrupting", "true")) != "false"
+    node.is_converging = element.get("gatewayDirection") == "Converging"
     node.is_aside = element.get("isForCompensation") == "true"
     node.by_event = element.get("triggeredByEvent") == "true"
     node.default = _text(element, "default")
     node.calls = _text(element, "calledElement")
     node.roles = list(_roles(element))
     if tag in ("receiveTask", "sendTask"):
-        node.event_ref = _text(element, "messageRef")
+        node.event_refs = [ref for ref in (_text(element, "messageRef"),) if ref]
     for child in element:
         _add_to(node, child, local(child))
     return node
@@ -195,8 +203,9 @@ def _node(element: etree._Element, tag: str, process: str, within: str) -> Node:
 
 def _add_to(node: Node, child: etree._Element, tag: str) -> None:
     if tag.endswith("EventDefinition"):
-        node.event = tag.removesuffix("EventDefinition")
-        node.event_ref = _text(child, f"{node.event}Ref") or (child.get("name") or "")
+        event = tag.removesuffix("EventDefinition")
+        node.event = node.event or event
+        node.event_refs += [ref for ref in (_text(child, f"{event}Ref") or (child.get("name") or ""),) if ref]
         for said in ("timeDuration", "timeCycle", "timeDate"):
             found = child.find(bpmn(said))
             if found is not None:

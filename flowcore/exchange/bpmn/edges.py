@@ -6,6 +6,7 @@ from flowcore.exchange.bpmn.draft import Stop, short
 from flowcore.exchange.bpmn.drawn import Node
 from flowcore.exchange.bpmn.events import timer_of
 from flowcore.exchange.bpmn.joins import reached
+from flowcore.exchange.bpmn.ours import DEADLINE, own_id
 from flowcore.exchange.bpmn.reading import Reading
 from flowcore.exchange.bpmn.values import plain_number_of
 
@@ -63,7 +64,8 @@ def _listen(reading: Reading, node: Node, host: Node, tellers: list[str]) -> Non
 
 def heard(*tellers: str) -> dict[str, Any]:
     """Return the rule that the message that came last is from one of some stops."""
-    return {"all": [{"fact": "message", "is": "in", "value": list(tellers)}]}
+    clauses = [{"fact": "message", "is": "equal", "value": each} for each in tellers]
+    return {"all" if len(clauses) == 1 else "any": clauses}
 
 
 def _own_over(reading: Reading, host: Node) -> Stop:
@@ -110,9 +112,10 @@ def _deadline(reading: Reading, node: Node, host: Node) -> None:
         what = "It interrupts work that has begun."
         reading.lose(node, what, "Who still waits goes on at this event; work that has begun is finished.")
     name = node.name or f"{host.called}: {within}"
+    called = node.name or f"{host.called} late"
     reading.draft.deadlines.append(
         {
-            "id": reading.draft.new_id("deadlines", node.name or f"{host.called} late", "deadline"),
+            "id": reading.draft.new_id("deadlines", own_id(reading, DEADLINE, node.id, called), "deadline"),
             "name": short(name),
             "from": reading.entry[host.id].id,
             "to": over.id,

@@ -7,6 +7,7 @@ from flowcore.exchange.bpmn.activities import outside, receiving
 from flowcore.exchange.bpmn.calendars import opening
 from flowcore.exchange.bpmn.draft import Stop, short
 from flowcore.exchange.bpmn.drawn import Node
+from flowcore.exchange.bpmn.ours import STREAM, TRAVEL, is_ours, own_id
 from flowcore.exchange.bpmn.parameters import Value
 from flowcore.exchange.bpmn.properties import OUR_TYPE, property_stop, written
 from flowcore.exchange.bpmn.reading import Reading
@@ -14,7 +15,6 @@ from flowcore.exchange.bpmn.times import from_cycle, from_period
 from flowcore.exchange.bpmn.values import Unreadable, plain_number_of, trait_of
 from flowcore.study.durations import minutes
 
-OUR_STREAM = "stream_"
 MOST_DATES = 1000
 GAP, GAP_ASSUMED = "How far apart do cases come?", {"dist": "exponential", "mean": "10 min"}
 
@@ -29,8 +29,7 @@ def make_stream(reading: Reading, node: Node) -> None:
     timers = reading.of(node.id).values.get("InterTriggerTimer", [])
     bodies = [body for value in timers if (body := _by_timer(reading, node, value)) is not None]
     for body in bodies or [_without_timer(reading, node)]:
-        own = node.id.removeprefix(OUR_STREAM) if reading.drawn.is_ours else node.called
-        stream_id = reading.draft.new_id("streams", own, "stream")
+        stream_id = reading.draft.new_id("streams", own_id(reading, STREAM, node.id, node.called), "stream")
         traits = written(reading, node.id, node.called, reading.of(node.id))
         common: dict[str, Any] = {
             "id": stream_id,
@@ -91,6 +90,9 @@ def make_intermediate(reading: Reading, node: Node) -> None:
     if node.tag == "intermediateThrowEvent" or node.event in ("", "link"):
         stops.append(reading.stop(node, {"kind": "choose"}))
         reading.told[node.id] = stops[-1]
+    elif is_ours(reading, TRAVEL, node):
+        stops.append(reading.stop(node, {"kind": "choose"}))
+        reading.travel[node.id] = _waits(reading, node)
     elif node.event == "timer":
         stops.append(_timer(reading, node))
     elif node.event in ("message", "signal"):
@@ -104,15 +106,21 @@ def _timer(reading: Reading, node: Node) -> Stop:
     if node.id in reading.raced:
         return reading.stop(node, {"kind": "choose"})
     said, text = node.timer
-    value = reading.of(node.id).first("InterTriggerTimer")
-    told = None if value is None else reading.time(node.id, node.called, value)
-    told = told or (from_period(text) if said == "timeDuration" else None)
+    told = _waits(reading, node)
     every, _ = from_cycle(text) if said == "timeCycle" else (None, None)
     if told is None and every:
         return reading.stop(node, {"kind": "signal", "clears": {"every": every}})
     if told is None:
         told = reading.notes.ask(node.id, node.called, "How long does it wait?", "time", "1 h")
     return reading.stop(node, {"kind": "delay", "time": told})
+
+
+def _waits(reading: Reading, node: Node) -> Any:
+    """Return how long a timer waits; None where it does not say."""
+    said, text = node.timer
+    value = reading.of(node.id).first("InterTriggerTimer")
+    told = None if value is None else reading.time(node.id, node.called, value)
+    return told or (from_period(text) if said == "timeDuration" else None)
 
 
 def timer_of(reading: Reading, node: Node) -> tuple[str, str | None]:

@@ -11,6 +11,7 @@ from flowcore.exchange.bpmn.events import make_end, make_intermediate, make_star
 from flowcore.exchange.bpmn.gateways import lead_on, make_gateway, raced
 from flowcore.exchange.bpmn.joins import join_forks
 from flowcore.exchange.bpmn.names import GATEWAYS, SUB_PROCESSES, TASKS
+from flowcore.exchange.bpmn.ours import STEP, name_our_tellers
 from flowcore.exchange.bpmn.reading import Reading
 
 
@@ -41,9 +42,11 @@ def make_flow(reading: Reading) -> None:
         _begin(reading, process, ends)
     end_listeners(reading)
     join_forks(reading, ends)
+    if reading.drawn.is_ours:
+        name_our_tellers(reading)
     _name_tellers(reading)
     _drop_unreached(reading)
-    reading.draft.without_blanks()
+    reading.draft.without_blanks(STEP if reading.drawn.is_ours else None)
 
 
 def _called(reading: Reading) -> set[str]:
@@ -157,7 +160,7 @@ def _linked(reading: Reading, node: Node) -> Node | None:
     if node.tag != "intermediateThrowEvent" or node.event != "link":
         return None
     same = reading.drawn.children(node.process, node.within)
-    return next((each for each in same if _goes_on(each) and each.event_ref == node.event_ref), None)
+    return next((each for each in same if _goes_on(each) and each.event_refs == node.event_refs), None)
 
 
 def _goes_on(node: Node) -> bool:
@@ -169,7 +172,7 @@ def _catcher(reading: Reading, node: Node) -> Node | None:
     if node.tag != "endEvent" or node.event != "error":
         return None
     edge = (each for each in reading.drawn.nodes.values() if each.attached_to == node.within and each.event == "error")
-    return next((each for each in edge if each.event_ref in ("", node.event_ref)), None)
+    return next((each for each in edge if each.event_refs in ([], node.event_refs)), None)
 
 
 def _thrown_within(reading: Reading, node: Node) -> bool:
@@ -210,7 +213,7 @@ def _name_tellers(reading: Reading) -> None:
         clears = stop.body.get("clears", {})
         if "told_by" not in clears:
             continue
-        tellers = [reading.told[each].id for each in dict.fromkeys(clears["told_by"]) if each in reading.told]
+        tellers = list(dict.fromkeys(reading.told[each].id for each in clears["told_by"] if each in reading.told))
         tellers += [clears["also"]] if "also" in clears else []
         node = reading.drawn.nodes[stop.node]
         if not tellers:
@@ -265,10 +268,12 @@ def _forget_untold(reading: Reading, stop: Stop, reached: set[str]) -> None:
 
 def _can_be_heard(way: Way, reached: set[str]) -> bool:
     """Say whether a way is for no message, or for one that can be told; those that cannot are forgotten."""
-    asked = [each for each in way.says.get("when", {}).get("all", []) if each.get("fact") == "message"]
-    for each in asked:
-        each["value"] = [teller for teller in each["value"] if teller in reached]
-    return all(each["value"] for each in asked)
+    rule = way.says.get("when", {})
+    asked = [each for clauses in rule.values() for each in clauses if each.get("fact") == "message"]
+    gone = [each for each in asked if each["value"] not in reached]
+    for clauses in rule.values():
+        clauses[:] = [each for each in clauses if each not in gone]
+    return not asked or len(gone) < len(asked)
 
 
 def _by_message(tellers: list[str]) -> dict[str, Any]:

@@ -8,6 +8,7 @@ from flowcore.exchange.bpmn.drawn import Flow, Node
 from flowcore.exchange.bpmn.edges import heard
 from flowcore.exchange.bpmn.events import timer_of
 from flowcore.exchange.bpmn.messages import waits
+from flowcore.exchange.bpmn.ours import STEP, is_ours
 from flowcore.exchange.bpmn.properties import fact_for
 from flowcore.exchange.bpmn.reading import Reading
 from flowcore.exchange.bpmn.values import plain_number_of
@@ -21,7 +22,7 @@ def make_gateway(reading: Reading, node: Node) -> None:
     into = sum(flow.target == node.id for flow in reading.drawn.flows)
     out = len(reading.flows_from(node.id))
     stops = []
-    if into > 1 and node.tag in ("parallelGateway", "inclusiveGateway"):
+    if (into > 1 or node.is_converging) and node.tag in ("parallelGateway", "inclusiveGateway"):
         stops.append(reading.stop(node, {"kind": "choose"}, "together" if out > 1 else ""))
         reading.meetings.append(stops[-1])
     if node.tag == "complexGateway":
@@ -37,9 +38,11 @@ def lead_on(reading: Reading, node: Node) -> None:
     """Lead the ways on from a node to where its sequence flows go."""
     flows = reading.flows_from(node.id)
     stop = reading.way_out[node.id]
-    if len(flows) <= 1:
+    is_fork = node.tag in ("parallelGateway", "inclusiveGateway") and stop not in reading.meetings
+    if len(flows) <= 1 and not (is_fork and is_ours(reading, STEP, node)):
+        says = {"travel": reading.travel[node.id]} if node.id in reading.travel else {}
         for flow in flows:
-            reading.draft.lead(stop, reading.entry[flow.target].id, flow.id)
+            reading.draft.lead(stop, reading.entry[flow.target].id, flow.id, **says)
         return
     if node.tag == "eventBasedGateway":
         by_what_comes(reading, node, stop, flows)

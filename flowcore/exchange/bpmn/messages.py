@@ -36,6 +36,5 @@ def _throws(node: Node) -> bool:
 
 
 def _is_same(sender: Node, catcher: Node) -> bool:
-    """Say whether two nodes name the same message, or the same signal."""
-    is_signal = [each.event == "signal" for each in (sender, catcher)]
-    return bool(catcher.event_ref) and sender.event_ref == catcher.event_ref and is_signal[0] == is_signal[1]
+    """Say whether two nodes name the same message or signal."""
+    return not set(sender.event_refs).isdisjoint(catcher.event_refs)

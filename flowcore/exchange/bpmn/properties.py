@@ -1,15 +1,19 @@
 """Properties of a scenario, which are a study's traits: where they are written, and as facts of a rule."""
 
+import re
 from typing import Any
 
 from flowcore.exchange.bpmn.draft import Stop, short
 from flowcore.exchange.bpmn.drawn import Node
 from flowcore.exchange.bpmn.parameters import Parameters
 from flowcore.exchange.bpmn.reading import Reading
-from flowcore.exchange.bpmn.values import Unreadable, trait_of
+from flowcore.exchange.bpmn.values import Unreadable, text_of, trait_of
 
+_ADDED = re.compile(r"(?:bpsim:)?getProperty\(\s*['\"]([^'\"]+)['\"]\s*\)\s*\+\s*(-?\d+(?:\.\d+)?)")
 OUR_TYPE = "case type"
 """The property by which case types are written."""
+OUR_FACT = "fact:"
+"""With what the property begins by which another fact of a rule is written."""
 
 
 def make_traits(reading: Reading) -> None:
@@ -25,8 +29,9 @@ def make_traits(reading: Reading) -> None:
 
 def _trait(reading: Reading, name: str) -> dict[str, Any]:
     if name not in reading.traits:
+        called = reading.drawn.properties.get(f"trait_{name}", name) if reading.drawn.is_ours else name
         trait_id = reading.draft.new_id("traits", name, "trait")
-        reading.traits[name] = {"id": trait_id, "name": short(name), "kind": "number"}
+        reading.traits[name] = {"id": trait_id, "name": short(called), "kind": "number"}
     return reading.traits[name]
 
 
@@ -37,7 +42,11 @@ def started(reading: Reading, element: str, called: str, parameters: Parameters)
         if name not in reading.traits:
             continue
         try:
-            found[name] = reading.kept(element, called, trait_of(value))
+            added = _ADDED.fullmatch(text_of(value)) if value.kind == "ExpressionParameter" else None
+            if added is not None and added[1] == name:
+                found[name] = {"add": float(added[2])}
+            else:
+                found[name] = reading.kept(element, called, trait_of(value))
         except Unreadable as reason:
             reading.notes.lose(element, called, f"The property “{name}” {reason}.", "It is not written there.")
     return found
@@ -78,7 +87,7 @@ def property_stop(reading: Reading, node: Node) -> Stop | None:
 
 def fact_for(reading: Reading, name: str) -> str | None:
     """Return the fact that a property's name stands for in a rule; None where nothing ever gives it a value."""
-    if name == OUR_TYPE and reading.drawn.is_ours:
-        return "type"
+    if reading.drawn.is_ours and (name == OUR_TYPE or name.startswith(OUR_FACT)):
+        return "type" if name == OUR_TYPE else name.removeprefix(OUR_FACT)
     trait = reading.traits.get(name)
     return None if trait is None else f"trait:{trait['id']}"

@@ -21,6 +21,7 @@ from flowcore.exchange.bpmn.variants import scenarios_between
 from flowcore.problems import StudyError, error_at
 from flowcore.study import StudyDocument, read_study
 
+MOST_LETTERS = 4000
 UNSAID = Assumed("", "", "")
 
 
@@ -87,7 +88,8 @@ def _document(reading: Reading, file: str) -> dict[str, Any]:
         "teams": list(reading.teams.values()),
         "skills": _skills(reading),
     }
-    head = {"name": _name(reading.drawn, file), "currency": currency_of(reading), "start": reading.begin}
+    about = {"about": reading.drawn.about[:MOST_LETTERS]} if reading.drawn.about else {}
+    head = about | {"name": _name(reading.drawn, file), "currency": currency_of(reading), "start": reading.begin}
     return head | {name: part for name, part in parts.items() if part} | {"run": run_of(reading)}
 
 

@@ -14,8 +14,6 @@ from flowcore.exchange.bpmn.values import Read, Unreadable, time_of
 from flowcore.study.distributions import mean_of
 from flowcore.study.distributions.described import Measure, read_distribution
 
-OUR_STEP = "step_"
-
 
 @dataclass
 class Reading:
@@ -42,6 +40,8 @@ class Reading:
     """By the id of a calendar in the file: the one made of it."""
     case_types: dict[str, dict[str, Any]] = field(default_factory=dict)
     """By its name in a file of ours: the case type made of it."""
+    travel: dict[str, Any] = field(default_factory=dict)
+    """By node: the time that the way onward from it takes."""
     begin: str = ""
     """The moment at which the study starts."""
     branches: set[str] = field(default_factory=set)
@@ -68,7 +68,8 @@ class Reading:
     def stop(self, node: Node, body: dict[str, Any], more: str = "") -> Stop:
         """Add a stop of a node, which bears its name, or that with something more."""
         name = f"{node.called}: {more}" if more else node.called
-        own = node.id.removeprefix(OUR_STEP) if self.drawn.is_ours and not more else ""
+        is_own = self.drawn.is_ours and node.id.startswith("step_") and not more
+        own = node.id.removeprefix("step_") if is_own else ""
         return self.draft.add(node.id, name, body, own)
 
     def chain(self, node: Node, stops: list[Stop]) -> None:
@@ -78,9 +79,10 @@ class Reading:
         self.entry[node.id], self.way_out[node.id] = stops[0], stops[-1]
 
     def case_type(self, name: str) -> str:
-        """Return the id of the case type with a name of a file of ours."""
+        """Return the id of the case type that a file of ours calls so."""
         if name not in self.case_types:
-            self.case_types[name] = {"id": self.draft.new_id("case_types", name, "type"), "name": short(name)}
+            called = self.drawn.properties.get(f"type_{name}", name)
+            self.case_types[name] = {"id": self.draft.new_id("case_types", name, "type"), "name": short(called)}
         return str(self.case_types[name]["id"])
 
     def flows_from(self, node_id: str) -> list[Flow]:

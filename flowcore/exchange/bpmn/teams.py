@@ -7,13 +7,15 @@ from flowcore.exchange.bpmn.calendars import rows_of
 from flowcore.exchange.bpmn.draft import short
 from flowcore.exchange.bpmn.drawn import Node, Role
 from flowcore.exchange.bpmn.names import BY_ITSELF
+from flowcore.exchange.bpmn.ours import TEAM, own_id
 from flowcore.exchange.bpmn.parameters import Value
 from flowcore.exchange.bpmn.reading import Reading
 from flowcore.exchange.bpmn.times import UNITS
 from flowcore.exchange.bpmn.values import plain_number_of, text_of
+from flowcore.study.base import ID_PATTERN
 from flowcore.study.durations import HOUR
+from flowcore.study.ids import LONGEST
 
-OUR_TEAM = "team_"
 MOST_PEOPLE = 100_000
 _BY_NAME = re.compile(r"getResource\(\s*['\"]([^'\"]+)['\"]\s*(?:,\s*(\d+)\s*)?\)")
 _BY_ROLE = re.compile(r"getResourceByRoles?\(\s*\(?\s*['\"]([^'\"]+)['\"]\s*\)?\s*(?:,\s*(\d+)\s*)?\)")
@@ -28,11 +30,8 @@ def make_teams(reading: Reading) -> None:
 def _team(reading: Reading, element: str, name: str) -> dict[str, Any]:
     """Return the team made of a resource, a lane or a participant."""
     if element not in reading.teams:
-        own = element.removeprefix(OUR_TEAM) if reading.drawn.is_ours else name
-        made: dict[str, Any] = {
-            "id": reading.draft.new_id("teams", own or name, "team"),
-            "name": short(name or element),
-        }
+        team_id = reading.draft.new_id("teams", own_id(reading, TEAM, element, name), "team")
+        made: dict[str, Any] = {"id": team_id, "name": short(name or element)}
         made |= _people(reading, element, made["name"]) | _costs(reading, element)
         skills = [_skill(text) for text in _roles(reading, element)]
         reading.teams[element] = made | ({"skills": skills} if skills else {})
@@ -47,7 +46,9 @@ def _roles(reading: Reading, element: str) -> list[str]:
 
 def _skill(name: str) -> str:
     """Return the id of a skill by the name of a role; empty where that has no letter or digit."""
-    plain = re.sub(r"[^a-z0-9]+", "-", name.casefold()).strip("-")[:50].rstrip("-")
+    if re.fullmatch(ID_PATTERN, name) and len(name) <= LONGEST:
+        return name
+    plain = re.sub(r"[^a-z0-9]+", "-", name.casefold()).strip("-")[:LONGEST].rstrip("-")
     return f"skill-{plain}" if plain[:1].isdigit() else plain
 
 

@@ -5,7 +5,7 @@ from lxml import etree
 from flowcore.exchange.bpmn.names import BPMN, BPMNDI, BPSIM, DC, DI
 
 Element = etree._Element
-NAMESPACES: dict[str | None, str] = {"bpmn": BPMN, "bpmndi": BPMNDI, "dc": DC, "di": DI, "bpsim": BPSIM}
+NAMESPACES = {"bpmn": BPMN, "bpmndi": BPMNDI, "dc": DC, "di": DI, "bpsim": BPSIM}
 
 
 def new(tag: str, **attributes: object) -> Element:

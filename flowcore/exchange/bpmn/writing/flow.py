@@ -3,7 +3,7 @@
 from typing import Any
 
 from flowcore.exchange.bpmn.conditions import expression_of
-from flowcore.exchange.bpmn.properties import OUR_TYPE
+from flowcore.exchange.bpmn.properties import OUR_FACT, OUR_TYPE
 from flowcore.exchange.bpmn.times import as_period
 from flowcore.exchange.bpmn.writing.elements import below, text_below
 from flowcore.exchange.bpmn.writing.sketch import EVENT, Box, Sketch, size_of
@@ -174,26 +174,23 @@ def _draw_ways(sketch: Sketch, step: Step) -> None:
 
 
 def _draw_condition(sketch: Sketch, step: Step, flow: Any, rule: Rule) -> None:
-    expression = expression_of(rule, lambda fact: property_of(sketch, fact))
-    if expression is None:
-        sketch.lose(step.id, step.name, "A rule asks for more than traits.", "The condition is left empty.")
-        return
-    text_below(flow, "bpmn:conditionExpression", expression)
+    if not is_plain(rule):
+        instead = "It is written as a property that other programs do not know."
+        sketch.lose(step.id, step.name, "A rule asks for more than traits and case types.", instead)
+    text_below(flow, "bpmn:conditionExpression", expression_of(rule, property_of))
 
 
-def property_of(sketch: Sketch, fact: str) -> str | None:
-    """Return the name of the property that a fact of a rule is written as; None where it is no property."""
+def property_of(fact: str) -> str:
+    """Return the name of the property that a fact of a rule is written as."""
     kind, _, about = fact.partition(":")
-    if kind == "type":
-        return OUR_TYPE
-    return about if kind == "trait" and any(each.id == about for each in sketch.study.traits) else None
+    return OUR_TYPE if kind == "type" else about if kind == "trait" else f"{OUR_FACT}{fact}"
 
 
 def is_plain(clause: Condition | Rule) -> bool:
     """Say whether a rule or a condition of one asks for traits and case types only."""
     if isinstance(clause, Rule):
         return all(is_plain(each) for each in clause.clauses)
-    return clause.kind in ("type", "trait") and not isinstance(clause.value, list)
+    return clause.kind in ("type", "trait")
 
 
 def _draw_deadline(sketch: Sketch, deadline: Deadline) -> None:

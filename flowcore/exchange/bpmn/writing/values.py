@@ -5,7 +5,10 @@ from typing import Any
 from flowcore.exchange.bpmn.times import DIGITS, OURS, as_period, unit_in
 from flowcore.exchange.bpmn.writing.elements import Element, below
 from flowcore.study.case_types import Categories
-from flowcore.study.distributions import AnyDistribution, Shape
+from flowcore.study.distributions import AnyDistribution
+from flowcore.study.distributions.discrete import Discrete
+from flowcore.study.distributions.empirical import Empirical
+from flowcore.study.distributions.shape import Shape
 from flowcore.study.durations import MINUTES_PER_UNIT, minutes, short_number
 
 MIDDLES = [(2 * number + 1) / 40 for number in range(20)]
@@ -59,9 +62,9 @@ def plain(number: float) -> str:
 
 def _unit_of(value: Any) -> str:
     """Return the unit in which a distribution is written: that of its first quantity, days for weeks."""
-    quantities = [each for each in value.model_dump(mode="json", exclude={"dist"}).values() if isinstance(each, str | list)]
-    texts = [text for each in quantities for text in ([each] if isinstance(each, str) else each) if isinstance(text, str)]
-    unit = unit_in(texts[0]) if texts else "min"
+    quantities = value.model_dump(mode="json", exclude={"dist"}).values()
+    flat = [part for each in quantities for part in (each if isinstance(each, list) else [each])]
+    unit = next((unit_in(each) for each in flat if isinstance(each, str)), "min")
     return unit if unit in OURS else "d"
 
 
@@ -83,21 +86,20 @@ def _write(parent: Element, value: Any, unit: str | None, valid_for: str | None)
 
 def _write_points(parent: Element, value: Shape[Any], unit: str | None, common: dict[str, str | None]) -> str:
     """Write a distribution by points: all of it, where it has points, else twenty."""
-    dist = value.dist  # type: ignore[attr-defined]
-    written = below(parent, "bpsim:UserDistribution", discrete=dist != "empirical", **common)
-    if dist == "discrete":
-        weights = value.weights  # type: ignore[attr-defined]
-        total = sum(weights)
-        points = [(_number(each, unit), plain(weight / total)) for each, weight in zip(value.values, weights, strict=True)]  # type: ignore[attr-defined]
-    elif dist == "empirical":
-        points = [(_number(each, unit), plain(1 / len(value.values))) for each in value.values]  # type: ignore[attr-defined]
+    written = below(parent, "bpsim:UserDistribution", discrete=not isinstance(value, Empirical), **common)
+    if isinstance(value, Discrete):
+        total = sum(value.weights)
+        weighed = zip(value.values, value.weights, strict=True)
+        points = [(_number(each, unit), plain(weight / total)) for each, weight in weighed]
+    elif isinstance(value, Empirical):
+        points = [(_number(each, unit), plain(1 / len(value.values))) for each in value.values]
     else:
         per = MINUTES_PER_UNIT[unit] if unit else 1.0
         points = [(short_number(value.quantile(share) / per, DIGITS), "0.05") for share in MIDDLES]
     for number, probability in points:
         point = below(written, "bpsim:UserDistributionDataPoint", probability=probability)
         below(point, "bpsim:FloatingParameter", value=number, timeUnit=common["timeUnit"])
-    return "" if dist in ("discrete", "empirical") else f"BPSim has no {value.trade} distribution."
+    return "" if isinstance(value, Discrete | Empirical) else f"BPSim has no {value.trade} distribution."
 
 
 def _number(quantity: str | float, unit: str | None) -> str:

@@ -1,0 +1,98 @@
+"""A study as a BPMN file: its flow, its parameters and scenarios in BPSim, and a diagram."""
+
+from collections.abc import Mapping
+
+from lxml import etree
+from pydantic import BaseModel
+
+from flowcore.exchange.bpmn.names import EXPORTER
+from flowcore.exchange.bpmn.notes import NotKept
+from flowcore.exchange.bpmn.writing.diagram import draw_diagram
+from flowcore.exchange.bpmn.writing.elements import Element, below, new, text_below
+from flowcore.exchange.bpmn.writing.flow import draw_flow
+from flowcore.exchange.bpmn.writing.parameters import ScenarioWriter
+from flowcore.exchange.bpmn.writing.sketch import Sketch
+from flowcore.exchange.bpmn.writing.unsaid import note_unsaid
+from flowcore.problems import StudyError
+from flowcore.study import StudyDocument
+from flowcore.study.graph import links_of
+from flowcore.study.scenarios import BASELINE_NAME, apply_scenario
+
+NAMESPACE = "urn:urban-queue:process"
+
+
+class WrittenProcess(BaseModel):
+    """A BPMN file, and what of the study it does not keep."""
+
+    content: bytes
+    not_kept: list[NotKept]
+
+
+def write_process(study: StudyDocument, positions: Mapping[str, tuple[float, float]] | None = None) -> WrittenProcess:
+    """Return a study as a BPMN file with BPSim.
+
+    `positions` are those of the steps on a map, by their ids, in pixels; without them the steps stand in columns.
+    """
+    root = new("bpmn:definitions", id="definitions", name=study.name, targetNamespace=NAMESPACE, exporter=EXPORTER)
+    simulation = _simulation()
+    for team in study.teams:
+        below(root, "bpmn:resource", id=f"team_{team.id}", name=team.name)
+    process = below(root, "bpmn:process", id="process", name=study.name, isExecutable=False)
+    if study.about:
+        text_below(process, "bpmn:documentation", study.about)
+    for part, elements in (("type", study.case_types), ("trait", study.traits)):
+        for element in elements:
+            below(process, "bpmn:property", id=f"{part}_{element.id}", name=element.name)
+    sketch = Sketch(study, process)
+    draw_flow(sketch)
+    _name_messages(root, sketch)
+    _write_scenarios(simulation[0][0], sketch)
+    note_unsaid(sketch)
+    draw_diagram(root, sketch, positions)
+    root.append(simulation)
+    content = etree.tostring(root, xml_declaration=True, encoding="UTF-8", pretty_print=True)
+    return WrittenProcess(content=content, not_kept=sketch.not_kept)
+
+
+def _simulation() -> Element:
+    """Return where BPSim has its data: a relationship of the definitions."""
+    relation = new("bpmn:relationship", type="BPSimData")
+    below(below(relation, "bpmn:extensionElements"), "bpsim:BPSimData")
+    text_below(relation, "bpmn:source", "definitions")
+    text_below(relation, "bpmn:target", "definitions")
+    return relation
+
+
+def _name_messages(root: Element, sketch: Sketch) -> None:
+    """Add the messages and signals that nodes name, in front of the process."""
+    awaited = {signal for signals in sketch.told.values() for signal in signals}
+    named = [("message", each) for each in sorted(awaited)] + [("signal", each) for each in sorted(sketch.raised)]
+    place = root.index(sketch.process)
+    for kind, step in named:
+        name = sketch.steps[step].name if step in sketch.steps else step
+        root.insert(place, new(f"bpmn:{kind}", id=f"{kind}_{step}", name=name))
+        place += 1
+
+
+def _write_scenarios(data: Element, sketch: Sketch) -> None:
+    study = sketch.study
+    ScenarioWriter(data, study, sketch, "scenario", BASELINE_NAME).write()
+    shape = _shape(study)
+    for scenario in study.scenarios:
+        try:
+            changed = apply_scenario(study, scenario.id)
+        except StudyError as error:
+            sketch.lose(scenario.id, scenario.name, f"It does not fit: {error.problems[0].what}", "It is left out.")
+            continue
+        if _shape(changed) != shape:
+            what = "It changes the flow, the teams or the streams, and a BPMN file draws one flow."
+            sketch.lose(scenario.id, scenario.name, what, "It is left out: export the study as this scenario has it.")
+            continue
+        ScenarioWriter(data, changed, sketch, f"scenario_{scenario.id}", scenario.name).write()
+
+
+def _shape(study: StudyDocument) -> object:
+    """Return what of a study is drawn: two studies of one shape differ in parameters alone."""
+    steps = [(step.id, step.kind, [(link.to, str(link.when)) for link in links_of(step)]) for step in study.steps]
+    deadlines = [each.model_dump() for each in study.deadlines]
+    return steps, deadlines, [(each.id, each.to) for each in study.streams], [each.id for each in study.teams]
