@@ -29,6 +29,8 @@ class Stop:
     node: str
     body: dict[str, Any]
     ways: list[Way] = field(default_factory=list)
+    is_own: bool = False
+    """Whether it is a step of a file of ours, which stays even if nothing happens there."""
 
     @property
     def is_blank(self) -> bool:
@@ -73,11 +75,8 @@ class Draft:
         self.lead(new, stop_id)
         return new
 
-    def without_blanks(self, kept_nodes: str | None) -> None:
-        """Take away the stops at which nothing happens, but those that something else must name.
-
-        Also kept are those of nodes whose ids begin with a prefix.
-        """
+    def without_blanks(self) -> None:
+        """Take away the stops at which nothing happens, but those that something else must name."""
         into: dict[str, list[Way]] = {stop_id: [] for stop_id in self.stops}
         for stop in self.stops.values():
             for way in stop.ways:
@@ -85,8 +84,7 @@ class Draft:
         kept = set(self._named())
         begins = {stream["to"] for stream in self.streams}
         for stop in list(self.stops.values()):
-            is_kept = stop.id in kept or (kept_nodes is not None and stop.node.startswith(kept_nodes))
-            if not stop.is_blank or is_kept or stop.ways[0].to == stop.id:
+            if not stop.is_blank or stop.is_own or stop.id in kept or stop.ways[0].to == stop.id:
                 continue
             onward = stop.ways[0]
             if "travel" in onward.says and (stop.id in begins or any("travel" in way.says for way in into[stop.id])):

@@ -7,7 +7,7 @@ from flowcore.exchange.bpmn.activities import outside, receiving
 from flowcore.exchange.bpmn.calendars import opening
 from flowcore.exchange.bpmn.draft import Stop, short
 from flowcore.exchange.bpmn.drawn import Node
-from flowcore.exchange.bpmn.ours import STREAM, TRAVEL, is_ours, own_id
+from flowcore.exchange.bpmn.ours import STEP, STREAM, TRAVEL, is_ours, own_id
 from flowcore.exchange.bpmn.parameters import Value
 from flowcore.exchange.bpmn.properties import OUR_TYPE, property_stop, written
 from flowcore.exchange.bpmn.reading import Reading
@@ -145,7 +145,7 @@ def timer_of(reading: Reading, node: Node) -> tuple[str, str | None]:
 
 def make_end(reading: Reading, node: Node) -> None:
     """Make the stops of an end: the message that it tells, and the exit, or where its sub-process is over."""
-    leads_on = bool(node.within) or node.process in reading.branches
+    leads_on = bool(node.within) or (node.process in reading.branches and not is_ours(reading, STEP, node))
     stops = [each for each in (property_stop(reading, node),) if each is not None]
     if node.event in ("message", "signal"):
         stops.append(reading.stop(node, {"kind": "choose"}, "" if leads_on else "sent"))

@@ -11,7 +11,7 @@ from flowcore.exchange.bpmn.events import make_end, make_intermediate, make_star
 from flowcore.exchange.bpmn.gateways import lead_on, make_gateway, raced
 from flowcore.exchange.bpmn.joins import join_forks
 from flowcore.exchange.bpmn.names import GATEWAYS, SUB_PROCESSES, TASKS
-from flowcore.exchange.bpmn.ours import STEP, name_our_tellers
+from flowcore.exchange.bpmn.ours import begin_partner, name_our_tellers, our_partners
 from flowcore.exchange.bpmn.reading import Reading
 
 
@@ -32,7 +32,7 @@ def make_flow(reading: Reading) -> None:
             set_edge(reading, node)
     for node in within:
         _enter(reading, node, begins[node.id])
-    for process in sorted(reading.branches):
+    for process in sorted(reading.branches - our_partners(reading)):
         name = reading.drawn.processes[process].name or "Partner"
         ends[process] = reading.draft.add(_begins_of(reading, process, "")[0].id, f"{name}: over", {"kind": "choose"})
     for node in nodes:
@@ -46,7 +46,7 @@ def make_flow(reading: Reading) -> None:
         name_our_tellers(reading)
     _name_tellers(reading)
     _drop_unreached(reading)
-    reading.draft.without_blanks(STEP if reading.drawn.is_ours else None)
+    reading.draft.without_blanks()
 
 
 def _called(reading: Reading) -> set[str]:
@@ -187,6 +187,9 @@ def _begin(reading: Reading, process: str, ends: dict[str, Stop]) -> None:
     if process not in reading.branches:
         for node in begins:
             make_stream(reading, node)
+        return
+    if process in our_partners(reading):
+        begin_partner(reading, process, begins)
         return
     name = reading.drawn.processes[process].name or "Partner"
     over = ends[process]

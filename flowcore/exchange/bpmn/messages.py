@@ -21,8 +21,9 @@ class Messages:
         """Return the nodes of the file that send what a node waits for, each once."""
         if not waits(node):
             return []
-        drawn = [self._nodes[each] for each in dict.fromkeys(self._to.get(node.id, []))]
-        return drawn or [each for each in self._throws if _is_same(each, node)]
+        drawn = [self._nodes[each] for each in self._to.get(node.id, [])]
+        same = [each for each in self._throws if _is_same(each, node)]
+        return list({each.id: each for each in drawn + same}.values())
 
 
 def waits(node: Node) -> bool:

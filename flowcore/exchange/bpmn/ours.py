@@ -1,9 +1,12 @@
 """What only files of our own have: ids that say which element of a study they are, and helpers on the way."""
 
+from flowcore.exchange.bpmn.draft import Way
 from flowcore.exchange.bpmn.drawn import Node
 from flowcore.exchange.bpmn.reading import Reading
 
 STEP, STREAM, TEAM, DEADLINE, CALENDAR = "step_", "stream_", "team_", "deadline_", "calendar_"
+PARTNER = "join_"
+"""How the process of branches is called that a case does not wait for, before the id of their join."""
 TOLD, ENDED, TRAVEL = "told_", "ended_", "travel_"
 """Events that stand for what the step after them tells, what the step before them raises, and the time of a way."""
 
@@ -28,3 +31,20 @@ def name_our_tellers(reading: Reading) -> None:
     for flow in reading.drawn.flows:
         if flow.target.startswith(ENDED) and flow.target in reading.told:
             reading.told[flow.target] = reading.way_out[flow.source]
+
+
+def our_partners(reading: Reading) -> set[str]:
+    """Return the processes of a file of ours that are branches for which the case does not wait."""
+    return {each for each in reading.branches if reading.drawn.is_ours and each.startswith(PARTNER)}
+
+
+def begin_partner(reading: Reading, process: str, begins: list[Node]) -> None:
+    """Let the branches of a process begin at the forks that send them their messages."""
+    join = reading.entry.get(f"{STEP}{process.removeprefix(PARTNER)}")
+    for node in begins:
+        for teller in reading.messages.told_by(node):
+            fork = reading.told.get(teller.id)
+            if fork is not None and join is not None:
+                join.body = {"kind": "join"}
+                fork.body = {"kind": "fork", "join": join.id}
+                fork.ways.append(Way(reading.entry[node.id].id, is_message=True))

@@ -70,7 +70,9 @@ class Reading:
         name = f"{node.called}: {more}" if more else node.called
         is_own = self.drawn.is_ours and node.id.startswith("step_") and not more
         own = node.id.removeprefix("step_") if is_own else ""
-        return self.draft.add(node.id, name, body, own)
+        stop = self.draft.add(node.id, name, body, own)
+        stop.is_own = bool(own)
+        return stop
 
     def chain(self, node: Node, stops: list[Stop]) -> None:
         """Lead from each stop of a node to its next; ways to the node come to the first and leave from the last."""

@@ -7,10 +7,12 @@ from pydantic import BaseModel
 
 from flowcore.exchange.bpmn.names import EXPORTER
 from flowcore.exchange.bpmn.notes import NotKept
+from flowcore.exchange.bpmn.ours import PARTNER
 from flowcore.exchange.bpmn.writing.diagram import draw_diagram
 from flowcore.exchange.bpmn.writing.elements import Element, below, new, text_below
 from flowcore.exchange.bpmn.writing.flow import draw_flow
 from flowcore.exchange.bpmn.writing.parameters import ScenarioWriter
+from flowcore.exchange.bpmn.writing.partners import partners
 from flowcore.exchange.bpmn.writing.sketch import Sketch
 from flowcore.exchange.bpmn.writing.unsaid import note_unsaid
 from flowcore.problems import StudyError
@@ -37,21 +39,45 @@ def write_process(study: StudyDocument, positions: Mapping[str, tuple[float, flo
     simulation = _simulation()
     for team in study.teams:
         below(root, "bpmn:resource", id=f"team_{team.id}", name=team.name)
-    process = below(root, "bpmn:process", id="process", name=study.name, isExecutable=False)
-    if study.about:
-        text_below(process, "bpmn:documentation", study.about)
-    for part, elements in (("type", study.case_types), ("trait", study.traits)):
-        for element in elements:
-            below(process, "bpmn:property", id=f"{part}_{element.id}", name=element.name)
-    sketch = Sketch(study, process)
+    sketch = _sketched(root, study)
     draw_flow(sketch)
     _name_messages(root, sketch)
+    _draw_participants(root, sketch)
     _write_scenarios(simulation[0][0], sketch)
     note_unsaid(sketch)
     draw_diagram(root, sketch, positions)
     root.append(simulation)
     content = etree.tostring(root, xml_declaration=True, encoding="UTF-8", pretty_print=True)
     return WrittenProcess(content=content, not_kept=sketch.not_kept)
+
+
+def _sketched(root: Element, study: StudyDocument) -> Sketch:
+    """Return an empty sketch: a process for the cases, and one for each partner."""
+    process = below(root, "bpmn:process", id="process", name=study.name, isExecutable=False)
+    if study.about:
+        text_below(process, "bpmn:documentation", study.about)
+    for part, elements in (("type", study.case_types), ("trait", study.traits)):
+        for element in elements:
+            below(process, "bpmn:property", id=f"{part}_{element.id}", name=element.name)
+    found = partners(study)
+    names = {step.id: step.name for step in study.steps}
+    processes = {
+        join: below(root, "bpmn:process", id=f"{PARTNER}{join}", name=names[join], isExecutable=False) for join in found
+    }
+    return Sketch(study, {"": process} | processes, {step: join for join, steps in found.items() for step in steps})
+
+
+def _draw_participants(root: Element, sketch: Sketch) -> None:
+    """Add the collaboration of a flow with partners, in front of the processes."""
+    if len(sketch.processes) == 1:
+        return
+    collaboration = new("bpmn:collaboration", id="collaboration")
+    for process in sketch.processes.values():
+        own = process.get("id")
+        below(collaboration, "bpmn:participant", id=f"participant_{own}", name=process.get("name"), processRef=own)
+    for number, (source, target) in enumerate(sketch.messages):
+        below(collaboration, "bpmn:messageFlow", id=f"message_flow_{number}", sourceRef=source, targetRef=target)
+    root.insert(root.index(sketch.processes[""]), collaboration)
 
 
 def _simulation() -> Element:
@@ -66,11 +92,14 @@ def _simulation() -> Element:
 def _name_messages(root: Element, sketch: Sketch) -> None:
     """Add the messages and signals that nodes name, in front of the process."""
     awaited = {signal for signals in sketch.told.values() for signal in signals}
-    named = [("message", each) for each in sorted(awaited)] + [("signal", each) for each in sorted(sketch.raised)]
-    place = root.index(sketch.process)
+    begun = [fork.id for fork in sketch.study.steps if sketch.leaves_branches(fork)]
+    named = [("branch", each) for each in begun]
+    named += [("message", each) for each in sorted(awaited)] + [("signal", each) for each in sorted(sketch.raised)]
+    place = root.index(sketch.processes[""])
     for kind, step in named:
         name = sketch.steps[step].name if step in sketch.steps else step
-        root.insert(place, new(f"bpmn:{kind}", id=f"{kind}_{step}", name=name))
+        tag = "signal" if kind == "signal" else "message"
+        root.insert(place, new(f"bpmn:{tag}", id=f"{kind}_{step}", name=name))
         place += 1
 
 

@@ -71,6 +71,8 @@ def _draw_step(sketch: Sketch, step: Step) -> None:
     if tag == THROW:
         _tell(sketch, step.id, node)
         _raise(sketch, step.id, node)
+        if isinstance(step, Fork):
+            _begin_partner(sketch, step, node)
     elif step.id in sketch.told:
         before = sketch.node(THROW, f"told_{step.id}", f"{step.name}: told", Box("", EVENT, step.id, "before"))
         _tell(sketch, step.id, before)
@@ -94,6 +96,8 @@ def _tag(sketch: Sketch, step: Step) -> str:
             return "endEvent"
         case SetTraits():
             return "scriptTask"
+        case Fork() if sketch.leaves_branches(step):
+            return THROW
         case Fork():
             chances = any(link.chance is not None for link in step.next)
             return "inclusiveGateway" if chances else "parallelGateway"
@@ -132,6 +136,17 @@ def _draw_signal(sketch: Sketch, step: Signal, node: Any) -> None:
         sketch.lose(step.id, step.name, what, "It is drawn as an event without a time.")
 
 
+def _begin_partner(sketch: Sketch, fork: Fork, node: Any) -> None:
+    """Draw the starts of a partner's branches, which the message of a fork begins."""
+    below(node, "bpmn:messageEventDefinition", messageRef=f"branch_{fork.id}")
+    for number, link in enumerate(fork.next[1:], start=1):
+        start_id = f"begin_{fork.id}_{number}"
+        start = sketch.node("startEvent", start_id, None, Box(start_id, EVENT, link.to, "before"))
+        below(start, "bpmn:messageEventDefinition", messageRef=f"branch_{fork.id}")
+        sketch.flow(f"{start_id}_on", start_id, sketch.entry(link.to))
+        sketch.messages.append((f"step_{fork.id}", start_id))
+
+
 def _tell(sketch: Sketch, step: str, node: Any) -> None:
     for signal in sketch.told.get(step, []):
         below(node, "bpmn:messageEventDefinition", messageRef=f"message_{signal}")
@@ -151,7 +166,7 @@ def _default_way(step: Step) -> str | None:
 
 def _draw_ways(sketch: Sketch, step: Step) -> None:
     for number, link in enumerate(links_of(step)):
-        if link.to not in sketch.steps:
+        if link.to not in sketch.steps or (number > 0 and sketch.leaves_branches(step)):
             continue
         flow_id, source = f"way_{step.id}_{number}", f"step_{step.id}"
         target = sketch.entry(link.to)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from flowcore.exchange.bpmn.notes import NotKept
 from flowcore.exchange.bpmn.writing.elements import Element, below
 from flowcore.study import StudyDocument
-from flowcore.study.steps import Choose, Signal, Step
+from flowcore.study.steps import Choose, Fork, Signal, Step
 
 EVENT, GATEWAY, TASK = (36, 36), (50, 50), (110, 80)
 SIZES = {"Event": EVENT, "Gateway": GATEWAY}
@@ -39,11 +39,16 @@ class Sketch:
     """The process of a study, its nodes and flows, and what of the study is not kept."""
 
     study: StudyDocument
-    process: Element
+    processes: dict[str, Element]
+    """The process of the cases under an empty id, and those of partners by the join of their branches."""
+    home: dict[str, str]
+    """By step: the process in which it is drawn."""
     boxes: dict[str, Box] = field(default_factory=dict)
     arrows: list[Arrow] = field(default_factory=list)
     ways: dict[tuple[str, int], str] = field(default_factory=dict)
     """By step and number of its link: the first flow of that way."""
+    messages: list[tuple[str, str]] = field(default_factory=list)
+    """Message flows between participants."""
     travels: dict[tuple[str, int], str] = field(default_factory=dict)
     """By step and number of its link: the event at which the way's time passes."""
     not_kept: list[NotKept] = field(default_factory=list)
@@ -65,12 +70,20 @@ class Sketch:
     def node(self, tag: str, node_id: str, name: str | None, box: Box, **attributes: object) -> Element:
         """Draw a node."""
         self.boxes[node_id] = box
-        return below(self.process, f"bpmn:{tag}", id=node_id, name=name, **attributes)
+        return below(self._process_of(box.step), f"bpmn:{tag}", id=node_id, name=name, **attributes)
 
     def flow(self, flow_id: str, source: str, target: str) -> Element:
         """Draw a sequence flow."""
         self.arrows.append(Arrow(flow_id, source, target))
-        return below(self.process, "bpmn:sequenceFlow", id=flow_id, sourceRef=source, targetRef=target)
+        process = self._process_of(self.boxes[source].step)
+        return below(process, "bpmn:sequenceFlow", id=flow_id, sourceRef=source, targetRef=target)
+
+    def _process_of(self, step: str) -> Element:
+        return self.processes[self.home.get(step, "")]
+
+    def leaves_branches(self, step: Step) -> bool:
+        """Say whether a step is a fork whose branches are a process of their own, for which the case does not wait."""
+        return isinstance(step, Fork) and step.join in self.processes
 
     def is_plain_teller(self, step: Step) -> bool:
         """Say whether nothing happens at a step but that somebody is told."""
