@@ -3,7 +3,7 @@
 from typing import Any
 
 from flowcore.exchange.bpmn.draft import short
-from flowcore.exchange.bpmn.ours import CALENDAR, own_id
+from flowcore.exchange.bpmn.ours import CALENDAR, TYPE, own_id
 from flowcore.exchange.bpmn.reading import Reading
 from flowcore.exchange.read_calendar import TeamRows, read_calendar
 from flowcore.problems import StudyError
@@ -52,3 +52,13 @@ def _calendar(reading: Reading, calendar: str, rows: TeamRows) -> dict[str, Any]
             if row.to_date:
                 reading.notes.lose(calendar, name, "Hours hold between two dates.", "They hold in every week.")
     return made | {key: each for key, each in (("weekly", weekly), ("open", dated), ("closed", rows.closed)) if each}
+
+
+def name_our_parts(reading: Reading) -> None:
+    """Make the case types and calendars of a file of ours, also those that nothing uses."""
+    for name in reading.drawn.properties:
+        if name.startswith(TYPE):
+            reading.case_type(name.removeprefix(TYPE))
+    for calendar in reading.scenario.calendars:
+        if calendar.startswith(CALENDAR):
+            opening(reading, calendar)

@@ -11,7 +11,7 @@ from flowcore.exchange.bpmn.events import make_end, make_intermediate, make_star
 from flowcore.exchange.bpmn.gateways import lead_on, make_gateway, raced
 from flowcore.exchange.bpmn.joins import join_forks
 from flowcore.exchange.bpmn.names import GATEWAYS, SUB_PROCESSES, TASKS
-from flowcore.exchange.bpmn.ours import begin_partner, name_our_tellers, our_partners
+from flowcore.exchange.bpmn.ours import ALL_OVER, begin_partner, name_our_tellers, our_partners
 from flowcore.exchange.bpmn.reading import Reading
 
 
@@ -193,7 +193,7 @@ def _begin(reading: Reading, process: str, ends: dict[str, Stop]) -> None:
         return
     name = reading.drawn.processes[process].name or "Partner"
     over = ends[process]
-    join = reading.draft.add(over.node, f"{name}: all over", {"kind": "join"})
+    join = reading.draft.add(over.node, f"{name}{ALL_OVER}", {"kind": "join"})
     reading.draft.lead(over, join.id)
     reading.draft.lead(join, reading.draft.add(over.node, f"{name}: done", {"kind": "exit"}).id)
     for node in begins:

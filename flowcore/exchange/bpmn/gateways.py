@@ -153,7 +153,8 @@ def _chances(reading: Reading, node: Node, flows: list[Flow]) -> list[Any]:
     for flow in flows:
         rule = _rule(reading, flow)
         told = plain_number_of(reading.of(flow.id).first("Probability"))
-        if flow.id == node.default or (node.tag != "inclusiveGateway" and not flow.condition):
+        is_always = node.tag != "inclusiveGateway" or (is_ours(reading, STEP, node) and told is None)
+        if flow.id == node.default or (is_always and not flow.condition):
             found.append(None)
         elif rule is not None:
             found.append(rule)

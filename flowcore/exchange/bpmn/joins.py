@@ -21,6 +21,7 @@ def join_forks(reading: Reading, ends: dict[str, Stop]) -> None:
     able = {stop.id for stop in (*reading.meetings, *ends.values())}
     for fork in reading.open_forks:
         after = _together(draft, fork)
+        after = after if after != END else _nearest(draft, fork, able)
         if after in able:
             join = draft.stops[after]
             join.body = {"kind": "join"}
@@ -52,6 +53,23 @@ def _together(draft: Draft, fork: Stop) -> str:
                 above[stop] = found
                 changed = True
     return above.get(fork.id, END)
+
+
+def _nearest(draft: Draft, fork: Stop, able: set[str]) -> str:
+    """Return the first meeting to which each way of a fork leads by itself, though some end before; END for none."""
+    begins = [way.to for way in fork.ways if not way.is_message]
+    for meeting in (stop for stop in draft.stops if stop in able):
+        regions = [reached(draft, [begin], but=meeting) for begin in begins]
+        meets = all(not region or _leads_to(draft, region, meeting) for region in regions)
+        busy = [{stop for stop in region if draft.stops[stop].ways} for region in regions]
+        together = set().union(*busy)
+        if meets and fork.id not in together and len(together) == sum(map(len, busy)):
+            return meeting
+    return END
+
+
+def _leads_to(draft: Draft, region: set[str], meeting: str) -> bool:
+    return any(way.to == meeting for stop in region for way in draft.stops[stop].ways)
 
 
 def _common(above: dict[str, str], number: dict[str, int], one: str, other: str) -> str:

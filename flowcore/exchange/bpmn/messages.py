@@ -23,7 +23,7 @@ class Messages:
             return []
         drawn = [self._nodes[each] for each in self._to.get(node.id, [])]
         same = [each for each in self._throws if _is_same(each, node)]
-        return list({each.id: each for each in drawn + same}.values())
+        return list({each.id: each for each in same + drawn}.values())
 
 
 def waits(node: Node) -> bool:

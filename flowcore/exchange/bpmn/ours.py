@@ -5,8 +5,11 @@ from flowcore.exchange.bpmn.drawn import Node
 from flowcore.exchange.bpmn.reading import Reading
 
 STEP, STREAM, TEAM, DEADLINE, CALENDAR = "step_", "stream_", "team_", "deadline_", "calendar_"
+TYPE = "type_"
 PARTNER = "join_"
 """How the process of branches is called that a case does not wait for, before the id of their join."""
+ALL_OVER = ": all over"
+"""How the join of a partner's branches is called, after the name of the partner."""
 TOLD, ENDED, TRAVEL = "told_", "ended_", "travel_"
 """Events that stand for what the step after them tells, what the step before them raises, and the time of a way."""
 

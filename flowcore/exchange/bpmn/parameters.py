@@ -96,7 +96,7 @@ def _scenario(element: etree._Element) -> Assumed:
         scenario.currency = settings.get("baseCurrencyUnit") or ""
         scenario.replications = settings.get("replication") or ""
         scenario.seed = settings.get("seed") or ""
-        scenario.settings = _parameters([settings])
+        scenario.settings = _parameters([settings, *settings.findall(bpsim("PropertyParameters"))])
     for each in element.findall(bpsim("ElementParameters")):
         about = (each.get("elementRef") or "").rpartition(":")[2]
         scenario.elements[about] = _over(_parameters(each), scenario.of(about))

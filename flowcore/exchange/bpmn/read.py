@@ -5,6 +5,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
+from flowcore.exchange.bpmn.calendars import name_our_parts
 from flowcore.exchange.bpmn.draft import short
 from flowcore.exchange.bpmn.drawn import Drawn, what_is_drawn
 from flowcore.exchange.bpmn.flow import make_flow
@@ -67,6 +68,8 @@ def read_process(content: bytes, file: str = "", answers: Mapping[str, Any] | No
 def _made(drawn: Drawn, scenario: Assumed, notes: Notes) -> Reading:
     reading = Reading(drawn, scenario, notes, Messages(drawn))
     reading.begin = start_of(reading)
+    if drawn.is_ours:
+        name_our_parts(reading)
     make_traits(reading)
     make_teams(reading)
     make_flow(reading)

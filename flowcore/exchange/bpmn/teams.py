@@ -97,7 +97,7 @@ def needs_of(reading: Reading, node: Node) -> list[dict[str, Any]]:
     on_task = reading.of(node.id).first("Selection")
     if not needs and on_task is not None:
         needs = _selected(reading, node, on_task)
-    if needs or node.tag in BY_ITSELF:
+    if needs or node.tag in BY_ITSELF or reading.drawn.is_ours:
         return _once(needs)
     if node.lane:
         return [{"team": _team(reading, node.lane, reading.drawn.lanes[node.lane])["id"]}]

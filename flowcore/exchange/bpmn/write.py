@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from flowcore.exchange.bpmn.names import EXPORTER
 from flowcore.exchange.bpmn.notes import NotKept
-from flowcore.exchange.bpmn.ours import PARTNER
+from flowcore.exchange.bpmn.ours import ALL_OVER, PARTNER
 from flowcore.exchange.bpmn.writing.diagram import draw_diagram
 from flowcore.exchange.bpmn.writing.elements import Element, below, new, text_below
 from flowcore.exchange.bpmn.writing.flow import draw_flow
@@ -61,10 +61,11 @@ def _sketched(root: Element, study: StudyDocument) -> Sketch:
             below(process, "bpmn:property", id=f"{part}_{element.id}", name=element.name)
     found = partners(study)
     names = {step.id: step.name for step in study.steps}
-    processes = {
-        join: below(root, "bpmn:process", id=f"{PARTNER}{join}", name=names[join], isExecutable=False) for join in found
-    }
-    return Sketch(study, {"": process} | processes, {step: join for join, steps in found.items() for step in steps})
+    processes = {"": process}
+    for join in found:
+        name = names[join].removesuffix(ALL_OVER)
+        processes[join] = below(root, "bpmn:process", id=f"{PARTNER}{join}", name=name, isExecutable=False)
+    return Sketch(study, processes, {step: join for join, steps in found.items() for step in steps})
 
 
 def _draw_participants(root: Element, sketch: Sketch) -> None:

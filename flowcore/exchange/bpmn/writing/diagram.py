@@ -13,20 +13,36 @@ Point = tuple[float, float]
 
 
 def draw_diagram(root: Element, sketch: Sketch, positions: Mapping[str, Point] | None) -> None:
-    """Add the diagram of a sketch, its steps where a map has them."""
-    middles = _middles(sketch, _spread(positions) if positions else _columns(sketch))
+    """Add the diagram of a sketch, its steps where a map has them; of one with partners, in a pool for each."""
+    has_pools = len(sketch.processes) > 1
+    middles = _middles(sketch, _spread(positions) if positions and not has_pools else _columns(sketch))
     diagram = below(root, "bpmndi:BPMNDiagram", id="diagram")
-    plane = below(diagram, "bpmndi:BPMNPlane", id="plane", bpmnElement="process")
-    for box in sketch.boxes.values():
-        _draw_box(plane, box, box_id := _id_of(sketch, box), middles[box_id])
+    plane = below(diagram, "bpmndi:BPMNPlane", id="plane", bpmnElement="collaboration" if has_pools else "process")
+    if has_pools:
+        _draw_pools(plane, sketch, middles)
+    for node, box in sketch.boxes.items():
+        _draw_box(plane, box, node, middles[node])
     for arrow in sketch.arrows:
-        edge = below(plane, "bpmndi:BPMNEdge", id=f"{arrow.id}_drawn", bpmnElement=arrow.id)
-        for x, y in _line(sketch, middles, arrow.source, arrow.target):
-            below(edge, "di:waypoint", x=round(x), y=round(y))
+        _draw_edge(plane, arrow.id, _line(sketch, middles, arrow.source, arrow.target))
+    for number, (source, target) in enumerate(sketch.messages):
+        _draw_edge(plane, f"message_flow_{number}", [middles[source], middles[target]])
 
 
-def _id_of(sketch: Sketch, box: Box) -> str:
-    return next(node for node, each in sketch.boxes.items() if each is box)
+def _draw_pools(plane: Element, sketch: Sketch, middles: Mapping[str, Point]) -> None:
+    """Draw a pool around the nodes of each participant."""
+    for join, process in sketch.processes.items():
+        inside = [middles[node] for node, box in sketch.boxes.items() if sketch.home.get(box.step, "") == join]
+        left, right = min(x for x, _ in inside) - MARGIN, max(x for x, _ in inside) + MARGIN
+        top, bottom = min(y for _, y in inside) - MARGIN / 2, max(y for _, y in inside) + MARGIN / 2
+        own = f"participant_{process.get('id')}"
+        shape = below(plane, "bpmndi:BPMNShape", id=f"{own}_drawn", bpmnElement=own, isHorizontal=True)
+        below(shape, "dc:Bounds", x=round(left), y=round(top), width=round(right - left), height=round(bottom - top))
+
+
+def _draw_edge(plane: Element, flow: str, points: list[Point]) -> None:
+    edge = below(plane, "bpmndi:BPMNEdge", id=f"{flow}_drawn", bpmnElement=flow)
+    for x, y in points:
+        below(edge, "di:waypoint", x=round(x), y=round(y))
 
 
 def _draw_box(plane: Element, box: Box, node: str, middle: Point) -> None:
@@ -55,12 +71,15 @@ def _columns(sketch: Sketch) -> dict[str, Point]:
         if step not in depth:
             depth[step] = far
             ahead += [(to, far + 1) for to in ways[step] if to in ways]
-    rows: dict[int, int] = {}
+    top = MARGIN
     places: dict[str, Point] = {}
-    for step_id in sketch.steps:
-        column = depth.get(step_id, 0)
-        places[step_id] = (2 * MARGIN + COLUMN * column, MARGIN + ROW * rows.get(column, 0))
-        rows[column] = rows.get(column, 0) + 1
+    for process in sketch.processes:
+        rows: dict[int, int] = {}
+        for step_id in (each for each in sketch.steps if sketch.home.get(each, "") == process):
+            column = depth.get(step_id, 0)
+            places[step_id] = (2 * MARGIN + COLUMN * column, top + ROW * rows.get(column, 0))
+            rows[column] = rows.get(column, 0) + 1
+        top += ROW * max(rows.values(), default=0) + MARGIN
     return places
 
 

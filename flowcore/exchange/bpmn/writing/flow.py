@@ -6,7 +6,7 @@ from flowcore.exchange.bpmn.conditions import expression_of
 from flowcore.exchange.bpmn.properties import OUR_FACT, OUR_TYPE
 from flowcore.exchange.bpmn.times import as_period
 from flowcore.exchange.bpmn.writing.elements import below, text_below
-from flowcore.exchange.bpmn.writing.sketch import EVENT, Box, Sketch, size_of
+from flowcore.exchange.bpmn.writing.sketch import EVENT, GATEWAY, Box, Sketch, size_of
 from flowcore.study.checkpoints import Deadline
 from flowcore.study.distributions import mean_of
 from flowcore.study.durations import in_unit
@@ -31,7 +31,7 @@ def draw_flow(sketch: Sketch) -> None:
 
 
 def _draw_stream(sketch: Sketch, stream: Stream) -> None:
-    start = sketch.node("startEvent", f"stream_{stream.id}", stream.name, Box(stream.id, EVENT, stream.to, "before"))
+    start = sketch.node("startEvent", f"stream_{stream.id}", stream.name, Box(EVENT, stream.to, "before"))
     if isinstance(stream, DateStream) and len(stream.arrivals) == 1:
         timer = below(start, "bpmn:timerEventDefinition")
         text_below(timer, "bpmn:timeDate", stream.arrivals[0].at)
@@ -46,7 +46,7 @@ def _draw_step(sketch: Sketch, step: Step) -> None:
     direction = None
     if tag.endswith("Gateway"):
         direction = "Converging" if isinstance(step, Join) else "Diverging"
-    box = Box(node_id, size_of(tag), step.id)
+    box = Box(size_of(tag), step.id)
     node = sketch.node(
         tag,
         node_id,
@@ -74,12 +74,16 @@ def _draw_step(sketch: Sketch, step: Step) -> None:
         if isinstance(step, Fork):
             _begin_partner(sketch, step, node)
     elif step.id in sketch.told:
-        before = sketch.node(THROW, f"told_{step.id}", f"{step.name}: told", Box("", EVENT, step.id, "before"))
+        before = sketch.node(THROW, f"told_{step.id}", f"{step.name}: told", Box(EVENT, step.id, "before"))
         _tell(sketch, step.id, before)
         sketch.flow(f"told_{step.id}_on", f"told_{step.id}", node_id)
+    merge = f"merge_{step.id}"
+    if sketch.entry(step.id) == merge:
+        sketch.node("exclusiveGateway", merge, None, Box(GATEWAY, step.id, "before"), gatewayDirection="Converging")
+        sketch.flow(f"{merge}_on", merge, node_id)
     if tag != THROW and step.id in sketch.raised:
         for number in range(ways):
-            after = sketch.node(THROW, f"ended_{step.id}_{number}", None, Box("", EVENT, step.id, "after"))
+            after = sketch.node(THROW, f"ended_{step.id}_{number}", None, Box(EVENT, step.id, "after"))
             _raise(sketch, step.id, after)
 
 
@@ -141,7 +145,7 @@ def _begin_partner(sketch: Sketch, fork: Fork, node: Any) -> None:
     below(node, "bpmn:messageEventDefinition", messageRef=f"branch_{fork.id}")
     for number, link in enumerate(fork.next[1:], start=1):
         start_id = f"begin_{fork.id}_{number}"
-        start = sketch.node("startEvent", start_id, None, Box(start_id, EVENT, link.to, "before"))
+        start = sketch.node("startEvent", start_id, None, Box(EVENT, link.to, "before"))
         below(start, "bpmn:messageEventDefinition", messageRef=f"branch_{fork.id}")
         sketch.flow(f"{start_id}_on", start_id, sketch.entry(link.to))
         sketch.messages.append((f"step_{fork.id}", start_id))
@@ -150,6 +154,8 @@ def _begin_partner(sketch: Sketch, fork: Fork, node: Any) -> None:
 def _tell(sketch: Sketch, step: str, node: Any) -> None:
     for signal in sketch.told.get(step, []):
         below(node, "bpmn:messageEventDefinition", messageRef=f"message_{signal}")
+        if sketch.home.get(step, "") != sketch.home.get(signal, ""):
+            sketch.messages.append((node.get("id"), f"step_{signal}"))
 
 
 def _raise(sketch: Sketch, step: str, node: Any) -> None:
@@ -171,18 +177,18 @@ def _draw_ways(sketch: Sketch, step: Step) -> None:
         flow_id, source = f"way_{step.id}_{number}", f"step_{step.id}"
         target = sketch.entry(link.to)
         sketch.ways[step.id, number] = flow_id
-        after = f"ended_{step.id}_{number}"
-        if after in sketch.boxes:
-            sketch.flow(f"{after}_on", after, target)
-            target = after
         if link.travel is not None and link.travel != "walk":
             travel = f"travel_{step.id}_{number}"
-            event = sketch.node(CATCH, travel, None, Box(travel, EVENT, step.id, "after", link.to))
+            event = sketch.node(CATCH, travel, None, Box(EVENT, step.id, "after"))
             timer = below(event, "bpmn:timerEventDefinition")
             text_below(timer, "bpmn:timeDuration", as_period(_one_time(link.travel)))
             sketch.travels[step.id, number] = travel
             sketch.flow(f"{travel}_on", travel, target)
             target = travel
+        after = f"ended_{step.id}_{number}"
+        if after in sketch.boxes:
+            sketch.flow(f"{after}_on", after, target)
+            target = after
         flow = sketch.flow(flow_id, source, target)
         if link.when is not None:
             _draw_condition(sketch, step, flow, link.when)
@@ -221,7 +227,7 @@ def _draw_deadline(sketch: Sketch, deadline: Deadline) -> None:
         "boundaryEvent",
         node_id,
         deadline.name,
-        Box(node_id, EVENT, host.id, "below"),
+        Box(EVENT, host.id, "below"),
         attachedToRef=f"step_{host.id}",
         cancelActivity=deadline.then.divert is not None,
     )

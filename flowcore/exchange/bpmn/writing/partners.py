@@ -28,4 +28,4 @@ def _leaves(fork: Fork, ways: dict[str, list[str]]) -> bool:
     """Say whether a case that forks never comes to where its branches end."""
     if len(fork.next) < 2 or any(link.chance is not None for link in fork.next):
         return False
-    return fork.join not in reach([fork.next[0].to], ways)
+    return fork.join not in reach([fork.next[0].to], ways | {fork.id: []})

@@ -1,11 +1,13 @@
 """What is drawn of a study: the BPMN elements, and between which of them flows lead."""
 
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from flowcore.exchange.bpmn.notes import NotKept
 from flowcore.exchange.bpmn.writing.elements import Element, below
 from flowcore.study import StudyDocument
+from flowcore.study.graph import link_ways, side_ways
 from flowcore.study.steps import Choose, Fork, Signal, Step
 
 EVENT, GATEWAY, TASK = (36, 36), (50, 50), (110, 80)
@@ -16,13 +18,10 @@ SIZES = {"Event": EVENT, "Gateway": GATEWAY}
 class Box:
     """A node of the drawing: its size, the step at which it stands, and on which side of it."""
 
-    id: str
     size: tuple[int, int]
     step: str
     side: str = "at"
     """`at` the step, `before` or `after` it, or `below` it at its edge."""
-    to: str = ""
-    """Of one on a way: the step to which that leads."""
 
 
 @dataclass
@@ -61,6 +60,9 @@ class Sketch:
             for teller in step.clears.messages if step.clears else []:
                 self.told.setdefault(teller, []).append(step.id)
         self.raised = {step.clears.after_step for step in signals if step.clears and step.clears.after_step}
+        self.into = Counter(stream.to for stream in self.study.streams)
+        for ways in (link_ways(self.study), side_ways(self.study)):
+            self.into.update(to for targets in ways.values() for to in targets)
         self.hosts = {deadline.from_ for deadline in self.study.deadlines}
 
     def lose(self, element: str, name: str, what: str, instead: str) -> None:
@@ -91,8 +93,11 @@ class Sketch:
 
     def entry(self, step_id: str) -> str:
         """Return the node to which ways to a step lead."""
-        is_told = step_id in self.told and not self.is_plain_teller(self.steps[step_id])
-        return f"told_{step_id}" if is_told else f"step_{step_id}"
+        step = self.steps[step_id]
+        if step_id in self.told and not self.is_plain_teller(step):
+            return f"told_{step_id}"
+        is_gateway = isinstance(step, Fork) and not self.leaves_branches(step)
+        return f"merge_{step_id}" if is_gateway and self.into[step_id] > 1 else f"step_{step_id}"
 
 
 def size_of(tag: str) -> tuple[int, int]:
