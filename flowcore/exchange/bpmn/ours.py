@@ -5,7 +5,7 @@ from flowcore.exchange.bpmn.drawn import Node
 from flowcore.exchange.bpmn.reading import Reading
 
 STEP, STREAM, TEAM, DEADLINE, CALENDAR = "step_", "stream_", "team_", "deadline_", "calendar_"
-TYPE = "type_"
+TYPE, SCENARIO = "type_", "scenario_"
 PARTNER = "join_"
 """How the process of branches is called that a case does not wait for, before the id of their join."""
 ALL_OVER = ": all over"

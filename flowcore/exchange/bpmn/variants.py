@@ -4,10 +4,11 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from flowcore.exchange.bpmn.draft import short
+from flowcore.exchange.bpmn.ours import SCENARIO
 from flowcore.exchange.bpmn.parameters import Assumed
 from flowcore.study.ids import id_for
 
-NOT_COMPARED = {"name", "start", "currency", "run", "scenarios"}
+NOT_COMPARED = {"name", "about", "start", "currency", "run", "scenarios"}
 
 
 def scenarios_between(document: Mapping[str, Any], others: list[tuple[Assumed, dict[str, Any]]]) -> dict[str, Any]:
@@ -19,7 +20,8 @@ def scenarios_between(document: Mapping[str, Any], others: list[tuple[Assumed, d
             change for part in sorted({*document, *other} - NOT_COMPARED) for change in _part(document, other, part)
         ]
         name = scenario.name or scenario.id or "Scenario"
-        scenarios.append({"id": id_for(name, taken, "scenario"), "name": short(name), "changes": changes})
+        own = scenario.id.removeprefix(SCENARIO) if scenario.id.startswith(SCENARIO) else name
+        scenarios.append({"id": id_for(own, taken, "scenario"), "name": short(name), "changes": changes})
     return {"scenarios": scenarios} if scenarios else {}
 
 

@@ -41,6 +41,7 @@ class Sayable:
         document: Part = {"name": "A way", "start": "2027-03-01T08:00", "steps": self.steps, "run": self.run()}
         if self.rng.random() < 0.4:
             document["about"] = "What is asked: who waits, and why?"
+        teams = [self.team("clerks", ["desk"]), self.team("nurses", []), self.team("rooms", ["desk"])]
         return document | {
             "calendars": [self.calendar()],
             "case_types": [
@@ -52,10 +53,20 @@ class Sayable:
                 {"id": "sort", "name": "Sort", "kind": "category", "values": ["big", "small"], "start": SORT},
             ],
             "streams": [self.stream(number, first) for number in range(self.rng.randint(1, 2))],
-            "teams": [self.team("clerks", ["desk"]), self.team("nurses", []), self.team("rooms", ["desk"])],
+            "teams": teams,
             "skills": [{"id": "desk", "name": "Desk"}],
+            "scenarios": self.scenarios(teams),
             **({"deadlines": self.deadlines} if self.deadlines else {}),
         }
+
+    def scenarios(self, teams: list[Part]) -> list[Part]:
+        """Return two scenarios: other work at a step, and a team that costs more."""
+        busy = [step["id"] for step in self.steps if step["kind"] == "serve" and step["work"] != "7 min"]
+        work = [{"op": "replace", "path": f"/steps/{each}/work", "value": "7 min"} for each in busy[:1]]
+        op = "replace" if "rate" in teams[0] else "add"
+        dearer = [{"op": op, "path": "/teams/clerks/rate", "value": 75.5}]
+        plain = {"id": "other-work", "name": "Other work", "changes": work}
+        return [plain, {"id": "dear", "name": "Dear", "changes": dearer}]
 
     def run(self) -> Part:
         """Return run settings."""
