@@ -1,5 +1,6 @@
 """Events at the edge of a task or sub-process: clocks, messages that come meanwhile, and what goes wrong in it."""
 
+from collections.abc import Collection
 from typing import Any
 
 from flowcore.exchange.bpmn.draft import Stop, short
@@ -76,19 +77,21 @@ def _own_over(reading: Reading, host: Node) -> Stop:
     return over
 
 
-def end_listeners(reading: Reading) -> None:
-    """Let the ways that a message begins meanwhile end where the listening does."""
+def end_listeners(reading: Reading, ends: Collection[Stop]) -> None:
+    """Let the ways that a message begins meanwhile end where the listening does: before what comes after, or an end."""
+    draft = reading.draft
     for first, join in reading.listeners:
-        after = reached(reading.draft, [join.id])
-        meanwhile = reached(reading.draft, [first.id], but=join.id) - after
-        for stop_id in sorted(meanwhile):
-            stop = reading.draft.stops[stop_id]
-            for way in stop.ways:
-                if way.to in after:
-                    way.to = join.id
-            if stop.body["kind"] == "exit":
-                stop.body = {"kind": "choose"}
-                reading.draft.lead(stop, join.id)
+        exits = {stop.id for stop in draft.stops.values() if not stop.ways}
+        barrier = reached(draft, [join.id]) | {stop.id for stop in ends} | exits
+        ahead, meanwhile = [first.id], set()
+        while ahead:
+            stop_id = ahead.pop()
+            if stop_id in meanwhile:
+                continue
+            meanwhile.add(stop_id)
+            for way in (each for each in draft.stops[stop_id].ways if not each.is_message):
+                way.to = join.id if way.to in barrier else way.to
+                ahead += [way.to] if way.to != join.id else []
 
 
 def _hear_instead(reading: Reading, node: Node, host: Node, waiting: Stop, tellers: list[str]) -> None:

@@ -10,6 +10,7 @@ from flowcore.exchange.bpmn.edges import end_listeners, make_boundary, set_edge
 from flowcore.exchange.bpmn.events import make_end, make_intermediate, make_start, make_stream
 from flowcore.exchange.bpmn.gateways import lead_on, make_gateway, raced
 from flowcore.exchange.bpmn.joins import join_forks
+from flowcore.exchange.bpmn.loops import let_loops_take_time
 from flowcore.exchange.bpmn.names import GATEWAYS, SUB_PROCESSES, TASKS
 from flowcore.exchange.bpmn.ours import ALL_OVER, begin_partner, name_our_tellers, our_partners
 from flowcore.exchange.bpmn.reading import Reading
@@ -40,13 +41,14 @@ def make_flow(reading: Reading) -> None:
         _close(reading, node, ends)
     for process in reading.drawn.processes:
         _begin(reading, process, ends)
-    end_listeners(reading)
+    end_listeners(reading, ends.values())
     join_forks(reading, ends)
     if reading.drawn.is_ours:
         name_our_tellers(reading)
     _name_tellers(reading)
     _drop_unreached(reading)
     reading.draft.without_blanks()
+    let_loops_take_time(reading)
 
 
 def _called(reading: Reading) -> set[str]:
@@ -250,7 +252,7 @@ def _drop_unreached(reading: Reading) -> None:
     draft.spans = [each for each in draft.spans if {each["from"]["step"], each["to"]["step"]} <= reached]
     for stop in draft.stops.values():
         _forget_untold(reading, stop, reached)
-        stop.ways = [way for way in stop.ways if _can_be_heard(way, reached)]
+        _forget_unheard(stop, reached)
 
 
 def _sent_to(deadline: dict[str, dict[str, str]]) -> Iterator[str]:
@@ -267,6 +269,15 @@ def _forget_untold(reading: Reading, stop: Stop, reached: set[str]) -> None:
         stop.body = {"kind": "delay", "time": "1 d"}
     elif "message" in clears:
         stop.body["clears"] = _by_message(kept)
+
+
+def _forget_unheard(stop: Stop, reached: set[str]) -> None:
+    """Leave out the ways of messages that cannot be told, and the rules where one way is left."""
+    stop.ways = [way for way in stop.ways if _can_be_heard(way, reached)]
+    if stop.body.get("pick") == "rule" and not any("when" in way.says for way in stop.ways):
+        del stop.body["pick"]
+        for way in stop.ways:
+            way.says.pop("otherwise", None)
 
 
 def _can_be_heard(way: Way, reached: set[str]) -> bool:

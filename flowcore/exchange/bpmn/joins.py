@@ -154,18 +154,13 @@ def _over(reading: Reading, fork: Stop, ends: list[Stop], between: set[str]) -> 
 
 
 def _without_waiting(reading: Reading, meeting: Stop) -> None:
-    """Let nobody wait where some of a fork's branches meet before the others: all but one of them are over there."""
-    draft = reading.draft
+    """Note that nobody waits where some of a fork's branches meet before the others, or where nothing has parted."""
     node = reading.drawn.nodes[meeting.node]
-    into = [way for stop in draft.stops.values() for way in stop.ways if way.to == meeting.id]
-    around = [
-        fork.body["join"]
+    inside = [
+        fork
         for fork in reading.open_forks
-        if meeting.id in reached(draft, [way.to for way in fork.ways], but=fork.body["join"])
+        if meeting.id in reached(reading.draft, [way.to for way in fork.ways], but=fork.body["join"])
     ]
-    if around and node.tag == "parallelGateway":
-        reading.lose(node, "Some branches meet here before the others.", "Nobody waits here; one of them goes on.")
-        for way in into[1:]:
-            way.to = around[0]
-    elif node.tag == "parallelGateway":
-        reading.lose(node, "Nothing that comes here has parted before.", "Nobody waits here.")
+    if node.tag == "parallelGateway":
+        what = "Some branches meet here before the others." if inside else "Nothing that comes here has parted before."
+        reading.lose(node, what, "Nobody waits here, and each goes on." if inside else "Nobody waits here.")
