@@ -192,3 +192,50 @@ def test_the_case_may_leave_before_its_branches() -> None:
     found = figures(day([cases_at([0, 20], to="parts")], steps, [team()]))
     assert (found["type/all/total/max"], found["step/works/served"], found["type/all/completed"]) == (3, 2, 2)
     assert found["step/works/inside/end"] == 0
+
+
+def test_a_branch_that_forks_ends_at_the_join_of_its_own_fork() -> None:
+    """The branch sends somebody off at 4, for whom it does not wait, and is at the join at 4; the case goes on at 6."""
+    steps = [
+        *parts("slow", "quick"),
+        delay("slow", "6 min", "both"),
+        delay("quick", "4 min", "sends"),
+        passage("sends", "fork", [{"to": "both"}, {"to": "works"}], join="over"),
+        desk("10 min", id="works", to="over"),
+        passage("over", "join", "out"),
+    ]
+    found = figures(day([cases_at([0, 20], to="parts")], steps, [team()]))
+    assert (found["type/all/total/max"], found["type/all/completed"], found["step/works/served"]) == (6, 2, 2)
+    assert (found["step/both/arrived"], found["step/both/inside/end"]) == (4, 0)
+
+
+def test_a_branch_that_forks_and_leaves_is_waited_for_no_more() -> None:
+    """It leaves by an exit at 4, and who it has sent off works on until 14; the case goes on at 6."""
+    steps = [
+        *parts("slow", "quick"),
+        delay("slow", "6 min", "both"),
+        delay("quick", "4 min", "sends"),
+        passage("sends", "fork", [{"to": "may"}, {"to": "works"}], join="over"),
+        passage("may", "choose", [{"to": "gone", "share": 1}, {"to": "both", "share": 0}]),
+        exit_step("gone"),
+        desk("10 min", id="works", to="over"),
+        passage("over", "join", "out"),
+    ]
+    found = figures(day([cases_at([0, 20], to="parts")], steps, [team()]))
+    assert (found["type/all/total/max"], found["type/all/completed"], found["step/works/served"]) == (6, 2, 2)
+
+
+def test_who_is_diverted_past_a_join_waits_at_the_next_one() -> None:
+    """Diverted at 5 out of an inner fork, the case waits for the branch of the outer one, until 12."""
+    steps = [
+        *parts("inner", "long"),
+        delay("long", "12 min", "both"),
+        passage("inner", "fork", [{"to": "waits"}, {"to": "works"}], join="meets"),
+        waits("never", to="meets"),
+        desk("3 min", id="works", to="meets"),
+        passage("meets", "join", "never"),
+        mark("never"),
+    ]
+    late = {"id": "late", "name": "Late", "from": "waits", "to": "never", "within": "5 min", "then": {"divert": "both"}}
+    found = figures(day([cases_at([0], to="parts")], steps, [team()], deadlines=[late]))
+    assert (found["type/all/total/mean"], found["step/both/arrived"]) == (12, 2)

@@ -680,11 +680,11 @@ class Flow:
     def reach_join(self, case: Case) -> None:
         here = case.station.step.id
         case.where, case.state = "", "moving"
-        while case.owns and case.owns[-1].join == here and not case.owns[-1].outstanding:
-            cost = case.owns.pop().cost
+        while (party := self.own_here(case)) is not None and not party.outstanding:
+            case.owns.remove(party)
             for each in case.together():
-                each.cost += cost / len(case.together())
-        if case.owns and case.owns[-1].join == here:
+                each.cost += party.cost / len(case.together())
+        if party is not None:
             case.where, case.state, case.cause = "joining", "waiting", "branches"
         elif case.party is not None and case.party.join == here:
             self.end_branch(case)
@@ -700,13 +700,19 @@ class Flow:
         self.tokens.remove(branch)
         party.cost += branch.cost
         party.outstanding -= 1
-        if not party.outstanding and party.owner.where == "joining" and party.owner.owns[-1] is party:
-            self.reach_join(party.owner)
+        owner = party.owner
+        if not party.outstanding and owner.where == "joining" and owner.station.step.id == party.join:
+            self.reach_join(owner)
+
+    def own_here(self, case: Case) -> Party | None:
+        """Return the innermost of a case's own forks that ends where it is."""
+        here = case.station.step.id
+        return next((each for each in reversed(case.owns) if each.join == here), None)
 
     def gathered_on_branch(self, case: Case, station: Station) -> bool:
         """Say whether a batch was gathered on a branch that ends at this join."""
-        party = case.owns[-1] if case.owns else None
-        return party is None or party.join != station.step.id or party.gathered < len(case.riders)
+        party = self.own_here(case)
+        return party is None or party.gathered < len(case.riders)
 
     def wait_for_batch(self, case: Case) -> None:
         station = case.station

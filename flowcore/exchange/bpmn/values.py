@@ -147,7 +147,7 @@ def _truncated(value: Value, unit: str | None) -> Read:
     if low <= 0 and high >= mean + 8 * sd:
         return _named("normal", mean="mean", sd="standardDeviation")(value, unit)
     law = stats.truncnorm((low - mean) / sd, (high - mean) / sd, mean, sd)
-    values = [_written(max(0.0, float(law.ppf(share))), unit) for share in SHARES]
+    values = [_written(max(0.0, float(each)), unit) for each in law.ppf(SHARES)]
     return Read({"dist": "empirical", "values": values}, "is a cut normal distribution, told by 99 values of it")
 
 

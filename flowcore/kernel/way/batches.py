@@ -12,6 +12,7 @@ from flowcore.kernel.records.ledger import VALUES, VISIT_MINUTES
 from flowcore.kernel.records.world import World
 from flowcore.kernel.staff.members import pay_all
 from flowcore.kernel.waiting.lines import come_in_turn
+from flowcore.kernel.way.forks import fork_that_ends_here
 from flowcore.kernel.way.visits import end_visit
 
 
@@ -134,11 +135,9 @@ def comes_apart(world: World, case_id: int) -> bool:
         return step.clears == SignalKind.MESSAGE
     if step.kind != StepKind.JOIN:
         return step.kind == StepKind.EXIT or step.kind == StepKind.SCATTER
-    if case.fork == NONE:
-        return True
-    fork = world.forks[case.fork]
-    forked = fork.owner == case_id and fork.join == case.step
-    return not (forked and fork.serial > world.batches[case.batch].serial)
+    fork_id = fork_that_ends_here(world, case_id)
+    forked = fork_id != NONE and world.forks[fork_id].owner == case_id
+    return not (forked and world.forks[fork_id].serial > world.batches[case.batch].serial)
 
 
 @rare

@@ -78,33 +78,44 @@ def join_or_wait(world: World, case_id: int) -> int:
     case = world.cases[case_id]
     if case.state != CaseState.MOVING:
         turn_to(world, case_id, CaseState.MOVING, NONE)
-    while is_at_join_of(world, case_id, case.fork) and world.forks[case.fork].outstanding == 0:
-        end_fork(world, case_id)
-    fork_id = case.fork
-    if is_at_join_of(world, case_id, fork_id):
-        turn_to(world, case_id, CaseState.WAITING, Account.BRANCHES)
-    elif fork_id != NONE and world.forks[fork_id].owner != case_id and world.forks[fork_id].join == case.step:
-        return end_branch(world, case_id)
-    else:
+    fork_id = fork_that_ends_here(world, case_id)
+    while fork_id != NONE and world.forks[fork_id].owner == case_id and world.forks[fork_id].outstanding == 0:
+        end_fork(world, case_id, fork_id)
+        fork_id = fork_that_ends_here(world, case_id)
+    if fork_id == NONE:
         push_back(world, Agenda.GO_ON, case_id)
+    elif world.forks[fork_id].owner == case_id:
+        turn_to(world, case_id, CaseState.WAITING, Account.BRANCHES)
+    else:
+        return end_branch(world, case_id)
     return NONE
 
 
 @part
-def is_at_join_of(world: World, case_id: int, fork_id: int) -> bool:
-    """Say whether a case forked as this party and is now at the join of it."""
-    if fork_id == NONE:
-        return False
-    here = world.forks[fork_id]
-    return here.owner == case_id and here.join == world.cases[case_id].step
+def fork_that_ends_here(world: World, case_id: int) -> int:
+    """Return the fork whose join a token is at: of its own the innermost, or the one whose branch it is; or NONE.
+
+    A fork that it has left in another way, as when it was diverted, is passed over: its branches go on.
+    """
+    step = world.cases[case_id].step
+    fork_id = world.cases[case_id].fork
+    while fork_id != NONE and world.forks[fork_id].owner == case_id and world.forks[fork_id].join != step:
+        fork_id = world.forks[fork_id].outer
+    return fork_id if fork_id != NONE and world.forks[fork_id].join == step else NONE
 
 
 @part
-def end_fork(world: World, case_id: int) -> None:
-    """Let a case whose branches are all back go on as one."""
-    fork_id = world.cases[case_id].fork
-    world.cases[case_id].cost += world.forks[fork_id].cost
-    world.cases[case_id].fork = world.forks[fork_id].outer
+def end_fork(world: World, case_id: int, fork_id: int) -> None:
+    """Let a case whose branches of a fork are all back go on as one."""
+    here = world.forks[fork_id]
+    world.cases[case_id].cost += here.cost
+    inner = world.cases[case_id].fork
+    if inner == fork_id:
+        world.cases[case_id].fork = here.outer
+    else:
+        while world.forks[inner].outer != fork_id:
+            inner = world.forks[inner].outer
+        world.forks[inner].outer = here.outer
     free_fork(world, fork_id)
 
 
@@ -114,6 +125,8 @@ def end_branch(world: World, case_id: int) -> int:
     case = world.cases[case_id]
     let_go_of(world, case_id, NONE, False)
     fork_id = case.fork
+    while world.forks[fork_id].owner == case_id:
+        fork_id = world.forks[fork_id].outer
     here = world.forks[fork_id]
     here.outstanding -= 1
     here.cost += case.cost
@@ -129,5 +142,5 @@ def end_branch(world: World, case_id: int) -> int:
         free_fork(world, fork_id)
         return NONE
     owner = world.cases[here.owner]
-    is_waiting = owner.fork == fork_id and owner.state == CaseState.WAITING and owner.cause == Account.BRANCHES
+    is_waiting = owner.state == CaseState.WAITING and owner.cause == Account.BRANCHES and owner.step == here.join
     return here.owner if is_waiting else NONE

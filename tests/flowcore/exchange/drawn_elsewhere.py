@@ -19,7 +19,8 @@ TIMES = [
     '<bpsim:PoissonDistribution mean="3"/>',
     '<bpsim:BinomialDistribution probability="0.4" trials="9"/>',
     '<bpsim:BetaDistribution shape="2" scale="3"/>',
-    '<bpsim:EnumParameter><bpsim:DurationParameter value="PT2M"/><bpsim:DurationParameter value="PT4M"/></bpsim:EnumParameter>',
+    '<bpsim:EnumParameter><bpsim:DurationParameter value="PT2M"/>'
+    '<bpsim:DurationParameter value="PT4M"/></bpsim:EnumParameter>',
     "<bpsim:ExpressionParameter value=\"bpsim:getProperty('x') * 3\"/>",
     '<bpsim:UserDistribution discrete="true"><bpsim:UserDistributionDataPoint probability="1">'
     '<bpsim:FloatingParameter value="4"/></bpsim:UserDistributionDataPoint></bpsim:UserDistribution>',
@@ -121,7 +122,7 @@ class DrawnElsewhere:
             self.rng.choice(["", "", "<terminateEventDefinition/>", '<messageEventDefinition messageRef="Msg_1"/>']),
             "Goes",
         )
-        self.way(begin, end, 3)
+        self.way(begin, end, 2)
         nodes = [each for each in self.parts if "id=" in each and "sequenceFlow" not in each]
         lanes = ""
         if self.rng.random() < 0.5:
