@@ -12,6 +12,10 @@ from pydantic import ValidationError
 from pydantic_core import PydanticCustomError
 
 from flowcore.checks import check_study
+from flowcore.exchange.bpmn.notes import NotKept
+from flowcore.exchange.bpmn.read import read_process
+from flowcore.exchange.bpmn.results import written_results
+from flowcore.exchange.bpmn.write import write_process
 from flowcore.exchange.tables import Rows, written_csv, written_xlsx
 from flowcore.findings.run import sentences
 from flowcore.findings.trust import what_it_rests_on
@@ -25,7 +29,7 @@ from flowcore.results.catalogue_page import page
 from flowcore.results.steady_state import doubts
 from flowcore.simulate import simulate
 from flowcore.sizing.size import size
-from flowcore.study import RunSettings, StudyDocument, minutes, read_json, read_study
+from flowcore.study import RunSettings, StudyDocument, minutes, read_json, read_study, written
 from flowcore.study.scenarios import BASELINE, apply_scenario
 from flowcore.study.wording import problem_of
 
@@ -52,6 +56,12 @@ def _parser() -> argparse.ArgumentParser:
     run = _command(commands, "run", _run, "run a study and write its figures")
     _add_settings(run)
     run.add_argument("--scenario", metavar="ID", help="run the study as this scenario has it")
+    bring = _command(commands, "import", _import, "make a study of a process drawn as BPMN, with BPSim if it has that")
+    bring.add_argument("process", type=Path, metavar="FILE.bpmn")
+    bring.add_argument("--out", type=Path, metavar="STUDY.json")
+    export = _command(commands, "export", _export, "write a study as BPMN with BPSim and a diagram")
+    export.add_argument("study", type=Path, metavar="STUDY.json")
+    export.add_argument("--out", type=Path, required=True, metavar="FILE.bpmn")
     findings = _command(commands, "findings", _findings, "run a study and say what that found, in a few sentences")
     _add_settings(findings, with_file=False)
     findings.add_argument("--scenario", metavar="ID", help="run the study as this scenario has it")
@@ -96,7 +106,7 @@ def _add_settings(command: argparse.ArgumentParser, with_file: bool = True) -> N
     command.add_argument("--warm-up", metavar="DURATION", help="such as 1d")
     command.add_argument("--threads", type=int, default=1, metavar="N")
     if with_file:
-        command.add_argument("--out", type=Path, metavar="FILE", help="of a run also .csv and .xlsx")
+        command.add_argument("--out", type=Path, metavar="FILE", help="of a run also .csv, .xlsx and .bpsim")
 
 
 def _command(
@@ -108,8 +118,12 @@ def _command(
 
 
 def _load(path: Path) -> StudyDocument:
+    return read_study(read_json(_read(path)))
+
+
+def _read(path: Path) -> bytes:
     try:
-        return read_study(read_json(path.read_bytes()))
+        return path.read_bytes()
     except OSError as error:
         problem = error_at(where=str(path), what=f"It cannot be read: {error.strerror}.", mend="Check the path.")
         raise StudyError([problem]) from None
@@ -146,7 +160,32 @@ def _run(options: argparse.Namespace) -> int:
         print(doubt, file=sys.stderr)
     if options.out is not None and options.out.suffix in (".csv", ".xlsx"):
         return _write_tables(run_tables(study, results), options.out)
+    if options.out is not None and options.out.suffix == ".bpsim":
+        _save(options.out, written_results(study, results))
+        return 0
     return _write(run_report(study, results), options.out)
+
+
+def _import(options: argparse.Namespace) -> int:
+    read = read_process(_read(options.process), options.process.name)
+    for missing in read.missing:
+        print(
+            f"missing: {missing.element}: {missing.name}: {missing.asks} {missing.assumed} is taken.", file=sys.stderr
+        )
+    _tell_not_kept(read.not_kept)
+    return _write(written(read.study), options.out)
+
+
+def _export(options: argparse.Namespace) -> int:
+    process = write_process(_load(options.study))
+    _tell_not_kept(process.not_kept)
+    _save(options.out, process.content)
+    return 0
+
+
+def _tell_not_kept(notes: Sequence[NotKept]) -> None:
+    for note in notes:
+        print(f"not kept: {note.element}: {note.name}: {note.what} {note.instead}", file=sys.stderr)
 
 
 def _write_tables(tables: Sequence[tuple[str, Sequence[str], Rows]], out: Path) -> int:

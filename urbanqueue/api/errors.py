@@ -51,9 +51,9 @@ class Problems(Schema):
     problems: list[Problem]
 
 
-WITH_FILES = ("/file", "/rosters/calendar/read")
+WITH_FILES = ("/file", "/rosters/calendar/read", "/processes/read")
 """The ends of paths whose bodies have whole files in them."""
-LONGEST_FILE = 4_000_000
+LONGEST_FILE = 8_000_000
 OF_BYTES = "/logs"
 """The end of paths to which files are sent as they are."""
 

@@ -21,6 +21,7 @@ from urbanqueue.api import (
     measures,
     memos,
     one_more,
+    processes,
     pulse,
     replays,
     run_logs,
@@ -107,6 +108,7 @@ api.add_router("", comparison.router)
 api.add_router("", scenarios.router)
 api.add_router("", catalogue.router)
 api.add_router("", exchange.router)
+api.add_router("/processes", processes.router)
 api.add_router("", logs.router)
 
 

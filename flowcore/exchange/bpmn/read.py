@@ -23,6 +23,7 @@ from flowcore.problems import StudyError, error_at
 from flowcore.study import StudyDocument, read_study
 
 MOST_LETTERS = 4000
+MOST_NODES, MOST_SCENARIOS = 1000, 20
 UNSAID = Assumed("", "", "")
 
 
@@ -51,7 +52,10 @@ def read_process(content: bytes, file: str = "", answers: Mapping[str, Any] | No
     drawn = what_is_drawn(root, root.get("exporter") == EXPORTER)
     if not drawn.nodes:
         raise StudyError([error_at("file", "The file draws no process.", "Choose one that has tasks and events.")])
-    scenarios = scenarios_in(root) or [UNSAID]
+    if len(drawn.nodes) > MOST_NODES:
+        what = f"The file draws {len(drawn.nodes):,} tasks, events and gateways."
+        raise StudyError([error_at("file", what, f"Bring in at most {MOST_NODES:,} at once.")])
+    scenarios = (scenarios_in(root) or [UNSAID])[:MOST_SCENARIOS]
     reading = _made(drawn, scenarios[0], Notes(answers or {}))
     document = _document(reading, file)
     quiet = Notes(answers or {})

@@ -28,6 +28,12 @@ TIMES = [
 EDGES = ["timer", "message", "signal", "error", "escalation", "conditional", "compensate"]
 
 
+def x(tag: str, *inner: str, **attributes: object) -> str:
+    """Return an element as text."""
+    named = "".join(f" {key}={quoteattr(str(value))}" for key, value in attributes.items())
+    return f"<{tag}{named}>{''.join(inner)}</{tag}>"
+
+
 class DrawnElsewhere:
     """Draws one file by a seed."""
 
@@ -64,11 +70,16 @@ class DrawnElsewhere:
             text += f'<collaboration id="Collab_1">{members}{flows}</collaboration>'
         plane = "Collab_1" if pools > 1 else "Process_0"
         shapes = "".join(
-            f'<bpmndi:BPMNShape id="{each}_di" bpmnElement="{each}"><dc:Bounds x="{50 * n}" y="80" width="100" height="80"/></bpmndi:BPMNShape>'
+            x(
+                "bpmndi:BPMNShape",
+                x("dc:Bounds", x=50 * n, y=80, width=100, height=80),
+                id=f"{each}_di",
+                bpmnElement=each,
+            )
             for n, each in enumerate(self.shapes)
         )
         text += "".join(processes)
-        text += f'<bpmndi:BPMNDiagram id="D_1"><bpmndi:BPMNPlane id="P_1" bpmnElement="{plane}">{shapes}</bpmndi:BPMNPlane></bpmndi:BPMNDiagram>'
+        text += x("bpmndi:BPMNDiagram", x("bpmndi:BPMNPlane", shapes, id="P_1", bpmnElement=plane), id="D_1")
         return (text + self.simulation() + "</definitions>").encode()
 
     def simulation(self) -> str:
@@ -81,12 +92,14 @@ class DrawnElsewhere:
             '<bpsim:Start><bpsim:DateTimeParameter value="2027-03-01T08:00:00"/></bpsim:Start>'
             '<bpsim:Duration><bpsim:DurationParameter value="PT8H"/></bpsim:Duration></bpsim:ScenarioParameters>'
         )
-        second = '<bpsim:Scenario id="S2" name="Twice" inherits="S1"><bpsim:ElementParameters elementRef="Res_1"><bpsim:ResourceParameters>'
-        second += '<bpsim:Quantity><bpsim:NumericParameter value="4"/></bpsim:Quantity></bpsim:ResourceParameters></bpsim:ElementParameters></bpsim:Scenario>'
-        scenarios = f'<bpsim:Scenario id="S1" name="Now">{settings}{"".join(kept)}</bpsim:Scenario>'
+        four = x("bpsim:Quantity", x("bpsim:NumericParameter", value=4))
+        more = x("bpsim:ElementParameters", x("bpsim:ResourceParameters", four), elementRef="Res_1")
+        second = x("bpsim:Scenario", more, id="S2", name="Twice", inherits="S1")
+        scenarios = x("bpsim:Scenario", settings, *kept, id="S1", name="Now")
         scenarios += second if self.rng.random() < 0.5 else ""
-        data = f"<extensionElements><bpsim:BPSimData>{scenarios}</bpsim:BPSimData></extensionElements>"
-        return f'<relationship type="BPSimData">{data}<source>Definitions_1</source><target>Definitions_1</target></relationship>'
+        data = x("extensionElements", x("bpsim:BPSimData", scenarios))
+        ends = x("source", "Definitions_1") + x("target", "Definitions_1")
+        return x("relationship", data, ends, type="BPSimData")
 
     def fresh(self, kind: str) -> str:
         """Return an id that nothing has yet."""
@@ -113,7 +126,8 @@ class DrawnElsewhere:
         if by_message:
             self.receivers.append(begin)
         else:
-            gap = '<bpsim:ControlParameters><bpsim:InterTriggerTimer><bpsim:NegativeExponentialDistribution mean="25"/></bpsim:InterTriggerTimer></bpsim:ControlParameters>'
+            apart = x("bpsim:InterTriggerTimer", x("bpsim:NegativeExponentialDistribution", mean=25))
+            gap = x("bpsim:ControlParameters", apart)
             self.say(begin, gap)
         end = self.fresh("End")
         self.add(
@@ -127,9 +141,9 @@ class DrawnElsewhere:
         lanes = ""
         if self.rng.random() < 0.5:
             ids = [each.split('id="')[1].split('"')[0] for each in nodes]
-            lanes = "<laneSet>" + "".join(
-                f'<lane id="Lane_{number}_{n}" name="Desk {n}">{"".join(f"<flowNodeRef>{each}</flowNodeRef>" for each in ids[n::2])}</lane>' for n in (0, 1)
-            ) + "</laneSet>"  # fmt: skip
+            inside = ["".join(x("flowNodeRef", each) for each in ids[n::2]) for n in (0, 1)]
+            lane = (x("lane", inside[n], id=f"Lane_{number}_{n}", name=f"Desk {n}") for n in (0, 1))
+            lanes = x("laneSet", *lane)
         return f'<process id="Process_{number}" isExecutable="false">{lanes}{"".join(self.parts)}</process>'
 
     def add(self, tag: str, node: str, inner: str = "", name: str = "", attributes: str = "") -> None:
@@ -170,10 +184,10 @@ class DrawnElsewhere:
         node = self.fresh("Activity")
         tag = self.rng.choice([*TASKS, "receiveTask"])
         role = "<potentialOwner><resourceRef>Res_1</resourceRef></potentialOwner>" if self.rng.random() < 0.3 else ""
-        loop = self.rng.choice(["", "", "", '<standardLoopCharacteristics loopMaximum="3"/>',
-                                '<standardLoopCharacteristics testBefore="true"/>',
-                                "<multiInstanceLoopCharacteristics><loopCardinality>3</loopCardinality></multiInstanceLoopCharacteristics>",
-                                '<multiInstanceLoopCharacteristics isSequential="true"/>'])  # fmt: skip
+        many = x("multiInstanceLoopCharacteristics", x("loopCardinality", "3"))
+        loops = [x("standardLoopCharacteristics", loopMaximum=3), x("standardLoopCharacteristics", testBefore="true")]
+        loops += [many, x("multiInstanceLoopCharacteristics", isSequential="true")]
+        loop = self.rng.choice([*loops, "", "", ""])
         self.add(tag, node, role + loop, self.rng.choice(["Look at it", "Write & send", "", "Prüfen <neu>"]))
         time = self.rng.choice(TIMES)
         self.say(
@@ -201,10 +215,10 @@ class DrawnElsewhere:
         """Draw an event on the way."""
         node = self.fresh("Event")
         catches = self.rng.random() < 0.6
-        inner = self.rng.choice(
-            ["<timerEventDefinition><timeDuration>PT12M</timeDuration></timerEventDefinition>", "<messageEventDefinition/>",
-             '<signalEventDefinition signalRef="Sig_1"/>', "<conditionalEventDefinition><condition>x</condition></conditionalEventDefinition>"]
-            if catches else ["", "<messageEventDefinition/>", '<signalEventDefinition signalRef="Sig_1"/>', "<escalationEventDefinition/>"])  # fmt: skip
+        both = [x("messageEventDefinition"), x("signalEventDefinition", signalRef="Sig_1")]
+        timer = x("timerEventDefinition", x("timeDuration", "PT12M"))
+        caught = [*both, timer, x("conditionalEventDefinition", x("condition", "x"))]
+        inner = self.rng.choice(caught if catches else [*both, "", x("escalationEventDefinition")])
         self.add(
             "intermediateCatchEvent" if catches else "intermediateThrowEvent",
             node,
