@@ -3,13 +3,14 @@
 from datetime import datetime
 from typing import Annotated, Any
 
-from django.db.models import Count, Q
+from django.db import models
 from django.http import HttpRequest, JsonResponse
 from django.shortcuts import get_object_or_404
 from ninja import Header, Router, Schema, Status
 from pydantic import StringConstraints
 
 from flowcore.checks import check_study
+from flowcore.exchange.bpmn.notes import Count
 from flowcore.problems import Problem, error_at
 from flowcore.study import StudyDocument, written
 from flowcore.study.differences import Change, differences
@@ -25,6 +26,17 @@ from urbanqueue.studies.policies import StudyPolicy
 router = Router(tags=["studies"], by_alias=True)
 
 MOST_LISTED = 100
+COUNTED = {
+    "streams": "streams",
+    "case_types": "case types",
+    "steps": "steps",
+    "teams": "teams",
+    "scenarios": "scenarios",
+    "levers": "levers",
+    "targets": "targets",
+    "sizing": "searches for staffing",
+}
+"""What a preview counts, by part of the document."""
 
 
 class StudyEntry(Schema):
@@ -53,6 +65,15 @@ class NewStudy(Sent):
     name: Annotated[str, StringConstraints(max_length=120)] | None = None
     document: StudyDocument | None = None
     copy_of: int | None = None
+
+
+class StudyPreview(Schema):
+    """What a study file has in it, before a study is made of it."""
+
+    name: str
+    about: str
+    found: list[Count]
+    problems: list[Problem]
 
 
 class StudyDetail(Schema):
@@ -108,7 +129,7 @@ def _whole(study: Study, status: int = 200) -> JsonResponse:
 @router.get("", response=list[StudyEntry], operation_id="listStudies", summary="All studies")
 def list_studies(request: HttpRequest) -> list[StudyEntry]:
     """List the person's studies, the latest changed first."""
-    runs = Count("versions__runs", filter=Q(versions__runs__isnull=False))
+    runs = models.Count("versions__runs", filter=models.Q(versions__runs__isnull=False))
     studies = StudyPolicy(person_of(request)).visible()
     findings = last_findings(studies)
     entries = studies.annotate(runs=runs).values("id", "name", "version", "changed_at", "runs")
@@ -145,6 +166,19 @@ def create_study(request: HttpRequest, payload: NewStudy) -> JsonResponse:
         document = payload.document or blank_study((payload.name or "").strip() or "New study")
         study = actions.create_study(person, document)
     return _whole(study, 201)
+
+
+@router.post(
+    "/preview",
+    response={200: StudyPreview, 422: Problems},
+    operation_id="previewStudy",
+    summary="What a file has in it",
+)
+def preview_study(request: HttpRequest, document: StudyDocument) -> StudyPreview:
+    """Say what a study file has in it; nothing is made of it yet."""
+    counts = {words: len(getattr(document, part)) for part, words in COUNTED.items()}
+    found = [Count(what=what, count=count) for what, count in counts.items() if count]
+    return StudyPreview(name=document.name, about=document.about, found=found, problems=check_study(document))
 
 
 @router.get(

@@ -11,6 +11,13 @@ from flowcore.study.distributions.described import Measure, read_distribution
 MOST_NOTES = 2000
 
 
+class Count(BaseModel):
+    """How many of something a file has."""
+
+    what: str
+    count: int
+
+
 class Missing(BaseModel):
     """A value that a file does not say: of which element, what is asked, and what is taken as long as nobody says.
 

@@ -11,7 +11,7 @@ from flowcore.exchange.bpmn.drawn import Drawn, what_is_drawn
 from flowcore.exchange.bpmn.flow import make_flow
 from flowcore.exchange.bpmn.messages import Messages
 from flowcore.exchange.bpmn.names import EXPORTER, TASKS
-from flowcore.exchange.bpmn.notes import Missing, Notes, NotKept
+from flowcore.exchange.bpmn.notes import Count, Missing, Notes, NotKept
 from flowcore.exchange.bpmn.parameters import Assumed, scenarios_in
 from flowcore.exchange.bpmn.parsing import read_xml
 from flowcore.exchange.bpmn.properties import make_traits
@@ -25,13 +25,6 @@ from flowcore.study import StudyDocument, read_study
 MOST_LETTERS = 4000
 MOST_NODES, MOST_SCENARIOS = 1000, 20
 UNSAID = Assumed("", "", "")
-
-
-class Count(BaseModel):
-    """How many of something a file has."""
-
-    what: str
-    count: int
 
 
 class ProcessRead(BaseModel):

@@ -96,6 +96,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What a file has in it
+         * @description Say what a study file has in it; nothing is made of it yet.
+         */
+        post: operations["previewStudy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}": {
         parameters: {
             query?: never;
@@ -1429,6 +1449,46 @@ export interface paths {
          * @description Return a table as an XLSX file.
          */
         post: operations["writeTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/processes/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A process from BPMN
+         * @description Return the study that a BPMN file would become, what it does not say, and what of it cannot be kept.
+         */
+        post: operations["readProcess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/processes/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A process as BPMN
+         * @description Return a study as a BPMN file with BPSim and a diagram, and what of it that does not keep.
+         */
+        post: operations["writeProcess"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4040,6 +4100,30 @@ export interface components {
             restorable_until: string;
         };
         /**
+         * Count
+         * @description How many of something a file has.
+         */
+        Count: {
+            /** What */
+            what: string;
+            /** Count */
+            count: number;
+        };
+        /**
+         * StudyPreview
+         * @description What a study file has in it, before a study is made of it.
+         */
+        StudyPreview: {
+            /** Name */
+            name: string;
+            /** About */
+            about: string;
+            /** Found */
+            found: components["schemas"]["Count"][];
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+        };
+        /**
          * Saved
          * @description What became of a saved document.
          */
@@ -6030,6 +6114,103 @@ export interface components {
             rows: (string | number | null)[][];
         };
         /**
+         * Missing
+         * @description A value that a file does not say: of which element, what is asked, and what is taken as long as nobody says.
+         *
+         *     `key` is by which an answer comes back.
+         */
+        Missing: {
+            /** Key */
+            key: string;
+            /** Element */
+            element: string;
+            /** Name */
+            name: string;
+            /** Asks */
+            asks: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "time" | "share" | "count";
+            /** Assumed */
+            assumed: unknown;
+        };
+        /**
+         * NotKept
+         * @description What of an element cannot be kept, and what is done instead.
+         */
+        NotKept: {
+            /** Element */
+            element: string;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+            /** Instead */
+            instead: string;
+        };
+        /**
+         * ProcessRead
+         * @description The study that a file becomes, with what is to be known before it is made.
+         */
+        ProcessRead: {
+            study: components["schemas"]["StudyDocument"];
+            /** Found */
+            found: components["schemas"]["Count"][];
+            /** Missing */
+            missing: components["schemas"]["Missing"][];
+            /** Not Kept */
+            not_kept: components["schemas"]["NotKept"][];
+        };
+        /**
+         * ProcessFile
+         * @description A BPMN file as a text, its name, and answers by their keys to what it does not say.
+         */
+        ProcessFile: {
+            /** Text */
+            text: string;
+            /**
+             * File
+             * @default
+             */
+            file?: string;
+            /**
+             * Answers
+             * @default {}
+             */
+            answers?: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * ProcessWritten
+         * @description A BPMN file as a text, and what of the study it does not keep.
+         */
+        ProcessWritten: {
+            /** Text */
+            text: string;
+            /** Not Kept */
+            not_kept: components["schemas"]["NotKept"][];
+        };
+        /**
+         * Drawing
+         * @description A study, and where its steps stand on the map, in pixels.
+         */
+        Drawing: {
+            study: components["schemas"]["StudyDocument"];
+            /**
+             * Positions
+             * @default {}
+             */
+            positions?: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+        };
+        /**
          * Choice
          * @description What is done about doubtful visits: they are left out, what is wrong is set right, or all stays as it is.
          * @enum {string}
@@ -7479,6 +7660,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeletedStudy"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    previewStudy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyPreview"];
                 };
             };
             /** @description Bad Request */
@@ -15224,6 +15501,198 @@ export interface operations {
                 content: {
                     "application/json": string;
                     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    readProcess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProcessFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcessRead"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problems"];
+                };
+            };
+        };
+    };
+    writeProcess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Drawing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcessWritten"];
                 };
             };
             /** @description Bad Request */

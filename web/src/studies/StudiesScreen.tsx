@@ -2,13 +2,14 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type DragEvent, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
-import { ApiError, api, ask, type Problem, type Schemas } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { Logo } from "../shell/Logo";
 import { PersonMenu } from "../shell/PersonMenu";
 import { LINK_BUTTON, MAIN_BUTTON, Menu, QUIET_BUTTON } from "../ui/Menu";
-import { Modal } from "../ui/Modal";
-import { ProblemNotes } from "../ui/ProblemNotes";
 import { downloadStudy } from "./download";
+import { ExportDialog } from "./importing/ExportDialog";
+import { ImportDialog } from "./importing/ImportDialog";
+import { useImport } from "./importing/useImport";
 import { COLUMNS, FEW, SortHead } from "./SortHead";
 import { StudyMap } from "./StudyMap";
 import { useListed } from "./useListed";
@@ -20,7 +21,6 @@ export function StudiesScreen() {
   const navigate = useNavigate();
   const picker = useRef<HTMLInputElement>(null);
   const listed = useListed(studies.data ?? []);
-  const [refused, setRefused] = useState<{ file: string; problems: Problem[] } | null>(null);
 
   const create = useMutation({
     mutationFn: (body: Schemas["NewStudy"]) => ask(api.POST("/api/studies", { body })),
@@ -31,21 +31,11 @@ export function StudiesScreen() {
     },
     onError: (error) => toast.error(error.message),
   });
-  const importFile = async (file: File | undefined) => {
-    if (!file) return;
-    try {
-      const document = JSON.parse(await file.text()) as Schemas["StudyDocument"];
-      create.mutate(
-        { document },
-        {
-          onError: (error) => error instanceof ApiError && setRefused({ file: file.name, problems: error.problems }),
-        },
-      );
-    } catch (error) {
-      const what = `The file is not JSON${error instanceof Error ? `: ${error.message}` : ""}.`;
-      setRefused({ file: file.name, problems: [{ where: file.name, what, mend: "Choose a study file.", level: "error" }] });
-    }
-  };
+  const importing = useImport((study) => {
+    void client.invalidateQueries({ queryKey: ["studies"] });
+    void navigate(`/studies/${study.id}/flow`);
+  });
+  const [exported, setExported] = useState<Schemas["StudyEntry"] | null>(null);
   const remove = useMutation({
     mutationFn: (id: number) => ask(api.DELETE("/api/studies/{study_id}", { params: { path: { study_id: id } } })),
     onSuccess: (_, id) => {
@@ -65,7 +55,7 @@ export function StudiesScreen() {
 
   const drop = (event: DragEvent) => {
     event.preventDefault();
-    void importFile(event.dataTransfer.files[0]);
+    void importing.choose(event.dataTransfer.files[0]);
   };
   return (
     <div className="flex h-full flex-col" onDrop={drop} onDragOver={(event) => event.preventDefault()}>
@@ -90,16 +80,16 @@ export function StudiesScreen() {
             />
           )}
           <button type="button" className={QUIET_BUTTON} onClick={() => picker.current?.click()}>
-            Import a study file
+            Import a process
           </button>
           <input
             ref={picker}
             type="file"
-            accept=".json,application/json"
+            accept=".bpmn,.xml,.json,application/xml,application/json"
             className="hidden"
-            aria-label="Study file"
+            aria-label="Process or study file"
             onChange={(event) => {
-              void importFile(event.target.files?.[0]);
+              void importing.choose(event.target.files?.[0]);
               event.target.value = "";
             }}
           />
@@ -110,7 +100,8 @@ export function StudiesScreen() {
         {studies.isError && <p role="alert">{studies.error.message}</p>}
         {studies.data?.length === 0 && (
           <p className="border-t border-rule py-6 text-ink-2">
-            There is no study yet. Make a new one: it starts as <i>arrive, be served, leave</i> and already runs. Or drop a study file here.
+            There is no study yet. Make a new one: it starts as <i>arrive, be served, leave</i> and already runs. Or drop a process drawn as
+            BPMN, or a study file, here.
           </p>
         )}
         {studies.data && studies.data.length > 0 && (
@@ -153,6 +144,7 @@ export function StudiesScreen() {
                       items={[
                         { label: "Duplicate", onChoose: () => create.mutate({ copy_of: study.id }) },
                         { label: "Export the study file", onChoose: () => void downloadStudy(study.id, study.version, study.name) },
+                        { label: "Export as a process", onChoose: () => setExported(study) },
                         { label: "Delete", wrong: true, onChoose: () => remove.mutate(study.id) },
                       ]}
                     />
@@ -165,17 +157,8 @@ export function StudiesScreen() {
         {listed.shown.length === 0 && listed.sought && <p className="py-4 text-ink-2">No study is called that.</p>}
         <Deleted onRestore={(id) => restore.mutate(id)} />
       </main>
-      <Modal open={refused !== null} onClose={() => setRefused(null)} title={`${refused?.file} could not be imported`}>
-        <p className="mb-2 text-ink-2">Nothing was changed. Correct these places in the file:</p>
-        <ul className="max-h-72 space-y-2 overflow-auto">
-          {refused?.problems.map((problem) => (
-            <li key={problem.where + problem.what}>
-              <code className="text-sm font-bold">{problem.where}</code>
-              <ProblemNotes problems={[problem]} />
-            </li>
-          ))}
-        </ul>
-      </Modal>
+      <ImportDialog {...importing} />
+      {exported && <ExportDialog study={exported} onClose={() => setExported(null)} />}
     </div>
   );
 }
