@@ -51,14 +51,12 @@ def make_flow(reading: Reading) -> None:
     let_loops_take_time(reading)
 
 
-def _called(reading: Reading) -> set[str]:
-    return {node.calls for node in reading.drawn.nodes.values() if node.calls}
-
-
 def _choose_the_case(reading: Reading) -> None:
     """Say which processes are branches that messages begin, and whose participants do the work."""
     drawn = reading.drawn
-    alive = [each for each in drawn.processes if each not in _called(reading) and _begins_of(reading, each, "")]
+    called = {node.calls for node in drawn.nodes.values() if node.calls and node.calls != node.process}
+    reading.called = called if called < drawn.processes.keys() else set()
+    alive = [each for each in drawn.processes if each not in reading.called and _begins_of(reading, each, "")]
     for process in alive:
         if all(reading.messages.told_by(node) for node in _begins_of(reading, process, "")):
             reading.branches.add(process)
@@ -85,7 +83,7 @@ def _begins_of(reading: Reading, process: str, within: str) -> list[Node]:
 
 def _is_left_out(reading: Reading, node: Node) -> bool:
     """Say whether a node is of no flow: of a process that is called, or of a sub-process that an event begins."""
-    if node.process in _called(reading):
+    if node.process in reading.called:
         return True
     if node.by_event or node.is_aside:
         what = "It begins by an event, whatever the process is at." if node.by_event else "It undoes what was done."

@@ -8,6 +8,7 @@ from flowcore.problems import StudyError, error_at
 MOST_BYTES = 8_000_000
 MOST_ELEMENTS = 200_000
 DEEPEST = 100
+OWN_TYPE = "The file defines a document type of its own."
 
 
 def read_xml(content: bytes) -> etree._Element:
@@ -18,6 +19,8 @@ def read_xml(content: bytes) -> etree._Element:
     """
     if len(content) > MOST_BYTES:
         raise _trouble(f"The file has more than {MOST_BYTES // 1_000_000} MB.", "Bring in one process at a time.")
+    if b"<!DOCTYPE" in content:
+        raise _trouble(OWN_TYPE, "Save the process anew as plain BPMN.")
     parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False)
     try:
         root = etree.fromstring(content, parser)
@@ -28,7 +31,7 @@ def read_xml(content: bytes) -> etree._Element:
     except ValueError:
         raise _trouble("The file is not XML.", "Save the process as BPMN 2.0.") from None
     if root.getroottree().docinfo.doctype:  # type: ignore[union-attr]
-        raise _trouble("The file defines a document type of its own.", "Save the process anew as plain BPMN.")
+        raise _trouble(OWN_TYPE, "Save the process anew as plain BPMN.")
     _require_size(root)
     if root.tag != bpmn("definitions"):
         raise _trouble("The file is XML, and no BPMN 2.0.", f"Save the process as BPMN 2.0, the definitions of {BPMN}.")

@@ -44,6 +44,8 @@ class Reading:
     """By node: the time that the way onward from it takes."""
     begin: str = ""
     """The moment at which the study starts."""
+    called: set[str] = field(default_factory=set)
+    """The processes that tasks of others call: no case comes to them by itself."""
     branches: set[str] = field(default_factory=set)
     """The processes that a message begins: branches of the cases of others."""
     raced: set[str] = field(default_factory=set)
