@@ -10,6 +10,7 @@ from flowcore.study.base import Id, Name, Part
 from flowcore.study.calendars import Calendar, Moment
 from flowcore.study.case_types import CaseType, Trait
 from flowcore.study.checkpoints import Deadline, Span
+from flowcore.study.drawing import Drawing
 from flowcore.study.formats import FORMAT, brought_up
 from flowcore.study.measures import OwnMeasure
 from flowcore.study.plain import require_plain
@@ -50,6 +51,7 @@ class StudyDocument(Part):
     levers: Annotated[list[Lever], Field(max_length=500)] = []
     scenarios: Annotated[list[Scenario], Field(max_length=200)] = []
     sizing: Annotated[list[Sizing], Field(max_length=50)] = []
+    drawing: Drawing | None = None
     sources: Annotated[dict[Pointer, Source], Field(max_length=5000)] = {}
     run: RunSettings = RunSettings()
 

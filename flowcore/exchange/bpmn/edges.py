@@ -116,9 +116,11 @@ def _deadline(reading: Reading, node: Node, host: Node) -> None:
         reading.lose(node, what, "Who still waits goes on at this event; work that has begun is finished.")
     name = node.name or f"{host.called}: {within}"
     called = node.name or f"{host.called} late"
+    deadline_id = reading.draft.new_id("deadlines", own_id(reading, DEADLINE, node.id, called), "deadline")
+    reading.clocks[deadline_id] = node.id
     reading.draft.deadlines.append(
         {
-            "id": reading.draft.new_id("deadlines", own_id(reading, DEADLINE, node.id, called), "deadline"),
+            "id": deadline_id,
             "name": short(name),
             "from": reading.entry[host.id].id,
             "to": over.id,
@@ -149,12 +151,12 @@ def _happens(reading: Reading, node: Node, host: Node) -> None:
     after = reading.stop(host, {"kind": "choose"}, "goes on")
     if node.interrupts:
         happens = reading.stop(node, {"kind": "choose"}, "or not")
-        reading.draft.lead(happens, reading.entry[node.id].id, share=share)
+        reading.draft.lead(happens, reading.entry[node.id].id, node.id, share=share)
         reading.draft.lead(happens, after.id, share=1 - share)
     else:
         happens = reading.stop(node, {"kind": "fork"}, "or not")
         reading.draft.lead(happens, after.id)
-        reading.draft.lead(happens, reading.entry[node.id].id, chance=share)
+        reading.draft.lead(happens, reading.entry[node.id].id, node.id, chance=share)
         reading.open_forks.append(happens)
     reading.draft.lead(last, happens.id)
     reading.way_out[host.id] = after

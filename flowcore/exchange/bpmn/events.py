@@ -30,6 +30,7 @@ def make_stream(reading: Reading, node: Node) -> None:
     bodies = [body for value in timers if (body := _by_timer(reading, node, value)) is not None]
     for body in bodies or [_without_timer(reading, node)]:
         stream_id = reading.draft.new_id("streams", own_id(reading, STREAM, node.id, node.called), "stream")
+        reading.starts[stream_id] = node.id
         traits = written(reading, node.id, node.called, reading.of(node.id))
         common: dict[str, Any] = {
             "id": stream_id,

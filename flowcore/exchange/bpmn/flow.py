@@ -48,7 +48,8 @@ def make_flow(reading: Reading) -> None:
     _name_tellers(reading)
     _drop_unreached(reading)
     reading.draft.without_blanks()
-    let_loops_take_time(reading)
+    if not reading.drawn.is_ours:
+        let_loops_take_time(reading)
 
 
 def _choose_the_case(reading: Reading) -> None:

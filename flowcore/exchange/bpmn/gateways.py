@@ -213,9 +213,11 @@ def by_what_comes(reading: Reading, node: Node, stop: Stop, flows: list[Flow]) -
 
 def _in_time(reading: Reading, node: Node, stop: Stop, which: Stop, timer: Node) -> None:
     within, _ = timer_of(reading, timer)
+    deadline_id = reading.draft.new_id("deadlines", timer.name or f"{node.called} late", "deadline")
+    reading.clocks[deadline_id] = timer.id
     reading.draft.deadlines.append(
         {
-            "id": reading.draft.new_id("deadlines", timer.name or f"{node.called} late", "deadline"),
+            "id": deadline_id,
             "name": short(timer.name or f"{node.called}: {within}"),
             "from": stop.id,
             "to": which.id,

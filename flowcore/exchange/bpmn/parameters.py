@@ -57,6 +57,8 @@ class Assumed:
 
 
 NOTHING = Parameters()
+UNSAID = Assumed("", "", "")
+"""The scenario of a file without any."""
 
 
 def scenarios_in(root: etree._Element) -> list[Assumed]:

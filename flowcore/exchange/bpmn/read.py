@@ -3,28 +3,23 @@
 from collections.abc import Mapping
 from typing import Any
 
+from lxml import etree
 from pydantic import BaseModel
 
-from flowcore.exchange.bpmn.calendars import name_our_parts
-from flowcore.exchange.bpmn.draft import short
 from flowcore.exchange.bpmn.drawn import Drawn, what_is_drawn
-from flowcore.exchange.bpmn.flow import make_flow
-from flowcore.exchange.bpmn.messages import Messages
+from flowcore.exchange.bpmn.making import document_of, made
 from flowcore.exchange.bpmn.names import EXPORTER, TASKS
 from flowcore.exchange.bpmn.notes import Count, Missing, Notes, NotKept
-from flowcore.exchange.bpmn.parameters import Assumed, scenarios_in
+from flowcore.exchange.bpmn.parameters import UNSAID, Assumed, scenarios_in
 from flowcore.exchange.bpmn.parsing import read_xml
-from flowcore.exchange.bpmn.properties import make_traits
 from flowcore.exchange.bpmn.reading import Reading
-from flowcore.exchange.bpmn.settings import currency_of, run_of, start_of
-from flowcore.exchange.bpmn.teams import make_teams
 from flowcore.exchange.bpmn.variants import scenarios_between
 from flowcore.problems import StudyError, error_at
 from flowcore.study import StudyDocument, read_study
 
-MOST_LETTERS = 4000
+LONGEST_LINE, MOST_KEPT = 20_000, 1_000_000
+"""Letters of a drawing that a study keeps."""
 MOST_NODES, MOST_SCENARIOS = 1000, 20
-UNSAID = Assumed("", "", "")
 
 
 class ProcessRead(BaseModel):
@@ -49,11 +44,13 @@ def read_process(content: bytes, file: str = "", answers: Mapping[str, Any] | No
         what = f"The file draws {len(drawn.nodes):,} tasks, events and gateways."
         raise StudyError([error_at("file", what, f"Bring in at most {MOST_NODES:,} at once.")])
     scenarios = (scenarios_in(root) or [UNSAID])[:MOST_SCENARIOS]
-    reading = _made(drawn, scenarios[0], Notes(answers or {}))
-    document = _document(reading, file)
+    reading = made(drawn, scenarios[0], Notes(answers or {}))
+    document = document_of(reading, file)
     quiet = Notes(answers or {})
-    others = [(each, _document(_made(drawn, each, quiet), file)) for each in scenarios[1:]]
+    others = [(each, document_of(made(drawn, each, quiet), file)) for each in scenarios[1:]]
     document |= scenarios_between(document, others)
+    if not drawn.is_ours:
+        document |= _kept(root, reading, file, answers or {})
     _note_unknown(reading)
     study = read_study(document)
     found = [Count(what=what, count=count) for what, count in _counts(drawn, scenarios).items() if count]
@@ -62,46 +59,17 @@ def read_process(content: bytes, file: str = "", answers: Mapping[str, Any] | No
     )
 
 
-def _made(drawn: Drawn, scenario: Assumed, notes: Notes) -> Reading:
-    reading = Reading(drawn, scenario, notes, Messages(drawn))
-    reading.begin = start_of(reading)
-    if drawn.is_ours:
-        name_our_parts(reading)
-    make_traits(reading)
-    make_teams(reading)
-    make_flow(reading)
-    return reading
-
-
-def _document(reading: Reading, file: str) -> dict[str, Any]:
-    types = list(reading.case_types.values()) or [{"id": "cases", "name": "Cases"}]
-    for stream in reading.draft.streams:
-        stream.setdefault("mix", [{"type": types[0]["id"], "share": 1.0}])
-    parts = {
-        "calendars": list(reading.calendars.values()),
-        "case_types": [kind | {"colour": number + 1} for number, kind in enumerate(types[:8])] + types[8:],
-        "traits": list(reading.traits.values()),
-        "streams": reading.draft.streams,
-        "steps": reading.draft.steps(),
-        "deadlines": reading.draft.deadlines,
-        "spans": reading.draft.spans,
-        "teams": list(reading.teams.values()),
-        "skills": _skills(reading),
-    }
-    about = {"about": reading.drawn.about[:MOST_LETTERS]} if reading.drawn.about else {}
-    head = about | {"name": _name(reading.drawn, file), "currency": currency_of(reading), "start": reading.begin}
-    return head | {name: part for name, part in parts.items() if part} | {"run": run_of(reading)}
-
-
-def _skills(reading: Reading) -> list[dict[str, str]]:
-    skills = dict.fromkeys(skill for team in reading.teams.values() for skill in team.get("skills", []))
-    return [{"id": skill, "name": skill.replace("-", " ").capitalize()} for skill in skills]
-
-
-def _name(drawn: Drawn, file: str) -> str:
-    named = (process.name for process in drawn.processes.values())
-    plain = file.rsplit("/", 1)[-1].rsplit(".", 1)[0].replace("_", " ")
-    return short(drawn.name or plain or next(filter(None, named), "") or "A process")
+def _kept(root: etree._Element, reading: Reading, file: str, answers: Mapping[str, Any]) -> dict[str, Any]:
+    """Return the drawing as the study keeps it, to go out in it again; nothing of one that is too large."""
+    lines = etree.tostring(root, encoding="unicode").splitlines()
+    if max(map(len, lines)) > LONGEST_LINE:
+        etree.indent(root)
+        lines = etree.tostring(root, encoding="unicode").splitlines()
+    if max(map(len, lines)) > LONGEST_LINE or sum(map(len, lines)) > MOST_KEPT:
+        what = f"The drawing has more than {MOST_KEPT // 1_000_000} MB, or lines too long to be kept."
+        reading.notes.lose("file", file or "The file", what, "It is drawn anew when the study goes out.")
+        return {}
+    return {"drawing": {"file": file[:300], "lines": lines} | ({"answers": dict(answers)} if answers else {})}
 
 
 def _note_unknown(reading: Reading) -> None:

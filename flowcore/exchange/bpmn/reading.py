@@ -46,6 +46,12 @@ class Reading:
     """The moment at which the study starts."""
     called: set[str] = field(default_factory=set)
     """The processes that tasks of others call: no case comes to them by itself."""
+    main: dict[str, str] = field(default_factory=dict)
+    """By stop: the node that it is the main part of."""
+    starts: dict[str, str] = field(default_factory=dict)
+    """By stream: its start event."""
+    clocks: dict[str, str] = field(default_factory=dict)
+    """By deadline: its event."""
     branches: set[str] = field(default_factory=set)
     """The processes that a message begins: branches of the cases of others."""
     raced: set[str] = field(default_factory=set)
@@ -74,6 +80,8 @@ class Reading:
         own = node.id.removeprefix("step_") if is_own else ""
         stop = self.draft.add(node.id, name, body, own)
         stop.is_own = bool(own)
+        if not more and node.id not in self.main.values():
+            self.main[stop.id] = node.id
         return stop
 
     def chain(self, node: Node, stops: list[Stop]) -> None:

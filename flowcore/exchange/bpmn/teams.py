@@ -93,10 +93,9 @@ def _costs(reading: Reading, element: str) -> dict[str, Any]:
 
 def needs_of(reading: Reading, node: Node) -> list[dict[str, Any]]:
     """Return whom a task needs: its resources, else who has its lane or is the participant, else nobody."""
-    needs = [need for role in node.roles for need in _asked(reading, node, role)]
     on_task = reading.of(node.id).first("Selection")
-    if not needs and on_task is not None:
-        needs = _selected(reading, node, on_task)
+    needs = _selected(reading, node, on_task) if on_task is not None else []
+    needs = needs or [need for role in node.roles for need in _asked(reading, node, role)]
     if needs or node.tag in BY_ITSELF or reading.drawn.is_ours:
         return _once(needs)
     if node.lane:
@@ -149,7 +148,8 @@ def _one_of(reading: Reading, needs: list[dict[str, Any]]) -> dict[str, Any]:
 
 
 def _by_name(reading: Reading, name: str, many: str) -> dict[str, Any] | None:
-    for resource, called in reading.drawn.resources.items():
+    pools = {each.id: each.name for each in reading.drawn.processes.values()}
+    for resource, called in (reading.drawn.resources | reading.drawn.lanes | pools).items():
         if name in (resource, called):
             return {"team": _team(reading, resource, called)["id"]} | _many(many)
     return None

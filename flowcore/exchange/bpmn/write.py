@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from lxml import etree
 from pydantic import BaseModel
 
+from flowcore.exchange.bpmn.kept import KeptDrawing, shape_of
 from flowcore.exchange.bpmn.names import EXPORTER
 from flowcore.exchange.bpmn.notes import NotKept
 from flowcore.exchange.bpmn.ours import ALL_OVER, PARTNER
@@ -13,13 +14,14 @@ from flowcore.exchange.bpmn.writing.elements import Element, below, new, text_be
 from flowcore.exchange.bpmn.writing.flow import draw_flow
 from flowcore.exchange.bpmn.writing.parameters import ScenarioWriter
 from flowcore.exchange.bpmn.writing.partners import partners
+from flowcore.exchange.bpmn.writing.places import Places
 from flowcore.exchange.bpmn.writing.sketch import Sketch
-from flowcore.exchange.bpmn.writing.unsaid import note_unsaid
+from flowcore.exchange.bpmn.writing.unsaid import note_unsaid, note_unsaid_parts
 from flowcore.problems import StudyError
 from flowcore.study import StudyDocument
-from flowcore.study.graph import links_of
 from flowcore.study.scenarios import BASELINE_NAME, apply_scenario
 
+REFERENCES = {"id", "sourceRef", "targetRef", "attachedToRef", "bpmnElement", "elementRef"}
 NAMESPACE = "urn:urban-queue:process"
 
 
@@ -35,6 +37,14 @@ def write_process(study: StudyDocument, positions: Mapping[str, tuple[float, flo
 
     `positions` are those of the steps on a map, by their ids, in pixels; without them the steps stand in columns.
     """
+    kept = KeptDrawing(study, study.drawing) if study.drawing else None
+    if kept is not None and kept.is_same_flow:
+        return _in_its_drawing(kept)
+    drawn = _drawn_anew(study, (kept.middles() if kept else None) or positions)
+    return drawn if kept is None else drawn.model_copy(update={"content": _with_ids(drawn.content, kept.ids())})
+
+
+def _drawn_anew(study: StudyDocument, positions: Mapping[str, tuple[float, float]] | None) -> WrittenProcess:
     root = new("bpmn:definitions", id="definitions", name=study.name, targetNamespace=NAMESPACE, exporter=EXPORTER)
     simulation = _simulation()
     for team in study.teams:
@@ -49,6 +59,27 @@ def write_process(study: StudyDocument, positions: Mapping[str, tuple[float, flo
     root.append(simulation)
     content = etree.tostring(root, xml_declaration=True, encoding="UTF-8", pretty_print=True)
     return WrittenProcess(content=content, not_kept=sketch.not_kept)
+
+
+def _in_its_drawing(kept: KeptDrawing) -> WrittenProcess:
+    """Return the drawing of a study, with the names that its steps and the values that its parameters have now."""
+    kept.with_new_teams()
+    _write_scenarios(kept.new_simulation(), kept)
+    note_unsaid_parts(kept)
+    not_kept = [*kept.not_kept, *kept.differences()]
+    kept.renamed()
+    content = etree.tostring(kept.root, xml_declaration=True, encoding="UTF-8")
+    return WrittenProcess(content=content, not_kept=not_kept)
+
+
+def _with_ids(content: bytes, ids: Mapping[str, str]) -> bytes:
+    """Return a file in which nodes have other ids."""
+    root = etree.fromstring(content)
+    for element in root.iter():
+        for name in REFERENCES:
+            if element.get(name) in ids:
+                element.set(name, ids[element.get(name) or ""])
+    return bytes(etree.tostring(root, xml_declaration=True, encoding="UTF-8"))
 
 
 def _sketched(root: Element, study: StudyDocument) -> Sketch:
@@ -104,25 +135,18 @@ def _name_messages(root: Element, sketch: Sketch) -> None:
         place += 1
 
 
-def _write_scenarios(data: Element, sketch: Sketch) -> None:
-    study = sketch.study
-    ScenarioWriter(data, study, sketch, "scenario", BASELINE_NAME).write()
-    shape = _shape(study)
+def _write_scenarios(data: Element, places: Places) -> None:
+    study = places.study
+    ScenarioWriter(data, study, places, "scenario", BASELINE_NAME).write()
+    shape = shape_of(study)
     for scenario in study.scenarios:
         try:
             changed = apply_scenario(study, scenario.id)
         except StudyError as error:
-            sketch.lose(scenario.id, scenario.name, f"It does not fit: {error.problems[0].what}", "It is left out.")
+            places.lose(scenario.id, scenario.name, f"It does not fit: {error.problems[0].what}", "It is left out.")
             continue
-        if _shape(changed) != shape:
+        if shape_of(changed) != shape:
             what = "It changes the flow, the teams or the streams, and a BPMN file draws one flow."
-            sketch.lose(scenario.id, scenario.name, what, "It is left out: export the study as this scenario has it.")
+            places.lose(scenario.id, scenario.name, what, "It is left out: export the study as this scenario has it.")
             continue
-        ScenarioWriter(data, changed, sketch, f"scenario_{scenario.id}", scenario.name).write()
-
-
-def _shape(study: StudyDocument) -> object:
-    """Return what of a study is drawn: two studies of one shape differ in parameters alone."""
-    steps = [(step.id, step.kind, [(link.to, str(link.when)) for link in links_of(step)]) for step in study.steps]
-    deadlines = [each.model_dump() for each in study.deadlines]
-    return steps, deadlines, [(each.id, each.to) for each in study.streams], [each.id for each in study.teams]
+        ScenarioWriter(data, changed, places, f"scenario_{scenario.id}", scenario.name).write()

@@ -6,7 +6,7 @@ from typing import Any
 from flowcore.exchange.bpmn.properties import OUR_TYPE
 from flowcore.exchange.bpmn.times import as_period
 from flowcore.exchange.bpmn.writing.elements import Element, below, qualified
-from flowcore.exchange.bpmn.writing.sketch import Sketch
+from flowcore.exchange.bpmn.writing.places import Places
 from flowcore.exchange.bpmn.writing.streams import gap_of
 from flowcore.exchange.bpmn.writing.values import plain, write_time, write_trait
 from flowcore.exchange.roster_calendar import written_shifts
@@ -25,11 +25,11 @@ GROUPS = ("Time", "Control", "Resource", "Priority", "Cost", "Property")
 
 
 class ScenarioWriter:
-    """Writes one scenario of a study below a BPSimData element, for the nodes of a sketch."""
+    """Writes one scenario of a study below a BPSimData element, where a study's elements have places in a file."""
 
-    def __init__(self, data: Element, study: StudyDocument, sketch: Sketch, scenario_id: str, name: str) -> None:
+    def __init__(self, data: Element, study: StudyDocument, places: Places, scenario_id: str, name: str) -> None:
         self._study = study
-        self._sketch = sketch
+        self._places = places
         self._id = scenario_id
         self._scenario = below(data, "bpsim:Scenario", id=scenario_id, name=name)
         self._abouts: dict[str, Element] = {}
@@ -83,14 +83,16 @@ class ScenarioWriter:
                 write_trait(below(properties, "bpsim:Property", name=trait.id), trait.start)
 
     def _stream(self, stream: Stream) -> None:
-        node = f"stream_{stream.id}"
+        node = self._places.stream(stream.id)
+        if node is None:
+            return
         gap = gap_of(stream)
         if gap is not None:
             calendar = f"calendar_{stream.open}" if stream.open else None
             self._time(node, "Control", "InterTriggerTimer", gap, calendar)
         if stream.limit is not None:
             below(self._parameter(node, "Control", "TriggerCount"), "bpsim:NumericParameter", value=stream.limit)
-        if stream.mix:
+        if stream.mix and self._places.has_types:
             types = self._parameter(node, "Property", "Property", name=OUR_TYPE, type="string")
             chances = below(types, "bpsim:UserDistribution", discrete=True)
             for part in stream.mix:
@@ -100,12 +102,12 @@ class ScenarioWriter:
             self._trait(node, stream.name, trait, start)
 
     def _step(self, step: Step) -> None:
-        node = f"step_{step.id}"
+        node = self._places.step(step.id)
+        if node is None:
+            return
         if isinstance(step, Serve):
             self._time(node, "Time", "ProcessingTime", _one(step.work))
-            for number, need in enumerate(step.needs):
-                chosen = self._parameter(f"need_{step.id}_{number}", "Resource", "Selection")
-                below(chosen, "bpsim:ExpressionParameter", value=_selection(need))
+            self._needs(step)
             if step.cost:
                 below(self._parameter(node, "Cost", "FixedCost"), "bpsim:FloatingParameter", value=plain(step.cost))
             if step.open:
@@ -117,29 +119,41 @@ class ScenarioWriter:
             for trait, value in step.traits.items():
                 self._trait(node, step.name, trait, value)
 
+    def _needs(self, step: Serve) -> None:
+        """Write whom a step needs: at each role, or all at the one place that there is."""
+        asked = [_selection(need, self._places) for need in step.needs]
+        at = [self._places.selection(step.id, number) for number in range(len(asked))]
+        for number, place in enumerate(at):
+            if place is not None:
+                every = asked if at[1:] and at[1] is None else asked[number : number + 1]
+                chosen = self._parameter(place, "Resource", "Selection")
+                below(chosen, "bpsim:ExpressionParameter", value=" and ".join(every))
+
     def _ways(self, step: Step) -> None:
         links = links_of(step)
         shares = _mean_shares(self._study, step) if len(links) > 1 and parts_by_share(step) else None
         for number, link in enumerate(links):
-            flow = self._sketch.ways.get((step.id, number))
+            flow = self._places.way(step.id, number)
             share = link.chance if isinstance(step, Fork) else shares[number] if shares and link.when is None else None
             if flow is not None and share is not None and not link.otherwise:
                 below(self._parameter(flow, "Control", "Probability"), "bpsim:FloatingParameter", value=plain(share))
-            travel = self._sketch.travels.get((step.id, number))
+            travel = self._places.travel(step.id, number)
             if travel is not None and link.travel is not None and link.travel != "walk":
                 self._time(travel, "Control", "InterTriggerTimer", link.travel)
 
     def _deadlines(self) -> None:
         for deadline in self._study.deadlines:
+            node = self._places.deadline(deadline.id)
+            if node is None:
+                continue
+            timer = self._parameter(node, "Control", "InterTriggerTimer")
             again = deadline.then.every
-            node = f"deadline_{deadline.id}"
-            if node in self._sketch.boxes and again is not None and again != deadline.within:
-                values = below(self._parameter(node, "Control", "InterTriggerTimer"), "bpsim:EnumParameter")
-                for each in (deadline.within, again):
-                    below(values, "bpsim:DurationParameter", value=as_period(each))
+            values = timer if again in (None, deadline.within) else below(timer, "bpsim:EnumParameter")
+            for each in [deadline.within] if again in (None, deadline.within) else [deadline.within, again]:
+                below(values, "bpsim:DurationParameter", value=as_period(each or deadline.within))
 
     def _team(self, team: Team) -> None:
-        node = f"team_{team.id}"
+        node = self._places.team(team.id)
         many = self._parameter(node, "Resource", "Quantity")
         if not team.roster:
             below(many, "bpsim:NumericParameter", value=team.members)
@@ -161,7 +175,7 @@ class ScenarioWriter:
     def _time(self, element: str, group: str, name: str, value: Any, calendar: str | None = None) -> None:
         lost = write_time(self._parameter(element, group, name), value, calendar)
         if lost:
-            self._sketch.lose(element, self._called(element), lost, "It is told by twenty values.")
+            self._places.lose(element, element, lost, "It is told by twenty values.")
 
     def _trait(self, element: str, name: str, trait: str, value: Any) -> None:
         written = self._parameter(element, "Property", "Property", name=trait)
@@ -169,11 +183,7 @@ class ScenarioWriter:
             added = f"bpsim:getProperty('{trait}') + {plain(value.add)}"
             below(written, "bpsim:ExpressionParameter", value=added)
         elif lost := write_trait(written, value):
-            self._sketch.lose(element, name, lost, "It is told by twenty values.")
-
-    def _called(self, element: str) -> str:
-        step = self._sketch.boxes[element].step if element in self._sketch.boxes else ""
-        return self._sketch.steps[step].name if step in self._sketch.steps else element
+            self._places.lose(element, name, lost, "It is told by twenty values.")
 
 
 def _place_of(group: Element) -> int:
@@ -185,9 +195,9 @@ def _one(work: Any) -> Any:
     return work.otherwise if isinstance(work, WorkByType) else work
 
 
-def _selection(need: Need) -> str:
+def _selection(need: Need, places: Places) -> str:
     if need.team:
-        return f"bpsim:getResource('team_{need.team}',{need.count})"
+        return f"bpsim:getResource('{places.team(need.team)}',{need.count})"
     return f"bpsim:getResourceByRoles('{need.skill}',{need.count})"
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from flowcore.exchange.bpmn.notes import NotKept
 from flowcore.exchange.bpmn.writing.elements import Element, below
+from flowcore.exchange.bpmn.writing.places import Places
 from flowcore.study import StudyDocument
 from flowcore.study.graph import link_ways, side_ways
 from flowcore.study.steps import Choose, Fork, Signal, Step
@@ -34,7 +35,7 @@ class Arrow:
 
 
 @dataclass
-class Sketch:
+class Sketch(Places):
     """The process of a study, its nodes and flows, and what of the study is not kept."""
 
     study: StudyDocument
@@ -65,9 +66,33 @@ class Sketch:
             self.into.update(to for targets in ways.values() for to in targets)
         self.hosts = {deadline.from_ for deadline in self.study.deadlines}
 
-    def lose(self, element: str, name: str, what: str, instead: str) -> None:
-        """Note what of an element is not kept."""
-        self.not_kept.append(NotKept(element=element, name=name, what=what, instead=instead))
+    def step(self, step: str) -> str:
+        """Return the node of a step."""
+        return f"step_{step}"
+
+    def stream(self, stream: str) -> str:
+        """Return the node of a stream."""
+        return f"stream_{stream}"
+
+    def deadline(self, deadline: str) -> str | None:
+        """Return the node of a deadline, if it is drawn."""
+        return f"deadline_{deadline}" if f"deadline_{deadline}" in self.boxes else None
+
+    def team(self, team: str) -> str:
+        """Return the resource of a team."""
+        return f"team_{team}"
+
+    def way(self, step: str, number: int) -> str | None:
+        """Return the first flow of a way out of a step."""
+        return self.ways.get((step, number))
+
+    def selection(self, step: str, number: int) -> str:
+        """Return the role of a need."""
+        return f"need_{step}_{number}"
+
+    def travel(self, step: str, number: int) -> str | None:
+        """Return the event at which the time of a way passes."""
+        return self.travels.get((step, number))
 
     def node(self, tag: str, node_id: str, name: str | None, box: Box, **attributes: object) -> Element:
         """Draw a node."""

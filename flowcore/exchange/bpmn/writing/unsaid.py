@@ -2,6 +2,7 @@
 
 from pydantic import BaseModel
 
+from flowcore.exchange.bpmn.writing.places import Places
 from flowcore.exchange.bpmn.writing.sketch import Sketch
 from flowcore.exchange.bpmn.writing.streams import is_said
 from flowcore.study.steps import Choose, Fork, Gather, Scatter, Serve, Step, WorkByType
@@ -44,17 +45,23 @@ def note_unsaid(sketch: Sketch) -> None:
             sketch.lose(stream.id, stream.name, what, "They come at random, as many in a week.")
     for kind in study.case_types:
         _note_keys(sketch, kind, CASE_TYPE)
-    _note_keys(sketch, study.run, RUN, "run", "Settings of a run")
+    note_unsaid_parts(sketch)
+
+
+def note_unsaid_parts(places: Places) -> None:
+    """Note which parts of a study are no part of a process."""
+    study = places.study
+    _note_keys(places, study.run, RUN, "run", "Settings of a run")
     for part in sorted(WHOLE & study.model_dump(exclude_defaults=True).keys()):
-        sketch.lose(part, part.capitalize().replace("_", " "), "They are no part of a process.", LEFT_OUT)
+        places.lose(part, part.capitalize().replace("_", " "), "They are no part of a process.", LEFT_OUT)
 
 
-def _note_keys(sketch: Sketch, element: BaseModel, said: set[str], own: str = "", name: str = "") -> None:
+def _note_keys(places: Places, element: BaseModel, said: set[str], own: str = "", name: str = "") -> None:
     unsaid = sorted(element.model_dump(mode="json", by_alias=True, exclude_defaults=True).keys() - said)
     if unsaid:
         own, name = own or getattr(element, "id", ""), name or getattr(element, "name", "")
         words = ", ".join(each.replace("_", " ") for each in unsaid)
-        sketch.lose(own, name, f"BPMN has no word for: {words}.", LEFT_OUT)
+        places.lose(own, name, f"BPMN has no word for: {words}.", LEFT_OUT)
 
 
 def _note_step(sketch: Sketch, step: Step) -> None:
