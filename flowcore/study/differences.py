@@ -50,12 +50,16 @@ def change_summary(before: StudyDocument, after: StudyDocument) -> str:
 def differences(before: StudyDocument, after: StudyDocument) -> list[Change]:
     """Return every place where `after` differs from `before`, with the name of the element."""
     names = {element.id: element.name for study in (before, after) for _, element in elements(study)}
-    return list(_walk(_Place("", "Study", ()), _without_sources(before), _without_sources(after), names))
+    return list(_walk(_Place("", "Study", ()), _told_apart(before), _told_apart(after), names))
 
 
-def _without_sources(study: StudyDocument) -> dict[str, Any]:
-    """Return a study without where its values come from, which says itself what else changed."""
-    return {key: value for key, value in written(study).items() if key != "sources"}
+def _told_apart(study: StudyDocument) -> dict[str, Any]:
+    """Return a study without where its values come from, which says itself what else changed.
+
+    Its drawing is told by its file alone.
+    """
+    drawing = {"drawing": study.drawing.file or "a drawing"} if study.drawing else {}
+    return {key: value for key, value in written(study).items() if key != "sources"} | drawing
 
 
 class _Place(NamedTuple):

@@ -135,6 +135,8 @@ def _parts_in(document: dict[str, Any], change: PatchStep, most: int, where: str
 
 def _changed(document: dict[str, Any], change: PatchStep, where: str) -> dict[str, Any]:
     operation = change.model_dump(exclude_unset=True)
+    if change.from_ is None:
+        operation.pop("from", None)
     try:
         for name in ("path", "from"):
             if name in operation:

@@ -323,6 +323,7 @@ def everything() -> dict[str, Any]:
             {"id": "way", "name": "Way", "time": {"from": {"step": "desk"}, "to": {"step": "desk", "at": "leaving"}}},
             {"id": "line", "name": "Line", "level": {"of": "step/desk/line", "where": BUSY, "statistic": "max"}},
         ],
+        "drawing": {"file": "drawn.bpmn", "lines": ["<definitions/>"], "answers": {"A:How often?": 0.5}},
         "sources": {
             "/teams/clerks/name": {"file": "kiosk.csv", "rows": 12, "date": "2027-02-01", "method": "by hand"},
         },

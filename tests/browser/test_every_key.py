@@ -60,6 +60,7 @@ ON_OTHER_SCREENS = {
     **{("TimeBetween", key): "the Findings screen" for key in ("from", "to")},
     **{("LevelOf", key): "the Findings screen" for key in ("of", "where", "statistic")},
     **{("Source", key): "the Data screen, where values are taken" for key in ("file", "rows", "date", "method")},
+    **{("Drawing", key): "the file that is imported" for key in ("file", "lines", "answers")},
     ("Until", "completed"): "the closing time on the Teams screen",
     ("Until", "empty"): "the closing time on the Teams screen",
 }
@@ -69,7 +70,19 @@ WITHOUT_AN_EDITOR = {
     "Pair": {"from", "to", "metres"},
 }  # fmt: skip
 """What is written in the study file alone, until its screen is built."""
-BESIDE = ("format", "site", "run", "measures", "targets", "observed", "board", "levers", "scenarios", "sources")
+BESIDE = (
+    "format",
+    "site",
+    "run",
+    "measures",
+    "targets",
+    "observed",
+    "board",
+    "levers",
+    "scenarios",
+    "sources",
+    "drawing",
+)
 HOLDERS = {"StudyDocument": {*BESIDE, *ROOTS}, "Site": {"places"}}
 """What only holds other parts, or is written by itself."""
 KINDS = re.compile("Serve|Delay|Signal|Choose|Fork|Join|Gather|Scatter|SetTraits|Exit")

@@ -30,6 +30,8 @@ READ_ELSEWHERE = {
     "board": "which figures the analyst sees first, where they are shown",
     "PatchStep": "applied as it stands, as a JSON Patch",
     "Source": "where a value was taken from, shown beside it",
+    "drawing": "the drawing from elsewhere, in which the study goes out again",
+    "Drawing": "the drawing from elsewhere, in which the study goes out again",
     "Lever": "what a lever may be set to is offered and checked where scenarios are made",
 }
 RARE = {

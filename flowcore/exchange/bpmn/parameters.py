@@ -42,7 +42,7 @@ class Assumed:
     id: str
     name: str
     inherits: str
-    time_unit: str = "min"
+    time_unit: str = ""
     currency: str = ""
     replications: str = ""
     seed: str = ""

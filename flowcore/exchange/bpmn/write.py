@@ -37,7 +37,12 @@ def write_process(study: StudyDocument, positions: Mapping[str, tuple[float, flo
 
     `positions` are those of the steps on a map, by their ids, in pixels; without them the steps stand in columns.
     """
-    kept = KeptDrawing(study, study.drawing) if study.drawing else None
+    try:
+        kept = KeptDrawing(study, study.drawing) if study.drawing else None
+    except StudyError as error:
+        drawn = _drawn_anew(study, positions)
+        lost = NotKept(element="drawing", name="The drawing", what=str(error), instead="It is drawn anew.")
+        return drawn.model_copy(update={"not_kept": [*drawn.not_kept, lost]})
     if kept is not None and kept.is_same_flow:
         return _in_its_drawing(kept)
     drawn = _drawn_anew(study, (kept.middles() if kept else None) or positions)

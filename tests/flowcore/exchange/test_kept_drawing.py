@@ -22,13 +22,10 @@ STALLS = Path("demo/stall-permits.bpmn").read_bytes()
 
 def drawn(content: bytes) -> tuple[list[str | None], list[bytes]]:
     """Return the ids of a file without its parameters, in order, and its diagrams as they stand."""
-    root = etree.fromstring(content)
-    ids = [
-        each.get("id") for each in root.iter() if isinstance(each.tag, str) and BPSIM not in each.tag and each.get("id")
-    ]
-    return ids, [
-        etree.tostring(each, method="c14n", exclusive=True) for each in root.findall(f"{{{BPMNDI}}}BPMNDiagram")
-    ]
+    root = etree.fromstring(content, etree.XMLParser(remove_blank_text=True))
+    ids = [each.get("id") for each in root.iter() if isinstance(each.tag, str) and BPSIM not in each.tag]
+    diagrams = root.findall(f"{{{BPMNDI}}}BPMNDiagram")
+    return [each for each in ids if each], [etree.tostring(each, method="c14n", exclusive=True) for each in diagrams]
 
 
 @pytest.fixture
@@ -40,6 +37,11 @@ def document() -> Part:
 
 def step_of(document: Part, step_id: str) -> Any:
     return next(step for step in document["steps"] if step["id"] == step_id)
+
+
+def test_a_scenario_that_inherits_changes_what_it_says_alone(document: Part) -> None:
+    paths = [change["path"] for scenario in document["scenarios"] for change in scenario["changes"]]
+    assert paths == ["/teams/market-officers/roster"]
 
 
 def test_ids_and_diagram_stay(document: Part) -> None:

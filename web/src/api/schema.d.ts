@@ -2307,6 +2307,26 @@ export interface components {
         };
         Distribution: components["schemas"]["Duration"] | components["schemas"]["Exponential_Duration_"] | components["schemas"]["Uniform_Duration_"] | components["schemas"]["Triangular_Duration_"] | components["schemas"]["Pert_Duration_"] | components["schemas"]["Normal_Duration_"] | components["schemas"]["Lognormal_Duration_"] | components["schemas"]["Gamma_Duration_"] | components["schemas"]["Erlang_Duration_"] | components["schemas"]["Weibull_Duration_"] | components["schemas"]["Beta_Duration_"] | components["schemas"]["Discrete_Duration_"] | components["schemas"]["Empirical_Duration_"];
         /**
+         * Drawing
+         * @description A BPMN file line by line, and what was answered (by key) to what it does not say.
+         */
+        Drawing: {
+            /**
+             * File
+             * @default
+             */
+            file?: string;
+            /** Lines */
+            lines: string[];
+            /**
+             * Answers
+             * @default {}
+             */
+            answers?: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * @example 90 s
          * @example 3 min
          * @example 1.5 h
@@ -3698,6 +3718,7 @@ export interface components {
              * @default []
              */
             sizing?: components["schemas"]["Sizing"][];
+            drawing?: components["schemas"]["Drawing"] | null;
             /**
              * Sources
              * @default {}
@@ -6195,9 +6216,29 @@ export interface components {
         };
         /**
          * Drawing
+         * @description A BPMN file line by line, and what was answered (by key) to what it does not say.
+         */
+        flowcore__study__drawing__Drawing: {
+            /**
+             * File
+             * @default
+             */
+            file?: string;
+            /** Lines */
+            lines: string[];
+            /**
+             * Answers
+             * @default {}
+             */
+            answers?: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Drawing
          * @description A study, and where its steps stand on the map, in pixels.
          */
-        Drawing: {
+        urbanqueue__api__processes__Drawing: {
             study: components["schemas"]["StudyDocument"];
             /**
              * Positions
@@ -15682,7 +15723,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Drawing"];
+                "application/json": components["schemas"]["urbanqueue__api__processes__Drawing"];
             };
         };
         responses: {

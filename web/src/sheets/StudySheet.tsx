@@ -5,14 +5,31 @@ import { colourOf } from "../study/document/flow";
 import { addressOf, PARTS, type PartKind, partsOf } from "../study/document/parts";
 import type { StudyDocument } from "../study/document/types";
 import { addPart } from "../study/session/adding";
-import { select, useStudy } from "../study/session/store";
+import { edit, select, useStudy } from "../study/session/store";
 import { readCurrency } from "../study/values/currency";
 import { howOften } from "../study/values/streams";
+import { LINK_BUTTON } from "../ui/Menu";
 import { ProblemNotes } from "../ui/ProblemNotes";
 import { Section } from "../ui/Section";
 import { TypeMark } from "../ui/TypeMark";
 
 const ROW = "flex w-full items-baseline gap-2 rounded px-1 py-0.5 text-left hover:bg-value";
+
+/** The drawing that a study was made of, in which it goes out again as a process. */
+function KeptDrawing({ file }: { file?: string }) {
+  const forget = () =>
+    edit("Forget the drawing", (study) => {
+      delete study.drawing;
+    });
+  return (
+    <p className="pb-3 text-sm text-ink-2">
+      Drawn in {file || "a file from elsewhere"}; exported, it keeps that drawing.{" "}
+      <button type="button" className={LINK_BUTTON} onClick={forget}>
+        Forget the drawing
+      </button>
+    </p>
+  );
+}
 
 /** What a study is made of; shown while nothing on the map is selected. */
 export function StudySheet() {
@@ -24,6 +41,7 @@ export function StudySheet() {
       <p className="text-sm text-ink-2">Study</p>
       <TitleAt at="name" label="Study name" name={study.name} />
       {study.about && <p className="pb-3 text-sm text-ink-2">{study.about}</p>}
+      {study.drawing && <KeptDrawing file={study.drawing.file} />}
       <div className="pb-3 empty:hidden">
         <ProblemNotes problems={elsewhere} />
       </div>

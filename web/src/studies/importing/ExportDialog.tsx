@@ -43,6 +43,8 @@ export function ExportDialog({ study, onClose }: ExportDialogProps) {
 /** The file of a study, with its steps where the map has them. */
 async function writtenProcess({ id }: Schemas["StudyEntry"]) {
   const { document } = await ask(api.GET("/api/studies/{study_id}", { params: { path: { study_id: id } } }));
-  const stops = layOut(filledIn(document)).stops.map((stop) => [stop.id, [stop.x, stop.y]]);
+  const study = filledIn(document);
+  const isStep = new Set(study.steps.map((step) => step.id));
+  const stops = layOut(study).stops.flatMap((stop) => (isStep.has(stop.id) ? [[stop.id, [stop.x, stop.y]]] : []));
   return ask(api.POST("/api/processes/write", { body: { study: document, positions: Object.fromEntries(stops) } }));
 }
