@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from pydantic_core import PydanticCustomError
 
 from flowcore.checks import check_study
-from flowcore.exchange.bpmn.notes import NotKept
+from flowcore.exchange.bpmn.draft.notes import NotKept
 from flowcore.exchange.bpmn.read import read_process
 from flowcore.exchange.bpmn.results import written_results
 from flowcore.exchange.bpmn.write import write_process

@@ -7,7 +7,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
 
-from flowcore.exchange.bpmn.notes import NotKept
+from flowcore.exchange.bpmn.draft.notes import NotKept
 from flowcore.exchange.bpmn.read import ProcessRead, read_process
 from flowcore.exchange.bpmn.write import write_process
 from flowcore.study import StudyDocument

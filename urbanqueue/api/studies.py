@@ -10,7 +10,7 @@ from ninja import Header, Router, Schema, Status
 from pydantic import StringConstraints
 
 from flowcore.checks import check_study
-from flowcore.exchange.bpmn.notes import Count
+from flowcore.exchange.bpmn.draft.notes import Count
 from flowcore.problems import Problem, error_at
 from flowcore.study import StudyDocument, written
 from flowcore.study.differences import Change, differences

@@ -5,13 +5,13 @@ from typing import Any
 
 from lxml import etree
 
-from flowcore.exchange.bpmn.drawn import what_is_drawn
+from flowcore.exchange.bpmn.draft.notes import Notes, NotKept
+from flowcore.exchange.bpmn.draft.reading import Reading
+from flowcore.exchange.bpmn.file.drawn import what_is_drawn
+from flowcore.exchange.bpmn.file.names import BPMN, BPSIM, bpmn
+from flowcore.exchange.bpmn.file.parameters import UNSAID, scenarios_in
+from flowcore.exchange.bpmn.file.parsing import read_xml
 from flowcore.exchange.bpmn.making import document_of, made
-from flowcore.exchange.bpmn.names import BPMN, BPSIM, bpmn
-from flowcore.exchange.bpmn.notes import Notes, NotKept
-from flowcore.exchange.bpmn.parameters import UNSAID, scenarios_in
-from flowcore.exchange.bpmn.parsing import read_xml
-from flowcore.exchange.bpmn.reading import Reading
 from flowcore.exchange.bpmn.writing.elements import Element, below
 from flowcore.exchange.bpmn.writing.places import Places
 from flowcore.study import StudyDocument, read_study, written

@@ -2,17 +2,17 @@
 
 from typing import Any
 
-from flowcore.exchange.bpmn.calendars import name_our_parts
-from flowcore.exchange.bpmn.draft import short
-from flowcore.exchange.bpmn.drawn import Drawn
-from flowcore.exchange.bpmn.flow import make_flow
-from flowcore.exchange.bpmn.messages import Messages
-from flowcore.exchange.bpmn.notes import Notes
-from flowcore.exchange.bpmn.parameters import Assumed
-from flowcore.exchange.bpmn.properties import make_traits
-from flowcore.exchange.bpmn.reading import Reading
-from flowcore.exchange.bpmn.settings import currency_of, run_of, start_of
-from flowcore.exchange.bpmn.teams import make_teams
+from flowcore.exchange.bpmn.draft.draft import short
+from flowcore.exchange.bpmn.draft.messages import Messages
+from flowcore.exchange.bpmn.draft.notes import Notes
+from flowcore.exchange.bpmn.draft.reading import Reading
+from flowcore.exchange.bpmn.file.drawn import Drawn
+from flowcore.exchange.bpmn.file.parameters import Assumed
+from flowcore.exchange.bpmn.flow.flow import make_flow
+from flowcore.exchange.bpmn.parts.calendars import name_our_parts
+from flowcore.exchange.bpmn.parts.properties import make_traits
+from flowcore.exchange.bpmn.parts.settings import currency_of, run_of, start_of
+from flowcore.exchange.bpmn.parts.teams import make_teams
 
 MOST_LETTERS = 4000
 

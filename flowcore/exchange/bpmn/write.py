@@ -5,10 +5,10 @@ from collections.abc import Mapping
 from lxml import etree
 from pydantic import BaseModel
 
+from flowcore.exchange.bpmn.draft.notes import NotKept
+from flowcore.exchange.bpmn.draft.ours import ALL_OVER, PARTNER
+from flowcore.exchange.bpmn.file.names import EXPORTER
 from flowcore.exchange.bpmn.kept import KeptDrawing, shape_of
-from flowcore.exchange.bpmn.names import EXPORTER
-from flowcore.exchange.bpmn.notes import NotKept
-from flowcore.exchange.bpmn.ours import ALL_OVER, PARTNER
 from flowcore.exchange.bpmn.writing.diagram import draw_diagram
 from flowcore.exchange.bpmn.writing.elements import Element, below, new, text_below
 from flowcore.exchange.bpmn.writing.flow import draw_flow

@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 from lxml import etree
 
-from flowcore.exchange.bpmn.names import BPMNDI, BPSIM
+from flowcore.exchange.bpmn.file.names import BPMNDI, BPSIM
 from flowcore.exchange.bpmn.read import read_process
 from flowcore.exchange.bpmn.write import write_process
 from flowcore.simulate import simulate

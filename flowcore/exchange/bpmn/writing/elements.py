@@ -2,7 +2,7 @@
 
 from lxml import etree
 
-from flowcore.exchange.bpmn.names import BPMN, BPMNDI, BPSIM, DC, DI
+from flowcore.exchange.bpmn.file.names import BPMN, BPMNDI, BPSIM, DC, DI
 
 Element = etree._Element
 NAMESPACES = {"bpmn": BPMN, "bpmndi": BPMNDI, "dc": DC, "di": DI, "bpsim": BPSIM}

@@ -2,9 +2,9 @@
 
 from typing import Any
 
-from flowcore.exchange.bpmn.conditions import expression_of
-from flowcore.exchange.bpmn.properties import OUR_FACT, OUR_TYPE
-from flowcore.exchange.bpmn.times import as_period
+from flowcore.exchange.bpmn.file.conditions import expression_of
+from flowcore.exchange.bpmn.file.times import as_period
+from flowcore.exchange.bpmn.parts.properties import OUR_FACT, OUR_TYPE
 from flowcore.exchange.bpmn.writing.elements import below, text_below
 from flowcore.exchange.bpmn.writing.sketch import EVENT, GATEWAY, Box, Sketch, size_of
 from flowcore.study.checkpoints import Deadline

@@ -3,8 +3,8 @@
 from datetime import date
 from typing import Any
 
-from flowcore.exchange.bpmn.properties import OUR_TYPE
-from flowcore.exchange.bpmn.times import as_period
+from flowcore.exchange.bpmn.file.times import as_period
+from flowcore.exchange.bpmn.parts.properties import OUR_TYPE
 from flowcore.exchange.bpmn.writing.elements import Element, below, qualified
 from flowcore.exchange.bpmn.writing.places import Places
 from flowcore.exchange.bpmn.writing.streams import gap_of

@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from flowcore.exchange.bpmn.notes import NotKept
+from flowcore.exchange.bpmn.draft.notes import NotKept
 from flowcore.exchange.bpmn.writing.elements import Element, below
 from flowcore.exchange.bpmn.writing.places import Places
 from flowcore.study import StudyDocument

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from flowcore.exchange.bpmn.times import DIGITS, OURS, as_period, unit_in
+from flowcore.exchange.bpmn.file.times import DIGITS, OURS, as_period, unit_in
 from flowcore.exchange.bpmn.writing.elements import Element, below
 from flowcore.study.case_types import Categories
 from flowcore.study.distributions import AnyDistribution

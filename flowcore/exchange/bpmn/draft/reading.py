@@ -4,13 +4,13 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Any
 
-from flowcore.exchange.bpmn.draft import Draft, Stop, short
-from flowcore.exchange.bpmn.drawn import Drawn, Flow, Node
-from flowcore.exchange.bpmn.messages import Messages
-from flowcore.exchange.bpmn.notes import Notes
-from flowcore.exchange.bpmn.parameters import Assumed, Parameters, Value
-from flowcore.exchange.bpmn.times import as_duration
-from flowcore.exchange.bpmn.values import Read, Unreadable, time_of
+from flowcore.exchange.bpmn.draft.draft import Draft, Stop, short
+from flowcore.exchange.bpmn.draft.messages import Messages
+from flowcore.exchange.bpmn.draft.notes import Notes
+from flowcore.exchange.bpmn.file.drawn import Drawn, Flow, Node
+from flowcore.exchange.bpmn.file.parameters import Assumed, Parameters, Value
+from flowcore.exchange.bpmn.file.times import as_duration
+from flowcore.exchange.bpmn.file.values import Read, Unreadable, time_of
 from flowcore.study.distributions import mean_of
 from flowcore.study.distributions.described import Measure, read_distribution
 

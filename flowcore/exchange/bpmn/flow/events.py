@@ -3,16 +3,16 @@
 from datetime import datetime
 from typing import Any
 
-from flowcore.exchange.bpmn.activities import outside, receiving
-from flowcore.exchange.bpmn.calendars import opening
-from flowcore.exchange.bpmn.draft import Stop, short
-from flowcore.exchange.bpmn.drawn import Node
-from flowcore.exchange.bpmn.ours import STEP, STREAM, TRAVEL, is_ours, own_id
-from flowcore.exchange.bpmn.parameters import Value
-from flowcore.exchange.bpmn.properties import OUR_TYPE, property_stop, written
-from flowcore.exchange.bpmn.reading import Reading
-from flowcore.exchange.bpmn.times import from_cycle, from_period
-from flowcore.exchange.bpmn.values import Unreadable, plain_number_of, trait_of
+from flowcore.exchange.bpmn.draft.draft import Stop, short
+from flowcore.exchange.bpmn.draft.ours import STEP, STREAM, TRAVEL, is_ours, own_id
+from flowcore.exchange.bpmn.draft.reading import Reading
+from flowcore.exchange.bpmn.file.drawn import Node
+from flowcore.exchange.bpmn.file.parameters import Value
+from flowcore.exchange.bpmn.file.times import from_cycle, from_period
+from flowcore.exchange.bpmn.file.values import Unreadable, plain_number_of, trait_of
+from flowcore.exchange.bpmn.flow.activities import outside, receiving
+from flowcore.exchange.bpmn.parts.calendars import opening
+from flowcore.exchange.bpmn.parts.properties import OUR_TYPE, property_stop, written
 from flowcore.study.durations import minutes
 
 MOST_DATES = 1000

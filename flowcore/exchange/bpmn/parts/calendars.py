@@ -2,9 +2,9 @@
 
 from typing import Any
 
-from flowcore.exchange.bpmn.draft import short
-from flowcore.exchange.bpmn.ours import CALENDAR, TYPE, own_id
-from flowcore.exchange.bpmn.reading import Reading
+from flowcore.exchange.bpmn.draft.draft import short
+from flowcore.exchange.bpmn.draft.ours import CALENDAR, TYPE, own_id
+from flowcore.exchange.bpmn.draft.reading import Reading
 from flowcore.exchange.read_calendar import TeamRows, read_calendar
 from flowcore.problems import StudyError
 from flowcore.study import StudyDocument

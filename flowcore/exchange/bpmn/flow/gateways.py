@@ -2,16 +2,16 @@
 
 from typing import Any
 
-from flowcore.exchange.bpmn.conditions import rule_in
-from flowcore.exchange.bpmn.draft import Stop, Way, short
-from flowcore.exchange.bpmn.drawn import Flow, Node
-from flowcore.exchange.bpmn.edges import heard
-from flowcore.exchange.bpmn.events import timer_of
-from flowcore.exchange.bpmn.messages import waits
-from flowcore.exchange.bpmn.ours import STEP, is_ours
-from flowcore.exchange.bpmn.properties import fact_for
-from flowcore.exchange.bpmn.reading import Reading
-from flowcore.exchange.bpmn.values import plain_number_of
+from flowcore.exchange.bpmn.draft.draft import Stop, Way, short
+from flowcore.exchange.bpmn.draft.messages import waits
+from flowcore.exchange.bpmn.draft.ours import STEP, is_ours
+from flowcore.exchange.bpmn.draft.reading import Reading
+from flowcore.exchange.bpmn.file.conditions import rule_in
+from flowcore.exchange.bpmn.file.drawn import Flow, Node
+from flowcore.exchange.bpmn.file.values import plain_number_of
+from flowcore.exchange.bpmn.flow.edges import heard
+from flowcore.exchange.bpmn.flow.events import timer_of
+from flowcore.exchange.bpmn.parts.properties import fact_for
 
 SHARE, CHANCE = "How often is this way taken?", "How often is this way among those taken?"
 EVEN_CHANCE = 0.5

@@ -1,8 +1,8 @@
 """What only files of our own have: ids that say which element of a study they are, and helpers on the way."""
 
-from flowcore.exchange.bpmn.draft import Way
-from flowcore.exchange.bpmn.drawn import Node
-from flowcore.exchange.bpmn.reading import Reading
+from flowcore.exchange.bpmn.draft.draft import Way
+from flowcore.exchange.bpmn.draft.reading import Reading
+from flowcore.exchange.bpmn.file.drawn import Node
 
 STEP, STREAM, TEAM, DEADLINE, CALENDAR = "step_", "stream_", "team_", "deadline_", "calendar_"
 TYPE, SCENARIO = "type_", "scenario_"

@@ -3,9 +3,9 @@
 from datetime import datetime
 from typing import Any
 
-from flowcore.exchange.bpmn.parameters import Value
-from flowcore.exchange.bpmn.reading import Reading
-from flowcore.exchange.bpmn.times import from_period
+from flowcore.exchange.bpmn.draft.reading import Reading
+from flowcore.exchange.bpmn.file.parameters import Value
+from flowcore.exchange.bpmn.file.times import from_period
 from flowcore.problems import StudyError
 from flowcore.study import read_study
 from flowcore.study.durations import minutes

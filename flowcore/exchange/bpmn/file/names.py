@@ -8,7 +8,6 @@ DC: Final = "http://www.omg.org/spec/DD/20100524/DC"
 DI: Final = "http://www.omg.org/spec/DD/20100524/DI"
 XSI: Final = "http://www.w3.org/2001/XMLSchema-instance"
 BPSIM: Final = "http://www.bpsim.org/schemas/1.0"
-PREFIXES: Final = {"bpmn": BPMN, "bpmndi": BPMNDI, "dc": DC, "di": DI, "xsi": XSI, "bpsim": BPSIM}
 
 EXPORTER: Final = "Urban Queue"
 

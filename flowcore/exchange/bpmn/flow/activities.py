@@ -3,15 +3,15 @@
 import re
 from typing import Any
 
-from flowcore.exchange.bpmn.calendars import opening
-from flowcore.exchange.bpmn.conditions import rule_in
-from flowcore.exchange.bpmn.draft import Stop
-from flowcore.exchange.bpmn.drawn import Node
-from flowcore.exchange.bpmn.names import BY_ITSELF
-from flowcore.exchange.bpmn.properties import fact_for, property_stop
-from flowcore.exchange.bpmn.reading import Reading
-from flowcore.exchange.bpmn.teams import needs_of
-from flowcore.exchange.bpmn.values import added, is_nothing, plain_number_of
+from flowcore.exchange.bpmn.draft.draft import Stop
+from flowcore.exchange.bpmn.draft.reading import Reading
+from flowcore.exchange.bpmn.file.conditions import rule_in
+from flowcore.exchange.bpmn.file.drawn import Node
+from flowcore.exchange.bpmn.file.names import BY_ITSELF
+from flowcore.exchange.bpmn.file.values import added, is_nothing, plain_number_of
+from flowcore.exchange.bpmn.parts.calendars import opening
+from flowcore.exchange.bpmn.parts.properties import fact_for, property_stop
+from flowcore.exchange.bpmn.parts.teams import needs_of
 
 WORK = ("SetUpTime", "ProcessingTime", "ValidationTime", "ReworkTime")
 WAITING = ("TransferTime", "QueueTime", "WaitTime", "LagTime")

@@ -1,6 +1,6 @@
 """Which nodes tell whom what: messages and signals within a file."""
 
-from flowcore.exchange.bpmn.drawn import Drawn, Node
+from flowcore.exchange.bpmn.file.drawn import Drawn, Node
 
 SENDS = ("intermediateThrowEvent", "endEvent", "sendTask")
 

@@ -3,17 +3,17 @@
 from collections.abc import Iterator
 from typing import Any
 
-from flowcore.exchange.bpmn.activities import make_task, repeat
-from flowcore.exchange.bpmn.draft import Stop, Way, short
-from flowcore.exchange.bpmn.drawn import Node
-from flowcore.exchange.bpmn.edges import end_listeners, make_boundary, set_edge
-from flowcore.exchange.bpmn.events import make_end, make_intermediate, make_start, make_stream
-from flowcore.exchange.bpmn.gateways import lead_on, make_gateway, raced
-from flowcore.exchange.bpmn.joins import join_forks
-from flowcore.exchange.bpmn.loops import let_loops_take_time
-from flowcore.exchange.bpmn.names import GATEWAYS, SUB_PROCESSES, TASKS
-from flowcore.exchange.bpmn.ours import ALL_OVER, begin_partner, name_our_tellers, our_partners
-from flowcore.exchange.bpmn.reading import Reading
+from flowcore.exchange.bpmn.draft.draft import Stop, Way, short
+from flowcore.exchange.bpmn.draft.ours import ALL_OVER, begin_partner, name_our_tellers, our_partners
+from flowcore.exchange.bpmn.draft.reading import Reading
+from flowcore.exchange.bpmn.file.drawn import Node
+from flowcore.exchange.bpmn.file.names import GATEWAYS, SUB_PROCESSES, TASKS
+from flowcore.exchange.bpmn.flow.activities import make_task, repeat
+from flowcore.exchange.bpmn.flow.edges import end_listeners, make_boundary, set_edge
+from flowcore.exchange.bpmn.flow.events import make_end, make_intermediate, make_start, make_stream
+from flowcore.exchange.bpmn.flow.gateways import lead_on, make_gateway, raced
+from flowcore.exchange.bpmn.flow.joins import join_forks
+from flowcore.exchange.bpmn.flow.loops import let_loops_take_time
 
 
 def make_flow(reading: Reading) -> None:

@@ -6,8 +6,8 @@ from typing import Any
 
 from scipy import stats
 
-from flowcore.exchange.bpmn.parameters import Value
-from flowcore.exchange.bpmn.times import UNITS, as_duration, from_period
+from flowcore.exchange.bpmn.file.parameters import Value
+from flowcore.exchange.bpmn.file.times import UNITS, as_duration, from_period
 from flowcore.problems import StudyError
 from flowcore.study.distributions import mean_of, sd_of
 from flowcore.study.distributions.described import Measure, read_distribution

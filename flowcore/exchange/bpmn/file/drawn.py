@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 from lxml import etree
 
-from flowcore.exchange.bpmn.names import NODES, ROLES, SUB_PROCESSES, bpmn, local
+from flowcore.exchange.bpmn.file.names import NODES, ROLES, SUB_PROCESSES, bpmn, local
 
 UNNAMED = {
     "exclusiveGateway": "Ways part",

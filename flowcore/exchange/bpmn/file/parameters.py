@@ -5,7 +5,7 @@ from dataclasses import dataclass, field, replace
 
 from lxml import etree
 
-from flowcore.exchange.bpmn.names import bpsim, local
+from flowcore.exchange.bpmn.file.names import bpsim, local
 
 RESULTS = ("min", "max", "mean", "count", "sum")
 

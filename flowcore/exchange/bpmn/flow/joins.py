@@ -5,8 +5,8 @@ Source: K. D. Cooper, T. J. Harvey and K. Kennedy, A simple, fast dominance algo
 
 from collections.abc import Iterable
 
-from flowcore.exchange.bpmn.draft import Draft, Stop
-from flowcore.exchange.bpmn.reading import Reading
+from flowcore.exchange.bpmn.draft.draft import Draft, Stop
+from flowcore.exchange.bpmn.draft.reading import Reading
 
 END = ""
 """In place of a stop: where everything is over."""

@@ -3,11 +3,11 @@
 import re
 from typing import Any
 
-from flowcore.exchange.bpmn.draft import Stop, short
-from flowcore.exchange.bpmn.drawn import Node
-from flowcore.exchange.bpmn.parameters import Parameters
-from flowcore.exchange.bpmn.reading import Reading
-from flowcore.exchange.bpmn.values import Unreadable, text_of, trait_of
+from flowcore.exchange.bpmn.draft.draft import Stop, short
+from flowcore.exchange.bpmn.draft.reading import Reading
+from flowcore.exchange.bpmn.file.drawn import Node
+from flowcore.exchange.bpmn.file.parameters import Parameters
+from flowcore.exchange.bpmn.file.values import Unreadable, text_of, trait_of
 
 _ADDED = re.compile(r"(?:bpsim:)?getProperty\(\s*['\"]([^'\"]+)['\"]\s*\)\s*\+\s*(-?\d+(?:\.\d+)?)")
 OUR_TYPE = "case type"

@@ -3,15 +3,15 @@
 import re
 from typing import Any
 
-from flowcore.exchange.bpmn.calendars import rows_of
-from flowcore.exchange.bpmn.draft import short
-from flowcore.exchange.bpmn.drawn import Node, Role
-from flowcore.exchange.bpmn.names import BY_ITSELF
-from flowcore.exchange.bpmn.ours import TEAM, own_id
-from flowcore.exchange.bpmn.parameters import Value
-from flowcore.exchange.bpmn.reading import Reading
-from flowcore.exchange.bpmn.times import UNITS
-from flowcore.exchange.bpmn.values import plain_number_of, text_of
+from flowcore.exchange.bpmn.draft.draft import short
+from flowcore.exchange.bpmn.draft.ours import TEAM, own_id
+from flowcore.exchange.bpmn.draft.reading import Reading
+from flowcore.exchange.bpmn.file.drawn import Node, Role
+from flowcore.exchange.bpmn.file.names import BY_ITSELF
+from flowcore.exchange.bpmn.file.parameters import Value
+from flowcore.exchange.bpmn.file.times import UNITS
+from flowcore.exchange.bpmn.file.values import plain_number_of, text_of
+from flowcore.exchange.bpmn.parts.calendars import rows_of
 from flowcore.study.base import ID_PATTERN
 from flowcore.study.durations import HOUR
 from flowcore.study.ids import LONGEST

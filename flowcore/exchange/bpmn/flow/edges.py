@@ -3,13 +3,13 @@
 from collections.abc import Collection
 from typing import Any
 
-from flowcore.exchange.bpmn.draft import Stop, short
-from flowcore.exchange.bpmn.drawn import Node
-from flowcore.exchange.bpmn.events import timer_of
-from flowcore.exchange.bpmn.joins import reached
-from flowcore.exchange.bpmn.ours import DEADLINE, own_id
-from flowcore.exchange.bpmn.reading import Reading
-from flowcore.exchange.bpmn.values import plain_number_of
+from flowcore.exchange.bpmn.draft.draft import Stop, short
+from flowcore.exchange.bpmn.draft.ours import DEADLINE, own_id
+from flowcore.exchange.bpmn.draft.reading import Reading
+from flowcore.exchange.bpmn.file.drawn import Node
+from flowcore.exchange.bpmn.file.values import plain_number_of
+from flowcore.exchange.bpmn.flow.events import timer_of
+from flowcore.exchange.bpmn.flow.joins import reached
 
 FAILS, FAILS_ASSUMED = "How often does this happen?", 0.1
 

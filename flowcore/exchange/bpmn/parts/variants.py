@@ -3,9 +3,9 @@
 from collections.abc import Iterator, Mapping
 from typing import Any
 
-from flowcore.exchange.bpmn.draft import short
-from flowcore.exchange.bpmn.ours import SCENARIO
-from flowcore.exchange.bpmn.parameters import Assumed
+from flowcore.exchange.bpmn.draft.draft import short
+from flowcore.exchange.bpmn.draft.ours import SCENARIO
+from flowcore.exchange.bpmn.file.parameters import Assumed
 from flowcore.study.ids import id_for
 
 NOT_COMPARED = {"name", "about", "start", "currency", "run", "scenarios"}

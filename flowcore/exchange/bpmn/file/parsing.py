@@ -2,7 +2,7 @@
 
 from lxml import etree
 
-from flowcore.exchange.bpmn.names import BPMN, bpmn
+from flowcore.exchange.bpmn.file.names import BPMN, bpmn
 from flowcore.problems import StudyError, error_at
 
 MOST_BYTES = 8_000_000

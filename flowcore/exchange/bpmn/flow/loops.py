@@ -1,7 +1,7 @@
 """Loops in which nothing takes time: a study must not go round in circles at one moment."""
 
-from flowcore.exchange.bpmn.draft import Draft, Stop
-from flowcore.exchange.bpmn.reading import Reading
+from flowcore.exchange.bpmn.draft.draft import Draft, Stop
+from flowcore.exchange.bpmn.draft.reading import Reading
 
 AT_ONCE = ("choose", "set", "fork")
 A_MOMENT = "1 s"

@@ -1,0 +1,1 @@
+"""What stands in a file: XML read without harm, what it draws, and its parameters."""

@@ -1,0 +1,1 @@
+"""The flow of a study, made of tasks, events, gateways and messages."""

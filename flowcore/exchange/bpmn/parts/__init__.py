@@ -1,0 +1,1 @@
+"""Beside the flow: teams, calendars, properties, settings, further scenarios."""
