@@ -6,7 +6,6 @@ BPMN: Final = "http://www.omg.org/spec/BPMN/20100524/MODEL"
 BPMNDI: Final = "http://www.omg.org/spec/BPMN/20100524/DI"
 DC: Final = "http://www.omg.org/spec/DD/20100524/DC"
 DI: Final = "http://www.omg.org/spec/DD/20100524/DI"
-XSI: Final = "http://www.w3.org/2001/XMLSchema-instance"
 BPSIM: Final = "http://www.bpsim.org/schemas/1.0"
 
 EXPORTER: Final = "Urban Queue"
