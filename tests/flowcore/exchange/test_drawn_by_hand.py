@@ -167,3 +167,20 @@ def test_the_office_looks_up_each_letter_while_it_examines() -> None:
     found = run(asks, office, parameters=times, messages=messages, length="P60D")
     assert (found["step/looks/served"], found["type/all/completed"]) == (12, 4)
     assert found["type/all/total/mean"] == 28 * DAY
+
+
+@pytest.mark.parametrize(("tag", "event"), [("receiveTask", ""), ("intermediateCatchEvent", "message")])
+def test_what_comes_from_outside_takes_the_time_that_is_told(tag: str, event: str) -> None:
+    """Three hours until it comes, told once, are waited once."""
+    inner = x("messageEventDefinition") if event else ""
+    body = START + x(tag, inner, id="A", name="A") + END + flows("S A", "A E")
+    told = x("bpsim:InterTriggerTimer", x("bpsim:DurationParameter", value="PT3H"))
+    until = x("bpsim:ElementParameters", x("bpsim:ControlParameters", told), elementRef="A")
+    assert run(body, parameters=until)["type/all/total/mean"] == 180
+    if tag == "receiveTask":
+        assert run(body, parameters=takes("A", "PT3H"))["type/all/total/mean"] == 180
+
+
+def test_who_does_a_task_is_told_where_the_file_names_nobody() -> None:
+    read = read_process(file(START + x("userTask", id="A", name="Look") + END + flows("S A", "A E")))
+    assert [each.what for each in read.not_kept] == ["Nobody is named who does it."]

@@ -15,6 +15,7 @@ from flowcore.exchange.bpmn.parts.teams import needs_of
 
 WORK = ("SetUpTime", "ProcessingTime", "ValidationTime", "ReworkTime")
 WAITING = ("TransferTime", "QueueTime", "WaitTime", "LagTime")
+BY_SOMEBODY = ("task", "userTask", "manualTask")
 WORK_TIME, WORK_ASSUMED = "How long does it take?", "10 min"
 MOST_AT_ONCE = 20
 
@@ -23,7 +24,7 @@ def make_task(reading: Reading, node: Node) -> None:
     """Make the stops of a task: what comes before, the work, the message that it sends, and whether it is repeated."""
     stops = _before(reading, node)
     sent = reading.messages.told_by(node)
-    if node.tag == "receiveTask":
+    if node.tag == "receiveTask" and (sent or not reading.of(node.id).values.get("ProcessingTime")):
         stops.append(receiving(reading, node))
     work = _work(reading, node)
     if work is not None:
@@ -58,6 +59,8 @@ def _work(reading: Reading, node: Node) -> Stop | None:
         work, needs = "0 min", []
     else:
         work = reading.notes.ask(node.id, node.called, WORK_TIME, "time", WORK_ASSUMED)
+    if not needs and node.tag in BY_SOMEBODY and node.process in reading.staffed and not reading.drawn.is_ours:
+        reading.lose(node, "Nobody is named who does it.", "It runs by itself and nobody waits: give it a team.")
     says = _costs(reading, node) | _hours(reading, node)
     if not needs and not says and is_nothing(work):
         return None
@@ -100,7 +103,6 @@ def outside(reading: Reading, node: Node) -> Any:
     """Return how long it takes until something comes from outside the file."""
     value = reading.of(node.id).first("InterTriggerTimer")
     told = None if value is None else reading.time(node.id, node.called, value)
-    told = told or next(iter(reading.times(node.id, node.called, "ProcessingTime")), None)
     return told or reading.notes.ask(node.id, node.called, "How long until it comes?", "time", "1 d")
 
 
