@@ -27,14 +27,14 @@ router = Router(tags=["studies"], by_alias=True)
 
 MOST_LISTED = 100
 COUNTED = {
-    "streams": "streams",
-    "case_types": "case types",
-    "steps": "steps",
-    "teams": "teams",
-    "scenarios": "scenarios",
-    "levers": "levers",
-    "targets": "targets",
-    "sizing": "searches for staffing",
+    "streams": ("stream", "streams"),
+    "case_types": ("case type", "case types"),
+    "steps": ("step", "steps"),
+    "teams": ("team", "teams"),
+    "scenarios": ("scenario", "scenarios"),
+    "levers": ("lever", "levers"),
+    "targets": ("target", "targets"),
+    "sizing": ("search for staffing", "searches for staffing"),
 }
 """What a preview counts, by part of the document."""
 
@@ -176,8 +176,8 @@ def create_study(request: HttpRequest, payload: NewStudy) -> JsonResponse:
 )
 def preview_study(request: HttpRequest, document: StudyDocument) -> StudyPreview:
     """Say what a study file has in it; nothing is made of it yet."""
-    counts = {words: len(getattr(document, part)) for part, words in COUNTED.items()}
-    found = [Count(what=what, count=count) for what, count in counts.items() if count]
+    counts = [Count.of(*words, len(getattr(document, part))) for part, words in COUNTED.items()]
+    found = [each for each in counts if each.count]
     return StudyPreview(name=document.name, about=document.about, found=found, problems=check_study(document))
 
 

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from flowcore.exchange.bpmn.draft.notes import Count, Missing, Notes, NotKept
 from flowcore.exchange.bpmn.draft.reading import Reading
 from flowcore.exchange.bpmn.file.drawn import Drawn, what_is_drawn
-from flowcore.exchange.bpmn.file.names import EXPORTER, TASKS
+from flowcore.exchange.bpmn.file.names import EXPORTER, SUB_PROCESSES, TASKS
 from flowcore.exchange.bpmn.file.parameters import UNSAID, Assumed, scenarios_in
 from flowcore.exchange.bpmn.file.parsing import read_xml
 from flowcore.exchange.bpmn.making import document_of, made
@@ -53,7 +53,7 @@ def read_process(content: bytes, file: str = "", answers: Mapping[str, Any] | No
         document |= _kept(root, reading, file, answers or {})
     _note_unknown(reading)
     study = read_study(document)
-    found = [Count(what=what, count=count) for what, count in _counts(drawn, scenarios).items() if count]
+    found = [Count.of(one, many, count) for (one, many), count in _counts(drawn, scenarios).items() if count]
     return ProcessRead(
         study=study, found=found, missing=list(reading.notes.missing.values()), not_kept=reading.notes.not_kept
     )
@@ -77,17 +77,18 @@ def _note_unknown(reading: Reading) -> None:
         reading.notes.lose(element, name or element, f"A {kind} is none of the kinds that are read.", "It is left out.")
 
 
-def _counts(drawn: Drawn, scenarios: list[Assumed]) -> dict[str, int]:
+def _counts(drawn: Drawn, scenarios: list[Assumed]) -> dict[tuple[str, str], int]:
+    """Return how many of what a file has, by the words for one and for several."""
     nodes = drawn.nodes.values()
     return {
-        "participants": len(drawn.processes),
-        "lanes": len(drawn.lanes),
-        "tasks": sum(node.tag in TASKS for node in nodes),
-        "events": sum(node.tag.endswith("Event") for node in nodes),
-        "gateways": sum(node.tag.endswith("Gateway") for node in nodes),
-        "sub-processes": sum(node.tag.endswith(("Process", "transaction")) for node in nodes),
-        "sequence flows": len(drawn.flows),
-        "messages between participants": len(drawn.messages),
-        "resources": len(drawn.resources),
-        "scenarios with parameters": len([each for each in scenarios if each is not UNSAID]),
+        ("participant", "participants"): len(drawn.processes),
+        ("lane", "lanes"): len(drawn.lanes),
+        ("task", "tasks"): sum(node.tag in TASKS for node in nodes),
+        ("event", "events"): sum(node.tag.endswith("Event") for node in nodes),
+        ("gateway", "gateways"): sum(node.tag.endswith("Gateway") for node in nodes),
+        ("sub-process", "sub-processes"): sum(node.tag in SUB_PROCESSES for node in nodes),
+        ("sequence flow", "sequence flows"): len(drawn.flows),
+        ("message between participants", "messages between participants"): len(drawn.messages),
+        ("resource", "resources"): len(drawn.resources),
+        ("scenario with parameters", "scenarios with parameters"): sum(each is not UNSAID for each in scenarios),
     }

@@ -4122,7 +4122,7 @@ export interface components {
         };
         /**
          * Count
-         * @description How many of something a file has.
+         * @description How many of something a file has, with the word for it.
          */
         Count: {
             /** What */

@@ -12,10 +12,15 @@ MOST_NOTES = 2000
 
 
 class Count(BaseModel):
-    """How many of something a file has."""
+    """How many of something a file has, with the word for it."""
 
     what: str
     count: int
+
+    @classmethod
+    def of(cls, one: str, many: str, count: int) -> "Count":
+        """Return a count with the word that goes with it."""
+        return cls(what=one if count == 1 else many, count=count)
 
 
 class Missing(BaseModel):

@@ -8,6 +8,23 @@ from flowcore.exchange.bpmn.writing.streams import is_said
 from flowcore.study.steps import Choose, Fork, Gather, Scatter, Serve, Step, WorkByType
 
 LEFT_OUT = "It is left out."
+WORDS = {
+    "kind": "whether it is people, places or equipment",
+    "closing": "how long people stay after closing",
+    "overtime": "overtime",
+    "line": "how cases wait: order, limits, patience",
+    "doors": "when the doors close",
+    "interval": "the interval of figures",
+    "value": "what it is worth",
+    "when_blocked": "what a blocked case keeps",
+    "at_break": "what becomes of work at a break",
+    "at_shift_end": "what becomes of work at the end of a shift",
+    "mix_by_hour": "the mix by hour",
+    "lets_go": "how many go on at once",
+    "filled": "how many slots are booked",
+    "no_show": "who does not come",
+}
+"""How keys are called that are not told by their own name."""
 SAID: dict[str, set[str]] = {
     "serve": {"work", "needs", "cost", "open"},
     "delay": {"time"},
@@ -27,8 +44,18 @@ STREAM = {"id", "name", "kind", "to", "gap", "open", "limit", "mix", "traits", "
 WHEN = {"week", "interval", "spread", "sessions", "chance"}
 CASE_TYPE = {"id", "name", "colour"}
 RUN = {"length", "warm_up", "replications", "seed"}
-WHOLE = {"targets", "observed", "board", "measures", "spans", "site", "sizing", "levers", "sources"}
-"""Parts of a study that are no part of a process."""
+WHOLE = {
+    "targets": "Targets",
+    "observed": "Observed figures",
+    "board": "Figures on the board",
+    "measures": "Own measures",
+    "spans": "Spans",
+    "site": "Places",
+    "sizing": "Searches for staffing",
+    "levers": "Levers",
+    "sources": "Where values come from",
+}
+"""Parts of a study that are no part of a process, and how they are called."""
 
 
 def note_unsaid(sketch: Sketch) -> None:
@@ -52,15 +79,15 @@ def note_unsaid_parts(places: Places) -> None:
     """Note which parts of a study are no part of a process."""
     study = places.study
     _note_keys(places, study.run, RUN, "run", "Settings of a run")
-    for part in sorted(WHOLE & study.model_dump(exclude_defaults=True).keys()):
-        places.lose(part, part.capitalize().replace("_", " "), "They are no part of a process.", LEFT_OUT)
+    for part in sorted(WHOLE.keys() & study.model_dump(exclude_defaults=True).keys()):
+        places.lose(part, WHOLE[part], "They are no part of a process.", "They are left out.")
 
 
 def _note_keys(places: Places, element: BaseModel, said: set[str], own: str = "", name: str = "") -> None:
     unsaid = sorted(element.model_dump(mode="json", by_alias=True, exclude_defaults=True).keys() - said)
     if unsaid:
         own, name = own or getattr(element, "id", ""), name or getattr(element, "name", "")
-        words = ", ".join(each.replace("_", " ") for each in unsaid)
+        words = ", ".join(WORDS.get(each, each.replace("_", " ")) for each in unsaid)
         places.lose(own, name, f"BPMN has no word for: {words}.", LEFT_OUT)
 
 

@@ -28,7 +28,7 @@ export function ExportDialog({ study, onClose }: ExportDialogProps) {
       {written.isError && <p role="alert">{written.error.message}</p>}
       {written.data?.not_kept.length === 0 && <p>All of the study is in the file.</p>}
       {written.data && <NotKeptList notes={written.data.not_kept} title="What the file does not keep" />}
-      <p className="mt-5 flex justify-end gap-3">
+      <p className="sticky -bottom-6 -mb-6 flex justify-end gap-3 bg-sheet py-4">
         <button type="button" className={QUIET_BUTTON} onClick={onClose}>
           Cancel
         </button>

@@ -19,7 +19,7 @@ export function ImportDialog({ chosen, answer, make, isMaking, leave }: ReturnTy
         </>
       )}
       {chosen?.kind === "study" && <StudyPreview {...chosen.preview} />}
-      <p className="mt-5 flex justify-end gap-3">
+      <p className="sticky -bottom-6 -mb-6 flex justify-end gap-3 bg-sheet py-4">
         <button type="button" className={QUIET_BUTTON} onClick={leave}>
           {chosen?.kind === "refused" ? "Close" : "Cancel"}
         </button>
@@ -40,7 +40,7 @@ function titleOf(chosen: Chosen): string {
 
 /** What a file has in it, as a sentence: "2 participants, 9 tasks and 4 gateways". */
 function Found({ found }: { found: Schemas["Count"][] }) {
-  const told = found.map(({ what, count }) => `${count} ${count === 1 ? what.replace(/ies\b/, "y").replace(/s\b/, "") : what}`);
+  const told = found.map(({ what, count }) => `${count} ${what}`);
   return <p className="mb-4 text-ink-2">{new Intl.ListFormat("en-GB").format(told)}. Nothing is made of it yet.</p>;
 }
 
