@@ -94,7 +94,9 @@ def _sketched(root: Element, study: StudyDocument) -> Sketch:
         text_below(process, "bpmn:documentation", study.about)
     for part, elements in (("type", study.case_types), ("trait", study.traits)):
         for element in elements:
-            below(process, "bpmn:property", id=f"{part}_{element.id}", name=element.name)
+            declared = below(process, "bpmn:property", id=f"{part}_{element.id}", name=element.name)
+            for value in getattr(element, "values", []):
+                text_below(declared, "bpmn:documentation", value)
     found = partners(study)
     names = {step.id: step.name for step in study.steps}
     processes = {"": process}

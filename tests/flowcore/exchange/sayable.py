@@ -50,7 +50,7 @@ class Sayable:
             ],
             "traits": [
                 {"id": "size", "name": "Size", "kind": "number", "start": self.rng.choice(NUMBERS)},
-                {"id": "sort", "name": "Sort", "kind": "category", "values": ["big", "small"], "start": SORT},
+                {"id": "sort", "name": "Sort", "kind": "category", "values": ["big", "small", "odd"], "start": SORT},
             ],
             "streams": [self.stream(number, first) for number in range(self.rng.randint(1, 2))],
             "teams": teams,
@@ -179,7 +179,10 @@ class Sayable:
     def parts(self, to: str, depth: int) -> str:
         """Let ways part by shares."""
         ends = [self.way(to, depth), self.exit("Left") if self.rng.random() < 0.4 else self.way(to, depth)]
-        return self.add("choose", [{"to": ends[0], "share": 0.7}, {"to": ends[1], "share": 0.3}])
+        ways = [{"to": ends[0], "share": 0.7}, {"to": ends[1], "share": 0.3}]
+        if self.rng.random() < 0.5:
+            return self.add("serve", ways, work="4 min", needs=[{"team": "nurses"}])
+        return self.add("choose", ways)
 
     def rule(self, to: str, depth: int) -> str:
         """Let ways part by a rule."""
@@ -193,6 +196,8 @@ class Sayable:
         one, two = self.rng.sample(facts, 2)
         rule: Part = self.rng.choice([{"all": [one]}, {"any": [one, two]}, {"all": [one, {"any": [two, one]}]}])
         ways = [{"to": self.way(to, depth), "when": rule}, {"to": self.way(to, depth), "otherwise": True}]
+        if self.rng.random() < 0.3:
+            return self.add("delay", ways, time="7 min")
         return self.add("choose", ways, pick="rule")
 
     def fork(self, to: str, depth: int) -> str:

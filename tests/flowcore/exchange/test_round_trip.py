@@ -1,13 +1,19 @@
 """Out and in again: what BPMN can say comes back as it was."""
 
+import json
+from pathlib import Path
 from typing import Any
 
 import pytest
 
+from flowcore.checks import check_study
 from flowcore.exchange.bpmn.read import read_process
 from flowcore.exchange.bpmn.write import write_process
+from flowcore.problems import Severity
 from flowcore.study import StudyDocument, read_study, written
+from tests.browser.everything import everything
 from tests.flowcore.exchange.sayable import Sayable
+from tests.oracle.studies import study
 
 
 def by_id(study: StudyDocument) -> dict[str, Any]:
@@ -20,7 +26,26 @@ def by_id(study: StudyDocument) -> dict[str, Any]:
 
 @pytest.mark.parametrize("seed", range(300))
 def test_in_and_out_again_is_the_same_study(seed: int) -> None:
-    study = read_study(Sayable(seed).study())
-    read = read_process(write_process(study).content)
-    assert by_id(read.study) == by_id(study)
+    whole = read_study(Sayable(seed).study())
+    read = read_process(write_process(whole).content)
+    assert by_id(read.study) == by_id(whole)
     assert (read.missing, [each for each in read.not_kept if "interrupts" not in each.what]) == ([], [])
+
+
+def every_study() -> dict[str, StudyDocument]:
+    """Return the demo studies, one with every key, and some of all constructs."""
+    demos = {path.stem: json.loads(path.read_text()) for path in sorted(Path("demo").glob("*.json"))}
+    documents = demos | {"everything": everything()} | {f"random {seed}": study(seed) for seed in range(60)}
+    return {name: read_study(document) for name, document in documents.items()}
+
+
+def test_whatever_a_study_has_it_goes_out_and_comes_in_sound() -> None:
+    """What BPMN has no word for is told, and nothing that comes back is wrong in itself."""
+    for name, whole in every_study().items():
+        process = write_process(whole)
+        back = read_process(process.content).study
+        sound = [problem for problem in check_study(whole) if problem.level is Severity.ERROR] == []
+        wrong = [problem for problem in check_study(back) if problem.level is Severity.ERROR]
+        assert not (sound and wrong), name
+        assert len(process.not_kept) > 0, name
+        assert len(write_process(back).content) > 0, name

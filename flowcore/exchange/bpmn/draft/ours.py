@@ -10,6 +10,8 @@ PARTNER = "join_"
 """How the process of branches is called that a case does not wait for, before the id of their join."""
 ALL_OVER = ": all over"
 """How the join of a partner's branches is called, after the name of the partner."""
+PARTS = "parts_"
+"""A gateway of its own at which the ways out of a task or an event part."""
 TOLD, ENDED, TRAVEL = "told_", "ended_", "travel_"
 """Events that stand for what the step after them tells, what the step before them raises, and the time of a way."""
 
@@ -34,6 +36,16 @@ def name_our_tellers(reading: Reading) -> None:
     for flow in reading.drawn.flows:
         if flow.target.startswith(ENDED) and flow.target in reading.told:
             reading.told[flow.target] = reading.way_out[flow.source]
+
+
+def lead_from_the_step(reading: Reading) -> None:
+    """Let the ways that part at a gateway of its own lead from the step before it, as a study has them."""
+    for flow in reading.drawn.flows:
+        if flow.target.startswith(PARTS) and flow.target in reading.way_out:
+            step, parts = reading.way_out[flow.source], reading.way_out[flow.target]
+            step.ways = parts.ways
+            reading.way_out[flow.target] = step
+            del reading.draft.stops[parts.id]
 
 
 def our_partners(reading: Reading) -> set[str]:

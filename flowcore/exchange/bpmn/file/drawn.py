@@ -105,6 +105,8 @@ class Drawn:
     resources: dict[str, str] = field(default_factory=dict)
     lanes: dict[str, str] = field(default_factory=dict)
     properties: dict[str, str] = field(default_factory=dict)
+    values: dict[str, list[str]] = field(default_factory=dict)
+    """What a property may be, by its id, where it says so."""
     about: str = ""
     """What the first process that says something about itself says."""
     unknown: list[tuple[str, str, str]] = field(default_factory=list)
@@ -127,7 +129,9 @@ def what_is_drawn(root: etree._Element, is_ours: bool) -> Drawn:
         name = (pool.get("name") if pool is not None else None) or process.get("name") or ""
         drawn.processes[process_id] = Process(process_id, name, pool is not None)
         drawn.about = drawn.about or (process.findtext(bpmn("documentation")) or "").strip()
-        drawn.properties |= {each.get("id") or "": each.get("name") or "" for each in process.findall(bpmn("property"))}
+        for each in process.findall(bpmn("property")):
+            drawn.properties[each.get("id") or ""] = each.get("name") or ""
+            drawn.values[each.get("id") or ""] = [told.text or "" for told in each.findall(bpmn("documentation"))]
         _add_lanes(process, drawn)
         _add_container(process, process_id, "", drawn)
     for collaboration in root.findall(bpmn("collaboration")):

@@ -4,7 +4,13 @@ from collections.abc import Iterator
 from typing import Any
 
 from flowcore.exchange.bpmn.draft.draft import Stop, Way, short
-from flowcore.exchange.bpmn.draft.ours import ALL_OVER, begin_partner, name_our_tellers, our_partners
+from flowcore.exchange.bpmn.draft.ours import (
+    ALL_OVER,
+    begin_partner,
+    lead_from_the_step,
+    name_our_tellers,
+    our_partners,
+)
 from flowcore.exchange.bpmn.draft.reading import Reading
 from flowcore.exchange.bpmn.file.drawn import Node
 from flowcore.exchange.bpmn.file.names import GATEWAYS, SUB_PROCESSES, TASKS
@@ -39,6 +45,8 @@ def make_flow(reading: Reading) -> None:
     for node in nodes:
         lead_on(reading, node)
         _close(reading, node, ends)
+    if reading.drawn.is_ours:
+        lead_from_the_step(reading)
     for process in reading.drawn.processes:
         _begin(reading, process, ends)
     end_listeners(reading, ends.values())
@@ -251,7 +259,7 @@ def _drop_unreached(reading: Reading) -> None:
     draft.spans = [each for each in draft.spans if {each["from"]["step"], each["to"]["step"]} <= reached]
     for stop in draft.stops.values():
         _forget_untold(reading, stop, reached)
-        _forget_unheard(stop, reached)
+        _forget_unheard(reading, stop, reached)
 
 
 def _sent_to(deadline: dict[str, dict[str, str]]) -> Iterator[str]:
@@ -270,23 +278,30 @@ def _forget_untold(reading: Reading, stop: Stop, reached: set[str]) -> None:
         stop.body["clears"] = _by_message(kept)
 
 
-def _forget_unheard(stop: Stop, reached: set[str]) -> None:
-    """Leave out the ways of messages that cannot be told, and the rules where one way is left."""
-    stop.ways = [way for way in stop.ways if _can_be_heard(way, reached)]
-    if stop.body.get("pick") == "rule" and not any("when" in way.says for way in stop.ways):
-        del stop.body["pick"]
+def _forget_unheard(reading: Reading, stop: Stop, reached: set[str]) -> None:
+    """Leave out what rules ask about stops that are left out, and the rules where one way is left."""
+    before = len(stop.ways)
+    stop.ways = [way for way in stop.ways if "when" not in way.says or _is_left(reading, way.says["when"], reached)]
+    if len(stop.ways) < before:
+        reading.lose(reading.drawn.nodes[stop.node], "A rule asks about what is left out.", "Its way is left out.")
+    if not any("when" in way.says for way in stop.ways):
+        if stop.body.get("pick") == "rule":
+            del stop.body["pick"]
         for way in stop.ways:
             way.says.pop("otherwise", None)
 
 
-def _can_be_heard(way: Way, reached: set[str]) -> bool:
-    """Say whether a way is for no message, or for one that can be told; those that cannot are forgotten."""
-    rule = way.says.get("when", {})
-    asked = [each for clauses in rule.values() for each in clauses if each.get("fact") == "message"]
-    gone = [each for each in asked if each["value"] not in reached]
-    for clauses in rule.values():
-        clauses[:] = [each for each in clauses if each not in gone]
-    return not asked or len(gone) < len(asked)
+def _is_left(reading: Reading, clause: dict[str, Any], reached: set[str]) -> bool:
+    """Say whether a rule still asks something once what it asks about stops that are left out is forgotten."""
+    for clauses in (clause[key] for key in ("all", "any") if key in clause):
+        clauses[:] = [each for each in clauses if _is_left(reading, each, reached)]
+        return bool(clauses)
+    kind, _, about = str(clause.get("fact", "")).partition(":")
+    if kind == "message":
+        return clause["value"] in reached
+    if kind == "line":
+        return about in reached and reading.draft.stops[about].body["kind"] in ("serve", "signal")
+    return kind != "visits" or about in reached
 
 
 def _by_message(tellers: list[str]) -> dict[str, Any]:

@@ -17,7 +17,10 @@ OUR_FACT = "fact:"
 
 
 def make_traits(reading: Reading) -> None:
-    """Make a trait of every property that the scenario gives a value anywhere."""
+    """Make a trait of every property that the scenario gives a value anywhere, and of those that a file of ours has."""
+    for declared in reading.drawn.properties if reading.drawn.is_ours else ():
+        if declared.startswith("trait_"):
+            _trait(reading, declared.removeprefix("trait_"))
     for parameters in (reading.scenario.settings, *reading.scenario.elements.values()):
         for name in parameters.properties:
             if name != OUR_TYPE or not reading.drawn.is_ours:
@@ -31,7 +34,9 @@ def _trait(reading: Reading, name: str) -> dict[str, Any]:
     if name not in reading.traits:
         called = reading.drawn.properties.get(f"trait_{name}", name) if reading.drawn.is_ours else name
         trait_id = reading.draft.new_id("traits", name, "trait")
-        reading.traits[name] = {"id": trait_id, "name": short(called), "kind": "number"}
+        values = reading.drawn.values.get(f"trait_{name}", []) if reading.drawn.is_ours else []
+        reading.traits[name] = {"id": trait_id, "name": short(called), "kind": "category" if values else "number"}
+        reading.traits[name] |= {"values": values} if values else {}
     return reading.traits[name]
 
 

@@ -40,7 +40,6 @@ def _draw_stream(sketch: Sketch, stream: Stream) -> None:
 
 def _draw_step(sketch: Sketch, step: Step) -> None:
     tag = _tag(sketch, step)
-    default = _default_way(step)
     node_id = f"step_{step.id}"
     ways = len(links_of(step))
     direction = None
@@ -53,7 +52,7 @@ def _draw_step(sketch: Sketch, step: Step) -> None:
         step.name,
         box,
         gatewayDirection=direction,
-        default=default,
+        default=_default_way(step) if tag == "exclusiveGateway" else None,
         messageRef=f"message_{step.id}" if tag == "receiveTask" else None,
     )
     if isinstance(step, Delay):
@@ -165,16 +164,28 @@ def _raise(sketch: Sketch, step: str, node: Any) -> None:
 
 def _default_way(step: Step) -> str | None:
     links = links_of(step)
-    if not isinstance(step, Choose) or not any(link.when for link in links):
+    if not any(link.when for link in links):
         return None
     return next((f"way_{step.id}_{number}" for number, link in enumerate(links) if link.when is None), None)
 
 
+def _where_ways_part(sketch: Sketch, step: Step) -> str:
+    """Return the node from which the ways of a step lead: a gateway of its own, where they are several."""
+    if isinstance(step, Choose | Fork) or len(links_of(step)) < 2:
+        return f"step_{step.id}"
+    parts = f"parts_{step.id}"
+    box = Box(GATEWAY, step.id, "after")
+    sketch.node("exclusiveGateway", parts, None, box, gatewayDirection="Diverging", default=_default_way(step))
+    sketch.flow(f"step_{step.id}_on", f"step_{step.id}", parts)
+    return parts
+
+
 def _draw_ways(sketch: Sketch, step: Step) -> None:
+    source = _where_ways_part(sketch, step)
     for number, link in enumerate(links_of(step)):
         if link.to not in sketch.steps or (number > 0 and sketch.leaves_branches(step)):
             continue
-        flow_id, source = f"way_{step.id}_{number}", f"step_{step.id}"
+        flow_id = f"way_{step.id}_{number}"
         target = sketch.entry(link.to)
         sketch.ways[step.id, number] = flow_id
         if link.travel is not None and link.travel != "walk":

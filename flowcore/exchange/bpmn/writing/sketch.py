@@ -9,7 +9,7 @@ from flowcore.exchange.bpmn.writing.elements import Element, below
 from flowcore.exchange.bpmn.writing.places import Places
 from flowcore.study import StudyDocument
 from flowcore.study.graph import link_ways, side_ways
-from flowcore.study.steps import Choose, Fork, Signal, Step
+from flowcore.study.steps import Choose, Fork, Gather, Scatter, Signal, Step
 
 EVENT, GATEWAY, TASK = (36, 36), (50, 50), (110, 80)
 SIZES = {"Event": EVENT, "Gateway": GATEWAY}
@@ -114,7 +114,8 @@ class Sketch(Places):
 
     def is_plain_teller(self, step: Step) -> bool:
         """Say whether nothing happens at a step but that somebody is told."""
-        return isinstance(step, Choose) and len(step.next) == 1
+        single = isinstance(step, Choose) and len(step.next) < 2
+        return single or isinstance(step, Gather | Scatter) or self.leaves_branches(step)
 
     def entry(self, step_id: str) -> str:
         """Return the node to which ways to a step lead."""

@@ -3,6 +3,7 @@
 from typing import Any
 
 from flowcore.study.calendars import minute_of_day
+from flowcore.study.distributions.described import Measure, read_distribution
 from flowcore.study.durations import DAY, WEEK, in_unit, minutes
 from flowcore.study.streams import AppointmentStream, DateStream, ProfileStream, RandomStream, Slots, Stream
 
@@ -37,5 +38,5 @@ def _slots(session: Slots) -> float:
     return length / minutes(session.every) * session.places * len(session.days)
 
 
-def _apart(mean: float) -> dict[str, Any]:
-    return {"dist": "exponential", "mean": in_unit(mean, "min", 6)}
+def _apart(mean: float) -> Any:
+    return read_distribution({"dist": "exponential", "mean": in_unit(mean, "min", 6)}, Measure.TIME)

@@ -104,6 +104,9 @@ def _note_step(sketch: Sketch, step: Step) -> None:
             )
     if isinstance(step, Choose) and step.pick in ("shortest-line", "in-turn"):
         sketch.lose(step.id, step.name, "Cases pick a way by its line or in turn.", "Its ways have shares alike.")
+    others = [link for link in getattr(step, "next", []) if link.when is None]
+    if len(others) > 1 and any(link.when for link in getattr(step, "next", [])):
+        sketch.lose(step.id, step.name, "Beside rules, several ways have shares.", "The first of these is the default.")
     if not isinstance(step, Fork) and any(link.share_by_type for link in getattr(step, "next", [])):
         sketch.lose(step.id, step.name, "Its shares differ by case type.", "Their mean is written.")
     if any(link.escort or link.travel == "walk" for link in getattr(step, "next", [])):
