@@ -6,10 +6,13 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from lxml import etree
 
 from flowcore.cli import main
 from flowcore.study.document import written as in_file
 from tests.flowcore.builders import document, exit_step, exponential, serve
+from tests.flowcore.exchange.drawn_elsewhere import x
+from tests.flowcore.exchange.files import file, flows
 from tests.flowcore.sizing.studies import busy_noon
 
 LEVER = {"id": "crew", "name": "Crew", "sets": ["/teams/clerks/size"]}
@@ -126,3 +129,33 @@ def test_size_names_a_search_that_is_not_there(path: Path, capsys: pytest.Captur
 def test_schema_is_json_schema(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["schema"]) == 0
     assert json.loads(capsys.readouterr().out)["title"] == "StudyDocument"
+
+
+def test_a_process_comes_in_runs_and_goes_out(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    study, drawn, results = (tmp_path / name for name in ("stalls.json", "stalls.bpmn", "stalls.bpsim"))
+    assert main(["import", "demo/stall-permits.bpmn", "--out", str(study)]) == 0
+    assert main(["check", str(study)]) == 0
+    assert main(["export", str(study), "--out", str(drawn)]) == 0
+    short = ["--replications", "2", "--length", "2wk", "--warm-up", "0s"]
+    assert main(["run", str(study), *short, "--out", str(results)]) == 0
+    shapes = [len(list(etree.parse(path).iter("{*}BPMNShape"))) for path in (drawn, "demo/stall-permits.bpmn")]
+    assert shapes[0] == shapes[1]
+    examined = etree.parse(results).find(".//{*}ElementParameters[@elementRef='Examine']")
+    assert examined is not None
+    for parameter, result in (("QueueTime", "mean"), ("ProcessingTime", "max"), ("TriggerCount", "count")):
+        assert examined.find(f".//{{*}}{parameter}/{{*}}FloatingParameter[@result='{result}']") is not None
+    assert "not kept" not in capsys.readouterr().err
+
+
+def test_what_a_process_does_not_say_and_what_is_no_process_is_told(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    bare, page = tmp_path / "bare.bpmn", tmp_path / "page.bpmn"
+    bare.write_bytes(file(x("startEvent", id="S") + x("task", id="A", name="Look") + flows("S A")))
+    page.write_text("<html/>")
+    assert main(["import", str(bare), "--out", str(tmp_path / "bare.json")]) == 0
+    told = capsys.readouterr().err
+    assert "missing: A: Look: How long does it take? 10 min is taken." in told
+    assert "not kept: A: Look: Nobody is named who does it." in told
+    assert main(["import", str(page)]) == 1
+    assert "no BPMN 2.0" in capsys.readouterr().err

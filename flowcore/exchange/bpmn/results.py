@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from lxml import etree
 
+from flowcore.exchange.bpmn.write import ids_in_file
 from flowcore.exchange.bpmn.writing.elements import Element, below, new
 from flowcore.exchange.bpmn.writing.parameters import TIME_UNIT
 from flowcore.exchange.bpmn.writing.values import plain
@@ -22,11 +23,12 @@ def written_results(study: StudyDocument, results: Results) -> bytes:
     scenario = below(data, "bpsim:Scenario", id="results", name=study.name, result="scenario")
     below(scenario, "bpsim:ScenarioParameters", baseTimeUnit=TIME_UNIT, baseCurrencyUnit=study.currency)
     means = {address: float(values.mean()) for address, values in results.values.items()}
-    for step in study.steps:
-        _element(scenario, f"step_{step.id}", list(_of_step(step.id, means)))
-    for team in study.teams:
-        cost = means.get(f"cost/team/{team.id}/run")
-        _element(scenario, f"team_{team.id}", [("Cost", "FixedCost", "sum", cost, None)] if cost is not None else [])
+    steps, teams = ids_in_file(study)
+    for step, element in steps.items():
+        _element(scenario, element, list(_of_step(step, means)))
+    for team, element in teams.items():
+        cost = means.get(f"cost/team/{team}/run")
+        _element(scenario, element, [("Cost", "FixedCost", "sum", cost, None)] if cost is not None else [])
     return bytes(etree.tostring(data, xml_declaration=True, encoding="UTF-8", pretty_print=True))
 
 

@@ -49,6 +49,22 @@ def write_process(study: StudyDocument, positions: Mapping[str, tuple[float, flo
     return drawn if kept is None else drawn.model_copy(update={"content": _with_ids(drawn.content, kept.ids())})
 
 
+def ids_in_file(study: StudyDocument) -> tuple[dict[str, str], dict[str, str]]:
+    """Return which elements of its file the steps and the teams of a study are, by their ids."""
+    steps = {step.id: f"step_{step.id}" for step in study.steps}
+    teams = {team.id: f"team_{team.id}" for team in study.teams}
+    try:
+        kept = KeptDrawing(study, study.drawing) if study.drawing else None
+    except StudyError:
+        kept = None
+    if kept is None:
+        return steps, teams
+    if not kept.is_same_flow:
+        return {step: kept.ids().get(own, own) for step, own in steps.items()}, teams
+    drawn = {step: node for step in steps if (node := kept.step(step)) is not None}
+    return drawn, {team: kept.team(team) for team in teams}
+
+
 def _drawn_anew(study: StudyDocument, positions: Mapping[str, tuple[float, float]] | None) -> WrittenProcess:
     root = new("bpmn:definitions", id="definitions", name=study.name, targetNamespace=NAMESPACE, exporter=EXPORTER)
     simulation = _simulation()
