@@ -35,7 +35,8 @@ def _draw_stream(sketch: Sketch, stream: Stream) -> None:
     if isinstance(stream, DateStream) and len(stream.arrivals) == 1:
         timer = below(start, "bpmn:timerEventDefinition")
         text_below(timer, "bpmn:timeDate", stream.arrivals[0].at)
-    sketch.flow(f"begins_{stream.id}", f"stream_{stream.id}", sketch.entry(stream.to))
+    if stream.to in sketch.steps:
+        sketch.flow(f"begins_{stream.id}", f"stream_{stream.id}", sketch.entry(stream.to))
 
 
 def _draw_step(sketch: Sketch, step: Step) -> None:
@@ -143,6 +144,8 @@ def _begin_partner(sketch: Sketch, fork: Fork, node: Any) -> None:
     """Draw the starts of a partner's branches, which the message of a fork begins."""
     below(node, "bpmn:messageEventDefinition", messageRef=f"branch_{fork.id}")
     for number, link in enumerate(fork.next[1:], start=1):
+        if link.to not in sketch.steps:
+            continue
         start_id = f"begin_{fork.id}_{number}"
         start = sketch.node("startEvent", start_id, None, Box(EVENT, link.to, "before"))
         below(start, "bpmn:messageEventDefinition", messageRef=f"branch_{fork.id}")

@@ -5,7 +5,7 @@ from typing import Any
 from flowcore.exchange.bpmn.file.times import DIGITS, OURS, as_period, unit_in
 from flowcore.exchange.bpmn.writing.elements import Element, below
 from flowcore.study.case_types import Categories
-from flowcore.study.distributions import AnyDistribution
+from flowcore.study.distributions import AnyDistribution, mean_of, sd_of
 from flowcore.study.distributions.discrete import Discrete
 from flowcore.study.distributions.empirical import Empirical
 from flowcore.study.distributions.shape import Shape
@@ -85,7 +85,11 @@ def _write(parent: Element, value: Any, unit: str | None, valid_for: str | None)
 
 
 def _write_points(parent: Element, value: Shape[Any], unit: str | None, common: dict[str, str | None]) -> str:
-    """Write a distribution by points: all of it, where it has points, else twenty."""
+    """Write a distribution by points: all of it, where it has points, else twenty; one that does not vary as it is."""
+    if sd_of(value) == 0 and not isinstance(value, Discrete | Empirical):  # type: ignore[arg-type]
+        mean = mean_of(value) / (MINUTES_PER_UNIT[unit] if unit else 1.0)  # type: ignore[arg-type]
+        below(parent, "bpsim:FloatingParameter", value=short_number(mean, DIGITS), **common)
+        return ""
     written = below(parent, "bpsim:UserDistribution", discrete=not isinstance(value, Empirical), **common)
     if isinstance(value, Discrete):
         total = sum(value.weights)
