@@ -37,13 +37,15 @@ def test_each_study_runs(read: list[ProcessRead]) -> None:
 
 
 def test_an_independent_reader_reads_what_goes_out(read: list[ProcessRead], tmp_path: Path) -> None:
-    files = [tmp_path / f"{number}.bpmn" for number in range(FILES)]
-    for file, each in zip(files, read, strict=True):
-        file.write_bytes(write_process(each.study).content)
-    found = independently_read(files)
-    for file, each in zip(files, read, strict=True):
+    """In the drawing that was kept, and drawn anew: there with every step and its place."""
+    kept, anew = ([tmp_path / f"{number}-{kind}.bpmn" for number in range(FILES)] for kind in ("kept", "anew"))
+    for each, in_drawing, by_itself in zip(read, kept, anew, strict=True):
+        in_drawing.write_bytes(write_process(each.study).content)
+        by_itself.write_bytes(write_process(each.study.model_copy(update={"drawing": None})).content)
+    found = independently_read(kept + anew)
+    assert all(told["warnings"] == [] for told in found.values())
+    for file, each in zip(anew, read, strict=True):
         told = found[str(file)]
-        assert told["warnings"] == []
         steps = {f"step_{step.id}" for step in each.study.steps}
         assert steps <= set(told["ids"])
         assert steps <= set(told["drawn"])
