@@ -2,7 +2,7 @@
 
 from flowcore.exchange.bpmn.file.drawn import Drawn, Node
 
-SENDS = ("intermediateThrowEvent", "endEvent", "sendTask")
+SENDS = ("intermediateThrowEvent", "endEvent")
 
 
 class Messages:

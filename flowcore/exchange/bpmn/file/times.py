@@ -2,14 +2,14 @@
 
 import re
 
-from flowcore.study.durations import DAY, HOUR, MINUTES_PER_UNIT, WEEK, in_unit, minutes, short_number
+from flowcore.study.durations import DAY, HOUR, MINUTES_PER_UNIT, WEEK, in_unit, minutes, short_number, unit_of
 
 DIGITS = 12
 MONTH, YEAR = 30 * DAY, 365 * DAY
 UNITS = {"ms": 1 / 60_000, "s": 1 / 60, "min": 1.0, "hour": HOUR, "day": DAY, "year": YEAR}
 """BPSim's units of time, in minutes."""
 OURS = {"s": "s", "min": "min", "h": "hour", "d": "day"}
-"""Units of a study by those of BPSim; a week has none there."""
+"""BPSim's units by those of a study; a week has none there."""
 _NUMBER = r"(\d+(?:[.,]\d+)?)"
 _PERIOD = re.compile(
     rf"P(?:{_NUMBER}Y)?(?:{_NUMBER}M)?(?:{_NUMBER}W)?(?:{_NUMBER}D)?"
@@ -45,8 +45,8 @@ def as_duration(total: float) -> str:
 
 def as_period(text: str) -> str:
     """Write a duration of a study as an ISO 8601 period that keeps its number and its unit."""
-    number = short_number(minutes(text) / MINUTES_PER_UNIT[unit_in(text)], DIGITS)
-    letter = {"s": "S", "min": "M", "h": "H", "d": "D", "wk": "W"}[unit_in(text)]
+    number = short_number(minutes(text) / MINUTES_PER_UNIT[unit_of(text)], DIGITS)
+    letter = {"s": "S", "min": "M", "h": "H", "d": "D", "wk": "W"}[unit_of(text)]
     return f"P{number}{letter}" if letter in "DW" else f"PT{number}{letter}"
 
 
@@ -57,8 +57,3 @@ def from_period(text: str) -> str | None:
         return f"{found[2]} " + {"S": "s", "M": "min", "H": "h", "D": "d", "W": "wk"}[found[3]]
     total = period_minutes(text)
     return None if total is None else as_duration(total)
-
-
-def unit_in(text: str) -> str:
-    """Return the unit of a duration."""
-    return text.strip().lstrip("-0123456789. ")

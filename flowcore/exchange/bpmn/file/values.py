@@ -7,19 +7,18 @@ from typing import Any
 from scipy import stats
 
 from flowcore.exchange.bpmn.file.parameters import Value
-from flowcore.exchange.bpmn.file.times import UNITS, as_duration, from_period
+from flowcore.exchange.bpmn.file.times import DIGITS, OURS, UNITS, as_duration, from_period
 from flowcore.problems import StudyError
 from flowcore.study.distributions import mean_of, sd_of
 from flowcore.study.distributions.described import Measure, read_distribution
 from flowcore.study.durations import MINUTES_PER_UNIT, in_unit, minutes, plain_number
 
-DIGITS = 12
 MOST_POINTS = 1000
 LONGEST = 64
 """So many letters has the name of a category at most."""
 SHARES = [(2 * number + 1) / 198 for number in range(99)]
 """At which shares a distribution of another family is read."""
-OURS = {"s": "s", "min": "min", "hour": "h", "day": "d"}
+UNITS_OF_STUDY = {theirs: ours for ours, theirs in OURS.items()}
 
 
 class Unreadable(Exception):
@@ -94,7 +93,7 @@ def _written(number: float, unit: str | None) -> str | float:
     if unit is None:
         short = float(f"{number:.{DIGITS}g}")
         return int(short) if short.is_integer() else short
-    own = OURS.get(unit)
+    own = UNITS_OF_STUDY.get(unit)
     total = number * UNITS[unit]
     return as_duration(total) if own is None else in_unit(number * MINUTES_PER_UNIT[own], own, DIGITS)
 

@@ -3,7 +3,7 @@
 import re
 from typing import Any
 
-from flowcore.exchange.bpmn.draft.draft import Stop
+from flowcore.exchange.bpmn.draft.draft import Stop, Way
 from flowcore.exchange.bpmn.draft.reading import Reading
 from flowcore.exchange.bpmn.file.conditions import rule_in
 from flowcore.exchange.bpmn.file.drawn import Node
@@ -129,23 +129,26 @@ def _loop(reading: Reading, node: Node) -> None:
     else:
         clauses = [rule] if rule else []
         clauses += [_fewer(first, most)] if most is not None else []
-        again.body = {"kind": "choose", "pick": "rule"}
-        reading.draft.lead(again, first.id, when={"all": clauses})
-        reading.draft.lead(again, after.id, otherwise=True)
+        _back_where(reading, again, first, after, clauses)
     if node.tests_before:
         before = reading.stop(node, dict(again.body), "needed?")
-        before.ways = [type(way)(way.to, dict(way.says)) for way in again.ways]
+        before.ways = [Way(way.to, dict(way.says)) for way in again.ways]
         reading.entry[node.id] = before
     reading.way_out[node.id] = after
 
 
 def _at_most(reading: Reading, node: Node, again: Stop, after: Stop, fewer: dict[str, Any]) -> Stop:
     """Let a case go on that has been there as often as it may; return the stop where the others draw their luck."""
-    again.body = {"kind": "choose", "pick": "rule"}
     drawn = reading.stop(node, {"kind": "choose"}, "once more?")
-    reading.draft.lead(again, drawn.id, when={"all": [fewer]})
-    reading.draft.lead(again, after.id, otherwise=True)
+    _back_where(reading, again, drawn, after, [fewer])
     return drawn
+
+
+def _back_where(reading: Reading, again: Stop, back: Stop, after: Stop, clauses: list[dict[str, Any]]) -> None:
+    """Lead from a stop back where all clauses hold, else on."""
+    again.body = {"kind": "choose", "pick": "rule"}
+    reading.draft.lead(again, back.id, when={"all": clauses})
+    reading.draft.lead(again, after.id, otherwise=True)
 
 
 def _fewer(stop: Stop, most: int) -> dict[str, Any]:
@@ -161,11 +164,10 @@ def _instances(reading: Reading, node: Node) -> None:
         return
     first, last = reading.entry[node.id], reading.way_out[node.id]
     if node.loop == "sequential":
-        again = reading.stop(node, {"kind": "choose", "pick": "rule"}, "all done?")
+        again = reading.stop(node, {}, "all done?")
         after = reading.stop(node, {"kind": "choose"})
         reading.draft.lead(last, again.id)
-        reading.draft.lead(again, first.id, when={"all": [_fewer(first, many)]})
-        reading.draft.lead(again, after.id, otherwise=True)
+        _back_where(reading, again, first, after, [_fewer(first, many)])
         reading.way_out[node.id] = after
         return
     if many > MOST_AT_ONCE:

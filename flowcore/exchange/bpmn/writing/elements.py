@@ -18,9 +18,9 @@ def below(parent: Element, tag: str, **attributes: object) -> Element:
     return etree.SubElement(parent, qualified(tag), said(attributes))
 
 
-def text_below(parent: Element, tag: str, text: str, **attributes: object) -> Element:
+def text_below(parent: Element, tag: str, text: str) -> Element:
     """Add an element with a text below another."""
-    element = below(parent, tag, **attributes)
+    element = below(parent, tag)
     element.text = text
     return element
 
@@ -32,8 +32,8 @@ def qualified(tag: str) -> str:
 
 
 def said(attributes: dict[str, object]) -> dict[str, str]:
-    """Return attributes as texts, without those that are None; a trailing underscore is no part of a name."""
-    return {key.rstrip("_"): _text(value) for key, value in attributes.items() if value is not None}
+    """Return attributes as texts, without those that are None."""
+    return {key: _text(value) for key, value in attributes.items() if value is not None}
 
 
 def _text(value: object) -> str:

@@ -2,14 +2,14 @@
 
 from typing import Any
 
-from flowcore.exchange.bpmn.file.times import DIGITS, OURS, as_period, unit_in
+from flowcore.exchange.bpmn.file.times import DIGITS, OURS, as_period
 from flowcore.exchange.bpmn.writing.elements import Element, below
 from flowcore.study.case_types import Categories
 from flowcore.study.distributions import AnyDistribution, mean_of, sd_of
 from flowcore.study.distributions.discrete import Discrete
 from flowcore.study.distributions.empirical import Empirical
 from flowcore.study.distributions.shape import Shape
-from flowcore.study.durations import MINUTES_PER_UNIT, minutes, short_number
+from flowcore.study.durations import MINUTES_PER_UNIT, minutes, short_number, unit_of
 
 MIDDLES = [(2 * number + 1) / 40 for number in range(20)]
 """At which shares a family that BPSim does not have is told."""
@@ -64,7 +64,7 @@ def _unit_of(value: Any) -> str:
     """Return the unit in which a distribution is written: that of its first quantity, days for weeks."""
     quantities = value.model_dump(mode="json", exclude={"dist"}).values()
     flat = [part for each in quantities for part in (each if isinstance(each, list) else [each])]
-    unit = next((unit_in(each) for each in flat if isinstance(each, str)), "min")
+    unit = next((unit_of(each) for each in flat if isinstance(each, str)), "min")
     return unit if unit in OURS else "d"
 
 
@@ -110,7 +110,7 @@ def _number(quantity: str | float, unit: str | None) -> str:
     """Write a quantity as a plain number, a time in the unit given."""
     if not isinstance(quantity, str):
         return plain(quantity)
-    own = unit_in(quantity)
+    own = unit_of(quantity)
     if own == unit:
         return short_number(float(quantity.strip()[: -len(own)]), DIGITS)
     return short_number(minutes(quantity) / MINUTES_PER_UNIT[unit or "min"], DIGITS)
