@@ -12,10 +12,10 @@ from pydantic import ValidationError
 from pydantic_core import PydanticCustomError
 
 from flowcore.checks import check_study
-from flowcore.exchange.bpmn.draft.notes import NotKept
 from flowcore.exchange.bpmn.read import read_process
 from flowcore.exchange.bpmn.results import written_results
 from flowcore.exchange.bpmn.write import write_process
+from flowcore.exchange.notes import NotKept
 from flowcore.exchange.tables import Rows, written_csv, written_xlsx
 from flowcore.findings.run import sentences
 from flowcore.findings.trust import what_it_rests_on

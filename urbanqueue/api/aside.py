@@ -21,6 +21,7 @@ Question = TypeVar("Question")
 
 NICE = 15
 SECONDS_TO_GET_READY = 600
+TRIES, PAUSE = 30, 2.0
 AT_ONCE = max(1, (os.cpu_count() or 1) // 2)
 
 
@@ -55,6 +56,15 @@ class Aside:
             except (BrokenProcessPool, TimeoutError):
                 self._end(pool)
                 raise Busy from None
+
+    def compute_patiently(self, function: Callable[[Question], Answer], question: Question) -> Answer:
+        """Return what a function says, for a file that is made while it is sent; others go first. Raises Busy."""
+        for _ in range(TRIES - 1):
+            try:
+                return self.compute(function, question)
+            except Busy:
+                time.sleep(PAUSE)
+        return self.compute(function, question)
 
     def get_ready(self) -> None:
         """Start the process, so that the first question need not wait for it."""

@@ -54,8 +54,8 @@ class Problems(Schema):
 WITH_FILES = ("/file", "/rosters/calendar/read", "/processes/read")
 """The ends of paths whose bodies have whole files in them."""
 LONGEST_FILE = 8_000_000
-OF_BYTES = "/logs"
-"""The end of paths to which files are sent as they are."""
+OF_BYTES = ("/logs", "/folders", "/folders/preview")
+"""The ends of paths to which files are sent as they are."""
 
 
 class JsonParser(Parser):

@@ -1,6 +1,5 @@
 """Logs: bring a file, look how it is read, let it be read, and what is found in it, and what that says of a study."""
 
-from collections.abc import Iterator
 from datetime import date, datetime
 from typing import Annotated, Any
 
@@ -22,6 +21,7 @@ from flowcore.results.catalogue import MINUTES_COUNTED
 from flowcore.study import StudyDocument
 from flowcore.study.base import Text
 from urbanqueue.api.errors import Problems
+from urbanqueue.api.files import SENT_AS_BYTES, sent_pieces
 from urbanqueue.api.people import person_of
 from urbanqueue.api.reading import figures_at, part_of, summed_up
 from urbanqueue.logs import actions
@@ -88,23 +88,13 @@ def _whole(log: LogFile) -> dict[str, Any]:
     response={201: LogRead, 404: Problems, 422: Problems},
     operation_id="bringLog",
     summary="Bring a log file",
-    openapi_extra={
-        "requestBody": {
-            "required": True,
-            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
-        }
-    },
+    openapi_extra=SENT_AS_BYTES,
 )
 def bring_log(request: HttpRequest, study_id: int, name: Name) -> Status[dict[str, Any]]:
     """Keep a log file (CSV, XLSX or XES, also gzipped) with a study, and recognise how it is read."""
     person = person_of(request)
-    log = actions.bring_log(StudyPolicy(person).get(study_id), person, name, _pieces(request))
+    log = actions.bring_log(StudyPolicy(person).get(study_id), person, name, sent_pieces(request))
     return Status(201, _whole(log))
-
-
-def _pieces(request: HttpRequest) -> Iterator[bytes]:
-    while piece := request.read(actions.PIECE):
-        yield piece
 
 
 @router.get(

@@ -25,7 +25,7 @@ from urbanqueue.memos import actions
 from urbanqueue.memos.models import Memo
 from urbanqueue.memos.policies import MemoPolicy
 from urbanqueue.memos.printer import CannotPrint, browser, printed
-from urbanqueue.memos.standing import columns_of, what_has_changed
+from urbanqueue.memos.standing import columns_of, made_of, what_has_changed
 from urbanqueue.runs.models import Part
 from urbanqueue.runs.samples import study_of
 from urbanqueue.studies.actions import current_version, document_of
@@ -212,7 +212,7 @@ def save_memo(request: HttpRequest, memo_id: int, payload: MemoFile) -> Any:
     """Return a memo as a page that needs nothing else, or printed as PDF where the server can."""
     memo = MemoPolicy(person_of(request)).get(memo_id)
     text = MemoText.model_validate(memo.text)
-    page = written_page(text.title, _made_of(memo), what_has_changed(memo), text.sections, payload.evidence)
+    page = written_page(text.title, made_of(memo), what_has_changed(memo), text.sections, payload.evidence)
     if payload.form == "html":
         return HttpResponse(page, content_type="text/html; charset=utf-8")
     try:
@@ -220,10 +220,3 @@ def save_memo(request: HttpRequest, memo_id: int, payload: MemoFile) -> Any:
     except CannotPrint:
         what = "The server cannot print right now."
         raise StudyError([error_at("form", what, "Save the page, and print it from the browser.")]) from None
-
-
-def _made_of(memo: Memo) -> str:
-    """Return of which runs a memo was made, and when."""
-    columns = columns_of(memo)
-    runs = dict.fromkeys(f"run {column.number}" for column in columns)
-    return f"{memo.study.name}, {' and '.join(runs)}, {memo.created_at:%d %B %Y}"

@@ -7,9 +7,9 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
 
-from flowcore.exchange.bpmn.draft.notes import NotKept
 from flowcore.exchange.bpmn.read import ProcessRead, read_process
 from flowcore.exchange.bpmn.write import write_process
+from flowcore.exchange.notes import NotKept
 from flowcore.study import StudyDocument
 from flowcore.study.base import Id
 from urbanqueue.api.errors import LONGEST_FILE, Problems, Sent

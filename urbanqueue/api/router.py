@@ -17,6 +17,7 @@ from urbanqueue.api import (
     comparison,
     exchange,
     findings,
+    folders,
     logs,
     measures,
     memos,
@@ -110,6 +111,7 @@ api.add_router("", catalogue.router)
 api.add_router("", exchange.router)
 api.add_router("/processes", processes.router)
 api.add_router("", logs.router)
+api.add_router("", folders.router)
 
 
 @api.get("/health", auth=None, response=Health, operation_id="health", summary="Sign of life")

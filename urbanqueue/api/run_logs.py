@@ -1,7 +1,6 @@
 """The event log of all of a run as one packed file, made while it is sent: every replication is drawn again."""
 
 import gzip
-import time
 from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
@@ -13,7 +12,7 @@ from flowcore.problems import StudyError, error_at
 from flowcore.reports.event_log import LogWriter, event_log
 from flowcore.study import StudyDocument
 from flowcore.study.base import Text
-from urbanqueue.api.aside import Busy, figures
+from urbanqueue.api.aside import figures
 from urbanqueue.api.errors import Problems
 from urbanqueue.api.files import written_as
 from urbanqueue.api.people import person_of
@@ -25,7 +24,6 @@ router = Router(tags=["runs"], by_alias=True)
 
 MOST_LOGGED = 1000
 """So many replications are logged at most in one file."""
-TRIES, PAUSE = 30, 2.0
 Kind = Literal["csv", "xes"]
 Question = tuple[StudyDocument, Kind, int, str]
 
@@ -65,18 +63,8 @@ def _pieces(parts: list[Part], numbers: dict[int, list[int]], kind: Kind) -> Ite
     for part in parts:
         study = study_of(part)
         for number in numbers[part.pk]:
-            yield _computed((study, kind, number, part.name))
+            yield figures.compute_patiently(_piece, (study, kind, number, part.name))
     yield _packed(writer.end)
-
-
-def _computed(question: Question) -> bytes:
-    """Return a replication's piece from the process beside; others go first where they are waiting for it."""
-    for _ in range(TRIES):
-        try:
-            return figures.compute(_piece, question)
-        except Busy:
-            time.sleep(PAUSE)
-    return figures.compute(_piece, question)
 
 
 def _piece(question: Question) -> bytes:

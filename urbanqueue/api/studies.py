@@ -10,7 +10,7 @@ from ninja import Header, Router, Schema, Status
 from pydantic import StringConstraints
 
 from flowcore.checks import check_study
-from flowcore.exchange.bpmn.draft.notes import Count
+from flowcore.exchange.notes import Count
 from flowcore.problems import Problem, error_at
 from flowcore.study import StudyDocument, written
 from flowcore.study.differences import Change, differences
@@ -118,7 +118,7 @@ class VersionEntry(Schema):
     changed: str
 
 
-def _whole(study: Study, status: int = 200) -> JsonResponse:
+def whole_study(study: Study, status: int = 200) -> JsonResponse:
     """Answer with the document as it was saved, in the present format: it can be opened where it cannot be read."""
     version = actions.current_version(study)
     problems = [problem.model_dump(mode="json") for problem in actions.problems_of(version.pk)]
@@ -165,7 +165,7 @@ def create_study(request: HttpRequest, payload: NewStudy) -> JsonResponse:
     else:
         document = payload.document or blank_study((payload.name or "").strip() or "New study")
         study = actions.create_study(person, document)
-    return _whole(study, 201)
+    return whole_study(study, 201)
 
 
 @router.post(
@@ -189,7 +189,7 @@ def preview_study(request: HttpRequest, document: StudyDocument) -> StudyPreview
 )
 def get_study(request: HttpRequest, study_id: int) -> JsonResponse:
     """Return a study with its current document."""
-    return _whole(StudyPolicy(person_of(request)).get(study_id))
+    return whole_study(StudyPolicy(person_of(request)).get(study_id))
 
 
 @router.delete("/{study_id}", response={204: None, 404: Problems}, operation_id="deleteStudy", summary="Delete")

@@ -3,7 +3,6 @@
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from tempfile import NamedTemporaryFile
 from typing import Any
 
 from django.db import transaction
@@ -16,17 +15,17 @@ from flowcore.logs.doubts import Treatment, treated
 from flowcore.logs.reading import require_readable
 from flowcore.logs.recognising import Preview, recognised
 from flowcore.logs.roles import Reading
-from flowcore.logs.rows import trouble_with
 from flowcore.problems import StudyError, error_at
 from flowcore.study import StudyDocument
 from urbanqueue.accounts.models import Person
+from urbanqueue.filed import PIECE, filed
 from urbanqueue.logs.models import LogFile, LogPiece
 from urbanqueue.logs.packing import visits_of
 from urbanqueue.logs.queue import put_log_on_queue
 from urbanqueue.studies.models import Study
 
 MOST_LOGS = 20
-PIECE = 1_000_000
+PIECES_AT_ONCE = 8
 MOST_SENT = 1_000_000_000
 """A file that is brought has no more bytes than this, packed or not."""
 
@@ -38,15 +37,9 @@ def bring_log(study: Study, person: Person, name: str, chunks: Iterable[bytes]) 
     """
     if study.logs.count() >= MOST_LOGS:
         raise StudyError([error_at("logs", f"The study has {MOST_LOGS} logs.", "Delete one that is not needed.")])
-    with NamedTemporaryFile() as file:
-        size = 0
-        for chunk in chunks:
-            size += len(chunk)
-            if size > MOST_SENT:
-                raise trouble_with(f"The file has more than {MOST_SENT // 1_000_000} MB.", "Pack it, or part it.")
-            file.write(chunk)
-        file.flush()
+    with filed(chunks, MOST_SENT) as file:
         preview = recognised(Path(file.name)).model_dump(mode="json")
+        size = file.tell()
         file.seek(0)
         with transaction.atomic():
             log = LogFile.objects.create(study=study, name=name, size=size, brought_by=person, preview=preview)
@@ -58,11 +51,13 @@ def bring_log(study: Study, person: Person, name: str, chunks: Iterable[bytes]) 
 @contextmanager
 def as_file(log: LogFile) -> Iterator[Path]:
     """Put a log's pieces together to a file, for as long as it is needed."""
-    with NamedTemporaryFile() as file:
-        for content in log.pieces.values_list("content", flat=True).iterator(chunk_size=8):
-            file.write(bytes(content))
-        file.flush()
+    with filed(pieces_of(log)) as file:
         yield Path(file.name)
+
+
+def pieces_of(log: LogFile) -> Iterator[bytes]:
+    """Yield a log as it was brought, piece by piece."""
+    return map(bytes, log.pieces.values_list("content", flat=True).iterator(chunk_size=PIECES_AT_ONCE))
 
 
 def recognise_anew(log: LogFile, wanted: Reading) -> Preview:

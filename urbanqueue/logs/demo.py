@@ -14,7 +14,8 @@ from flowcore.study.document import written
 from flowcore.study.levers import scaled
 from flowcore.study.pointers import pointer_to
 from stand_ins import kiosk, phone_switch
-from urbanqueue.logs.actions import PIECE, bring_log, read_as
+from urbanqueue.filed import PIECE
+from urbanqueue.logs.actions import bring_log, read_as
 from urbanqueue.studies.models import Study
 
 

@@ -33,6 +33,12 @@ def seen(part: Part) -> SeenColumn:
     return SeenColumn(part.run_id, part.run.number, part.scenario, part.name, part.done)
 
 
+def made_of(memo: Memo) -> str:
+    """Return of which runs a memo was made, and when."""
+    runs = dict.fromkeys(f"run {column.number}" for column in columns_of(memo))
+    return f"{memo.study.name}, {' and '.join(runs)}, {memo.created_at:%d %B %Y}"
+
+
 def what_has_changed(memo: Memo) -> list[str]:
     """Return in sentences what makes a memo out of date; none where it holds."""
     now = document_of(current_version(memo.study))

@@ -1,6 +1,7 @@
 """What can be done with runs: start, stop, go on, delete."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from types import MappingProxyType
 
 from django.db import transaction
 from django.db.models import Max, QuerySet
@@ -35,7 +36,7 @@ def start_run(
     where a scenario is not there or has errors.
     """
     version = current_version(study)
-    run = _made(version, person, documents_of(version, scenarios, settings))
+    run = make_run(version, person, documents_of(version, scenarios, settings))
     _go(run)
     return run
 
@@ -50,14 +51,24 @@ def documents_of(
 
 
 @transaction.atomic
-def _made(version: Version, person: Person | None, documents: dict[str, StudyDocument]) -> Run:
+def make_run(
+    version: Version,
+    person: Person | None,
+    documents: dict[str, StudyDocument],
+    number: int | None = None,
+    wanted: Mapping[str, int] = MappingProxyType({}),
+) -> Run:
+    """Make a run of documents by scenario, with so many replications `wanted`, by default as they say.
+
+    Without a number it gets the next one. Nothing is handed out yet.
+    """
     whole = document_of(version)
     settings = next(iter(documents.values())).run
     study = Study.objects.select_for_update().get(pk=version.study_id)
     latest = Run.objects.filter(version__study=study).aggregate(Max("number"))["number__max"]
     run = Run.objects.create(
         version=version,
-        number=(latest or 0) + 1,
+        number=number or (latest or 0) + 1,
         settings=settings.model_dump(mode="json", exclude={"doors"}),
         started_by=person,
         engine=ENGINE,
@@ -65,7 +76,7 @@ def _made(version: Version, person: Person | None, documents: dict[str, StudyDoc
     for place, (scenario, document) in enumerate(documents.items()):
         sample = sample_of(study, document)
         part = Part(run=run, place=place, scenario=scenario, name=scenario_name(whole, scenario), sample=sample)
-        part.replications = settings.replications
+        part.replications = wanted.get(scenario, settings.replications)
         part.done = part.stored = rows_of(part).count()
         part.save()
     return run

@@ -9,13 +9,14 @@ from django.utils import timezone
 from flowcore.engine import ENGINE
 from flowcore.problems import StudyError, error_at
 from flowcore.sizing.size import require_searchable
+from flowcore.study import StudyDocument
 from flowcore.study.scenarios import BASELINE, apply_scenario
 from urbanqueue.accounts.models import Person
 from urbanqueue.searches.models import Search
 from urbanqueue.searches.queue import OPEN, put_on_queue
 from urbanqueue.searches.standing import digest_of_search
 from urbanqueue.studies.actions import current_version, document_of
-from urbanqueue.studies.models import Study
+from urbanqueue.studies.models import Study, Version
 
 
 @transaction.atomic
@@ -26,12 +27,27 @@ def start_search(study: Study, person: Person, sizing_id: str | None = None, sce
     """
     version = current_version(study)
     document = apply_scenario(document_of(version), scenario)
+    return make_search(version, person, document, sizing_id, scenario)
+
+
+def make_search(
+    version: Version,
+    person: Person,
+    document: StudyDocument,
+    sizing_id: str | None,
+    scenario: str,
+    number: int | None = None,
+) -> Search:
+    """Make a search of a version as a scenario has it, and put it on the queue; see `start_search`.
+
+    Without a number it gets the next one.
+    """
     sizing = require_searchable(document, sizing_id)
-    Study.objects.select_for_update().get(pk=study.pk)
-    latest = Search.objects.filter(version__study=study).aggregate(Max("number"))["number__max"]
+    Study.objects.select_for_update().get(pk=version.study_id)
+    latest = Search.objects.filter(version__study=version.study_id).aggregate(Max("number"))["number__max"]
     search = Search.objects.create(
         version=version,
-        number=(latest or 0) + 1,
+        number=number or (latest or 0) + 1,
         sizing=sizing.id,
         name=sizing.name,
         scenario=scenario,

@@ -5,7 +5,6 @@ from typing import Any
 
 from lxml import etree
 
-from flowcore.exchange.bpmn.draft.notes import Notes, NotKept
 from flowcore.exchange.bpmn.draft.reading import Reading
 from flowcore.exchange.bpmn.file.drawn import what_is_drawn
 from flowcore.exchange.bpmn.file.names import BPMN, BPSIM, bpmn
@@ -14,6 +13,7 @@ from flowcore.exchange.bpmn.file.parsing import read_xml
 from flowcore.exchange.bpmn.making import document_of, made
 from flowcore.exchange.bpmn.writing.elements import Element, below
 from flowcore.exchange.bpmn.writing.places import Places
+from flowcore.exchange.notes import Notes, NotKept
 from flowcore.study import StudyDocument, read_study, written
 from flowcore.study.drawing import Drawing
 from flowcore.study.graph import links_of

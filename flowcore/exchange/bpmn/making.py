@@ -4,7 +4,6 @@ from typing import Any
 
 from flowcore.exchange.bpmn.draft.draft import short
 from flowcore.exchange.bpmn.draft.messages import Messages
-from flowcore.exchange.bpmn.draft.notes import Notes
 from flowcore.exchange.bpmn.draft.reading import Reading
 from flowcore.exchange.bpmn.file.drawn import Drawn
 from flowcore.exchange.bpmn.file.parameters import Assumed
@@ -13,6 +12,7 @@ from flowcore.exchange.bpmn.parts.calendars import name_our_parts
 from flowcore.exchange.bpmn.parts.properties import make_traits
 from flowcore.exchange.bpmn.parts.settings import currency_of, run_of, start_of
 from flowcore.exchange.bpmn.parts.teams import make_teams
+from flowcore.exchange.notes import Notes
 
 MOST_LETTERS = 4000
 

@@ -6,7 +6,6 @@ from typing import Any
 from lxml import etree
 from pydantic import BaseModel
 
-from flowcore.exchange.bpmn.draft.notes import Count, Missing, Notes, NotKept
 from flowcore.exchange.bpmn.draft.reading import Reading
 from flowcore.exchange.bpmn.file.drawn import Drawn, what_is_drawn
 from flowcore.exchange.bpmn.file.names import EXPORTER, SUB_PROCESSES, TASKS
@@ -14,6 +13,7 @@ from flowcore.exchange.bpmn.file.parameters import UNSAID, Assumed, scenarios_in
 from flowcore.exchange.bpmn.file.parsing import read_xml
 from flowcore.exchange.bpmn.making import document_of, made
 from flowcore.exchange.bpmn.parts.variants import scenarios_between
+from flowcore.exchange.notes import Count, Missing, Notes, NotKept
 from flowcore.problems import StudyError, error_at
 from flowcore.study import StudyDocument, read_study
 

@@ -5,7 +5,6 @@ from collections.abc import Mapping
 from lxml import etree
 from pydantic import BaseModel
 
-from flowcore.exchange.bpmn.draft.notes import NotKept
 from flowcore.exchange.bpmn.draft.ours import ALL_OVER, PARTNER
 from flowcore.exchange.bpmn.file.names import EXPORTER
 from flowcore.exchange.bpmn.kept import KeptDrawing, shape_of
@@ -17,6 +16,7 @@ from flowcore.exchange.bpmn.writing.partners import partners
 from flowcore.exchange.bpmn.writing.places import Places
 from flowcore.exchange.bpmn.writing.sketch import Sketch
 from flowcore.exchange.bpmn.writing.unsaid import note_unsaid, note_unsaid_parts
+from flowcore.exchange.notes import NotKept
 from flowcore.problems import StudyError
 from flowcore.study import StudyDocument
 from flowcore.study.scenarios import BASELINE_NAME, apply_scenario

@@ -6,11 +6,11 @@ from typing import Any
 
 from flowcore.exchange.bpmn.draft.draft import Draft, Stop, short
 from flowcore.exchange.bpmn.draft.messages import Messages
-from flowcore.exchange.bpmn.draft.notes import Notes
 from flowcore.exchange.bpmn.file.drawn import Drawn, Flow, Node
 from flowcore.exchange.bpmn.file.parameters import Assumed, Parameters, Value
 from flowcore.exchange.bpmn.file.times import as_duration
 from flowcore.exchange.bpmn.file.values import Read, Unreadable, time_of
+from flowcore.exchange.notes import Notes
 from flowcore.study.distributions import mean_of
 from flowcore.study.distributions.described import Measure, read_distribution
 

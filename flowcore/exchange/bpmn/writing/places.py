@@ -1,6 +1,6 @@
 """Which elements of a file are which of a study: in a file of ours, and in a drawing that came from elsewhere."""
 
-from flowcore.exchange.bpmn.draft.notes import NotKept
+from flowcore.exchange.notes import NotKept
 from flowcore.study import StudyDocument
 
 

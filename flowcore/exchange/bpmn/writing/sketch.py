@@ -4,9 +4,9 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from flowcore.exchange.bpmn.draft.notes import NotKept
 from flowcore.exchange.bpmn.writing.elements import Element, below
 from flowcore.exchange.bpmn.writing.places import Places
+from flowcore.exchange.notes import NotKept
 from flowcore.study import StudyDocument
 from flowcore.study.graph import link_ways, side_ways
 from flowcore.study.steps import Choose, Fork, Gather, Scatter, Signal, Step

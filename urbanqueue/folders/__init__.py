@@ -1,0 +1,1 @@
+"""The whole folder of a study: packed for passing on everything, and unpacked to a study again."""
