@@ -139,7 +139,7 @@ def test_errors_of_a_file_stand_at_their_fields(page: Page, analyst: Person) -> 
 def test_a_file_that_cannot_be_read_is_refused_with_places(page: Page) -> None:
     open_studies(page)
     wrong = {**DEMO, "run": {**DEMO["run"], "speed": 9}}
-    page.get_by_label("Process or study file").set_input_files(
+    page.get_by_label("Process, study file or whole folder").set_input_files(
         {"name": "hall.json", "mimeType": "application/json", "buffer": json.dumps(wrong).encode()}
     )
     dialog = page.get_by_role("dialog")
@@ -150,7 +150,7 @@ def test_a_file_that_cannot_be_read_is_refused_with_places(page: Page) -> None:
 
 def test_import_duplicate_export_delete_and_undo(page: Page) -> None:
     open_studies(page)
-    page.get_by_label("Process or study file").set_input_files(
+    page.get_by_label("Process, study file or whole folder").set_input_files(
         {"name": "hall.json", "mimeType": "application/json", "buffer": json.dumps(DEMO).encode()}
     )
     expect(page.get_by_role("dialog").get_by_text("steps")).to_contain_text("Nothing is made of it yet")

@@ -9,6 +9,10 @@ from flowcore.study import written
 from tests.browser.conftest import Axe, open_studies, saved
 from tests.flowcore.exchange.drawn_elsewhere import x
 from tests.flowcore.exchange.files import file, flows
+from tests.urbanqueue.test_logs import LOG
+from urbanqueue.logs.actions import bring_log
+from urbanqueue.runs.actions import runs_of
+from urbanqueue.runs.models import Part
 from urbanqueue.studies.actions import current_version, document_of
 from urbanqueue.studies.models import Study
 
@@ -20,7 +24,7 @@ UNSAID = file(BODY + flows("S A", "A E", "B E"))
 
 def choose(page: Page, name: str, content: bytes) -> None:
     chosen = {"name": name, "mimeType": "application/xml", "buffer": content}
-    page.get_by_label("Process or study file").set_input_files(chosen)  # type: ignore[arg-type]
+    page.get_by_label("Process, study file or whole folder").set_input_files(chosen)  # type: ignore[arg-type]
 
 
 def test_what_is_missing_is_asked_for_in_one_list(page: Page, axe: Axe) -> None:
@@ -92,3 +96,33 @@ def test_what_is_no_process_is_refused(page: Page) -> None:
     page.keyboard.press("Escape")
     expect(dialog).to_have_count(0)
     assert not Study.objects.exists()
+
+
+def test_everything_is_passed_on_and_opened_by_the_keyboard_alone(page: Page, part: Part, axe: Axe) -> None:
+    bring_log(part.run.version.study, part.run.version.study.owner, "kiosk.csv", [LOG.encode()])
+    open_studies(page)
+    page.get_by_role("button", name="More for Residents' hall", exact=True).press("Enter")
+    page.get_by_role("menuitem", name="Export the whole folder").press("Enter")
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_role("region", name="Logs in the folder")).to_contain_text("kiosk.csv")
+    axe("what is in a whole folder")
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Save the folder").press("Enter")
+    assert download.value.suggested_filename == "residents-hall.zip"
+    choose(page, "residents-hall.zip", download.value.path().read_bytes())
+    expect(dialog).to_contain_text("1 version, 1 run and 1 log. Nothing is made of it yet.")
+    axe("a whole folder before a study is made of it")
+    assert Study.objects.count() == 1
+    page.get_by_role("button", name="Make a study of it").press("Enter")
+    page.get_by_role("button", name="Counter, step").wait_for()
+    made = Study.objects.exclude(pk=part.run.version.study_id).get()
+    assert [run.number for run in runs_of(made)] == [part.run.number]
+    assert [log.name for log in made.logs.all()] == ["kiosk.csv"]
+
+
+def test_a_zip_of_something_else_is_refused(page: Page) -> None:
+    open_studies(page)
+    choose(page, "holiday.zip", b"PK and then nothing of a zip")
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_contain_text("holiday.zip could not be imported")
+    expect(dialog).to_contain_text("It cannot be unpacked")

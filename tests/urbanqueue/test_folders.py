@@ -14,10 +14,13 @@ from tests.urbanqueue.conftest import Api
 from tests.urbanqueue.test_logs import LOG, brought, read
 from tests.urbanqueue.test_memos import SCENARIO, write
 from tests.urbanqueue.test_runs import start
+from tests.urbanqueue.test_searches import noon, noon_id
+from tests.urbanqueue.test_searches import start as begin_search
 from urbanqueue.accounts.models import Person
 from urbanqueue.runs.models import Run
 from urbanqueue.studies.models import Study
 
+__all__ = ["noon", "noon_id"]
 Work = Callable[[], None]
 FIGURES = "runs/1/2 Five clerks/figures.csv"
 
@@ -174,6 +177,19 @@ def test_a_run_that_was_stopped_is_run_again_as_far_as_it_was(
     work()
     [again] = stranger("GET", f"/studies/{made['id']}/runs")[1]
     assert (again["state"], again["done"], again["each"]) == ("done", 6, 6)
+
+
+def test_a_search_is_made_again(api: Api, stranger: Api, noon_id: int) -> None:
+    begin_search(api, noon_id)
+    content = folder_of(api, noon_id)
+    look = send(stranger, content, "/folders/preview")[1]
+    assert {"count": 1, "what": "search for staffing"} in look["found"]
+    _, made = send(stranger, content)
+    [search] = stranger("GET", f"/studies/{made['id']}/searches")[1]
+    assert (search["number"], search["version"], search["state"]) == (1, 1, "waiting")
+    gone = with_contents(content, lambda contents: contents["searches"][0].update(sizing="moon"))
+    look = send(stranger, gone, "/folders/preview")[1]
+    assert "Search 1" in [each["name"] for each in look["not_kept"]]
 
 
 def test_what_a_folder_lacks_is_told_and_left_out(api: Api, stranger: Api, whole_id: int) -> None:

@@ -126,7 +126,7 @@ class FolderRead:
         engines = {run.engine for run in self.contents.runs} | {search.engine for search in self.contents.searches}
         if engines - {ENGINE}:
             what = "Some runs or searches were made by another version of the engine."
-            instead = "They are made again by this one; where their figures differ, those of then stay in the folder."
+            instead = "They are made again by this one; where figures differ, those of before stay in the folder."
             self._lose("folder.json", "The engine", what, instead)
 
     def _lose(self, element: str, name: str, what: str, instead: str) -> None:

@@ -45,7 +45,7 @@ class PartIn(Part):
 
     scenario: ScenarioId = ""
     name: Label
-    done: Annotated[int, Field(ge=0, le=1_000_000)]
+    done: Annotated[int, Field(ge=0, le=10_000)]
     measures: Annotated[list[Any], Field(max_length=1000)] = []
 
 
@@ -134,10 +134,10 @@ class Contents(Part):
     folder: Literal[1] = 1
     engine: Text
     current: Count
-    versions: Annotated[list[VersionIn], Field(min_length=1, max_length=5000)]
-    runs: Annotated[list[RunIn], Field(max_length=2000)] = []
-    searches: Annotated[list[SearchIn], Field(max_length=500)] = []
-    memos: Annotated[list[MemoIn], Field(max_length=500)] = []
+    versions: Annotated[list[VersionIn], Field(min_length=1, max_length=100_000)]
+    runs: Annotated[list[RunIn], Field(max_length=20_000)] = []
+    searches: Annotated[list[SearchIn], Field(max_length=20_000)] = []
+    memos: Annotated[list[MemoIn], Field(max_length=20_000)] = []
     data: Annotated[list[DataIn], Field(max_length=20)] = []
 
     @model_validator(mode="after")

@@ -10,8 +10,8 @@ from zipfile import ZIP_DEFLATED, ZIP_STORED, BadZipFile, ZipFile, ZipInfo
 from flowcore.problems import StudyError, error_at
 from flowcore.study import read_json
 
-MOST_FILES = 50_000
-LARGEST_TEXT = 16_000_000
+MOST_FILES = 200_000
+LARGEST_TEXT = 50_000_000
 MOST_UNPACKED = 4_000_000_000
 """All files together may have so many bytes. No more of a file is read than the zip says that it has."""
 PIECE = 1_000_000

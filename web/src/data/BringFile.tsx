@@ -1,9 +1,10 @@
 import { type DragEvent, useRef, useState } from "react";
 import { ApiError, type Problem } from "../api/client";
 import { Bar } from "../ui/Bar";
+import { sizeInWords } from "../ui/files";
 import { LINK_BUTTON, MAIN_BUTTON } from "../ui/Menu";
 import { ProblemNotes } from "../ui/ProblemNotes";
-import { bringLog, type Log, sizeInWords } from "./logs";
+import { bringLog, type Log } from "./logs";
 
 interface BringFileProps {
   studyId: number;

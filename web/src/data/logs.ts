@@ -106,8 +106,4 @@ export function bringLog(studyId: number, file: File, onSent: (share: number) =>
   });
 }
 
-/** How large a file is, for people. */
-export const sizeInWords = (bytes: number) =>
-  bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`;
-
 export const counted = (many: number, one: string, several = `${one}s`) => `${many.toLocaleString("en")} ${many === 1 ? one : several}`;

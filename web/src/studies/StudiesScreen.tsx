@@ -8,6 +8,7 @@ import { PersonMenu } from "../shell/PersonMenu";
 import { LINK_BUTTON, MAIN_BUTTON, Menu, QUIET_BUTTON } from "../ui/Menu";
 import { downloadStudy } from "./download";
 import { ExportDialog } from "./importing/ExportDialog";
+import { FolderDialog } from "./importing/FolderDialog";
 import { ImportDialog } from "./importing/ImportDialog";
 import { useImport } from "./importing/useImport";
 import { COLUMNS, FEW, SortHead } from "./SortHead";
@@ -36,6 +37,7 @@ export function StudiesScreen() {
     void navigate(`/studies/${study.id}/flow`);
   });
   const [exported, setExported] = useState<Schemas["StudyEntry"] | null>(null);
+  const [passedOn, setPassedOn] = useState<Schemas["StudyEntry"] | null>(null);
   const remove = useMutation({
     mutationFn: (id: number) => ask(api.DELETE("/api/studies/{study_id}", { params: { path: { study_id: id } } })),
     onSuccess: (_, id) => {
@@ -85,9 +87,9 @@ export function StudiesScreen() {
           <input
             ref={picker}
             type="file"
-            accept=".bpmn,.xml,.json,application/xml,application/json"
+            accept=".bpmn,.xml,.json,.zip,application/xml,application/json,application/zip"
             className="hidden"
-            aria-label="Process or study file"
+            aria-label="Process, study file or whole folder"
             onChange={(event) => {
               void importing.choose(event.target.files?.[0]);
               event.target.value = "";
@@ -101,7 +103,7 @@ export function StudiesScreen() {
         {studies.data?.length === 0 && (
           <p className="border-t border-rule py-6 text-ink-2">
             There is no study yet. Make a new one: it starts as <i>arrive, be served, leave</i> and already runs. Or drop a process drawn as
-            BPMN, or a study file, here.
+            BPMN, a study file, or the whole folder of a study here.
           </p>
         )}
         {studies.data && studies.data.length > 0 && (
@@ -145,6 +147,7 @@ export function StudiesScreen() {
                         { label: "Duplicate", onChoose: () => create.mutate({ copy_of: study.id }) },
                         { label: "Export the study file", onChoose: () => void downloadStudy(study.id, study.version, study.name) },
                         { label: "Export as a process", onChoose: () => setExported(study) },
+                        { label: "Export the whole folder", onChoose: () => setPassedOn(study) },
                         { label: "Delete", wrong: true, onChoose: () => remove.mutate(study.id) },
                       ]}
                     />
@@ -159,6 +162,7 @@ export function StudiesScreen() {
       </main>
       <ImportDialog {...importing} />
       {exported && <ExportDialog study={exported} onClose={() => setExported(null)} />}
+      {passedOn && <FolderDialog study={passedOn} onClose={() => setPassedOn(null)} />}
     </div>
   );
 }

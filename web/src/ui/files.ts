@@ -13,3 +13,7 @@ export function saveFile(content: string | Blob, file: string, type: string): vo
   link.click();
   URL.revokeObjectURL(link.href);
 }
+
+/** How large a file is, for people. */
+export const sizeInWords = (bytes: number) =>
+  bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`;

@@ -110,26 +110,32 @@ export function SignalSection({ study, at }: { study: StudyDocument; at: At }) {
 function MessagePlaces({ study, clears, also }: { study: StudyDocument; clears: At; also: string[] }) {
   const fresh = study.steps.find((step) => !also.includes(step.id) && step.kind !== "exit")?.id;
   return (
-    <p>
-      when a branch or a companion of this very case comes to <RefAt at={within(clears, "message")} label="Message from step" kind="step" />
-      {also.map((step, n) => (
-        <span key={`${step} ${n}`}>
-          {" "}
-          or <RefAt at={within(clears, "also", n)} label={`Message also from step ${n + 1}`} kind="step" />
-          <TakeAway
-            at={within(clears, "also", n)}
-            label={`Not from ${nameOf(study, "step", step)}`}
-            onClick={() => write(within(clears, "also"), also.length > 1 ? also.toSpliced(n, 1) : undefined)}
-          />
-        </span>
-      ))}
-      ; one that came before is kept{" "}
+    <>
+      <p>
+        when a branch or a companion of this very case comes to{" "}
+        <RefAt at={within(clears, "message")} label="Message from step" kind="step" />
+      </p>
+      <ul>
+        {also.map((step, n) => (
+          <li key={`${step} ${n}`} className="flex items-start gap-1">
+            <div className="min-w-0 flex-1">
+              or <RefAt at={within(clears, "also", n)} label={`Message also from step ${n + 1}`} kind="step" />
+            </div>
+            <TakeAway
+              at={within(clears, "also", n)}
+              label={`Not from ${nameOf(study, "step", step)}`}
+              onClick={() => write(within(clears, "also"), also.length > 1 ? also.toSpliced(n, 1) : undefined)}
+            />
+          </li>
+        ))}
+      </ul>
       {fresh && (
         <button type="button" className={LINK_BUTTON} onClick={() => write(within(clears, "also"), [...also, fresh])}>
           or another step
         </button>
       )}
-    </p>
+      <p className="text-ink-2">A message that came before is kept.</p>
+    </>
   );
 }
 

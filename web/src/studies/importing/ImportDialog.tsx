@@ -9,7 +9,13 @@ import type { Chosen, useImport } from "./useImport";
 /** What a file is that would become a study: what was found, what is missing, what cannot be kept. */
 export function ImportDialog({ chosen, answer, make, isMaking, leave }: ReturnType<typeof useImport>) {
   return (
-    <Modal open={chosen !== null} onClose={leave} title={chosen ? titleOf(chosen) : ""} wide={chosen?.kind === "process"}>
+    <Modal
+      open={chosen !== null}
+      onClose={leave}
+      title={chosen ? titleOf(chosen) : ""}
+      wide={chosen?.kind === "process" || chosen?.kind === "folder"}
+    >
+      {chosen?.kind === "reading" && <p className="mb-4">Nothing is made of it yet.</p>}
       {chosen?.kind === "refused" && <Refused problems={chosen.problems} />}
       {chosen?.kind === "process" && (
         <>
@@ -19,13 +25,14 @@ export function ImportDialog({ chosen, answer, make, isMaking, leave }: ReturnTy
         </>
       )}
       {chosen?.kind === "study" && <StudyPreview {...chosen.preview} />}
+      {chosen?.kind === "folder" && <FolderPreview {...chosen.look} />}
       <p className="sticky -bottom-6 -mb-6 flex justify-end gap-3 bg-sheet py-4">
         <button type="button" className={QUIET_BUTTON} onClick={leave}>
           {chosen?.kind === "refused" ? "Close" : "Cancel"}
         </button>
         {chosen && chosen.kind !== "refused" && (
-          <button type="button" className={MAIN_BUTTON} disabled={isMaking} onClick={make}>
-            Make a study of it
+          <button type="button" className={MAIN_BUTTON} disabled={isMaking || chosen.kind === "reading"} onClick={make}>
+            {isMaking ? "Making it …" : "Make a study of it"}
           </button>
         )}
       </p>
@@ -34,7 +41,9 @@ export function ImportDialog({ chosen, answer, make, isMaking, leave }: ReturnTy
 }
 
 function titleOf(chosen: Chosen): string {
+  if (chosen.kind === "reading") return `Reading ${chosen.file} …`;
   if (chosen.kind === "refused") return `${chosen.file} could not be imported`;
+  if (chosen.kind === "folder") return `The whole folder of “${chosen.look.name}”`;
   return chosen.kind === "study" ? `The study “${chosen.preview.name}”` : `The process “${chosen.read.study.name}”`;
 }
 
@@ -52,6 +61,18 @@ function StudyPreview({ about, found, problems }: Schemas["StudyPreview"]) {
       {about && <p className="mb-4 line-clamp-4">{about}</p>}
       {wrong.length > 0 && <p className="mb-2">It can be opened, and does not run until this is mended:</p>}
       <ProblemNotes problems={wrong.slice(0, 5)} />
+    </>
+  );
+}
+
+function FolderPreview({ about, found, not_kept }: Schemas["FolderLook"]) {
+  const isRun = found.some(({ what }) => /^(run|search)/.test(what));
+  return (
+    <>
+      <Found found={found} />
+      {about && <p className="mb-4 line-clamp-4">{about}</p>}
+      {isRun && <p className="mb-4">What was run is run again with the same luck, as soon as the study is made.</p>}
+      <NotKeptList notes={not_kept} title="What does not come as it was" />
     </>
   );
 }

@@ -4,32 +4,31 @@ import { ApiError, api, ask, type Problem, type Schemas } from "../../api/client
 
 export type Answers = Record<string, unknown>;
 
-/** What a chosen file is: a process or a study, read and not made yet; or why it can be neither. */
+/** What a chosen file is: a process, a study or a whole folder, read and not made yet; or why it can be none of them. */
 export type Chosen =
+  | { kind: "reading"; file: string }
   | { kind: "process"; file: string; text: string; read: Schemas["ProcessRead"]; answers: Answers }
   | { kind: "study"; file: string; document: Schemas["StudyDocument"]; preview: Schemas["StudyPreview"] }
+  | { kind: "folder"; file: string; zip: File; look: Schemas["FolderLook"] }
   | { kind: "refused"; file: string; problems: Problem[] };
 
 /** Reads a file that is dropped in or chosen, and makes a study of it once that is wanted. */
 export function useImport(onMade: (study: Schemas["StudyDetail"]) => void) {
   const [chosen, setChosen] = useState<Chosen | null>(null);
-  const refuse = (file: string) => (error: unknown) => setChosen({ kind: "refused", file, problems: problemsOf(error, file) });
-
   const choose = async (file: File | undefined) => {
     if (!file) return;
-    try {
-      setChosen(await look(file));
-    } catch (error) {
-      refuse(file.name)(error);
-    }
+    const reading: Chosen = { kind: "reading", file: file.name };
+    setChosen(reading);
+    const found = await look(file).catch((error): Chosen => ({ kind: "refused", file: file.name, problems: problemsOf(error, file.name) }));
+    setChosen((now) => (now === reading ? found : now));
   };
   const make = useMutation({
-    mutationFn: async (from: Chosen) => ask(api.POST("/api/studies", { body: { document: await documentOf(from) } })),
+    mutationFn: madeOf,
     onSuccess: (study) => {
       setChosen(null);
       onMade(study);
     },
-    onError: (error, from) => refuse(from.file)(error),
+    onError: (error, { file }) => setChosen({ kind: "refused", file, problems: problemsOf(error, file) }),
   });
   const answer = (key: string, value: unknown) =>
     setChosen((now) => (now?.kind === "process" ? { ...now, answers: { ...now.answers, [key]: value } } : now));
@@ -37,6 +36,9 @@ export function useImport(onMade: (study: Schemas["StudyDetail"]) => void) {
 }
 
 async function look(file: File): Promise<Chosen> {
+  if (await isZip(file)) {
+    return { kind: "folder", file: file.name, zip: file, look: await ask(api.POST("/api/folders/preview", sent(file))) };
+  }
   const text = decoded(await file.arrayBuffer());
   if (text.trimStart().startsWith("<")) {
     const read = await ask(api.POST("/api/processes/read", { body: { text, file: file.name, answers: {} } }));
@@ -46,9 +48,23 @@ async function look(file: File): Promise<Chosen> {
   return { kind: "study", file: file.name, document, preview: await ask(api.POST("/api/studies/preview", { body: document })) };
 }
 
+const isZip = async (file: File) => (await file.slice(0, 2).text()) === "PK";
+
+/** A request whose body is a file as it is. */
+const sent = (file: File) => ({
+  body: file as unknown as string,
+  bodySerializer: () => file,
+  headers: { "Content-Type": "application/octet-stream" },
+});
+
+async function madeOf(chosen: Chosen): Promise<Schemas["StudyDetail"]> {
+  if (chosen.kind === "folder") return ask(api.POST("/api/folders", sent(chosen.zip)));
+  return ask(api.POST("/api/studies", { body: { document: await documentOf(chosen) } }));
+}
+
 async function documentOf(chosen: Chosen): Promise<Schemas["StudyDocument"] | undefined> {
   if (chosen.kind === "study") return chosen.document;
-  if (chosen.kind === "refused") return undefined;
+  if (chosen.kind !== "process") return undefined;
   if (Object.keys(chosen.answers).length === 0) return chosen.read.study;
   const { text, file, answers } = chosen;
   return (await ask(api.POST("/api/processes/read", { body: { text, file, answers } }))).study;
@@ -68,6 +84,13 @@ function decoded(content: ArrayBuffer): string {
 function problemsOf(error: unknown, file: string): Problem[] {
   if (error instanceof ApiError) return error.problems;
   const said = error instanceof Error ? `: ${error.message}` : "";
-  const what = `The file is neither BPMN nor a study file${said}.`;
-  return [{ where: file, what, mend: "Choose a process drawn as BPMN 2.0, or a study file.", level: "error" }];
+  const what = `The file is neither BPMN, nor a study file, nor the whole folder of a study${said}.`;
+  return [
+    {
+      where: file,
+      what,
+      mend: "Choose a process drawn as BPMN 2.0, a study file, or a zip that was exported as a whole folder.",
+      level: "error",
+    },
+  ];
 }
