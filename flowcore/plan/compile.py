@@ -202,7 +202,15 @@ class _StudyCompiler:
             ("coverable", "needs", "travel_kind", "keeps_people", "abandoned", "changeover_cost"), 0
         )
         fields |= dict.fromkeys(("lets_go", "quorum", "raised", "told", "starts", "begun", "met", "trait_times"), 0)
-        fields |= {"cost": 0.0, "penalty": 0.0, "every": 0.0, "clears_first": 0.0, "first_raised": 0, "first_met": 0}
+        fields |= {
+            "priority": 0.0,
+            "cost": 0.0,
+            "penalty": 0.0,
+            "every": 0.0,
+            "clears_first": 0.0,
+            "first_raised": 0,
+            "first_met": 0,
+        }
         fields |= {
             "key": stable_key("steps", step.id),
             "kind": _KIND[step.kind],
@@ -306,6 +314,7 @@ class _StudyCompiler:
         if isinstance(step, Serve):
             fields["changeover"] = k.NONE if step.changeover is None else self.store.number_of(step.changeover)
             fields["changeover_cost"] = step.changeover_cost
+            fields["priority"] = step.priority
             fields["keeps_people"] = step.when_blocked == "keeps-people"
         return fields
 

@@ -112,7 +112,10 @@ class _Activity(_Passage):
 
 
 class Serve(_Activity):
-    """Work by people, in places; without needs it runs by itself and never queues."""
+    """Work by people, in places; without needs it runs by itself and never queues.
+
+    `priority` is added to that of the case as long as it is here: the higher goes first where people are asked for.
+    """
 
     kind: Literal["serve"]
     overtime: Overtime = "yes"
@@ -122,6 +125,7 @@ class Serve(_Activity):
     changeover: Distribution | None = None
     changeover_cost: Money = 0.0
     when_blocked: Literal["frees-people", "keeps-people"] = "frees-people"
+    priority: Annotated[float, Field(ge=-1e6, le=1e6)] = 0.0
     reserve: bool = False
     preempts: bool = False
 

@@ -161,6 +161,7 @@ def everything() -> dict[str, Any]:
             "when_blocked": "keeps-people",
             "reserve": True,
             "preempts": True,
+            "priority": 2,
             "next": [
                 {"to": "rules", "share": 0.6, "travel": "2 min", "escort": {"team": "clerks", "count": 2}},
                 {"to": "signal-at", "share": 0.4},

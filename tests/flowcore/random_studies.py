@@ -60,6 +60,7 @@ def desks(draw: st.DrawFn, step: str, to: str) -> Part:
         "when_blocked": draw(st.sampled_from(["frees-people", "keeps-people"])),
         "reserve": draw(st.booleans()),
         "preempts": draw(st.booleans()),
+        "priority": draw(st.sampled_from([0, 0, 2])),
         "cost": draw(st.sampled_from([0.0, 2.5])),
     }
     if draw(st.booleans()):

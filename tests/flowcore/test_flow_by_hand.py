@@ -128,6 +128,58 @@ def test_an_urgent_case_pre_empts_and_the_displaced_one_goes_on() -> None:
     assert found["type/a/total/max"] == pytest.approx(27)
 
 
+def test_a_step_of_higher_priority_goes_first_and_its_priority_is_left_behind_there() -> None:
+    """One clerk: the call of 1 goes before the letter that waits since 0.5; then letters by their turn, called or not.
+
+    The first letter is in work from 0 to 10, the call from 10 to 20; who called writes a letter at 20, behind that of
+    0.5, which is done at 30, and is done at 40.
+    """
+    phone = desk(id="phone", priority=1) | {"next": [{"to": "letters"}]}
+    letters = desk(id="letters")
+    streams = [cases_at([0, 0.5], to="letters"), cases_at([1], to="phone", id="calls")]
+    found = figures(day(streams, [phone, letters], [team()]))
+    assert found["step/phone/wait/max"] == 9
+    assert found["step/letters/wait/max"] == 19.5
+    assert found["stream/calls/total/max"] == 39
+
+
+def test_priorities_of_step_and_case_type_add_up() -> None:
+    """The clerk is free at 10. At the phone (1) waits a (0) since 1, at the letters b (1) since 2 and c (2) since 3.
+
+    Where the letters go by priority it is c, then a, who is as urgent as b and came before, then b. Where they go as
+    they came b is their head: it is a, then b, then c.
+    """
+    phone, letters = desk(id="phone", priority=1), desk(id="letters", line={"discipline": "priority"})
+    streams = [
+        cases_at([0], to="letters"),
+        cases_at([1], to="phone", id="calls", types=["a"]),
+        cases_at([2, 3], to="letters", id="mail", types=["b", "c"]),
+    ]
+
+    def waits(discipline: str) -> tuple[float, float, float]:
+        line = {"line": {"discipline": discipline}}
+        kinds = [
+            {"id": "a", "name": "A"},
+            {"id": "b", "name": "B", "priority": 1},
+            {"id": "c", "name": "C", "priority": 2},
+        ]
+        found = figures(day(streams, [phone, letters | line], [team()], case_types=kinds))
+        return tuple(found[f"stream/{stream}/wait/max"] for stream in ("calls", "mail"))  # type: ignore[return-value]
+
+    assert waits("priority") == (19, 28)
+    assert waits("first-come") == (9, 27)
+
+
+def test_a_step_of_higher_priority_displaces_work_of_a_lower_one() -> None:
+    """The call of 4 takes the clerk from the letter begun at 0, which has its last 6 minutes from 14 on."""
+    phone, letters = desk(id="phone", priority=1, preempts=True), desk(id="letters")
+    found = figures(
+        day([cases_at([0], to="letters"), cases_at([4], to="phone", id="calls")], [phone, letters], [team()])
+    )
+    assert found["step/phone/wait/max"] == 0
+    assert found["stream/cases/total/max"] == 20
+
+
 def test_reserve_holds_back_for_a_case_that_needs_two() -> None:
     """A pair waits for two clerks of whom one is busy till 10; without reserve, singles keep overtaking."""
 

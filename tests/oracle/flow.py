@@ -82,6 +82,8 @@ class Flow:
                 member.place = station.place or member.place
         if not station.escort and station.kind not in INSTANT:
             case.last_wait = 0.0
+        type_ = self.service.types.get(case.type)
+        case.priority = (type_.priority if type_ else 0.0) + station.get("priority", 0.0)
         case.joined_at = self.now
         case.visit_cost = case.cost
         case.work_left = None

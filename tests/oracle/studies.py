@@ -115,6 +115,8 @@ class Maker:
             step["reserve"] = True
         if self.maybe(0.2, "preempts"):
             step["preempts"] = True
+        if self.maybe(0.2, "step-priority"):
+            step["priority"] = self.among(-1, 1, 3)
         if self.maybe(0.15, "step-open"):
             step["open"] = self.calendar()
         if self.maybe(0.2, "step-overtime"):

@@ -109,6 +109,7 @@ class Step:
     key: U8  # of all draws at it
     kind: I8  # StepKind
     document: I8  # the step of the document
+    priority: F8  # added to that of who is here
     is_plain: I8  # 1 where a visit is work by one of one team, and nothing else hangs on it
     line: I8  # its first line: one for each way in which a case's own people may meet its needs
     pool: I8  # that of the first line

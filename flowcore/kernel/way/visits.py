@@ -34,6 +34,7 @@ def come_to(world: World, case_id: int) -> None:
     if step.travel_kind == TravelKind.NONE:
         world.step_tally[step.document].arrived += case.together
         note(world, Note.CAME, case_id, case.step, NONE)
+    case.priority = world.plan.types[case.type].priority + step.priority
     case.joined_at = world.clock[0].now
     pay_all(world, case_id)
     case.visit_cost = case.cost
@@ -67,6 +68,7 @@ def come_plainly(world: World, case_id: int) -> None:
         case.laps = 0
     world.step_tally[step.document].arrived += 1
     note(world, Note.CAME, case_id, case.step, NONE)
+    case.priority = world.plan.types[case.type].priority + step.priority
     case.joined_at = world.clock[0].now
     case.visit_cost = case.cost
     case.work_left = -1.0

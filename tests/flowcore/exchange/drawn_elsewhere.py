@@ -10,6 +10,11 @@ HEAD = """<?xml version="1.0" encoding="UTF-8"?>
   id="Definitions_1" targetNamespace="http://example.org/drawn" exporter="A drawing program">
 """
 TASKS = ["task", "userTask", "manualTask", "serviceTask", "scriptTask", "businessRuleTask", "sendTask", "callActivity"]
+PRIORITIES = [
+    '<bpsim:Priority><bpsim:NumericParameter value="3"/></bpsim:Priority>',
+    '<bpsim:Priority><bpsim:FloatingParameter value="-0.5"/></bpsim:Priority>',
+    '<bpsim:Interruptible><bpsim:BooleanParameter value="true"/></bpsim:Interruptible>',
+]
 TIMES = [
     '<bpsim:TriangularDistribution min="2" mode="4" max="9"/>',
     '<bpsim:NegativeExponentialDistribution mean="0.1" timeUnit="hour"/>',
@@ -193,6 +198,9 @@ class DrawnElsewhere:
         self.say(
             node, f"<bpsim:TimeParameters><bpsim:ProcessingTime>{time}</bpsim:ProcessingTime></bpsim:TimeParameters>"
         )
+        if self.rng.random() < 0.2:
+            priority = self.rng.choice(PRIORITIES)
+            self.say(node, f"<bpsim:PriorityParameters>{priority}</bpsim:PriorityParameters>")
         (self.senders if tag == "sendTask" else self.receivers if tag == "receiveTask" else []).append(node)
         if depth > 0 and self.rng.random() < 0.3:
             self.edge(node, depth)

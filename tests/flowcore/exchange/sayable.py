@@ -152,7 +152,7 @@ class Sayable:
                 [{"team": "nurses"}, {"team": "rooms", "count": 2}],
             ]
         )
-        more: Part = self.rng.choice([{}, {"cost": 2.5}, {"open": "doors"}])
+        more: Part = self.rng.choice([{}, {"cost": 2.5}, {"open": "doors"}, {"priority": -1.5}])
         return self.add("serve", to, work=self.rng.choice(TIMES), **({"needs": needs} if needs else {}), **more)
 
     def delay(self, to: str) -> str:

@@ -7,7 +7,7 @@ import pytest
 from flowcore.exchange.bpmn.read import ProcessRead, read_process
 from flowcore.simulate import simulate
 from tests.flowcore.exchange.drawn_elsewhere import x
-from tests.flowcore.exchange.files import apart, file, flows, share, takes
+from tests.flowcore.exchange.files import apart, file, flows, said, share, takes
 
 START, END = x("startEvent", id="S"), x("endEvent", id="E", name="Out")
 DAY = 1440
@@ -184,3 +184,23 @@ def test_what_comes_from_outside_takes_the_time_that_is_told(tag: str, event: st
 def test_who_does_a_task_is_told_where_the_file_names_nobody() -> None:
     read = read_process(file(START + x("userTask", id="A", name="Look") + END + flows("S A", "A E")))
     assert [each.what for each in read.not_kept] == ["Nobody is named who does it."]
+
+
+def test_a_task_of_higher_priority_is_done_first() -> None:
+    """Three letters come at 1, 2 and 3 and take the clerk 10 minutes each; the call of 5 is taken at 11."""
+    body = "".join(x("startEvent", id=start) for start in ("Mail", "Phone"))
+    body += "".join(task(name, tag="userTask") for name in ("Letter", "Call")) + x("endEvent", id="E")
+    lane = "".join(x("flowNodeRef", node) for node in ("Letter", "Call"))
+    body = x("laneSet", x("lane", lane, id="L", name="Clerks")) + body
+    urgent = said("Call", "Priority", "Priority", x("bpsim:NumericParameter", value=3))
+    come = apart("Mail", "PT1M", 3) + apart("Phone", "PT5M", 1)
+    drawn = body + flows("Mail Letter", "Phone Call", "Letter E", "Call E")
+    worked = come + takes("Letter", "PT10M") + takes("Call", "PT10M")
+    waits = {
+        parameters: run(drawn, parameters=worked + parameters)["step/call/wait/max"] for parameters in ("", urgent)
+    }
+    assert waits == {"": 26, urgent: 6}
+    vague = said("Call", "Priority", "Priority", x("bpsim:EnumParameter"))
+    assert "Its priority is no plain number up to a million." in [
+        note.what for note in read_process(file(drawn, parameters=worked + vague)).not_kept
+    ]

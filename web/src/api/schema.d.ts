@@ -3307,6 +3307,8 @@ export interface components {
         /**
          * Serve
          * @description Work by people, in places; without needs it runs by itself and never queues.
+         *
+         *     `priority` is added to that of the case as long as it is here: the higher goes first where people are asked for.
          */
         Serve: {
             /** Id */
@@ -3389,6 +3391,11 @@ export interface components {
              * @enum {string}
              */
             when_blocked?: "frees-people" | "keeps-people";
+            /**
+             * Priority
+             * @default 0
+             */
+            priority?: number;
             /**
              * Reserve
              * @default false

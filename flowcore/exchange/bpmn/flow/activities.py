@@ -18,6 +18,7 @@ WAITING = ("TransferTime", "QueueTime", "WaitTime", "LagTime")
 BY_SOMEBODY = ("task", "userTask", "manualTask")
 WORK_TIME, WORK_ASSUMED = "How long does it take?", "10 min"
 MOST_AT_ONCE = 20
+MOST_URGENT = 1e6
 
 
 def make_task(reading: Reading, node: Node) -> None:
@@ -64,12 +65,21 @@ def _work(reading: Reading, node: Node) -> Stop | None:
     says = _costs(reading, node) | _hours(reading, node)
     if not needs and not says and is_nothing(work):
         return None
-    for parameter in ("Priority", "Interruptible"):
-        if reading.of(node.id).first(parameter) is not None:
-            instead = "Priorities are those of case types: set them there."
-            reading.lose(node, f"{parameter} of a task has no counterpart.", instead)
+    if reading.of(node.id).first("Interruptible") is not None:
+        instead = "Work is put down for steps whose urgent cases displace less urgent work: set that there."
+        reading.lose(node, "It says whether it may be interrupted.", instead)
     body = {"kind": "serve", "work": work} | ({"needs": needs} if needs else {})
-    return reading.stop(node, body | says)
+    return reading.stop(node, body | says | _priority(reading, node))
+
+
+def _priority(reading: Reading, node: Node) -> dict[str, Any]:
+    said = reading.of(node.id).first("Priority")
+    priority = plain_number_of(said)
+    if priority is not None and abs(priority) <= MOST_URGENT:
+        return {"priority": priority} if priority else {}
+    if said is not None:
+        reading.lose(node, "Its priority is no plain number up to a million.", "It has none: give the step one.")
+    return {}
 
 
 def _costs(reading: Reading, node: Node) -> dict[str, Any]:

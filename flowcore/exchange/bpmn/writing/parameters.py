@@ -108,6 +108,9 @@ class ScenarioWriter:
         if isinstance(step, Serve):
             self._time(node, "Time", "ProcessingTime", _one(step.work))
             self._needs(step)
+            if step.priority:
+                priority = self._parameter(node, "Priority", "Priority")
+                below(priority, "bpsim:FloatingParameter", value=plain(step.priority))
             if step.cost:
                 below(self._parameter(node, "Cost", "FixedCost"), "bpsim:FloatingParameter", value=plain(step.cost))
             if step.open:

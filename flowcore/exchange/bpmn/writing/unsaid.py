@@ -26,7 +26,7 @@ WORDS = {
 }
 """How keys are called that are not told by their own name."""
 SAID: dict[str, set[str]] = {
-    "serve": {"work", "needs", "cost", "open"},
+    "serve": {"work", "needs", "cost", "open", "priority"},
     "delay": {"time"},
     "signal": {"clears"},
     "choose": {"pick"},

@@ -68,7 +68,7 @@ export function LineSection({ study, at }: { study: StudyDocument; at: At }) {
       </Section>
       <Folded
         title="More about waiting"
-        holds={["line/min_wait", "line/shared", "when_blocked", "preempts", "reserve"].map((key) => `${at}/${key}`)}
+        holds={["line/min_wait", "line/shared", "priority", "when_blocked", "preempts", "reserve"].map((key) => `${at}/${key}`)}
       >
         <Optional at={within(line, "min_wait")} offer="they are served as soon as somebody is free" fresh="1 min">
           Nobody is served before <DurationAt at={within(line, "min_wait")} label="Least wait" /> of waiting.
@@ -86,6 +86,10 @@ export function LineSection({ study, at }: { study: StudyDocument; at: At }) {
             ]}
           />
           .
+        </p>
+        <p>
+          This step has priority <NumberAt at={within(at, "priority")} label="Priority" low={-1e6} high={1e6} fallback={0} />{" "}
+          <span className="text-sm text-ink-2">added to that of the case; the higher goes first</span>
         </p>
         <p>
           Urgent cases{" "}
