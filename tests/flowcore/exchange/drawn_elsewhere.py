@@ -210,7 +210,8 @@ class DrawnElsewhere:
         """Draw an event at the edge of a task, from which a way leads to an end."""
         kind = self.rng.choice(EDGES)
         timer = self.rng.choice(["<timeDuration>PT15M</timeDuration>", "<timeCycle>R/PT10M</timeCycle>"])
-        inner = f"<{kind}EventDefinition>{timer if kind == 'timer' else ''}</{kind}EventDefinition>"
+        inside = {"timer": timer, "conditional": x("condition", "x")}.get(kind, "")
+        inner = f"<{kind}EventDefinition>{inside}</{kind}EventDefinition>"
         cancels = kind == "error" or self.rng.random() < 0.5
         edge, end = self.fresh("Edge"), self.fresh("End")
         self.add("boundaryEvent", edge, inner, "", f'attachedToRef="{host}" cancelActivity="{str(cancels).lower()}"')

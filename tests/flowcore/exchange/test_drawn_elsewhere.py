@@ -13,14 +13,24 @@ from flowcore.exchange.bpmn.write import write_process
 from flowcore.problems import Severity
 from flowcore.simulate import simulate
 from tests.flowcore.exchange.drawn_elsewhere import DrawnElsewhere
+from tests.flowcore.exchange.schemas import faults_in
 
 FILES = 200
 READER = Path(__file__).with_name("read_bpmn.mjs")
 
 
 @pytest.fixture(scope="module")
-def read() -> list[ProcessRead]:
-    return [read_process(DrawnElsewhere(seed).file()) for seed in range(FILES)]
+def drawn() -> list[bytes]:
+    return [DrawnElsewhere(seed).file() for seed in range(FILES)]
+
+
+@pytest.fixture(scope="module")
+def read(drawn: list[bytes]) -> list[ProcessRead]:
+    return [read_process(file) for file in drawn]
+
+
+def test_the_files_are_as_the_standards_have_them(drawn: list[bytes]) -> None:
+    assert [fault for file in drawn for fault in faults_in(file)] == []
 
 
 def test_each_becomes_a_sound_study(read: list[ProcessRead]) -> None:
@@ -42,6 +52,7 @@ def test_an_independent_reader_reads_what_goes_out(read: list[ProcessRead], tmp_
     for each, in_drawing, by_itself in zip(read, kept, anew, strict=True):
         in_drawing.write_bytes(write_process(each.study).content)
         by_itself.write_bytes(write_process(each.study.model_copy(update={"drawing": None})).content)
+    assert [fault for file in kept + anew for fault in faults_in(file.read_bytes())] == []
     found = independently_read(kept + anew)
     assert all(told["warnings"] == [] for told in found.values())
     for file, each in zip(anew, read, strict=True):

@@ -1,8 +1,9 @@
 """Times as the standards write them (ISO 8601), in minutes and as durations of a study."""
 
 import re
+from decimal import Decimal
 
-from flowcore.study.durations import DAY, HOUR, MINUTES_PER_UNIT, WEEK, in_unit, minutes, short_number, unit_of
+from flowcore.study.durations import DAY, HOUR, MINUTES_PER_UNIT, WEEK, in_unit, minutes, unit_of
 
 DIGITS = 12
 MONTH, YEAR = 30 * DAY, 365 * DAY
@@ -15,6 +16,11 @@ _PERIOD = re.compile(
     rf"P(?:{_NUMBER}Y)?(?:{_NUMBER}M)?(?:{_NUMBER}W)?(?:{_NUMBER}D)?"
     rf"(?:T(?:{_NUMBER}H)?(?:{_NUMBER}M)?(?:{_NUMBER}S)?)?"
 )
+SECONDS = {"wk": 604_800, "d": 86_400, "h": 3600, "min": 60, "s": 1}
+"""Of the units of a study, the largest first."""
+_ORDER = ("d", "h", "min", "s")
+_LETTERS = {"d": ("D", 24), "h": ("H", 60), "min": ("M", 60), "s": ("S", 1)}
+"""How a period writes a unit, and how many of the next one it has."""
 _PARTS = (YEAR, MONTH, WEEK, DAY, HOUR, 1.0, 1 / 60)
 
 
@@ -44,16 +50,42 @@ def as_duration(total: float) -> str:
 
 
 def as_period(text: str) -> str:
-    """Write a duration of a study as an ISO 8601 period that keeps its number and its unit."""
-    number = short_number(minutes(text) / MINUTES_PER_UNIT[unit_of(text)], DIGITS)
-    letter = {"s": "S", "min": "M", "h": "H", "d": "D", "wk": "W"}[unit_of(text)]
-    return f"P{number}{letter}" if letter in "DW" else f"PT{number}{letter}"
+    """Write a duration of a study as a period that `from_period` reads as that duration again.
+
+    XML Schema's durations have no weeks, and fractions of seconds alone: 1.5 h is `PT1H30M`, 4 wk is `P28DT0H`.
+    """
+    unit = unit_of(text)
+    left = Decimal(text.strip().removesuffix(unit).strip())
+    in_weeks, unit = unit == "wk", "d" if unit == "wk" else unit
+    left *= 7 if in_weeks else 1
+    parts = []
+    for place in range(_ORDER.index(unit), len(_ORDER)):
+        letter, below = _LETTERS[_ORDER[place]]
+        whole = left if below == 1 else left // 1
+        parts.append(f"{whole.normalize():f}{letter}")
+        left = (left - whole) * below
+        if not left:
+            break
+    date, time = (parts[:1], parts[1:]) if unit == "d" else ([], parts)
+    if in_weeks and not time:
+        time = ["0H"]
+    return "P" + "".join(date) + ("T" + "".join(time) if time else "")
 
 
 def from_period(text: str) -> str | None:
-    """Return a period of one part as a duration in its own unit, another in the unit that suits it."""
-    found = re.fullmatch(r"P(T?)(\d+(?:\.\d+)?)([SMHDW])", text.strip())
-    if found is not None and (found[1] == "T") == (found[3] in "SMH"):
-        return f"{found[2]} " + {"S": "s", "M": "min", "H": "h", "D": "d", "W": "wk"}[found[3]]
-    total = period_minutes(text)
-    return None if total is None else as_duration(total)
+    """Return a period in the largest of its units in which it is a short number, else in its smallest."""
+    found = _PERIOD.fullmatch(text.strip())
+    if found is None or not any(found.groups()):
+        return None
+    years, months, *others = found.groups()
+    parts = {unit: Decimal(each.replace(",", ".")) for unit, each in zip(SECONDS, others, strict=True) if each}
+    total = sum((number * SECONDS[unit] for unit, number in parts.items()), Decimal(0))
+    if years or months:
+        return as_duration(period_minutes(text) or 0.0)
+    if list(parts) == ["d", "h"] and not parts["h"] and total % SECONDS["wk"] == 0:
+        return f"{total / SECONDS['wk']:f} wk"
+    for unit in (next(iter(parts)), next(reversed(parts))):
+        number = round(total / SECONDS[unit], DIGITS)
+        if number * SECONDS[unit] == total:
+            return f"{number.normalize():f} {unit}"
+    return as_duration(float(total) / 60)

@@ -40,7 +40,9 @@ def opening(reading: Reading, calendar: str) -> str | None:
 
 def _calendar(reading: Reading, calendar: str, rows: TeamRows) -> dict[str, Any]:
     name = reading.scenario.calendars[calendar][0]
-    calendar_id = reading.draft.new_id("calendars", own_id(reading, CALENDAR, calendar, name), "calendar")
+    calendar_id = reading.draft.new_id(
+        "calendars", own_id(reading, CALENDAR, _as_ours(reading, calendar), name), "calendar"
+    )
     made: dict[str, Any] = {"id": calendar_id, "name": short(name)}
     weekly, dated = [], []
     for row in rows.roster:
@@ -60,5 +62,10 @@ def name_our_parts(reading: Reading) -> None:
         if name.startswith(TYPE):
             reading.case_type(name.removeprefix(TYPE))
     for calendar in reading.scenario.calendars:
-        if calendar.startswith(CALENDAR):
+        if _as_ours(reading, calendar).startswith(CALENDAR):
             opening(reading, calendar)
+
+
+def _as_ours(reading: Reading, calendar: str) -> str:
+    """Return the id of a calendar without that of its scenario, which our files put before it."""
+    return calendar.removeprefix(f"{reading.scenario.id}_")

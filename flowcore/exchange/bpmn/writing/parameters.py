@@ -1,6 +1,6 @@
 """The parameters of a study as a scenario of BPSim's."""
 
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 
 from flowcore.exchange.bpmn.file.times import as_period
@@ -73,7 +73,11 @@ class ScenarioWriter:
             replication=run.replications,
             seed=run.seed,
         )
-        below(below(settings, "bpsim:Start"), "bpsim:DateTimeParameter", value=self._study.start)
+        below(
+            below(settings, "bpsim:Start"),
+            "bpsim:DateTimeParameter",
+            value=datetime.fromisoformat(self._study.start).isoformat(),
+        )
         below(below(settings, "bpsim:Duration"), "bpsim:DurationParameter", value=as_period(run.length))
         below(below(settings, "bpsim:Warmup"), "bpsim:DurationParameter", value=as_period(run.warm_up))
         started = [trait for trait in self._study.traits if trait.start is not None]
@@ -88,7 +92,7 @@ class ScenarioWriter:
             return
         gap = gap_of(stream)
         if gap is not None:
-            calendar = f"calendar_{stream.open}" if stream.open else None
+            calendar = self._own(f"calendar_{stream.open}") if stream.open else None
             self._time(node, "Control", "InterTriggerTimer", gap, calendar)
         if stream.limit is not None:
             below(self._parameter(node, "Control", "TriggerCount"), "bpsim:NumericParameter", value=stream.limit)
@@ -115,7 +119,7 @@ class ScenarioWriter:
                 below(self._parameter(node, "Cost", "FixedCost"), "bpsim:FloatingParameter", value=plain(step.cost))
             if step.open:
                 opens = self._parameter(node, "Resource", "Availability")
-                below(opens, "bpsim:BooleanParameter", value=True, validFor=f"calendar_{step.open}")
+                below(opens, "bpsim:BooleanParameter", value=True, validFor=self._own(f"calendar_{step.open}"))
         elif isinstance(step, Delay):
             self._time(node, "Control", "InterTriggerTimer", _one(step.time))
         elif isinstance(step, SetTraits):
@@ -161,7 +165,7 @@ class ScenarioWriter:
         if not team.roster:
             below(many, "bpsim:NumericParameter", value=team.members)
         for number, row in enumerate(team.roster):
-            below(many, "bpsim:NumericParameter", value=row.people, validFor=f"shift_{team.id}_{number}")
+            below(many, "bpsim:NumericParameter", value=row.people, validFor=self._own(f"shift_{team.id}_{number}"))
         if team.skills:
             roles = self._parameter(node, "Resource", "Role")
             for skill in team.skills:
@@ -172,8 +176,12 @@ class ScenarioWriter:
 
     def _calendar(self, calendar_id: str, name: str, rows: list[RosterRow], closed: list[str]) -> None:
         team = Team(id="hours", name=name, roster=rows, closed=closed)
-        written = below(self._scenario, "bpsim:Calendar", id=calendar_id, name=name)
+        written = below(self._scenario, "bpsim:Calendar", id=self._own(calendar_id), name=name)
         written.text = written_shifts(name, date.fromisoformat(self._study.start[:10]), [team])
+
+    def _own(self, calendar_id: str) -> str:
+        """Return the id of a calendar of this scenario, which no other one of the file has."""
+        return f"{self._id}_{calendar_id}"
 
     def _time(self, element: str, group: str, name: str, value: Any, calendar: str | None = None) -> None:
         lost = write_time(self._parameter(element, group, name), value, calendar)
