@@ -13,6 +13,7 @@ from flowcore.study.document import written as in_file
 from tests.flowcore.builders import document, exit_step, exponential, serve
 from tests.flowcore.exchange.drawn_elsewhere import x
 from tests.flowcore.exchange.files import file, flows
+from tests.flowcore.exchange.schemas import faults_in
 from tests.flowcore.sizing.studies import busy_noon
 
 LEVER = {"id": "crew", "name": "Crew", "sets": ["/teams/clerks/size"]}
@@ -140,6 +141,7 @@ def test_a_process_comes_in_runs_and_goes_out(tmp_path: Path, capsys: pytest.Cap
     assert main(["run", str(study), *short, "--out", str(results)]) == 0
     shapes = [len(list(etree.parse(path).iter("{*}BPMNShape"))) for path in (drawn, "demo/stall-permits.bpmn")]
     assert shapes[0] == shapes[1]
+    assert [faults_in(path.read_bytes()) for path in (results, drawn, Path("demo/stall-permits.bpmn"))] == [[], [], []]
     examined = etree.parse(results).find(".//{*}ElementParameters[@elementRef='Examine']")
     assert examined is not None
     for parameter, result in (("QueueTime", "mean"), ("ProcessingTime", "max"), ("TriggerCount", "count")):

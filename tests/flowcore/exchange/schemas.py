@@ -19,9 +19,8 @@ def faults_in(content: bytes) -> list[str]:
     """Return what the schemas do not allow in a file: in all of it, and in the simulation data by themselves."""
     root = etree.fromstring(content)
     whole = [] if root.tag == DATA else _faults(BPMN, root)
-    return whole + [
-        fault for data in root.iter(DATA) for fault in _faults(BPSIM, etree.fromstring(etree.tostring(data)))
-    ]
+    data = [etree.fromstring(etree.tostring(each)) for each in root.iter(DATA)]
+    return whole + [fault for each in data for fault in _faults(BPSIM, each)]
 
 
 def _faults(path: Path, root: etree._Element) -> list[str]:
