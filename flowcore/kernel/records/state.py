@@ -61,15 +61,21 @@ class Case:
     token_kind: I8  # TokenKind
     sender: I8  # of a companion: the case that sent it, if that is still inside
     weight: I8  # 1 for a case itself, 0 for branches, companions and records that are free
-    rank: F8  # its place by the discipline
-    order: I8  # its turn
-    next: I8  # in a line, or of the records that are free
-    prev: I8
-    child: I8
     last_cause: I8  # the last account on which it has waited at this visit
     changes_seen: I8  # of its pool's cause, when it was last charged for it
     ends_at: F8  # when its work ends
     begun: I8  # its turn among all works
+
+
+@record
+class Turn:
+    """Where a case stands in a queue: apart from all else of it, so that a long line is looked through quickly."""
+
+    rank: F8  # by the discipline
+    order: I8  # in which they came
+    next: I8  # case in the queue, or of the records that are free
+    prev: I8
+    child: I8
 
 
 @record

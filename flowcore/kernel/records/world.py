@@ -59,6 +59,7 @@ from flowcore.kernel.records.state import (
     StreamState,
     TeamState,
     Timer,
+    Turn,
     WaitingRoom,
 )
 
@@ -224,6 +225,7 @@ class World(Bundle):
     plan: Plan
     clock: Table[Clock]  # 1
     cases: Table[Case]  # grows
+    turns: Table[Turn]  # one per case, grows with the cases
     minutes: np.ndarray  # f8, (cases × MINUTE_COLUMNS), grows with the cases
     traits_and_marks: np.ndarray  # f8, (cases × [traits, marks of spans]), grows with the cases
     memory: np.ndarray  # i8, (cases × [members, visits, rows that stay, ways ahead, messages]), grows with the cases

@@ -14,7 +14,7 @@ from flowcore.kernel.records.record import R, Table, layout
 from flowcore.kernel.records.world import World
 
 LEDGER = ("visits", "departures", "spans", "notes", "seen_cases", "seen_members", "changes")
-ROWS_OF_CASES = ("cases", "minutes", "traits_and_marks", "memory")
+ROWS_OF_CASES = ("cases", "turns", "minutes", "traits_and_marks", "memory")
 _GROWING = (*ROWS_OF_CASES, "forks", "batches", "timers", "bookings", "events", "agenda", *LEDGER)
 _CACHE_LINE = 64
 
@@ -23,7 +23,7 @@ MOST_BYTES = 600_000_000
 _MANY_BYTES = 50_000_000
 _FIRST_CASES = 256
 _FIRST_FEW = 16
-_BYTES_OF_A_CASE = layout(s.Case).itemsize + 8 * MINUTE_COLUMNS
+_BYTES_OF_A_CASE = layout(s.Case).itemsize + layout(s.Turn).itemsize + 8 * MINUTE_COLUMNS
 
 
 class NoRoom(Exception):
@@ -102,17 +102,18 @@ def _with_more_cases(world: World) -> World:
     clock = world.clock[0]
     known = len(world.cases)
     size = max(_more(known, _BYTES_OF_A_CASE), _FIRST_CASES) + _margin(world)
-    cases = _grown(world.cases, size)
-    cases.next[known:] = np.arange(known + 1, size + 1)
-    cases.next[-1] = k.NONE
-    last = _last_free(cases, int(clock.free_case))
+    turns = _grown(world.turns, size)
+    turns.next[known:] = np.arange(known + 1, size + 1)
+    turns.next[-1] = k.NONE
+    last = _last_free(turns, int(clock.free_case))
     if last == k.NONE:
         clock.free_case = known
     else:
-        cases.next[last] = known
+        turns.next[last] = known
     return replace(
         world,
-        cases=cases,
+        cases=_grown(world.cases, size),
+        turns=turns,
         minutes=_grown(world.minutes, size),
         traits_and_marks=_grown(world.traits_and_marks, size),
         memory=_grown(world.memory, size),
@@ -120,8 +121,8 @@ def _with_more_cases(world: World) -> World:
     )
 
 
-def _last_free(cases: Table[s.Case], free: int) -> int:
-    following = cases.next
+def _last_free(turns: Table[s.Turn], free: int) -> int:
+    following = turns.next
     while free != k.NONE and following[free] != k.NONE:
         free = int(following[free])
     return free

@@ -119,13 +119,13 @@ def sketch_way(world: World, case_id: int, sketch: Seen) -> None:
 def sketch_turn(world: World, case_id: int, sketch: Seen) -> None:
     """Write when it is a waiting case's turn; where the last is first, who was put back at the head goes before."""
     case = world.cases[case_id]
-    sketch.rank = case.rank
-    sketch.turn = case.order
+    sketch.rank = world.turns[case_id].rank
+    sketch.turn = world.turns[case_id].order
     if case.stands == Stand.AT_SIGNAL:
         sketch.rank = 0.0
     elif world.plan.lines[case.line].discipline == Discipline.LAST_COME:
-        sketch.rank = -1.0 if case.order < 0 else 0.0
-        sketch.turn = case.order if case.order < 0 else -case.order
+        sketch.rank = -1.0 if world.turns[case_id].order < 0 else 0.0
+        sketch.turn = world.turns[case_id].order if world.turns[case_id].order < 0 else -world.turns[case_id].order
 
 
 @part

@@ -135,6 +135,7 @@ def _first_world(plan: Plan) -> World:
         plan=plan,
         clock=blank(Clock, 1),
         cases=blank(s.Case, 0),
+        turns=blank(s.Turn, 0),
         minutes=np.zeros((0, MINUTE_COLUMNS)),
         traits_and_marks=np.zeros((0, int(run.traits + SPAN_MARKS * run.spans))),
         memory=np.zeros((0, int(remembered + 2 * run.ways_ahead + k.MESSAGE_COLUMNS * run.messages + 1)), np.int64),

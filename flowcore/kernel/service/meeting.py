@@ -123,7 +123,7 @@ def can_begin_at_once(world: World, case_id: int, line: int) -> bool:
         return False
     if not lacks_nobody(world, case_id, line) and (world.rooms[rules.room].coming > 0 or someone_may_be_next(world)):
         return False
-    world.cases[case_id].order = world.clock[0].orders + 1
+    world.turns[case_id].order = world.clock[0].orders + 1
     return can_begin_with_what_is_left(world, case_id, line)
 
 

@@ -15,7 +15,7 @@ def is_before(world: World, case_id: int, other: int) -> bool:
     one, two = world.cases[case_id], world.cases[other]
     if one.priority != two.priority:
         return one.priority > two.priority
-    return one.order < two.order
+    return world.turns[case_id].order < world.turns[other].order
 
 
 @part

@@ -58,14 +58,14 @@ def join_plainly(world: World, case_id: int, line: int, pool: int) -> None:
     clock, here = world.clock[0], world.lines[line]
     case.stamp += 1
     clock.orders += 1
-    case.order = clock.orders
+    world.turns[case_id].order = clock.orders
     world.rooms[world.plan.lines[line].room].length += 1
     world.steps[case.step].waiting += 1
     note(world, Note.JOINED_LINE, case_id, case.step, NONE)
     before = here.first
     if world.plan.lines[line].discipline == Discipline.FIRST_COME:
-        case.rank = 0.0
-        append(world.cases, here, case_id)
+        world.turns[case_id].rank = 0.0
+        append(world.turns, here, case_id)
     else:
         stand_by_rank(world, case_id)
     case.stands = Stand.IN_LINE
@@ -79,14 +79,14 @@ def join_plainly(world: World, case_id: int, line: int, pool: int) -> None:
 def stand_by_rank(world: World, case_id: int) -> None:
     """Let a case stand in a line that is not first come, first served."""
     case = world.cases[case_id]
-    case.rank = rank_of(world, case_id)
-    put_in(world.cases, world.lines[case.line], case_id)
+    world.turns[case_id].rank = rank_of(world, case_id)
+    put_in(world.turns, world.lines[case.line], case_id)
 
 
 @rare
 def leave_by_rank(world: World, case_id: int) -> None:
     """Take a case out of a line that is not first come, first served."""
-    take_out(world.cases, world.lines[world.cases[case_id].line], case_id)
+    take_out(world.turns, world.lines[world.cases[case_id].line], case_id)
 
 
 @part
@@ -96,7 +96,7 @@ def call_plainly(world: World, case_id: int) -> None:
     line = case.line
     pool = world.plan.lines[line].pool
     if world.plan.lines[line].discipline == Discipline.FIRST_COME:
-        unchain(world.cases, world.lines[line], case_id)
+        unchain(world.turns, world.lines[line], case_id)
     else:
         leave_by_rank(world, case_id)
     reposition_line(world, line, case_id)

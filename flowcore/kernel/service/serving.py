@@ -58,7 +58,7 @@ def next_stalled(world: World, pool: int, chosen: int) -> int:
     """
     case_id = world.stalled[pool].first
     while case_id != NONE:
-        after = world.cases[case_id].next
+        after = world.turns[case_id].next
         person = busy_person(world, case_id, world.cases[case_id].line)
         if person != NONE:
             move_to_person(world, case_id, person)
@@ -112,7 +112,7 @@ def next_with(world: World, member_id: int, chosen: int) -> int:
     """Return `chosen` or a case that waits for this idle member; those that lack something else stall."""
     case_id = world.members[member_id].first
     while case_id != NONE:
-        after = world.cases[case_id].next
+        after = world.turns[case_id].next
         pool = world.plan.lines[world.cases[case_id].line].pool
         other = busy_person(world, case_id, world.cases[case_id].line)
         if other == member_id:

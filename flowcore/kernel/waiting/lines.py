@@ -55,13 +55,13 @@ def stand_in_line(world: World, case_id: int) -> None:
     before = line.first
     discipline = world.plan.lines[case.line].discipline
     if not keeps_order(discipline):
-        put_in(world.cases, line, case_id)
-    elif case.order < 0:
-        prepend(world.cases, line, case_id)
+        put_in(world.turns, line, case_id)
+    elif world.turns[case_id].order < 0:
+        prepend(world.turns, line, case_id)
     elif discipline == Discipline.LAST_COME and case.state != CaseState.BLOCKED:
-        insert_after(world.cases, line, last_come_after(world, line, case.order), case_id)
+        insert_after(world.turns, line, last_come_after(world, line, world.turns[case_id].order), case_id)
     else:
-        insert_after(world.cases, line, last_come_before(world, line, case.order), case_id)
+        insert_after(world.turns, line, last_come_before(world, line, world.turns[case_id].order), case_id)
     case.stands = Stand.IN_LINE
     reposition_line(world, case.line, before)
     join_pool(world, world.plan.lines[case.line].pool)
@@ -71,8 +71,8 @@ def stand_in_line(world: World, case_id: int) -> None:
 def last_come_before(world: World, line: LineState, order: int) -> int:
     """Return the last in a line whose turn came before another, or NONE; who came later may stand there before."""
     case_id = line.last
-    while case_id != NONE and world.cases[case_id].order > order:
-        case_id = world.cases[case_id].prev
+    while case_id != NONE and world.turns[case_id].order > order:
+        case_id = world.turns[case_id].prev
     return case_id
 
 
@@ -84,9 +84,9 @@ def last_come_after(world: World, line: LineState, order: int) -> int:
     while (
         case_id != NONE
         and world.cases[case_id].state != CaseState.BLOCKED
-        and not 0 <= world.cases[case_id].order < order
+        and not 0 <= world.turns[case_id].order < order
     ):
-        last, case_id = case_id, world.cases[case_id].next
+        last, case_id = case_id, world.turns[case_id].next
     return last
 
 
@@ -97,9 +97,9 @@ def step_out_of_line(world: World, case_id: int) -> None:
     line = world.lines[case.line]
     before = line.first
     if keeps_order(world.plan.lines[case.line].discipline):
-        unchain(world.cases, line, case_id)
+        unchain(world.turns, line, case_id)
     else:
-        take_out(world.cases, line, case_id)
+        take_out(world.turns, line, case_id)
     reposition_line(world, case.line, before)
     leave_pool(world, world.plan.lines[case.line].pool)
 
@@ -123,16 +123,16 @@ def give_order(world: World, case_id: int, at_front: bool) -> None:
     clock = world.clock[0]
     if at_front:
         clock.front_order -= 1
-        world.cases[case_id].order = clock.front_order
+        world.turns[case_id].order = clock.front_order
         by_priority = world.plan.lines[world.cases[case_id].line].discipline == Discipline.PRIORITY
-        world.cases[case_id].rank = rank_of(world, case_id) if by_priority else -NEVER
+        world.turns[case_id].rank = rank_of(world, case_id) if by_priority else -NEVER
     else:
         come_in_turn(world, case_id)
-        world.cases[case_id].rank = rank_of(world, case_id)
+        world.turns[case_id].rank = rank_of(world, case_id)
 
 
 @part
 def come_in_turn(world: World, case_id: int) -> None:
     """Give a case its turn behind all who came before."""
     world.clock[0].orders += 1
-    world.cases[case_id].order = world.clock[0].orders
+    world.turns[case_id].order = world.clock[0].orders

@@ -20,7 +20,7 @@ def reposition_line(world: World, line: int, before: int) -> None:
         take_out(world.lines, pool, line)
     if here.first != NONE:
         here.rank = -world.cases[here.first].priority
-        here.order = world.cases[here.first].order
+        here.order = world.turns[here.first].order
         put_in(world.lines, pool, line)
 
 

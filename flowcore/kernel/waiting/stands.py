@@ -71,7 +71,7 @@ def wait_for_person(world: World, case_id: int, person: int) -> None:
     case = world.cases[case_id]
     case.person = person
     if case.person != NONE:
-        append(world.cases, world.members[case.person], case_id)
+        append(world.turns, world.members[case.person], case_id)
         case.stands = Stand.WITH_PERSON
         wait_for(world, case_id, CaseState.WAITING)
         if world.members[person].state == MemberState.IDLE:
@@ -79,7 +79,7 @@ def wait_for_person(world: World, case_id: int, person: int) -> None:
             touch(world, world.members[person].team)
         return
     pool = world.plan.lines[case.line].pool
-    append(world.cases, world.stalled[pool], case_id)
+    append(world.turns, world.stalled[pool], case_id)
     case.stands = Stand.AMONG_STALLED
     world.clock[0].stalled += 1
     join_pool(world, pool)
@@ -126,7 +126,7 @@ def leave_line(world: World, case_id: int) -> None:
             touch_teams_of(world, world.plan.lines[case.line].pool)
         leave_stand(world, case_id)
     elif case.stands == Stand.AT_SIGNAL:
-        unchain(world.cases, world.lines[case.line], case_id)
+        unchain(world.turns, world.lines[case.line], case_id)
         world.lines[case.line].count -= 1
     stood_in_room = case.stands != Stand.AT_SIGNAL and case.state != CaseState.BLOCKED
     if stood_in_room:
@@ -150,10 +150,10 @@ def leave_person(world: World, case_id: int) -> None:
     """Take a case from the member it waits for, or from among the stalled."""
     case = world.cases[case_id]
     if case.stands == Stand.WITH_PERSON:
-        unchain(world.cases, world.members[case.person], case_id)
+        unchain(world.turns, world.members[case.person], case_id)
     else:
         pool = world.plan.lines[case.line].pool
-        unchain(world.cases, world.stalled[pool], case_id)
+        unchain(world.turns, world.stalled[pool], case_id)
         world.clock[0].stalled -= 1
         leave_pool(world, pool)
     case.stands = Stand.NOWHERE
@@ -169,11 +169,11 @@ def stand_blocked(world: World, case_id: int, line: int) -> None:
         case.line = line
         case.stamp += 1
         world.clock[0].orders += 1
-        case.order = world.clock[0].orders
-        case.rank = 0.0
+        world.turns[case_id].order = world.clock[0].orders
+        world.turns[case_id].rank = 0.0
         take_a_stand(world, case_id)
     else:
-        append(world.cases, world.rooms[rules.room], case_id)
+        append(world.turns, world.rooms[rules.room], case_id)
 
 
 @part

@@ -23,7 +23,7 @@ def wait_for_batch(world: World, case_id: int) -> None:
     step = world.plan.steps[case.step]
     case.line = step.line
     line = world.lines[case.line]
-    append(world.cases, line, case_id)
+    append(world.turns, line, case_id)
     line.count += 1
     case.stands = Stand.AT_SIGNAL
     come_in_turn(world, case_id)
@@ -74,8 +74,8 @@ def form_batch(world: World, step: int) -> None:
             if last == NONE:
                 here.first = rider
             else:
-                world.cases[last].next = rider
-            world.cases[rider].next = NONE
+                world.turns[last].next = rider
+            world.turns[rider].next = NONE
             last = rider
     world.cases[leader].visit_over = 1
     push_back(world, Agenda.GO_ON, leader)
@@ -85,7 +85,7 @@ def form_batch(world: World, step: int) -> None:
 def end_wait(world: World, case_id: int) -> None:
     """End the visit of a case, and of those who travel with it already, that has waited for a batch."""
     line = world.lines[world.cases[case_id].line]
-    unchain(world.cases, line, case_id)
+    unchain(world.turns, line, case_id)
     line.count -= 1
     world.cases[case_id].stands = Stand.NOWHERE
     turn_to(world, case_id, CaseState.MOVING, NONE)
@@ -151,7 +151,7 @@ def unpack(world: World, leader: int) -> None:
     push_back(world, then, leader)
     rider = here.first
     while rider != NONE:
-        following = world.cases[rider].next
+        following = world.turns[rider].next
         let_off(world, leader, rider)
         push_back(world, then, rider)
         rider = following

@@ -24,7 +24,7 @@ def wait_for_signal(world: World, case_id: int) -> None:
         return
     case.line = step.line
     line = world.lines[case.line]
-    append(world.cases, line, case_id)
+    append(world.turns, line, case_id)
     line.count += 1
     case.stands = Stand.AT_SIGNAL
     come_in_turn(world, case_id)

@@ -88,10 +88,10 @@ def let_in_blocked(world: World, room: int) -> None:
         return
     case_id = here.first
     while case_id != NONE and here.length + here.coming >= most_at_goal(world, case_id):
-        case_id = world.cases[case_id].next
+        case_id = world.turns[case_id].next
     if case_id == NONE:
         return
-    unchain(world.cases, here, case_id)
+    unchain(world.turns, here, case_id)
     here.coming += 1
     world.cases[case_id].expected = Expected.PLACE_KEPT
     turn_to(world, case_id, CaseState.MOVING, NONE)

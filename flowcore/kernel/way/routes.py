@@ -186,7 +186,7 @@ def choose_ahead(world: World, case_id: int) -> None:
     A shadow of the case goes ahead: it counts its visits and has its traits set on the way as the case will.
     """
     shadow = world.clock[0].free_case
-    follower, stamp = world.cases[shadow].next, world.cases[shadow].stamp
+    stamp = world.cases[shadow].stamp
     world.cases[shadow] = world.cases[case_id]
     copy_row(world.minutes, case_id, shadow)
     copy_row(world.traits_and_marks, case_id, shadow)
@@ -209,7 +209,6 @@ def choose_ahead(world: World, case_id: int) -> None:
         if step.kind != StepKind.CHOOSE and step.kind != StepKind.SET and step.kind != StepKind.FORK:
             break
         pass_in_no_time(world, shadow)
-    ahead.next = follower
     ahead.stamp = stamp
     ahead.weight = 0
     clear_all_minutes(world, shadow)

@@ -20,7 +20,7 @@ def new_token(world: World) -> int:
     clock = world.clock[0]
     case_id = clock.free_case
     case = world.cases[case_id]
-    clock.free_case = case.next
+    clock.free_case = world.turns[case_id].next
     clock.tokens += 1
     case.arrived_at = clock.now
     case.joined_at = clock.now
@@ -83,7 +83,7 @@ def free_token(world: World, case_id: int) -> None:
     case.stamp += 1
     case.state = CaseState.MOVING
     case.weight = 0
-    case.next = clock.free_case
+    world.turns[case_id].next = clock.free_case
     clock.free_case = case_id
     clock.tokens -= 1
 
