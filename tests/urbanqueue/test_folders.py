@@ -11,7 +11,7 @@ import pytest
 
 from flowcore.exchange.folder import unzipping
 from tests.urbanqueue.conftest import Api
-from tests.urbanqueue.test_logs import LOG, brought, read
+from tests.urbanqueue.test_logs import LOG, bring, brought, read
 from tests.urbanqueue.test_memos import SCENARIO, write
 from tests.urbanqueue.test_runs import start
 from tests.urbanqueue.test_searches import noon, noon_id
@@ -179,6 +179,23 @@ def test_a_run_that_was_stopped_is_run_again_as_far_as_it_was(
     assert (again["state"], again["done"], again["each"]) == ("done", 6, 6)
 
 
+def test_a_log_with_an_odd_name_goes_the_whole_way(api: Api, stranger: Api, study_id: int) -> None:
+    for name in ("../%00%0a/kiosk?.csv", "%01", "."):
+        assert bring(api, study_id, LOG, name)[0] == 201
+    content = folder_of(api, study_id)
+    assert sorted(name for name in files_in(content) if name.startswith("data/")) == [
+        "data/1 -kiosk-.csv",
+        "data/2 log",
+        "data/3 unnamed",
+    ]
+    _, made = send(stranger, content)
+    assert sorted(log["name"] for log in stranger("GET", f"/studies/{made['id']}/logs")[1]) == [
+        ".",
+        "../kiosk?.csv",
+        "log",
+    ]
+
+
 def test_a_search_is_made_again(api: Api, stranger: Api, noon_id: int) -> None:
     begin_search(api, noon_id)
     content = folder_of(api, noon_id)
@@ -255,7 +272,7 @@ def test_what_is_no_folder_is_refused_in_words(api: Api, whole_id: int, monkeypa
         status, answer = send(api, each)
         assert (status, Study.objects.count()) == (422, 1), kind
         assert answer["problems"][0]["mend"], kind
-    monkeypatch.setattr(unzipping, "LARGEST_TEXT", 100)
+    monkeypatch.setattr(unzipping, "LARGEST_FILE", 100)
     assert "MB" in send(api, content)[1]["problems"][0]["what"]
     monkeypatch.setattr(unzipping, "MOST_UNPACKED", 1000)
     assert "GB" in send(api, content)[1]["problems"][0]["what"]

@@ -42,7 +42,8 @@ def bring_log(study: Study, person: Person, name: str, chunks: Iterable[bytes]) 
         size = file.tell()
         file.seek(0)
         with transaction.atomic():
-            log = LogFile.objects.create(study=study, name=name, size=size, brought_by=person, preview=preview)
+            shown = "".join(filter(str.isprintable, name)) or "log"
+            log = LogFile.objects.create(study=study, name=shown, size=size, brought_by=person, preview=preview)
             for place, piece in enumerate(iter(lambda: file.read(PIECE), b"")):
                 LogPiece.objects.create(log=log, place=place, content=piece)
     return log

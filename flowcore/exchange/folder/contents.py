@@ -17,11 +17,12 @@ from flowcore.study.runs import RunSettings
 CONTENTS = "folder.json"
 STUDY = "study.json"
 README = "readme.txt"
+LONGEST_TEXT = 1_000_000
 _UNUSUAL = re.compile(r"[^\w.() -]+")
 
 ScenarioId = Annotated[str, StringConstraints(max_length=64)]
 Label = Annotated[str, StringConstraints(max_length=120)]
-LongText = Annotated[str, StringConstraints(max_length=20_000)]
+LongText = Annotated[str, StringConstraints(max_length=LONGEST_TEXT)]
 
 
 class VersionIn(Part):
@@ -138,7 +139,7 @@ class Contents(Part):
     runs: Annotated[list[RunIn], Field(max_length=20_000)] = []
     searches: Annotated[list[SearchIn], Field(max_length=20_000)] = []
     memos: Annotated[list[MemoIn], Field(max_length=20_000)] = []
-    data: Annotated[list[DataIn], Field(max_length=20)] = []
+    data: Annotated[list[DataIn], Field(max_length=100)] = []
 
     @model_validator(mode="after")
     def _each_once(self) -> Self:

@@ -7,11 +7,12 @@ from pathlib import Path
 from typing import Any
 from zipfile import ZIP_DEFLATED, ZIP_STORED, BadZipFile, ZipFile, ZipInfo
 
+from flowcore.exchange.folder.contents import LONGEST_TEXT
 from flowcore.problems import StudyError, error_at
 from flowcore.study import read_json
 
 MOST_FILES = 200_000
-LARGEST_TEXT = 50_000_000
+LARGEST_FILE = 50_000_000
 MOST_UNPACKED = 4_000_000_000
 """All files together may have so many bytes. No more of a file is read than the zip says that it has."""
 PIECE = 1_000_000
@@ -31,10 +32,10 @@ class Unzipping:
 
     def json(self, name: str) -> Any:
         """Return what a JSON file says; raises StudyError where it is not there, too large, or no JSON."""
-        if self._entry(name).file_size > LARGEST_TEXT:
-            raise _refused(name, f"It has more than {LARGEST_TEXT // 1_000_000} MB.", "Choose another folder.")
+        if self._entry(name).file_size > LARGEST_FILE:
+            raise _refused(name, f"It has more than {LARGEST_FILE // 1_000_000} MB.", "Choose another folder.")
         try:
-            return read_json(b"".join(self.pieces(name)))
+            return read_json(b"".join(self.pieces(name)), LONGEST_TEXT)
         except StudyError as error:
             raise told_in(name, error) from error
 

@@ -1,17 +1,20 @@
 """Times as the standards write them (ISO 8601), in minutes and as durations of a study."""
 
 import re
-from decimal import Decimal
+from collections.abc import Iterator
+from decimal import Decimal, localcontext
 
 from flowcore.study.durations import DAY, HOUR, MINUTES_PER_UNIT, WEEK, in_unit, minutes, unit_of
 
 DIGITS = 12
+EXACT = 100
+"""So many digits have sums of whatever a period or a duration can say."""
 MONTH, YEAR = 30 * DAY, 365 * DAY
 UNITS = {"ms": 1 / 60_000, "s": 1 / 60, "min": 1.0, "hour": HOUR, "day": DAY, "year": YEAR}
 """BPSim's units of time, in minutes."""
 OURS = {"s": "s", "min": "min", "h": "hour", "d": "day"}
 """BPSim's units by those of a study; a week has none there."""
-_NUMBER = r"(\d+(?:[.,]\d+)?)"
+_NUMBER = r"(\d{1,15}(?:[.,]\d{1,30})?)"
 _PERIOD = re.compile(
     rf"P(?:{_NUMBER}Y)?(?:{_NUMBER}M)?(?:{_NUMBER}W)?(?:{_NUMBER}D)?"
     rf"(?:T(?:{_NUMBER}H)?(?:{_NUMBER}M)?(?:{_NUMBER}S)?)?"
@@ -55,21 +58,24 @@ def as_period(text: str) -> str:
     XML Schema's durations have no weeks, and fractions of seconds alone: 1.5 h is `PT1H30M`, 4 wk is `P28DT0H`.
     """
     unit = unit_of(text)
-    left = Decimal(text.strip().removesuffix(unit).strip())
-    in_weeks, unit = unit == "wk", "d" if unit == "wk" else unit
-    left *= 7 if in_weeks else 1
-    parts = []
-    for place in range(_ORDER.index(unit), len(_ORDER)):
-        letter, below = _LETTERS[_ORDER[place]]
-        whole = left if below == 1 else left // 1
-        parts.append(f"{whole.normalize():f}{letter}")
-        left = (left - whole) * below
-        if not left:
-            break
-    date, time = (parts[:1], parts[1:]) if unit == "d" else ([], parts)
-    if in_weeks and not time:
+    number = Decimal(text.strip().removesuffix(unit).strip())
+    with localcontext(prec=EXACT):
+        parts = list(_parts_of(number * 7, "d") if unit == "wk" else _parts_of(number, unit))
+    date, time = (parts[:1], parts[1:]) if unit in ("d", "wk") else ([], parts)
+    if unit == "wk" and not time:
         time = ["0H"]
     return "P" + "".join(date) + ("T" + "".join(time) if time else "")
+
+
+def _parts_of(left: Decimal, unit: str) -> Iterator[str]:
+    """Yield so many of a unit as whole ones, and what is left in smaller units."""
+    for each in _ORDER[_ORDER.index(unit) :]:
+        letter, below = _LETTERS[each]
+        whole = left if below == 1 else left // 1
+        yield f"{whole.normalize():f}{letter}"
+        left = (left - whole) * below
+        if not left:
+            return
 
 
 def from_period(text: str) -> str | None:
@@ -78,14 +84,19 @@ def from_period(text: str) -> str | None:
     if found is None or not any(found.groups()):
         return None
     years, months, *others = found.groups()
-    parts = {unit: Decimal(each.replace(",", ".")) for unit, each in zip(SECONDS, others, strict=True) if each}
-    total = sum((number * SECONDS[unit] for unit, number in parts.items()), Decimal(0))
     if years or months:
         return as_duration(period_minutes(text) or 0.0)
-    if list(parts) == ["d", "h"] and not parts["h"] and total % SECONDS["wk"] == 0:
-        return f"{total / SECONDS['wk']:f} wk"
-    for unit in (next(iter(parts)), next(reversed(parts))):
+    parts = {unit: Decimal(each.replace(",", ".")) for unit, each in zip(SECONDS, others, strict=True) if each}
+    with localcontext(prec=EXACT):
+        return _in_a_unit(parts) or as_duration(period_minutes(text) or 0.0)
+
+
+def _in_a_unit(parts: dict[str, Decimal]) -> str | None:
+    """Return parts of a period by their units, the largest first, as one number of a unit; None where it is long."""
+    total = sum((number * SECONDS[unit] for unit, number in parts.items()), Decimal(0))
+    in_weeks = list(parts) == ["d", "h"] and not parts["h"] and total % SECONDS["wk"] == 0
+    for unit in ("wk",) if in_weeks else (next(iter(parts)), next(reversed(parts))):
         number = round(total / SECONDS[unit], DIGITS)
         if number * SECONDS[unit] == total:
             return f"{number.normalize():f} {unit}"
-    return as_duration(float(total) / 60)
+    return None
