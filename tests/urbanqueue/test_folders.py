@@ -184,7 +184,7 @@ def test_a_log_with_an_odd_name_goes_the_whole_way(api: Api, stranger: Api, stud
         assert bring(api, study_id, LOG, name)[0] == 201
     content = folder_of(api, study_id)
     assert sorted(name for name in files_in(content) if name.startswith("data/")) == [
-        "data/1 -kiosk-.csv",
+        "data/1 kiosk-.csv",
         "data/2 log",
         "data/3 unnamed",
     ]
