@@ -191,7 +191,7 @@ def test_a_log_with_an_odd_name_goes_the_whole_way(api: Api, stranger: Api, stud
     _, made = send(stranger, content)
     assert sorted(log["name"] for log in stranger("GET", f"/studies/{made['id']}/logs")[1]) == [
         ".",
-        "../kiosk?.csv",
+        "..//kiosk?.csv",
         "log",
     ]
 
@@ -207,6 +207,15 @@ def test_a_search_is_made_again(api: Api, stranger: Api, noon_id: int) -> None:
     gone = with_contents(content, lambda contents: contents["searches"][0].update(sizing="moon"))
     look = send(stranger, gone, "/folders/preview")[1]
     assert "Search 1" in [each["name"] for each in look["not_kept"]]
+
+
+def test_a_run_that_says_it_is_done_and_has_nothing_is_left_out(api: Api, stranger: Api, whole_id: int) -> None:
+    def without_replications(contents: dict[str, Any]) -> None:
+        for part in contents["runs"][0]["parts"]:
+            part["done"] = 0
+
+    _, made = send(stranger, with_contents(folder_of(api, whole_id), without_replications))
+    assert stranger("GET", f"/studies/{made['id']}/runs")[1] == []
 
 
 def test_what_a_folder_lacks_is_told_and_left_out(api: Api, stranger: Api, whole_id: int) -> None:

@@ -92,7 +92,7 @@ class FolderRead:
 
     def _as_it_went(self, run: RunIn) -> RunIn:
         """Return a run with what was done of it as what is wanted of it."""
-        if run.state == Run.State.DONE:
+        if run.state == Run.State.DONE and all(part.done for part in run.parts):
             return run
         done = sum(part.done for part in run.parts)
         self._lose(
