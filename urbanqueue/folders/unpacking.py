@@ -134,11 +134,15 @@ class FolderRead:
 
 
 class FolderLook(BaseModel):
-    """What a whole folder has in it, and what of it cannot be made again, before a study is made of it."""
+    """What a whole folder has in it, and what of it cannot be made again, before a study is made of it.
+
+    `runs_again` where it has runs or searches, which are made again.
+    """
 
     name: str
     about: str
     found: list[Count]
+    runs_again: bool
     not_kept: list[NotKept]
 
 
@@ -146,15 +150,17 @@ def look_at(folder: FolderRead) -> FolderLook:
     """Say what a folder has in it; raises StudyError where no study can be made of it."""
     name = about = ""
     counts: Counter[tuple[str, str]] = Counter()
+    runs_again = False
     for each in folder.versions():
         name, about = each.document.name, each.document.about
         counts[("version", "versions")] += 1
         counts[("run", "runs")] += len(each.runs)
         counts[("search for staffing", "searches for staffing")] += len(each.searches)
+        runs_again |= bool(each.runs or each.searches)
     counts[("memo", "memos")] = sum(1 for _ in folder.memos())
     counts[("log", "logs")] = sum(1 for _ in folder.data())
     found = [Count.of(*words, count) for words, count in counts.items() if count]
-    return FolderLook(name=name, about=about, found=found, not_kept=folder.not_kept)
+    return FolderLook(name=name, about=about, found=found, runs_again=runs_again, not_kept=folder.not_kept)
 
 
 def documents_of(study: StudyDocument, run: RunIn) -> dict[str, StudyDocument]:

@@ -7188,6 +7188,8 @@ export interface components {
         /**
          * FolderLook
          * @description What a whole folder has in it, and what of it cannot be made again, before a study is made of it.
+         *
+         *     `runs_again` where it has runs or searches, which are made again.
          */
         FolderLook: {
             /** Name */
@@ -7196,6 +7198,8 @@ export interface components {
             about: string;
             /** Found */
             found: components["schemas"]["Count"][];
+            /** Runs Again */
+            runs_again: boolean;
             /** Not Kept */
             not_kept: components["schemas"]["NotKept"][];
         };

@@ -65,13 +65,12 @@ function StudyPreview({ about, found, problems }: Schemas["StudyPreview"]) {
   );
 }
 
-function FolderPreview({ about, found, not_kept }: Schemas["FolderLook"]) {
-  const isRun = found.some(({ what }) => /^(run|search)/.test(what));
+function FolderPreview({ about, found, runs_again, not_kept }: Schemas["FolderLook"]) {
   return (
     <>
       <Found found={found} />
       {about && <p className="mb-4 line-clamp-4">{about}</p>}
-      {isRun && <p className="mb-4">What was run is run again with the same luck, as soon as the study is made.</p>}
+      {runs_again && <p className="mb-4">What was run is run again with the same luck, as soon as the study is made.</p>}
       <NotKeptList notes={not_kept} title="What does not come as it was" />
     </>
   );
