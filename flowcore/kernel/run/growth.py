@@ -15,7 +15,9 @@ from flowcore.kernel.records.world import World
 
 LEDGER = ("visits", "departures", "spans", "notes", "seen_cases", "seen_members", "changes")
 ROWS_OF_CASES = ("cases", "turns", "minutes", "traits_and_marks", "memory")
-_GROWING = (*ROWS_OF_CASES, "forks", "batches", "timers", "bookings", "events", "agenda", *LEDGER)
+FOUND_AS_IT_WAS = (*ROWS_OF_CASES, "forks", "batches", "timers", "bookings")
+"""What grows and is read before it is written."""
+_GROWING = (*FOUND_AS_IT_WAS, "events", "agenda", *LEDGER)
 _CACHE_LINE = 64
 
 MOST_BYTES = 600_000_000
@@ -54,8 +56,11 @@ def _grown(array: Any, rows: int) -> Any:
     return grown
 
 
-def together(world: World) -> World:
-    """Return a world whose arrays that do not grow lie in one piece of memory, which no other thread touches."""
+def together(world: World) -> tuple[World, np.ndarray]:
+    """Return a world whose arrays that do not grow lie in one piece of memory, and that piece, as bytes.
+
+    No other thread touches it.
+    """
     fixed = [(name, array) for name, array in arrays_of(world) if name not in _GROWING and array.size]
     lines = [1 + array.nbytes // _CACHE_LINE for _, array in fixed]
     memory = np.zeros((sum(lines) + 1) * _CACHE_LINE, np.uint8)
@@ -65,7 +70,7 @@ def together(world: World) -> World:
         moved[name] = np.ndarray(array.shape, array.dtype, memory, place).view(type(array))
         as_bytes(moved[name])[:] = as_bytes(array)
         place += many * _CACHE_LINE
-    return replace(world, **moved)
+    return replace(world, **moved), memory
 
 
 def as_bytes(array: np.ndarray) -> np.ndarray:

@@ -26,6 +26,7 @@ from flowcore.kernel.records.ledger import (
 from flowcore.kernel.records.record import Table, blank, table
 from flowcore.kernel.records.world import AgendaItem, Clock, Event, Plan, World
 from flowcore.kernel.run.growth import (
+    FOUND_AS_IT_WAS,
     LEDGER,
     ROWS_OF_CASES,
     arrays_of,
@@ -63,8 +64,9 @@ class Worlds:
     """The replications of a plan, one after another in the same memory; each is as if it were the first."""
 
     def __init__(self, plan: Plan) -> None:
-        self._first = together(_first_world(plan))
-        self._at_first = {name: as_bytes(value).copy() for name, value in self._state()}
+        self._first, self._fixed = together(_first_world(plan))
+        self._fixed_at_first = self._fixed.copy()
+        self._at_first = {name: as_bytes(value).copy() for name, value in self._growing()}
 
     def begin(self, seed: int, replication: int) -> World:
         """Return a replication at its first instant: nobody inside, everyone idle, streams open.
@@ -80,7 +82,8 @@ class Worlds:
             In the memory of the replication before, which is written over with its ledger.
         """
         touched = self._cases_touched()
-        for name, value in self._state():
+        self._fixed[:] = self._fixed_at_first
+        for name, value in self._growing():
             bytes_ = value.nbytes if name not in ROWS_OF_CASES else touched * (value.nbytes // len(value))
             as_bytes(value)[:bytes_] = self._at_first[name][:bytes_]
         with np.errstate(over="ignore"):
@@ -89,6 +92,8 @@ class Worlds:
 
     def keep(self, world: World) -> None:
         """Have the next replications use the memory to which one has grown."""
+        if world is self._first:
+            return
         grown: dict[str, Any] = {}
         for name, value in arrays_of(world):
             before = getattr(self._first, name)
@@ -97,10 +102,9 @@ class Worlds:
         if grown:
             self._first = replace(self._first, **grown)
 
-    def _state(self) -> list[tuple[str, np.ndarray]]:
-        """Return what a replication must find as it was at first: not what is written before it is read."""
-        written = (*LEDGER, "events", "agenda")
-        return [(name, value) for name, value in arrays_of(self._first) if name not in written and value.size]
+    def _growing(self) -> list[tuple[str, np.ndarray]]:
+        """Return what grows and must be found as it was at first: not what is written before it is read."""
+        return [(name, value) for name in FOUND_AS_IT_WAS if (value := getattr(self._first, name)).size]
 
     def _cases_touched(self) -> int:
         """Return how many records of cases have been used; of those that are free the lowest is used next."""

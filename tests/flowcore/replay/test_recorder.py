@@ -28,7 +28,7 @@ OF_STATE = {
 
 def in_use(world: World) -> list[int]:
     """The records of cases that are not on the kernel's list of free ones."""
-    free, place, following = set(), int(world.clock[0].free_case), world.cases.next.tolist()
+    free, place, following = set(), int(world.clock[0].free_case), world.turns.next.tolist()
     while place != k.NONE:
         free.add(place)
         place = following[place]
@@ -41,10 +41,10 @@ def called_in_order(world: World, line: int, waiting: list[int]) -> list[int]:
         found, place = [], int(world.lines[line].first)
         while place != k.NONE:
             found.append(place)
-            place = int(world.cases[place].next)
+            place = int(world.turns[place].next)
         return found
     mine = [each for each in waiting if world.cases[each].line == line and world.cases[each].stands == k.Stand.IN_LINE]
-    return sorted(mine, key=lambda each: (world.cases[each].rank, world.cases[each].order))
+    return sorted(mine, key=lambda each: (world.turns[each].rank, world.turns[each].order))
 
 
 def check(world: World, cases: Table[Seen], members: Table[Seen]) -> None:
