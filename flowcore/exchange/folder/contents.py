@@ -5,13 +5,13 @@ from collections import Counter
 from collections.abc import Iterable
 from typing import Annotated, Any, Literal, Self
 
-from pydantic import AwareDatetime, Field, StringConstraints, model_validator
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
 from flowcore.calibration.proposals.matching import Matching
 from flowcore.logs.doubts import Treatment
 from flowcore.logs.roles import Reading
 from flowcore.problems import trouble
-from flowcore.study.base import Count, Part, Text
+from flowcore.study.base import Count, Text
 from flowcore.study.runs import RunSettings
 
 CONTENTS = "folder.json"
@@ -25,7 +25,13 @@ Label = Annotated[str, StringConstraints(max_length=120)]
 LongText = Annotated[str, StringConstraints(max_length=LONGEST_TEXT)]
 
 
-class VersionIn(Part):
+class Entry(BaseModel):
+    """An entry of the list: a group of known keys."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class VersionIn(Entry):
     """A version of the document; `restores` is the number of the older one that it brought back, if any."""
 
     number: Count
@@ -41,7 +47,7 @@ class VersionIn(Part):
         return f"versions/{self.number}.json"
 
 
-class PartIn(Part):
+class PartIn(Entry):
     """A scenario of a run, of which `done` replications are told; with the `measures` that were worked out of it."""
 
     scenario: ScenarioId = ""
@@ -50,7 +56,7 @@ class PartIn(Part):
     measures: Annotated[list[Any], Field(max_length=1000)] = []
 
 
-class RunIn(Part):
+class RunIn(Entry):
     """A run of a version: how it was run, how far it went, and which engine drew it."""
 
     number: Count
@@ -68,7 +74,7 @@ class RunIn(Part):
         return f"runs/{self.number}/{place + 1} {file_name(self.parts[place].name)}"
 
 
-class SearchIn(Part):
+class SearchIn(Entry):
     """A search for staffing of a version, or of a scenario of it."""
 
     number: Count
@@ -85,7 +91,7 @@ class SearchIn(Part):
         return f"searches/{self.number}.json"
 
 
-class MemoColumnIn(Part):
+class MemoColumnIn(Entry):
     """A scenario of a run that a memo is of, as it was seen then."""
 
     run: Annotated[int, Field(ge=0)]
@@ -94,7 +100,7 @@ class MemoColumnIn(Part):
     done: Annotated[int, Field(ge=0, le=1_000_000)]
 
 
-class MemoIn(Part):
+class MemoIn(Entry):
     """A memo: of which runs, and when it was made and changed."""
 
     number: Count
@@ -113,7 +119,7 @@ class MemoIn(Part):
         return f"memos/{self.number}.html"
 
 
-class DataIn(Part):
+class DataIn(Entry):
     """A log as it was brought: how it is read, what is done about what is doubtful, what its names stand for."""
 
     number: Count
@@ -129,7 +135,7 @@ class DataIn(Part):
         return f"data/{self.number} {file_name(self.name)}"
 
 
-class Contents(Part):
+class Contents(Entry):
     """All that is in a folder. `current` is the number of the version that the study has."""
 
     folder: Literal[1] = 1
