@@ -13,6 +13,7 @@ from flowcore.theory.outlook import shared_with
 from flowcore.theory.weekly import HOURS, arrivals_in_week, members_in_week, work_in_week
 
 SECONDS = 0.6
+"""Of computing, whatever else the machine does meanwhile."""
 Hourly = list[float]
 
 
@@ -74,10 +75,10 @@ def _simulated(study: StudyDocument) -> dict[str, Hourly]:
     monday = ordinary_monday(study).isoformat()
     week = study.model_copy(update={"start": monday, "run": study.run.model_copy(update=settings)})
     get_ready()
-    deadline = time.monotonic() + SECONDS
+    deadline = time.thread_time() + SECONDS
     try:
         require_sound(week)
-        series = Replicator(week, lambda: time.monotonic() > deadline)(0).series
+        series = Replicator(week, lambda: time.thread_time() > deadline)(0).series
     except (Stopped, StudyError):
         return {}
     return {

@@ -327,7 +327,8 @@ class People:
             self.break_due(row.members[number], shift, rest, planned, number)
 
     def break_due(self, member: Member, shift: int, rest: Any, planned: float, turn: int | None) -> None:
-        if member.row.shift != shift or not member.here:
+        is_of_this_shift = member.row.shift == shift and member.here and not member.misses
+        if not is_of_this_shift:
             return
         length = planned + minutes(rest.length) - self.now
         then = None if turn is None else (member.row, shift, rest, turn + 1)
