@@ -167,8 +167,10 @@ def documents_of(study: StudyDocument, run: RunIn) -> dict[str, StudyDocument]:
     """Return what a run runs, by scenario, with the measures that were worked out of it; raises StudyError."""
     documents = sound_scenarios(study, [part.scenario for part in run.parts], run.settings)
     for part in run.parts:
-        documents[part.scenario] = read_study(written(documents[part.scenario]) | {"measures": part.measures})
-        require_sound(documents[part.scenario])
+        document = written(documents[part.scenario])
+        if document.get("measures", []) != part.measures:
+            documents[part.scenario] = read_study(document | {"measures": part.measures})
+            require_sound(documents[part.scenario])
     return documents
 
 
@@ -183,11 +185,13 @@ def make_study(person: Person, folder: FolderRead) -> Study:
     study = Study.objects.create(owner=person, name="", version=folder.contents.current)
     runs: dict[int, Run] = {}
     for each in folder.versions():
+        study.name = each.document.name
         version = _make_version(study, each)
         for run, documents in each.runs:
             runs[run.number] = _make_run(version, person, run, documents)
         for search, document in each.searches:
             make_search(version, person, document, search.sizing, search.scenario, search.number)
+    study.save(update_fields=["name"])
     for memo, text in folder.memos():
         _make_memo(study, memo, text, runs)
     for log, pieces in folder.data():
@@ -197,8 +201,6 @@ def make_study(person: Person, folder: FolderRead) -> Study:
 
 
 def _make_version(study: Study, read: VersionRead) -> Version:
-    study.name = read.document.name
-    study.save()
     return Version.objects.create(
         study=study,
         number=read.version.number,

@@ -8,6 +8,7 @@ import type { Run } from "../api/queries";
 import { restoreVersion } from "../study/session/restoring";
 import { useStudy } from "../study/session/store";
 import { aboutSeconds } from "../study/values/durations";
+import { saveFrom } from "../ui/files";
 import { LINK_BUTTON, MAIN_BUTTON, Menu, QUIET_BUTTON } from "../ui/Menu";
 import { Modal } from "../ui/Modal";
 import { numberBetween, ValueField } from "../ui/ValueField";
@@ -41,10 +42,7 @@ export function PastRuns({ runs }: { runs: Run[] }) {
 
 /** Lets the browser save what happened in all replications of a run, packed; it is made while it is sent. */
 function saveLog(run: Run, kind: "csv" | "xes"): void {
-  const link = document.createElement("a");
-  link.href = `/api/runs/${run.id}/log?kind=${kind}`;
-  link.download = "";
-  link.click();
+  saveFrom(`/api/runs/${run.id}/log?kind=${kind}`);
   toast(`The log of ${run.done} replications is being made: each is drawn again.`);
 }
 

@@ -4,13 +4,12 @@ import re
 from collections.abc import Iterator
 from decimal import Decimal, localcontext
 
-from flowcore.study.durations import DAY, HOUR, MINUTES_PER_UNIT, WEEK, in_unit, minutes, unit_of
+from flowcore.study.durations import DAY, HOUR, MINUTES_PER_UNIT, in_unit, minutes, unit_of
 
 DIGITS = 12
 EXACT = 100
 """So many digits have sums of whatever a period or a duration can say."""
-MONTH, YEAR = 30 * DAY, 365 * DAY
-UNITS = {"ms": 1 / 60_000, "s": 1 / 60, "min": 1.0, "hour": HOUR, "day": DAY, "year": YEAR}
+UNITS = {"ms": 1 / 60_000, "s": 1 / 60, "min": 1.0, "hour": HOUR, "day": DAY, "year": 365 * DAY}
 """BPSim's units of time, in minutes."""
 OURS = {"s": "s", "min": "min", "h": "hour", "d": "day"}
 """BPSim's units by those of a study; a week has none there."""
@@ -19,21 +18,10 @@ _PERIOD = re.compile(
     rf"P(?:{_NUMBER}Y)?(?:{_NUMBER}M)?(?:{_NUMBER}W)?(?:{_NUMBER}D)?"
     rf"(?:T(?:{_NUMBER}H)?(?:{_NUMBER}M)?(?:{_NUMBER}S)?)?"
 )
-SECONDS = {"wk": 604_800, "d": 86_400, "h": 3600, "min": 60, "s": 1}
-"""Of the units of a study, the largest first."""
-_ORDER = ("d", "h", "min", "s")
+SECONDS = {"year": 31_536_000, "month": 2_592_000, "wk": 604_800, "d": 86_400, "h": 3600, "min": 60, "s": 1}
+"""Of what a period counts, the largest first: a month is taken for 30 days, a year for 365."""
 _LETTERS = {"d": ("D", 24), "h": ("H", 60), "min": ("M", 60), "s": ("S", 1)}
 """How a period writes a unit, and how many of the next one it has."""
-_PARTS = (YEAR, MONTH, WEEK, DAY, HOUR, 1.0, 1 / 60)
-
-
-def period_minutes(text: str) -> float | None:
-    """Return an ISO 8601 period such as `PT15M` in minutes, a month taken for 30 days; None where it is none."""
-    found = _PERIOD.fullmatch(text.strip())
-    if found is None or not any(found.groups()):
-        return None
-    numbers = (float(each.replace(",", ".")) if each else 0.0 for each in found.groups())
-    return sum(number * part for number, part in zip(numbers, _PARTS, strict=True))
 
 
 def from_cycle(text: str) -> tuple[str | None, int | None]:
@@ -69,8 +57,9 @@ def as_period(text: str) -> str:
 
 def _parts_of(left: Decimal, unit: str) -> Iterator[str]:
     """Yield so many of a unit as whole ones, and what is left in smaller units."""
-    for each in _ORDER[_ORDER.index(unit) :]:
-        letter, below = _LETTERS[each]
+    for each, (letter, below) in _LETTERS.items():
+        if SECONDS[each] > SECONDS[unit]:
+            continue
         whole = left if below == 1 else left // 1
         yield f"{whole.normalize():f}{letter}"
         left = (left - whole) * below
@@ -83,17 +72,19 @@ def from_period(text: str) -> str | None:
     found = _PERIOD.fullmatch(text.strip())
     if found is None or not any(found.groups()):
         return None
-    years, months, *others = found.groups()
-    if years or months:
-        return as_duration(period_minutes(text) or 0.0)
-    parts = {unit: Decimal(each.replace(",", ".")) for unit, each in zip(SECONDS, others, strict=True) if each}
+    parts = {unit: Decimal(each.replace(",", ".")) for unit, each in zip(SECONDS, found.groups(), strict=True) if each}
     with localcontext(prec=EXACT):
-        return _in_a_unit(parts) or as_duration(period_minutes(text) or 0.0)
+        total = sum((number * SECONDS[unit] for unit, number in parts.items()), Decimal(0))
+        return _in_a_unit(parts, total) or as_duration(float(total) / 60)
 
 
-def _in_a_unit(parts: dict[str, Decimal]) -> str | None:
-    """Return parts of a period by their units, the largest first, as one number of a unit; None where it is long."""
-    total = sum((number * SECONDS[unit] for unit, number in parts.items()), Decimal(0))
+def _in_a_unit(parts: dict[str, Decimal], total: Decimal) -> str | None:
+    """Return so many seconds, told in parts, as one number of a unit; None where it is long or they are no such units.
+
+    The parts are those of a period by their units, the largest first.
+    """
+    if not parts.keys() <= MINUTES_PER_UNIT.keys():
+        return None
     in_weeks = list(parts) == ["d", "h"] and not parts["h"] and total % SECONDS["wk"] == 0
     for unit in ("wk",) if in_weeks else (next(iter(parts)), next(reversed(parts))):
         number = round(total / SECONDS[unit], DIGITS)

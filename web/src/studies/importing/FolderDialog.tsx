@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
-import { fileNameOf, sizeInWords } from "../../ui/files";
+import { saveFrom, sizeInWords } from "../../ui/files";
 import { MAIN_BUTTON, QUIET_BUTTON } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
 
@@ -17,10 +17,7 @@ export function FolderDialog({ study, onClose }: FolderDialogProps) {
     queryFn: () => ask(api.GET("/api/studies/{study_id}/logs", { params: { path: { study_id: study.id } } })),
   });
   const save = () => {
-    const link = document.createElement("a");
-    link.href = `/api/studies/${study.id}/folder`;
-    link.download = `${fileNameOf(study.name) || "study"}.zip`;
-    link.click();
+    saveFrom(`/api/studies/${study.id}/folder`);
     toast("The folder is being made while it is saved; many runs take a while.");
     onClose();
   };
