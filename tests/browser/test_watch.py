@@ -7,7 +7,7 @@ from xml.etree import ElementTree
 
 import pytest
 from django.conf import settings
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from flowcore.kernel.records import kinds as k
 from flowcore.replay.outline import outline_of
@@ -244,6 +244,26 @@ def test_what_is_seen_is_saved_as_a_picture(watching: Page, item: str, ending: s
     drawn = moving.findall(f"{SVG}path")
     cases = int(re.search(r"inside (\d+)", watching.locator("header").last.inner_text())[1])
     assert len(drawn) >= cases, "each case is a shape that stays sharp"
+
+
+def test_a_picture_waits_for_what_it_shows(watching: Page) -> None:
+    held: list[Route] = []
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    watching.route("**/replays/piece*", hold)
+    go_to(watching, "Thu 10:00")
+    watching.get_by_role("button", name="Save what is seen").press("Enter")
+    with watching.expect_download() as download:
+        watching.get_by_role("menuitem", name="Picture as SVG").click()
+        expect(watching.locator("header").last).to_contain_text("inside …")
+        for route in held:
+            route.continue_()
+        watching.unroute("**/replays/piece*", hold)
+    assert download.value.suggested_filename == "residents-hall-thursday-10-00.svg"
+    moving = ElementTree.parse(download.value.path()).getroot().findall(f"{SVG}g[@transform]")[-1]
+    assert moving.findall(f"{SVG}path"), "cases are on the map"
 
 
 def test_a_stretch_is_saved_as_a_film(watching: Page) -> None:

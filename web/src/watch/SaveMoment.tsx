@@ -10,9 +10,14 @@ export function SaveMoment({ player, scenery }: { player: Player; scenery: () =>
   const [isFilming, setFilming] = useState(false);
   const end = useRef<(() => void) | null>(null);
   useEffect(() => () => end.current?.(), []);
-  const attempt = (take: (scenery: Scenery) => Promise<unknown>) => () => {
-    const here = scenery();
-    if (here) take(here).catch((error: unknown) => toast.error(String(error)));
+  const attempt = (take: (scenery: Scenery) => Promise<unknown>) => async () => {
+    try {
+      await player.settled();
+      const here = scenery();
+      if (here) await take(here);
+    } catch (error) {
+      toast.error(String(error));
+    }
   };
   const begin = async (here: Scenery) => {
     end.current = await film(here, (listener) => player.listen(listener));

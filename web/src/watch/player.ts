@@ -67,6 +67,18 @@ export class Player {
     return () => this.listeners.delete(listener);
   }
 
+  /** Ends when what is seen at the moment has come and everybody who listens has shown it. */
+  async settled(): Promise<void> {
+    if (this.hasCome) return;
+    await new Promise<void>((resolve) => {
+      const deaf = this.listen(() => {
+        if (!this.hasCome) return;
+        deaf();
+        resolve();
+      });
+    });
+  }
+
   tell(): void {
     for (const listener of this.listeners) listener();
   }
