@@ -127,11 +127,17 @@ def be_charged_by(world: World, case_id: int, pool: int) -> None:
 
 
 @part
-def start_waiting(world: World, case_id: int, pool: int) -> None:
-    """Let a case that moves by itself wait in a line of a pool from now on: see `turn_to`."""
+def change_waiting(world: World, case_id: int, change: int) -> None:
+    """A case that travels by itself comes among those who wait, or is no longer one of them."""
     case = world.cases[case_id]
-    change_level(world, step_level(world, case.step, LINE_LEVEL), 1)
-    change_level(world, type_level(world, case_id, LINE_LEVEL), case.weight)
+    change_level(world, step_level(world, case.step, LINE_LEVEL), change)
+    change_level(world, type_level(world, case_id, LINE_LEVEL), change * case.weight)
+
+
+@part
+def start_waiting(world: World, case_id: int, pool: int) -> None:
+    """Let a case that moves by itself, and counts as waiting, wait in a line of a pool from now on: see `turn_to`."""
+    case = world.cases[case_id]
     book_pool(world, pool)
     be_charged_by(world, case_id, pool)
     case.state = CaseState.IN_LINE
@@ -145,8 +151,7 @@ def stop_waiting(world: World, case_id: int, pool: int) -> None:
     case = world.cases[case_id]
     if world.clock[0].now > case.since:
         book_wait_in_line(world, case_id)
-    change_level(world, step_level(world, case.step, LINE_LEVEL), -1)
-    change_level(world, type_level(world, case_id, LINE_LEVEL), -case.weight)
+    change_waiting(world, case_id, -1)
     book_pool(world, pool)
     world.pools[pool].charged -= 1
     case.state = CaseState.MOVING

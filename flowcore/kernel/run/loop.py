@@ -17,7 +17,7 @@ from flowcore.kernel.run.endings import buffer_to_grow, code_at_end, goes_round
 from flowcore.kernel.run.intervals import collect_interval, schedule_interval
 from flowcore.kernel.run.steps import enter
 from flowcore.kernel.run.watching import is_instant_over, watch
-from flowcore.kernel.service.serving import serve_touched
+from flowcore.kernel.service.serving import serve_ready, serve_touched
 from flowcore.kernel.staff.interruption_clocks import start_all_clocks
 from flowcore.kernel.staff.members import book_member, set_state
 from flowcore.kernel.waiting.stands import update_gate
@@ -83,7 +83,9 @@ def advance(world: World) -> int:
                 return Code.GOES_ROUND
         sure -= 1
         entering = NONE
-        if clock.agenda_length > 0 and (clock.serve_first == 0 or clock.first_touched == NONE):
+        if clock.ready != NONE:
+            serve_ready(world)
+        elif clock.agenda_length > 0 and (clock.serve_first == 0 or clock.first_touched == NONE):
             clock.serve_first = 0
             entering = run_agenda_item(world)
         elif clock.first_touched != NONE and not roster_goes_on(world):

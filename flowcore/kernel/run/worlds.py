@@ -197,7 +197,7 @@ def _set_up(world: World) -> None:
     plan = world.plan
     clock = world.clock[0]
     free = ("free_case", "free_fork", "free_batch", "free_timer", "free_booking")
-    for name in (*free, "first_touched", "first_reserving"):
+    for name in (*free, "first_touched", "first_reserving", "ready"):
         setattr(clock, name, k.NONE)
     clock.doors_open = 1
     clock.most_together = 1

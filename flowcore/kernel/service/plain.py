@@ -4,9 +4,9 @@ What happens is what happens everywhere, in the same order and with the same bit
 step for a case that travels by itself is not asked. `Step.is_plain` says which steps are so.
 """
 
-from flowcore.kernel.accounts.minutes import start_waiting, start_working, stop_waiting
+from flowcore.kernel.accounts.minutes import change_waiting, start_waiting, start_working, stop_waiting
 from flowcore.kernel.clockwork.draws import key_for
-from flowcore.kernel.clockwork.events import schedule
+from flowcore.kernel.clockwork.events import roster_goes_on, schedule
 from flowcore.kernel.clockwork.notes import note
 from flowcore.kernel.clockwork.queues import append, put_in, take_out, unchain
 from flowcore.kernel.clockwork.samples import sample
@@ -43,25 +43,60 @@ def ask_plainly(world: World, case_id: int) -> None:
     line = world.plan.steps[case.step].line
     case.line = line
     pool = world.plan.lines[line].pool
-    is_next = world.clock[0].agenda_length == 0 and world.lines[line].first == NONE and not someone_may_be_next(world)
+    is_next = world.clock[0].agenda_length == 0 and world.lines[line].first == NONE
     team = world.plan.pools[pool].only_team
-    if is_next and world.pools[pool].closed == Closed.OPEN and world.teams[team].idle > 0:
+    can_begin = is_next and world.pools[pool].closed == Closed.OPEN and world.teams[team].idle > 0
+    if can_begin and not someone_may_be_next(world):
         begin_plainly(world, case_id, team)
+        return
+    world.clock[0].orders += 1
+    world.turns[case_id].order = world.clock[0].orders
+    note(world, Note.JOINED_LINE, case_id, case.step, NONE)
+    change_waiting(world, case_id, 1)
+    if can_begin and begins_at_this_instant(world, case_id):
+        world.clock[0].ready = case_id
     else:
-        join_plainly(world, case_id, line, pool)
+        join_plainly(world, case_id)
 
 
 @part
-def join_plainly(world: World, case_id: int, line: int, pool: int) -> None:
-    """Let a case wait at a plain step, where its rank puts it."""
+def begins_at_this_instant(world: World, case_id: int) -> bool:
+    """Say whether a case at a plain step has only to let others go first: nothing else happens, its team is there."""
+    clock = world.clock[0]
+    pool = world.plan.lines[world.cases[case_id].line].pool
+    team = world.teams[world.plan.pools[pool].only_team]
+    nothing_else = clock.agenda_length == 0 and clock.stalled == 0 and world.plan.run[0].stays == 0
+    is_there = team.first_incidence == NONE and team.idle > 0 and world.pools[pool].closed == Closed.OPEN
+    return nothing_else and is_there and not roster_goes_on(world)
+
+
+@part
+def begin_when_ready(world: World) -> None:
+    """Let the case that was ready begin."""
+    clock = world.clock[0]
+    case_id = clock.ready
+    clock.ready = NONE
+    change_waiting(world, case_id, -1)
+    begin_plainly(world, case_id, world.plan.pools[world.plan.lines[world.cases[case_id].line].pool].only_team)
+
+
+@rare
+def join_after_all(world: World) -> None:
+    """Let the case that was ready wait in its line, where its turn puts it."""
+    case_id = world.clock[0].ready
+    world.clock[0].ready = NONE
+    join_plainly(world, case_id)
+
+
+@part
+def join_plainly(world: World, case_id: int) -> None:
+    """Let a case that has its turn wait at a plain step, where its rank puts it."""
     case = world.cases[case_id]
-    clock, here = world.clock[0], world.lines[line]
+    line = case.line
+    here, pool = world.lines[line], world.plan.lines[line].pool
     case.stamp += 1
-    clock.orders += 1
-    world.turns[case_id].order = clock.orders
     world.rooms[world.plan.lines[line].room].length += 1
     world.steps[case.step].waiting += 1
-    note(world, Note.JOINED_LINE, case_id, case.step, NONE)
     before = here.first
     if world.plan.lines[line].discipline == Discipline.FIRST_COME:
         world.turns[case_id].rank = 0.0

@@ -12,7 +12,13 @@ from flowcore.kernel.service.order import (
     is_before,
     touch_held_back,
 )
-from flowcore.kernel.service.plain import call_plainly, is_plain_for
+from flowcore.kernel.service.plain import (
+    begin_when_ready,
+    begins_at_this_instant,
+    call_plainly,
+    is_plain_for,
+    join_after_all,
+)
 from flowcore.kernel.service.shifts import look_at_stays
 from flowcore.kernel.service.work import begin
 from flowcore.kernel.waiting.causes import attribute_wait
@@ -156,12 +162,26 @@ def serve_touched(world: World) -> None:
         team = after
     if clock.stalled > 0:
         chosen = next_of_all_stalled(world, chosen)
+    if clock.ready != NONE and is_before(world, clock.ready, chosen):
+        begin_when_ready(world)
+        return
     if chosen == NONE:
         forget_touched(world)
         return
     serve_waiting(world, chosen)
     if clock.agenda_length == 0 and clock.first_touched != NONE:
         forget_if_busy(world)
+
+
+@part
+def serve_ready(world: World) -> None:
+    """Let the case that is ready begin, those before it first; where anything else comes between, it waits in line."""
+    if not begins_at_this_instant(world, world.clock[0].ready):
+        join_after_all(world)
+    elif world.clock[0].first_touched != NONE:
+        serve_touched(world)
+    else:
+        begin_when_ready(world)
 
 
 @part
