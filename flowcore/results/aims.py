@@ -20,7 +20,7 @@ from flowcore.results.arrays import plain
 from flowcore.results.catalogue import Address, Unit, titled
 from flowcore.results.series import row_lengths
 from flowcore.results.statistics import PERCENTILE_NAMES
-from flowcore.results.surveys import minute_of_week
+from flowcore.results.surveys import extras_of, minute_of_week
 from flowcore.results.week_grid import Floats, Grid, Whole, interval_of
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import periods_in, plain_number, short_number
@@ -172,13 +172,12 @@ class Aims:
         def tell(world: World) -> Sums:
             rows, came = _rows_of(world, address.subject)
             mine = np.ones(len(rows), bool) if number < 0 else rows[field] == number
-            rows, came = rows[mine], came[mine]
             if what == "abandoned":
-                values = gives_up[rows["step"]].astype(np.float64)
+                values = gives_up[rows["step"][mine]].astype(np.float64)
             else:
-                values = _quantity(rows, quantity)
+                values = _quantity(world, rows, quantity)[mine]
                 values = (values <= limit).astype(np.float64) if what == "within" else values
-            return self._in_cells(values, came, by)
+            return self._in_cells(values, came[mine], by)
 
         return tell
 
@@ -284,11 +283,14 @@ def _rows_of(world: World, subject: str) -> tuple[np.ndarray, Floats]:
     return departures, departures["left_at"] - departures["total"]
 
 
-def _quantity(rows: np.ndarray, quantity: str) -> Floats:
-    if quantity == "total" and "total" not in (rows.dtype.names or ()):
-        found: Floats = rows["wait"] + rows["work"] + rows["blocked"]
+def _quantity(world: World, rows: np.ndarray, quantity: str) -> Floats:
+    if quantity in (rows.dtype.names or ()):
+        return np.asarray(rows[quantity], np.float64)
+    if quantity == "total":
+        found: Floats = rows["wait"] + rows["work"] + _quantity(world, rows, "blocked")
         return found
-    return np.asarray(rows[quantity], np.float64)
+    extras = plain(extras_of(world))
+    return np.asarray(extras[quantity], np.float64) if len(extras) else np.zeros(len(rows))
 
 
 def is_told_by(study: StudyDocument, figure: str, by: str) -> bool:

@@ -14,7 +14,7 @@ from flowcore.results.catalogue import OF_WAITS
 from flowcore.results.counts import Causes, Outcomes, Tallies
 from flowcore.results.samples import figures_of, samples_of
 from flowcore.results.staff import Costs
-from flowcore.results.surveys import departures_of, spans_of, visits_of
+from flowcore.results.surveys import departures_of, extras_of, spans_of, visits_of
 from flowcore.study import StudyDocument
 
 
@@ -89,6 +89,7 @@ def _part(
     clock = world.clock[0]
     read = {
         "visits": _rows(world.visits, clock.visits, in_overtime),
+        "visit_extras": extras_of(world)[plain(world.visits[: len(extras_of(world))])["in_overtime"] == in_overtime],
         "departures": _rows(world.departures, clock.departures, in_overtime),
         "spans": _rows(world.spans, clock.span_rows, in_overtime),
         "cause_minutes": cause_minutes,
@@ -129,7 +130,7 @@ def _of_half(world: World, in_overtime: int) -> np.ndarray:
 
 
 def _waits(study: StudyDocument, world: World) -> tuple[list[str], Values]:
-    visits, departures = visits_of(study, world.visits), departures_of(study, world.departures)
+    visits, departures = visits_of(study, world.visits, world.visit_extras), departures_of(study, world.departures)
     addresses: list[str] = []
     found: list[Values] = []
     for samples in samples_of(study, visits, departures, spans_of(study, world.spans), ("wait",)):

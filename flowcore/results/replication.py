@@ -18,7 +18,7 @@ from flowcore.results.measures import Measures
 from flowcore.results.samples import figures_of, histograms_of, samples_of
 from flowcore.results.series import Series, series_of
 from flowcore.results.staff import Costs, Teams
-from flowcore.results.surveys import departures_of, hours_of_week, intervals_of_run, spans_of, visits_of
+from flowcore.results.surveys import departures_of, extras_of, hours_of_week, intervals_of_run, spans_of, visits_of
 from flowcore.results.week import week_of
 from flowcore.study import StudyDocument
 
@@ -96,7 +96,7 @@ class Summary:
             Its figures in the order of addresses that all of this study's share.
         """
         study, clock = self._study, world.clock[0]
-        visits = visits_of(study, world.visits[: clock.visits], [hours_of_week(study)])
+        visits = visits_of(study, world.visits[: clock.visits], extras_of(world), [hours_of_week(study)])
         by_time = [intervals_of_run(study, world), hours_of_week(study)]
         departures = departures_of(study, world.departures[: clock.departures], by_time)
         spans = spans_of(study, world.spans[: clock.span_rows])

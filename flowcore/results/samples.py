@@ -185,8 +185,8 @@ def _of_visits(visits: Survey, study: StudyDocument, quantities: tuple[str, ...]
     parts = [told.index(each) for each in _OF_TOTAL if each in told] if has_total else []
     columns, edges = _grouped(visits, told, "step", sums=min(1, len(parts)))
     if parts:
-        np.copyto(columns[-1], columns[parts[0]])
-        for part in parts[1:]:
+        np.add(columns[parts[0]], columns[parts[1]] if len(parts) > 1 else 0.0, out=columns[-1])
+        for part in parts[2:]:
             columns[-1] += columns[part]
         told.append("total")
     timed = {f"step/{step.id}": n for n, step in enumerate(study.steps) if step.kind not in INSTANT}
@@ -232,12 +232,7 @@ def _of_spans(spans: Survey, study: StudyDocument, quantities: tuple[str, ...]) 
 
 def _of_days(departures: Survey, study: StudyDocument) -> Samples:
     """Return when the last of those who came on each day left, for the days on which any came."""
-    moments = np.empty((2, len(departures.words)))
-    departures.put_as_they_are(("left_at", "total"), moments)
-    left = moments[0] + minute_of_week(study) % DAY
-    days = np.floor((left - moments[1]) / DAY).astype(np.int64)
-    last = np.full(int(days.max(initial=-1)) + 1, -np.inf)
-    np.maximum.at(last, days, left)
+    last = departures.last_by_day(minute_of_week(study) % DAY)
     on = np.flatnonzero(np.isfinite(last))
     gone = last[on] - on * DAY
     return Samples((GONE,), (GONE,), gone[None, :], np.array([0, len(gone)]), {"day/all": ALL})

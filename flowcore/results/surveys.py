@@ -9,10 +9,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from flowcore.kernel.records.ledger import Departure, SpanRow, Visit
-from flowcore.kernel.records.record import Table
+from flowcore.kernel.records.ledger import Departure, SpanRow, Visit, VisitExtra
+from flowcore.kernel.records.record import Table, blank
 from flowcore.kernel.records.world import World
-from flowcore.kernel.summary.columns import Field, copied, grouped, survey
+from flowcore.kernel.summary.columns import Field, copied, grouped, last_by_day, survey
 from flowcore.results.arrays import Values, plain
 from flowcore.results.catalogue import HOURS_A_WEEK
 from flowcore.study import StudyDocument, minutes
@@ -25,6 +25,7 @@ Grid = tuple[float, float, int]
 """What is added to a moment, the width of a place in minutes, and how many places there are."""
 
 _WORD = 8
+_NO_EXTRAS = blank(VisitExtra, 0)
 
 
 @dataclass(frozen=True)
@@ -35,21 +36,45 @@ class Waits:
     found: Counts
 
 
+@dataclass(frozen=True)
+class _Part:
+    """Some of the fields of rows as words, shape (rows, words), and the bits that any row has in each word."""
+
+    words: Values
+    kind: np.dtype[np.void]
+    used: Counts
+
+    def uses(self, quantity: str) -> bool:
+        """Say whether a quantity is a field of these in which not all rows have 0."""
+        return self._has(quantity) and bool(self.used[_place_of(self.kind, quantity)])
+
+    def wanted(self, quantities: Sequence[str]) -> tuple[Counts, Counts]:
+        """Return which words are quantities that are wanted, and where among these each is."""
+        mine = [place for place, quantity in enumerate(quantities) if self._has(quantity)]
+        words = [_place_of(self.kind, quantities[place]) for place in mine]
+        return np.array(words, np.int64), np.array(mine, np.int64)
+
+    def _has(self, quantity: str) -> bool:
+        return quantity in (self.kind.names or ())
+
+
 class Survey:
     """Rows of the ledger of one kind, counted by whole numbers in some of their fields.
 
     `groups` says for each field below which number its numbers are. `waits` are, for each of the grids, those of the
-    rows by the first field and by when they came.
+    rows by the first field and by when they came. `extras` are further fields of the same rows, or none: all 0.
     """
 
-    def __init__(self, rows: Rows, groups: Mapping[str, int], grids: Sequence[Grid] = ()) -> None:
+    def __init__(
+        self, rows: Rows, groups: Mapping[str, int], grids: Sequence[Grid] = (), extras: Table[VisitExtra] = _NO_EXTRAS
+    ) -> None:
         self.words = _words_of(rows)
         self._kind = rows.dtype
         self._groups = groups
         self._fields = np.array([_whole_in(rows.dtype, name) for name in groups], np.int64).reshape(-1, 3)
         came = ("joined_at", "") if "joined_at" in (rows.dtype.names or ()) else ("left_at", "total")
         places = np.array([places for _, _, places in grids], np.int64)
-        self._counts, sums, found, self._used = survey(
+        self._counts, sums, found, used = survey(
             self.words,
             self._fields,
             np.maximum(1, np.array([*groups.values()], np.int64)),
@@ -58,6 +83,10 @@ class Survey:
             np.array([grid[:2] for grid in grids], np.float64).reshape(-1, 2),
             places,
         )
+        self._parts = [_Part(self.words, rows.dtype, used)]
+        if len(extras):
+            words = _words_of(extras)
+            self._parts.append(_Part(words, extras.dtype, np.bitwise_or.reduce(words.view(np.int64))))
         ends = np.cumsum(places)
         self.waits = [
             Waits(_of_grid(sums, end - many, end), _of_grid(found, end - many, end))
@@ -72,21 +101,28 @@ class Survey:
 
     def used(self, quantities: Iterable[str]) -> tuple[str, ...]:
         """Return those of some quantities of which not all rows have 0."""
-        return tuple(each for each in quantities if self._used[_place_of(self._kind, each)] != 0)
+        return tuple(each for each in quantities if any(part.uses(each) for part in self._parts))
 
     def put_in_order(self, quantities: Sequence[str], name: str, columns: Values) -> Counts:
         """Write quantities of the rows in the order of a field into columns, and return the `edges`."""
         edges = self.edges(name)
         field = _whole_in(self._kind, name)
-        grouped(self.words, self._wanted(quantities), field, edges, columns)
+        for part in self._parts:
+            wanted, goals = part.wanted(quantities)
+            if len(wanted):
+                grouped(self.words, field, part.words, wanted, goals, edges, columns)
         return edges
+
+    def last_by_day(self, minute: float) -> Values:
+        """Return when the last of those who came on each day left; the run starts at a minute of its first day."""
+        moments = _place_of(self._kind, "left_at"), _place_of(self._kind, "total")
+        found: Values = last_by_day(self.words, moments, minute, DAY)
+        return found
 
     def put_as_they_are(self, quantities: Sequence[str], columns: Values) -> None:
         """Write quantities of the rows into columns."""
-        copied(self.words, self._wanted(quantities), columns)
-
-    def _wanted(self, quantities: Sequence[str]) -> Counts:
-        return np.array([_place_of(self._kind, quantity) for quantity in quantities], np.int64)
+        for part in self._parts:
+            copied(part.words, *part.wanted(quantities), columns)
 
     def _number_of(self, name: str) -> int:
         return list(self._groups).index(name)
@@ -96,9 +132,17 @@ def _of_grid(table: Any, begin: int, end: int) -> Any:
     return table[:, begin:end]
 
 
-def visits_of(study: StudyDocument, rows: Table[Visit], grids: Sequence[Grid] = ()) -> Survey:
+def visits_of(
+    study: StudyDocument, rows: Table[Visit], extras: Table[VisitExtra], grids: Sequence[Grid] = ()
+) -> Survey:
     """Return visits by step."""
-    return Survey(rows, {"step": len(study.steps)}, grids)
+    return Survey(rows, {"step": len(study.steps)}, grids, extras)
+
+
+def extras_of(world: World) -> Table[VisitExtra]:
+    """Return what the visits of a replication have besides, one row each; none where all of it is 0."""
+    clock = world.clock[0]
+    return world.visit_extras[: clock.visits if clock.extras else 0]
 
 
 def departures_of(study: StudyDocument, rows: Table[Departure], grids: Sequence[Grid] = ()) -> Survey:
@@ -135,7 +179,7 @@ def first_offset(study: StudyDocument, interval: float) -> float:
     return (start.hour * 60 + start.minute + start.second / 60) % interval
 
 
-def _words_of(rows: Rows) -> Values:
+def _words_of(rows: Rows | Table[VisitExtra]) -> Values:
     """Return rows of the ledger as words, shape (rows, words)."""
     words: Values = np.ascontiguousarray(plain(rows)).view(np.float64)
     return words.reshape(len(rows), rows.dtype.itemsize // _WORD)

@@ -12,7 +12,7 @@ from flowcore.results.counts import Causes, Counts, Levels, Outcomes, ValueShare
 from flowcore.results.measures import Measures
 from flowcore.results.samples import QUANTITIES, Samples, figures_of, samples_of
 from flowcore.results.staff import Costs, Teams
-from flowcore.results.surveys import departures_of, spans_of, visits_of
+from flowcore.results.surveys import departures_of, extras_of, spans_of, visits_of
 from flowcore.study import StudyDocument
 
 Told = tuple[Sequence[str], Values]
@@ -57,7 +57,7 @@ class Wanted:
 
     def _samples(self, world: World) -> Iterator[Samples]:
         study, clock = self._study, world.clock[0]
-        visits = visits_of(study, world.visits[: clock.visits])
+        visits = visits_of(study, world.visits[: clock.visits], extras_of(world))
         departures = departures_of(study, world.departures[: clock.departures])
         return samples_of(study, visits, departures, spans_of(study, world.spans[: clock.span_rows]), self._quantities)
 

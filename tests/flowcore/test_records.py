@@ -3,7 +3,7 @@
 import pytest
 
 from flowcore.kernel.records import plan as p
-from flowcore.kernel.records.ledger import Departure, SpanRow, Visit
+from flowcore.kernel.records.ledger import Departure, SpanRow, Visit, VisitExtra
 from flowcore.kernel.records.record import blank, layout, row, table
 from flowcore.kernel.records.world import Clock
 
@@ -30,7 +30,7 @@ def test_a_row_refuses_unknown_and_missing_fields(fields: dict[str, object], tol
 
 
 def test_rows_of_the_ledger_are_whole_words_which_their_columns_are_read_as() -> None:
-    assert [layout(kind).itemsize % 8 for kind in (Visit, Departure, SpanRow)] == [0, 0, 0]
+    assert [layout(kind).itemsize % 8 for kind in (Visit, VisitExtra, Departure, SpanRow)] == [0, 0, 0, 0]
 
 
 def test_blank_records_are_zero() -> None:

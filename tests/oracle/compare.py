@@ -168,9 +168,11 @@ def in_order(row: Any) -> tuple[float, ...]:
 
 
 def visits(world: Any, oracle: Oracle) -> str | None:
-    names = ("step", "joined_at", "wait", "work", "blocked", "travel", "cost")
+    own, besides = ("step", "joined_at", "wait", "work"), ("blocked", "travel", "cost")
+    names, many = (*own, *besides), world.clock[0].visits
     kernel = sorted(
-        tuple(round(float(row[name]), 5) + 0.0 for name in names) for row in world.visits[: world.clock[0].visits]
+        tuple(round(float(value), 5) + 0.0 for value in (*(row[name] for name in own), *extra))
+        for row, extra in zip(world.visits[:many], world.visit_extras[:many], strict=True)
     )
     mine = sorted(tuple(round(float(row[name]), 5) + 0.0 for name in names) for row in oracle.visits)
     for one, other in zip(kernel, mine, strict=False):

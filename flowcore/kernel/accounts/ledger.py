@@ -32,13 +32,9 @@ def write_visit(world: World, case_id: int) -> None:
     visit = world.visits[clock.visits]
     visit.joined_at = case.joined_at
     visit.wait = 0.0
-    visit.blocked = 0.0
+    blocked = 0.0
     account = account_of_work(world, case.step)
     visit.work = minutes[case_id, VISIT_MINUTES + account]
-    visit.travel = case.visit_travel
-    visit.cost = case.cost - case.visit_cost
-    if case.together > 1:
-        visit.cost /= case.together
     visit.in_overtime = clock.is_overtime
     visit.step = step.document
     visit.type = case.type
@@ -55,7 +51,7 @@ def write_visit(world: World, case_id: int) -> None:
     minutes[case_id, VISIT_MINUTES + account] = 0.0
     if case.causes:
         visit.wait = visit_wait_of(world, case_id)
-        visit.blocked = minutes[case_id, VISIT_MINUTES + Account.NEXT_LINE]
+        blocked = minutes[case_id, VISIT_MINUTES + Account.NEXT_LINE]
         case.last_wait += visit.wait
         if case.causes == 1 << case.last_cause:
             close_account(world, case_id, step.document, case.last_cause, watched)
@@ -72,9 +68,25 @@ def write_visit(world: World, case_id: int) -> None:
         tally = world.step_tally[step.document]
         tally.served += case.together
         tally.cost += step.cost * case.together
+        if blocked != 0.0 or case.visit_travel != 0.0 or case.cost != case.visit_cost:
+            write_extra(world, case_id, blocked)
         write_rows_of_all(world, case_id)
         if world.plan.run[0].of_visits < world.plan.run[0].of_time:
             measure_visit(world, case_id)
+
+
+@part
+def write_extra(world: World, case_id: int, blocked: float) -> None:
+    """Write down what the visit just written down has besides; the cost is shared by those who travel together."""
+    clock = world.clock[0]
+    case = world.cases[case_id]
+    extra = world.visit_extras[clock.visits]
+    extra.blocked = blocked
+    extra.travel = case.visit_travel
+    extra.cost = case.cost - case.visit_cost
+    if case.together > 1:
+        extra.cost /= case.together
+    clock.extras = 1
 
 
 @part
@@ -92,14 +104,15 @@ def close_account(world: World, case_id: int, document: int, account: int, watch
 def write_rows_of_all(world: World, case_id: int) -> None:
     """Keep the row just written of a case's visit, and write one for each of those who travel with it."""
     clock = world.clock[0]
-    visit = world.visits[clock.visits]
+    first = clock.visits
     clock.visits += 1
     other = world.cases[case_id].first_aboard
     while other != NONE:
         row = world.visits[clock.visits]
+        world.visits[clock.visits] = world.visits[first]
+        if clock.extras:
+            world.visit_extras[clock.visits] = world.visit_extras[first]
         clock.visits += 1
-        row.joined_at, row.wait, row.work, row.blocked = visit.joined_at, visit.wait, visit.work, visit.blocked
-        row.travel, row.cost, row.step, row.in_overtime = visit.travel, visit.cost, visit.step, visit.in_overtime
         row.type = world.cases[other].type
         row.stream = world.cases[other].stream
         other = world.cases[other].next_aboard

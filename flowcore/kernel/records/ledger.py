@@ -53,18 +53,24 @@ class Measured:
 
 @record
 class Visit:
-    """A row of the ledger: a visit to a step that is over."""
+    """A row of the ledger: a visit to a step that is over; what not all visits have is in its VisitExtra."""
 
     joined_at: F8
     wait: F8
     work: F8
+    step: I2  # of the document
+    type: I2
+    stream: I2
+    in_overtime: I2
+
+
+@record
+class VisitExtra:
+    """What a visit has besides, if it has any of it."""
+
     blocked: F8
     travel: F8
     cost: F8
-    in_overtime: I8
-    step: I4  # of the document
-    type: I2
-    stream: I2
 
 
 @record

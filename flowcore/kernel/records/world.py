@@ -16,6 +16,7 @@ from flowcore.kernel.records.ledger import (
     SpanRow,
     Tally,
     Visit,
+    VisitExtra,
 )
 from flowcore.kernel.records.plan import (
     BreakPlan,
@@ -163,6 +164,7 @@ class Clock:
     live: I8  # of them, those that move cases
     coming: I8  # streams with more to come
     visits: I8  # rows written
+    extras: I8  # 1 once one of them has anything in its VisitExtra
     departures: I8
     span_rows: I8
     notes: I8
@@ -270,6 +272,7 @@ class World(Bundle):
     marks: np.ndarray  # f8, what the columns of the series stood at when the interval began
     series: np.ndarray  # f8, (intervals × series of Sections)
     visits: Table[Visit]  # grows
+    visit_extras: Table[VisitExtra]  # one per visit, grows with them; all 0 while the clock has none
     departures: Table[Departure]  # grows
     spans: Table[SpanRow]  # grows
     notes: Table[NoteRow]  # grows

@@ -13,7 +13,7 @@ from flowcore.kernel.records.ledger import MINUTE_COLUMNS
 from flowcore.kernel.records.record import R, Table, layout
 from flowcore.kernel.records.world import World
 
-LEDGER = ("visits", "departures", "spans", "notes", "seen_cases", "seen_members", "changes")
+LEDGER = ("visits", "visit_extras", "departures", "spans", "notes", "seen_cases", "seen_members", "changes")
 ROWS_OF_CASES = ("cases", "turns", "minutes", "traits_and_marks", "memory")
 FOUND_AS_IT_WAS = (*ROWS_OF_CASES, "forks", "batches", "timers", "bookings")
 """What grows and is read before it is written."""
@@ -102,6 +102,11 @@ def _larger(world: World, records: Table[R]) -> Table[R]:
     return _grown(records, _more(len(records), records.itemsize) + _margin(world))
 
 
+def _with_more_visits(world: World) -> World:
+    visits = _larger(world, world.visits)
+    return replace(world, visits=visits, visit_extras=_grown(world.visit_extras, len(visits)))
+
+
 def _with_more_cases(world: World) -> World:
     """Make more room for cases and chain the new records up behind those that are free, so that low ones are used."""
     clock = world.clock[0]
@@ -178,7 +183,7 @@ def _with_more_agenda(world: World) -> World:
 _GROW: dict[int, Callable[[World], World]] = {
     k.Code.NEEDS_CASES: _with_more_cases,
     k.Code.NEEDS_EVENTS: lambda world: replace(world, events=_larger(world, world.events)),
-    k.Code.NEEDS_VISITS: lambda world: replace(world, visits=_larger(world, world.visits)),
+    k.Code.NEEDS_VISITS: _with_more_visits,
     k.Code.NEEDS_DEPARTURES: lambda world: replace(world, departures=_larger(world, world.departures)),
     k.Code.NEEDS_SPANS: lambda world: replace(world, spans=_larger(world, world.spans)),
     k.Code.NEEDS_NOTES: lambda world: replace(world, notes=_larger(world, world.notes)),

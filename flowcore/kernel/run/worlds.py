@@ -1,7 +1,7 @@
 """The making of a world, its going on, and the settling of its accounts."""
 
 from dataclasses import replace
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 
@@ -22,6 +22,7 @@ from flowcore.kernel.records.ledger import (
     SpanRow,
     Tally,
     Visit,
+    VisitExtra,
 )
 from flowcore.kernel.records.record import Table, blank, table
 from flowcore.kernel.records.world import AgendaItem, Clock, Event, Plan, World
@@ -82,6 +83,7 @@ class Worlds:
             In the memory of the replication before, which is written over with its ledger.
         """
         touched = self._cases_touched()
+        forget_extras(self._first)
         self._fixed[:] = self._fixed_at_first
         for name, value in self._growing():
             bytes_ = value.nbytes if name not in ROWS_OF_CASES else touched * (value.nbytes // len(value))
@@ -181,6 +183,7 @@ def _first_world(plan: Plan) -> World:
         marks=np.zeros(columns),
         series=np.zeros((rows, columns)),
         visits=blank(Visit, _FIRST_ROWS),
+        visit_extras=blank(VisitExtra, _FIRST_ROWS),
         departures=blank(Departure, _FIRST_ROWS),
         spans=blank(SpanRow, 0),
         notes=blank(NoteRow, 0),
@@ -302,6 +305,14 @@ def watched(world: World) -> World:
     return with_more_changes(replace(world, seen_cases=cases, seen_members=members, changes=blank(Seen, 0)))
 
 
+def forget_extras(world: World) -> None:
+    """Let all that visits have had besides be 0 again."""
+    clock = world.clock[0]
+    if clock.extras:
+        as_bytes(cast(Any, world.visit_extras[: clock.visits]))[:] = 0
+        clock.extras = 0
+
+
 def start_afresh(world: World) -> None:
     """Forget what was counted so far, in minutes, levels, tallies and the ledger: the warm-up is over.
 
@@ -325,4 +336,5 @@ def start_afresh(world: World) -> None:
     world.teams.uses[:] = world.teams.uses_in_overtime[:] = 0
     clock = world.clock[0]
     clock.overtime_minutes = 0.0
+    forget_extras(world)
     clock.visits = clock.departures = clock.span_rows = 0

@@ -71,9 +71,8 @@ def survey(
     used = np.zeros(words.shape[1], np.int64)
     for begin in range(0, rows, _BLOCK):
         end = min(rows, begin + _BLOCK)
-        for row in range(begin, end):
-            for word in range(words.shape[1]):
-                used[word] |= wholes[row, word]
+        for word in range(words.shape[1]):
+            used[word] |= bits_of_any(wholes[begin:end, word])
         for which in range(len(fields)):
             if numbers[which] == 1:
                 counts[which, 0] += end - begin
@@ -92,6 +91,15 @@ def survey(
         sums[subjects] += sums[subject]
         found[subjects] += found[subject]
     return counts, sums, found, used
+
+
+@part
+def bits_of_any(wholes: np.ndarray) -> int:
+    """Return the bits that any of some words has."""
+    found = 0
+    for row in range(len(wholes)):
+        found |= wholes[row]
+    return found
 
 
 @part
@@ -139,36 +147,89 @@ def whole_widths(at: float, width: float) -> int:
 
 
 @entry
-def grouped(words: np.ndarray, wanted: np.ndarray, field: Field, edges: np.ndarray, columns: np.ndarray) -> None:
+def grouped(
+    keys: np.ndarray,
+    field: Field,
+    words: np.ndarray,
+    wanted: np.ndarray,
+    goals: np.ndarray,
+    edges: np.ndarray,
+    columns: np.ndarray,
+) -> None:
     """Write columns of rows in the order of the numbers in a field; rows with the same number keep their order.
 
-    `words` are the rows, shape (rows, words), `wanted` the words that are wanted, shape (columns,); the rows with
-    number n are to be from edges[n] on. `columns` has shape (at least columns, rows).
+    Parameters
+    ----------
+    keys, field
+        The words of the rows, shape (rows, words), and where in them the numbers lie.
+    words
+        Words of the same rows, shape (rows, words).
+    wanted, goals
+        Which of these words are wanted, and which column each is to be, shape (wanted,).
+    edges
+        The rows with number n are to be from edges[n] on.
+    columns
+        Shape (columns, rows).
     """
-    wholes = words.view(np.int64)
+    wholes = keys.view(np.int64)
     following = edges.copy()
-    goals = np.empty(_BLOCK, np.int64)
+    places = np.empty(_BLOCK, np.int64)
     for begin in range(0, len(words), _BLOCK):
         end = min(len(words), begin + _BLOCK)
         for row in range(begin, end):
             number = number_in(wholes, row, field)
-            goals[row - begin] = following[number]
+            places[row - begin] = following[number]
             following[number] += 1
         for column in range(len(wanted)):
-            word = wanted[column]
-            for row in range(begin, end):
-                columns[column, goals[row - begin]] = words[row, word]
+            values, goal = words[begin:end, wanted[column]], columns[goals[column]]
+            for row in range(len(values)):
+                goal[places[row]] = values[row]
 
 
 @entry
-def copied(words: np.ndarray, wanted: np.ndarray, columns: np.ndarray) -> None:
+def copied(words: np.ndarray, wanted: np.ndarray, goals: np.ndarray, columns: np.ndarray) -> None:
     """Write columns of rows in their own order: see `grouped`."""
     for begin in range(0, len(words), _BLOCK):
         end = min(len(words), begin + _BLOCK)
         for column in range(len(wanted)):
-            word = wanted[column]
-            for row in range(begin, end):
-                columns[column, row] = words[row, word]
+            values, goal = words[begin:end, wanted[column]], columns[goals[column], begin:end]
+            for row in range(len(values)):
+                goal[row] = values[row]
+
+
+@entry
+def last_by_day(words: np.ndarray, moments: tuple[int, int], minute: float, length: float) -> np.ndarray:
+    """Return when the last of those who came on each day left, in minutes since the first day began.
+
+    Parameters
+    ----------
+    words
+        The rows, shape (rows, words).
+    moments
+        The words that say when a row's case left, in minutes since the start, and how long it was there.
+    minute, length
+        At which minute of its day the run starts, and how many minutes a day has.
+
+    Returns
+    -------
+    array
+        Shape (days,), up to the last on which any came; below all numbers on those before on which none did.
+    """
+    left, total = words[:, moments[0]], words[:, moments[1]]
+    days = 0
+    for row in range(len(left)):
+        days = max(days, day_of(left[row] + minute - total[row], length) + 1)
+    last = np.full(days, -math.inf)
+    for row in range(len(left)):
+        day = day_of(left[row] + minute - total[row], length)
+        last[day] = max(last[day], left[row] + minute)
+    return last
+
+
+@part
+def day_of(moment: float, length: float) -> int:
+    """Return on which day a moment is."""
+    return int(math.floor(moment / length))
 
 
 @entry

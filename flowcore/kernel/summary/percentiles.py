@@ -48,15 +48,16 @@ def percentile(many: int, number: int, low: float, high: float) -> float:
 def percentiles_by_places(
     values: np.ndarray,
     places: np.ndarray,
+    ends: tuple[int, int],
     wanted: np.ndarray,
     bins: np.ndarray,
     room: np.ndarray,
     percentiles: np.ndarray,
 ) -> None:
-    """Write the percentiles of values from zero on, so many of which are in each place."""
+    """Write the percentiles of values from zero on, so many of which are in each place between two, and in place 0."""
     ranks = ranks_beside(len(values))
     lies = np.empty(len(ranks), np.int64)
-    begins = wanted_places(places, ranks, wanted, lies)
+    begins = wanted_places(places, ends, ranks, wanted, lies)
     following = begins.copy()
     for row in range(len(values)):
         which = wanted[bins[row]]
@@ -65,20 +66,20 @@ def percentiles_by_places(
             following[which] += 1
     found = np.zeros(len(ranks))
     kept = room.view(np.int64)
-    are_same, placed = False, 0
+    placed, last = 0, -1
     for number in range(len(ranks)):
         which = lies[number]
         if which < 0:
             continue
         here = room[begins[which] : following[which]]
         if number == 0 or lies[number - 1] != which:
-            are_same, placed = is_one_value(here), 0
-        if are_same:
-            found[number] = here[0]
+            placed, last = 0, -1
+        if ranks[number] <= last:
+            found[number] = here[placed]
         elif number % 2 == 1 and ranks[number] == placed + 1:
             found[number] = number_of(least_of(kept[begins[which] + ranks[number] : following[which]]))
         else:
-            put_in_place(here, ranks[number], placed)
+            last = put_in_place(here, ranks[number], placed)
             placed = ranks[number]
             found[number] = here[placed]
     for number in range(len(PERCENTILES)):
@@ -86,22 +87,28 @@ def percentiles_by_places(
 
 
 @part
-def wanted_places(places: np.ndarray, ranks: np.ndarray, wanted: np.ndarray, lies: np.ndarray) -> np.ndarray:
+def wanted_places(
+    places: np.ndarray, ends: tuple[int, int], ranks: np.ndarray, wanted: np.ndarray, lies: np.ndarray
+) -> np.ndarray:
     """Find the places in which ranks lie, and return where the values of each begin when only they are kept.
 
     `wanted` says of each place which of those it is, or -1; `lies` of each rank in which of them it lies, or -1 where
     it is one of the zeros; and a rank becomes which it is among the values of its place.
     """
     begins = np.zeros(len(ranks) + 1, np.int64)
-    which, before, kept, number = 0, 0, 0, 0
-    for place in range(len(places)):
+    which, before, kept, number = 0, places[0], 0, 0
+    wanted[0] = -1
+    while number < len(ranks) and ranks[number] < before:
+        lies[number] = -1
+        number += 1
+    for place in range(ends[0], ends[1] + 1):
         wanted[place] = -1
         first = number
         while number < len(ranks) and ranks[number] < before + places[place]:
-            lies[number] = which if place > 0 else -1
+            lies[number] = which
             ranks[number] -= before
             number += 1
-        if number > first and place > 0:
+        if number > first:
             wanted[place] = which
             begins[which] = kept
             kept += places[place]
@@ -120,42 +127,37 @@ def least_of(bits: np.ndarray) -> int:
 
 
 @part
-def is_one_value(values: np.ndarray) -> bool:
-    """Say whether all values are the same."""
-    for row in range(len(values)):
-        if values[row] != values[0]:
-            return False
-    return True
-
-
-@part
-def put_in_place(values: np.ndarray, place: int, low: int) -> None:
+def put_in_place(values: np.ndarray, place: int, low: int) -> int:
     """Put the value that would be at a place, were those from `low` on in order, there: what is behind it is not less.
 
-    Source: Hoare, Algorithm 65: Find, Communications of the ACM 4 (1961). Where that does not come to its end soon,
-    what is left is sorted.
+    Return a place up to which all are the same from there on. Source: Hoare, Algorithm 65: Find, Communications of the
+    ACM 4 (1961), in the three parts of Dijkstra, A Discipline of Programming (1976), since one value is often that of
+    many. Where that does not come to its end soon, what is left is sorted.
     """
     high = len(values) - 1
     rounds = 0
     while low < high:
         if rounds == _MOST_ROUNDS:
             values[low : high + 1].sort()
-            return
+            return place
         rounds += 1
         pivot = values[(low + high) // 2]
-        left, right = low, high
-        while left <= right:
-            while values[left] < pivot:
-                left += 1
-            while values[right] > pivot:
-                right -= 1
-            if left <= right:
-                values[left], values[right] = values[right], values[left]
-                left += 1
-                right -= 1
-        if place <= right:
-            high = right
-        elif place >= left:
-            low = left
+        less, row, more = low, low, high
+        while row <= more:
+            value = values[row]
+            if value < pivot:
+                values[row], values[less] = values[less], value
+                less += 1
+                row += 1
+            elif value > pivot:
+                values[row], values[more] = values[more], value
+                more -= 1
+            else:
+                row += 1
+        if place < less:
+            high = less - 1
+        elif place > more:
+            low = more + 1
         else:
-            return
+            return more
+    return place

@@ -62,27 +62,29 @@ def statistics(
     ends = ends_of_histograms(moments)
     counts = np.zeros(ends[-1, -1] if len(columns) > 0 else 0, np.int64)
     most = most_places(moments)
-    scratch = np.zeros(most, np.int64), np.empty(most, np.int64), bins, room
+    places, of_all, wanted = np.zeros(most, np.int64), np.zeros(most, np.int64), np.empty(most, np.int64)
     first = 0
     for column in range(len(columns)):
+        grid = grid_for(moments[column])
         whole = stretch_with_all(moments[column])
         before = first
-        for stretch in range(stretches + 1):
-            begin, end = (edges[stretch], edges[stretch + 1]) if stretch < stretches else (0, columns.shape[1])
-            last = ends[column, stretch]
-            if stretch == stretches and whole >= 0:
-                figures[column, stretch] = figures[column, whole]
-                counts[first:last] = counts[before:first]
-            else:
-                describe(
-                    columns[column, begin:end],
-                    bits[column, begin:end],
-                    moments[column, stretch],
-                    scratch,
-                    figures[column, stretch],
-                    counts[first:last],
-                )
+        for stretch in range(stretches):
+            begin, end = edges[stretch], edges[stretch + 1]
+            values, mine, last = columns[column, begin:end], moments[column, stretch], ends[column, stretch]
+            put_into_places(values, bits[column, begin:end], mine, grid, places, bins[begin:end])
+            room_for = wanted, bins[begin:end], room
+            describe(values, mine, grid, places, room_for, figures[column, stretch], counts[first:last])
+            pass_on(places, of_all, mine, grid)
             first = last
+        last = ends[column, stretches]
+        if whole >= 0:
+            figures[column, stretches] = figures[column, whole]
+            counts[first:last] = counts[before:first]
+        else:
+            mine, room_for = moments[column, stretches], (wanted, bins, room)
+            describe(columns[column], mine, grid, of_all, room_for, figures[column, stretches], counts[first:last])
+        of_all[:] = 0
+        first = last
     return figures, counts, ends
 
 
@@ -127,29 +129,62 @@ def ends_in_bins(moments: np.ndarray, halvings: int) -> tuple[int, int]:
     return finer_bin(least, bits_of(least), halvings, per_minute), finer_bin(most, bits_of(most), halvings, per_minute)
 
 
+Grid = tuple[int, int]
+"""The places of a column: how often the bins are halved, and in which of these its least value is."""
+
+
 @part
-def halvings_for(moments: np.ndarray) -> int:
-    """Return how often bins can be halved for the values between two ends to have places of their own."""
+def grid_for(moments: np.ndarray) -> Grid:
+    """Return the places for a column: as fine as its stretches have values for them, on average."""
+    of_all = moments[-1]
     halvings = 0
-    while halvings < LAST_BITS:
-        first, last = ends_in_bins(moments, halvings + 1)
-        if last - first + 2 > min(_PLACES, moments[MANY]):
-            break
-        halvings += 1
-    return halvings
+    if of_all[BOTTOM] < of_all[TOP]:
+        most = min(_PLACES, of_all[MANY] / (len(moments) - 1))
+        while halvings < LAST_BITS:
+            first, last = ends_in_bins(of_all, halvings + 1)
+            if last - first + 2 > most:
+                break
+            halvings += 1
+    return halvings, ends_in_bins(of_all, halvings)[0]
+
+
+@part
+def ends_in_places(moments: np.ndarray, grid: Grid) -> tuple[int, int]:
+    """Return in which places the least and the most of some values are, from 1 on: place 0 is that of zeros."""
+    first, last = ends_in_bins(moments, grid[0])
+    return first - grid[1] + 1, last - grid[1] + 1
 
 
 @part
 def put_into_places(
-    values: np.ndarray, bits: np.ndarray, halvings: int, first: int, places: np.ndarray, bins: np.ndarray
+    values: np.ndarray, bits: np.ndarray, moments: np.ndarray, grid: Grid, places: np.ndarray, bins: np.ndarray
 ) -> None:
-    """Find in which place each value is, and count them: zeros in the first, then the bins from `first` on, halved."""
+    """Find in which place each value is, and count them."""
+    if moments[BOTTOM] == moments[TOP]:
+        place = ends_in_places(moments, grid)[0] if moments[TOP] > 0.0 else 0
+        bins[:] = place
+        places[place] += len(values)
+        return
+    halvings, first = grid
     per_minute = 2.0 ** (halvings - FINEST)
     for row in range(len(values)):
         place = finer_bin(values[row], bits[row], halvings, per_minute) - first + 1
         bins[row] = place if bits[row] > 0 else 0
     for row in range(len(values)):
         places[bins[row]] += 1
+
+
+@part
+def pass_on(places: np.ndarray, of_all: np.ndarray, moments: np.ndarray, grid: Grid) -> None:
+    """Add the counts by place of values with these moments to those of all, and let them be 0 again."""
+    if moments[MANY] == 0.0:
+        return
+    first, last = ends_in_places(moments, grid)
+    of_all[0] += places[0]
+    places[0] = 0
+    for place in range(first, last + 1):
+        of_all[place] += places[place]
+        places[place] = 0
 
 
 MANY, SUM, SQUARES, BOTTOM, TOP, ZEROS = range(6)
@@ -203,16 +238,16 @@ def put_together(parts: np.ndarray, moments: np.ndarray) -> None:
 @part
 def describe(
     values: np.ndarray,
-    bits: np.ndarray,
     moments: np.ndarray,
-    scratch: tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray],
+    grid: Grid,
+    places: np.ndarray,
+    room_for: tuple[np.ndarray, np.ndarray, np.ndarray],
     figures: np.ndarray,
     counts: np.ndarray,
 ) -> None:
-    """Write the STATISTICS of values with known moments, and their histogram.
+    """Write the STATISTICS of values with known moments, of which so many are in each place, and their histogram.
 
-    `scratch` is room for counts by place, which are all 0, and what is wanted of them, for the places of the values
-    and for the values themselves.
+    `room_for` is room for what is wanted of the places, then in which place each value is, then room for the values.
     """
     many = len(values)
     if many == 0:
@@ -223,25 +258,21 @@ def describe(
     figures[SD] = math.sqrt(moments[SQUARES] / (many - 1)) if many > 1 else math.nan
     figures[LEAST], figures[MOST] = least, most
     figures[NONE_AT_ALL] = moments[ZEROS] / many
+    percentiles = figures[FIRST_PERCENTILE:NONE_AT_ALL]
     if least == most:
-        figures[FIRST_PERCENTILE:NONE_AT_ALL] = most
+        percentiles[:] = most
         counts[-1] = many
         return
-    by_order = many <= _FEW or least < 0.0
-    halvings = 0 if by_order else halvings_for(moments)
-    places, wanted, bins, room = scratch
-    first, last = ends_in_bins(moments, halvings)
-    put_into_places(values, bits, halvings, first, places, bins)
-    if by_order:
-        percentiles_by_order(values, room, figures[FIRST_PERCENTILE:NONE_AT_ALL])
+    wanted, bins, room = room_for
+    ends = ends_in_places(moments, grid)
+    if many <= _FEW or least < 0.0:
+        percentiles_by_order(values, room, percentiles)
     else:
-        of_figures = figures[FIRST_PERCENTILE:NONE_AT_ALL]
-        percentiles_by_places(values, places[: last - first + 2], wanted, bins, room, of_figures)
+        percentiles_by_places(values, places, ends, wanted, bins, room, percentiles)
+    halvings, before = grid[0], grid[1] - 1
     counts[0] = places[0]
-    places[0] = 0
-    for place in range(1, last - first + 2):
-        counts[(first + place - 1) >> halvings] += places[place]
-        places[place] = 0
+    for place in range(ends[0], ends[1] + 1):
+        counts[(before + place) >> halvings] += places[place]
 
 
 @part
