@@ -77,13 +77,14 @@ def survey(
             if numbers[which] == 1:
                 counts[which, 0] += end - begin
             elif which > 0 or len(grids) == 0:
-                count_numbers(wholes, begin, end, field_of(fields, which), counts[which])
+                count_numbers(wholes[begin:end], field_of(fields, which), counts[which])
         first = 0
         for grid in range(len(grids)):
             last = first + places[grid]
-            field = field_of(fields, 0)
             by_place = sums[:, first:last], found[:, first:last]
-            sum_by_place(words, wholes, (begin, end), field, moment, value, (grids[grid, 0], grids[grid, 1]), by_place)
+            shift_and_width = grids[grid, 0], grids[grid, 1]
+            numbered = wholes[begin:end], field_of(fields, 0)
+            sum_by_place(words[begin:end], numbered, moment, value, shift_and_width, by_place)
             first = last
     for subject in range(subjects):
         if len(grids) > 0:
@@ -103,35 +104,35 @@ def bits_of_any(wholes: np.ndarray) -> int:
 
 
 @part
-def count_numbers(wholes: np.ndarray, begin: int, end: int, field: Field, counts: np.ndarray) -> None:
+def count_numbers(wholes: np.ndarray, field: Field, counts: np.ndarray) -> None:
     """Count some rows by the number in a field."""
-    for row in range(begin, end):
+    for row in range(len(wholes)):
         counts[number_in(wholes, row, field)] += 1
 
 
 @part
 def sum_by_place(
     words: np.ndarray,
-    wholes: np.ndarray,
-    rows: tuple[int, int],
-    field: Field,
+    numbered: tuple[np.ndarray, Field],
     moment: tuple[int, int],
     value: int,
     grid: tuple[float, float],
     by_place: tuple[np.ndarray, np.ndarray],
 ) -> None:
-    """Add a value of the rows from one to another to the sums of its place, and count it there; see `survey`."""
+    """Add a value of some rows to the sums of its place, and count it there; see `survey`."""
     sums, found = by_place
+    wholes, field = numbered
+    moments, values = words[:, moment[0]], words[:, value]
     shift, width = grid
     place, begin, end = 0, 0.0, 0.0
-    for row in range(rows[0], rows[1]):
-        came = words[row, moment[0]] - (words[row, moment[1]] if moment[1] >= 0 else 0.0)
+    for row in range(len(words)):
+        came = moments[row] - (words[row, moment[1]] if moment[1] >= 0 else 0.0)
         at = max(0.0, came + shift)
         if not begin <= at < end:
             whole = whole_widths(at, width)
             place, begin, end = whole % sums.shape[1], whole * width, (whole + 1) * width
         subject = number_in(wholes, row, field)
-        sums[subject, place] += words[row, value]
+        sums[subject, place] += values[row]
         found[subject, place] += 1
 
 
