@@ -5,6 +5,7 @@ others still have to look whom they serve; the studies of `tests.oracle.studies`
 """
 
 import random
+from collections.abc import Iterator
 from typing import Any
 
 import pytest
@@ -38,14 +39,24 @@ class Row:
             return self.minutes(low, high)
         return {"dist": "uniform", "low": self.minutes(0.1, low), "high": self.minutes(high, 2 * high)}
 
-    def step(self, number: int, count: int) -> dict[str, Any]:
-        to = f"s{number + 1}" if number < count - 1 else "out"
+    def steps(self, count: int) -> Iterator[dict[str, Any]]:
+        """Yield a row of steps; from some the way on is to the shorter of two lines."""
+        for number in range(count):
+            to = f"s{number + 1}" if number < count - 1 else "out"
+            if 0 < number < count - 1 and self.rng.random() < 0.5:
+                ways = [{"to": to}, {"to": f"s{self.rng.randint(number + 1, count - 1)}"}]
+                ways = ways if ways[0] != ways[1] else [{"to": to}, {"to": "out"}]
+                to = f"c{number}"
+                yield {"id": to, "name": to, "kind": "choose", "pick": "shortest-line", "next": ways}
+            yield self.serve(number, to)
+
+    def serve(self, number: int, to: str) -> dict[str, Any]:
         ways: list[dict[str, Any]] = [{"to": to}]
         if number > 0 and self.rng.random() < 0.3:
             ways = [{"to": to, "share": 0.8}, {"to": f"s{self.rng.randint(0, number)}", "share": 0.2}]
         line: dict[str, Any] = {"discipline": self.rng.choice(DISCIPLINES)}
-        if number > 0 and self.rng.random() < 0.15:
-            line["max"] = self.rng.randint(1, 2)
+        if number > 0 and self.rng.random() < 0.3:
+            line["max"] = self.rng.randint(0, 2)
         needs = [{"team": team} for team in self.rng.sample(TEAMS, 2 if self.rng.random() < 0.1 else 1)]
         step = {"id": f"s{number}", "name": f"S {number}", "kind": "serve", "work": self.time(0.5, 3)}
         return step | {"needs": needs, "line": line, "next": ways}
@@ -62,7 +73,7 @@ class Row:
         return team | {"roster": [row], "rate": 30, "at_break": self.rng.choice(["finish", "pause"])} | more
 
     def study(self) -> dict[str, Any]:
-        count = self.rng.randint(2, 5)
+        count = self.rng.randint(2, 6)
         stream = {"id": "in", "name": "In", "kind": "random", "gap": self.time(1, 2), "to": "s0", "limit": 60}
         stream["mix"] = [{"type": "usual", "share": 0.7}, {"type": "urgent", "share": 0.3}]
         if self.rng.random() < 0.3:
@@ -76,10 +87,7 @@ class Row:
             ],
             "streams": [stream],
             "teams": [self.team(name) for name in TEAMS],
-            "steps": [
-                *(self.step(number, count) for number in range(count)),
-                {"id": "out", "name": "Out", "kind": "exit"},
-            ],
+            "steps": [*self.steps(count), {"id": "out", "name": "Out", "kind": "exit"}],
             "run": {"length": "5 h", "replications": 1, "seed": self.seed},
         }
 
