@@ -479,6 +479,8 @@ class Maker:
         }  # fmt: skip
         if self.maybe(0.35, "deadlines"):
             document["deadlines"] = [self.deadline()]
+            if "every" in document["deadlines"][0]["then"] and run["length"] == "1 d":
+                run["length"] = "7 h"  # of companions that nobody serves there would be thousands
         exits = [
             {"id": "out", "name": "Out", "kind": "exit"},
             {"id": "gone", "name": "Gone", "kind": "exit", "abandoned": True},
