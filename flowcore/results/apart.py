@@ -7,6 +7,7 @@ from typing import Any, cast
 import numpy as np
 
 from flowcore.kernel.records import kinds as k
+from flowcore.kernel.records.ledger import VisitExtra
 from flowcore.kernel.records.record import Table
 from flowcore.kernel.records.world import World
 from flowcore.results.arrays import Values, plain
@@ -89,7 +90,7 @@ def _part(
     clock = world.clock[0]
     read = {
         "visits": _rows(world.visits, clock.visits, in_overtime),
-        "visit_extras": extras_of(world)[plain(world.visits[: len(extras_of(world))])["in_overtime"] == in_overtime],
+        "visit_extras": _extras(world, in_overtime),
         "departures": _rows(world.departures, clock.departures, in_overtime),
         "spans": _rows(world.spans, clock.span_rows, in_overtime),
         "cause_minutes": cause_minutes,
@@ -106,6 +107,12 @@ def _rows(rows: Table[Any], count: int, in_overtime: int) -> Table[Any]:
     words = here.view(np.int64).reshape(count, here.itemsize // 8)
     found: Table[Any] = words[here["in_overtime"] == in_overtime].view(here.dtype).reshape(-1)
     return found
+
+
+def _extras(world: World, in_overtime: int) -> Table[VisitExtra]:
+    """Return what the visits of one half have besides; none where no visit has anything."""
+    extras = extras_of(world)
+    return extras[plain(world.visits[: len(extras)])["in_overtime"] == in_overtime]
 
 
 def _sum(records: Table[Any], others: Table[Any], sign: int) -> Table[Any]:
