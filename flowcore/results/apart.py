@@ -112,7 +112,8 @@ def _rows(rows: Table[Any], count: int, in_overtime: int) -> Table[Any]:
 def _extras(world: World, in_overtime: int) -> Table[VisitExtra]:
     """Return what the visits of one half have besides; none where no visit has anything."""
     extras = extras_of(world)
-    return extras[plain(world.visits[: len(extras)])["in_overtime"] == in_overtime]
+    found: Table[VisitExtra] = extras[plain(world.visits[: len(extras)])["in_overtime"] == in_overtime]
+    return found
 
 
 def _sum(records: Table[Any], others: Table[Any], sign: int) -> Table[Any]:
