@@ -7,8 +7,11 @@ from typing import Any, NamedTuple
 
 from pydantic import BaseModel
 
+from flowcore.problems import StudyError
 from flowcore.study.document import LISTS, StudyDocument, elements, written
 from flowcore.study.durations import in_unit, is_time, minutes, short_number, unit_of
+from flowcore.study.runs import Scenario
+from flowcore.study.scenarios import apply_scenario
 
 Names = dict[str, str]
 
@@ -50,16 +53,53 @@ def change_summary(before: StudyDocument, after: StudyDocument) -> str:
 def differences(before: StudyDocument, after: StudyDocument) -> list[Change]:
     """Return every place where `after` differs from `before`, with the name of the element."""
     names = {element.id: element.name for study in (before, after) for _, element in elements(study)}
-    return list(_walk(_Place("", "Study", ()), _told_apart(before), _told_apart(after), names))
+    found = list(_walk(_Place("", "Study", ()), _told_apart(before), _told_apart(after), names))
+    known = {scenario.id: scenario for scenario in before.scenarios}
+    for scenario in after.scenarios:
+        old = known.get(scenario.id, scenario)
+        if old.changes != scenario.changes:
+            found += _of_scenario(after, old, scenario)
+    return found
+
+
+def _of_scenario(study: StudyDocument, before: Scenario, after: Scenario) -> list[Change]:
+    """Return what other changes of a scenario make of a study, told as the study's own would be."""
+    where = f"scenarios/{after.id}/changes"
+    sides = [
+        study.model_copy(update={"scenarios": [after.model_copy(update={"changes": each.changes})]})
+        for each in (before, after)
+    ]
+    try:
+        found = differences(*(apply_scenario(each, after.id) for each in sides))
+    except StudyError:
+        found = []
+    if not found:
+        counts = [str(len(each.changes)) for each in (before, after)]
+        return [
+            Change(
+                where=where, name=after.name, what="changes", before=counts[0], after=counts[1], words="other changes"
+            )
+        ]
+    return [_as_scenarios(each, where, after.name) for each in found]
+
+
+def _as_scenarios(change: Change, where: str, name: str) -> Change:
+    """Return a change of the study as one of a scenario."""
+    what = f"{change.name}, {change.what}" if change.what else change.name
+    words = f"{change.name}{':' if change.what else ''} {change.words}"
+    return change.model_copy(update={"where": where, "name": name, "what": what, "words": words})
 
 
 def _told_apart(study: StudyDocument) -> dict[str, Any]:
     """Return a study without where its values come from, which says itself what else changed.
 
-    Its drawing is told by its file alone.
+    Its drawing is told by its file alone, and what its scenarios change by what comes of it.
     """
     drawing = {"drawing": study.drawing.file or "a drawing"} if study.drawing else {}
-    return {key: value for key, value in written(study).items() if key != "sources"} | drawing
+    kept = {key: value for key, value in written(study).items() if key != "sources"} | drawing
+    for scenario in kept.get("scenarios", []):
+        scenario.pop("changes", None)
+    return kept
 
 
 class _Place(NamedTuple):

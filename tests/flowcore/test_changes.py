@@ -115,6 +115,35 @@ def test_other_shifts_are_told_as_a_whole() -> None:
     assert many.after.endswith("1 at 11:00–19:00 and 2 more")
 
 
+def size(team: str, people: int) -> Part:
+    return {"op": "replace", "path": f"/teams/{team}/size", "value": people}
+
+
+@pytest.mark.parametrize(
+    ("changes", "told"),
+    [
+        ([size("clerks", 5)], "One more: Clerks: size 4 → 5"),
+        ([size("clerks", 4), {"op": "remove", "path": "/teams/guards"}], "One more: Guards deleted"),
+        ([], "One more: Clerks: size 4 → 3"),
+        ([size("clerks", 2), size("clerks", 4)], "One more: other changes"),
+        ([size("cooks", 2)], "One more: other changes"),
+    ],
+)
+def test_what_a_scenario_changes_is_told_by_what_comes_of_it(changes: list[Part], told: str) -> None:
+    scenario = {"id": "more", "name": "One more", "changes": [size("clerks", 4)]}
+    before, after = read(scenarios=[scenario]), read(scenarios=[scenario | {"changes": changes}])
+    assert change_summary(before, after) == told
+    assert [each.where for each in differences(before, after)] == ["scenarios/more/changes"]
+
+
+def test_a_scenario_of_another_study_is_told_beside_the_change_of_the_study() -> None:
+    scenario = {"id": "more", "name": "One more", "changes": [size("clerks", 4)]}
+    other = scenario | {"name": "Two more", "changes": [size("clerks", 5)]}
+    after = read(scenarios=[other], teams=teams(("clerks", 3), ("guards", 2)))
+    told = "Guards: size 1 → 2; Two more: name One more → Two more; Two more: Clerks: size 4 → 5"
+    assert change_summary(read(scenarios=[scenario]), after) == told
+
+
 def test_both_sides_changes_are_kept() -> None:
     theirs = base(teams=teams(("clerks", 3), ("guards", 2), ("cooks", 1)))
     mine = base(teams=teams(("clerks", 5), ("guards", 1)), name="Mine")
