@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 from django.conf import settings
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from stand_ins import kiosk
 from tests.browser.conftest import Axe, open_studies, saved, sign_in
@@ -138,6 +138,32 @@ def test_a_value_is_taken_known_by_its_source_and_forgotten_with_it(
     page.get_by_role("button", name=re.compile("^Undo: Take .* values")).press("Enter")
     saved(page)
     assert set(document(demo_study).sources) == {"/steps/cashier/work"}
+
+
+def test_an_answer_that_comes_late_does_not_undo_what_came_since(
+    page: Page, demo_study: int, worker: None, tmp_path: Path
+) -> None:
+    sign_in(page)
+    page.goto(f"/studies/{demo_study}/data")
+    late: list[Route] = []
+
+    def hold(route: Route) -> None:
+        if late:
+            route.continue_()
+        else:
+            late.append(route)
+
+    page.route(re.compile(r"/api/logs/\d+$"), hold)
+    log = tmp_path / "desk.csv"
+    rows = [f"A{n},Counter,2027-03-01 09:{n:02}:00,2027-03-01 09:{n + 6:02}:00" for n in range(40)]
+    log.write_text("\n".join(["Ticket,Service,Start,End", *rows]) + "\n")
+    bring(page, log)
+    page.get_by_role("button", name="Read the log").wait_for()
+    before = page.request.get(f"/api/logs/{LogFile.objects.get().pk}").text()
+    page.get_by_role("button", name="Read the log").press("Enter")
+    page.get_by_role("button", name="Read the log").wait_for(state="hidden")
+    late[0].fulfill(body=before, content_type="application/json")
+    page.get_by_role("region", name="Steps", exact=True).wait_for()
 
 
 def test_what_cannot_be_read_is_said_line_by_line_and_doubts_are_treated(

@@ -34,8 +34,8 @@ export function ColumnsStage({ log, onRead }: { log: Log; onRead: () => void }) 
   });
   const read = useMutation({
     mutationFn: () => ask(api.PUT("/api/logs/{log_id}/reading", { params: { path }, body: reading })),
-    onSuccess: (next) => {
-      keep(next);
+    onSuccess: async (next) => {
+      await keep(next);
       onRead();
     },
   });

@@ -24,8 +24,8 @@ export function DataScreen() {
   const log = useLog(chosen?.id);
   const keep = useKeepLog(id);
   const show = (next: number, stage?: Stage) => setSearch({ log: String(next), ...(stage && { stage }) });
-  const onBrought = (brought: Log) => {
-    keep(brought);
+  const onBrought = async (brought: Log) => {
+    await keep(brought);
     show(brought.id);
   };
   if (!logs.data) return <main aria-busy className="p-8" />;

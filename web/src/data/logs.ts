@@ -81,10 +81,11 @@ export function useLog(id: number | undefined) {
   });
 }
 
-/** Keeps what the server answered about a log where it is asked for. */
+/** Keeps what the server answered about a log where it is asked for; what was asked before, and comes later, is not taken. */
 export function useKeepLog(studyId: number) {
   const client = useQueryClient();
-  return (log: Log) => {
+  return async (log: Log) => {
+    await client.cancelQueries({ queryKey: ["log", log.id] });
     client.setQueryData(["log", log.id], log);
     void client.invalidateQueries({ queryKey: ["logs", studyId] });
   };
