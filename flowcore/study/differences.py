@@ -40,7 +40,7 @@ MOST_SHIFTS = 6
 def change_summary(before: StudyDocument, after: StudyDocument) -> str:
     """Return what changed from one study to another in one line of plain words, whole elements first."""
     found = sorted(differences(before, after), key=lambda each: bool(each.what))
-    changes = [f"{each.name}{':' if each.what else ''} {each.words}" for each in found]
+    changes = [_in_a_line(each) for each in found]
     if not changes:
         if before.sources != after.sources:
             return "Where values come from"
@@ -48,6 +48,10 @@ def change_summary(before: StudyDocument, after: StudyDocument) -> str:
     more = len(changes) - MOST_IN_A_LINE
     shown = changes[:MOST_IN_A_LINE] if more > 0 else changes
     return "; ".join(shown) + (f"; and {more} more" if more > 0 else "")
+
+
+def _in_a_line(change: Change) -> str:
+    return f"{change.name}{':' if change.what else ''} {change.words}"
 
 
 def differences(before: StudyDocument, after: StudyDocument) -> list[Change]:
@@ -74,20 +78,15 @@ def _of_scenario(study: StudyDocument, before: Scenario, after: Scenario) -> lis
     except StudyError:
         found = []
     if not found:
-        counts = [str(len(each.changes)) for each in (before, after)]
-        return [
-            Change(
-                where=where, name=after.name, what="changes", before=counts[0], after=counts[1], words="other changes"
-            )
-        ]
+        old, new = (str(len(each.changes)) for each in (before, after))
+        return [Change(where=where, name=after.name, what="changes", before=old, after=new, words="other changes")]
     return [_as_scenarios(each, where, after.name) for each in found]
 
 
 def _as_scenarios(change: Change, where: str, name: str) -> Change:
     """Return a change of the study as one of a scenario."""
     what = f"{change.name}, {change.what}" if change.what else change.name
-    words = f"{change.name}{':' if change.what else ''} {change.words}"
-    return change.model_copy(update={"where": where, "name": name, "what": what, "words": words})
+    return change.model_copy(update={"where": where, "name": name, "what": what, "words": _in_a_line(change)})
 
 
 def _told_apart(study: StudyDocument) -> dict[str, Any]:

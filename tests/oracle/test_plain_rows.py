@@ -13,8 +13,8 @@ import pytest
 from flowcore.checks import errors_of
 from flowcore.study import read_study
 from tests.oracle.compare import difference
+from tests.oracle.studies import DAYS
 
-DAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 TEAMS = ("one", "two", "three")
 DISCIPLINES = ("first-come", "first-come", "first-come", "priority", "due", "shortest-work", "last-come")
 STUDIES = 240

@@ -77,7 +77,7 @@ def write_visit(world: World, case_id: int) -> None:
 
 @part
 def write_extra(world: World, case_id: int, blocked: float) -> None:
-    """Write down what the visit just written down has besides; the cost is shared by those who travel together."""
+    """Write down what a visit has besides its row; the cost is shared by those who travel together."""
     clock = world.clock[0]
     case = world.cases[case_id]
     extra = world.visit_extras[clock.visits]

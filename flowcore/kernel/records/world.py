@@ -184,9 +184,7 @@ class Clock:
     agenda_start: I8  # where the agenda begins
     agenda_length: I8  # how long it is
     first_touched: I8  # of the teams that are to be looked at
-    ready: (
-        I8  # the case that begins at this instant, when the teams that are to be looked at have served those before it
-    )
+    ready: I8  # the case that begins at this instant, once these teams have served those before it
     serve_first: I8  # 1 where those who wait are served before the agenda goes on
     first_reserving: I8  # of the pools with someone for whom members are held back
     in_overtime: I8  # members beyond their shift
