@@ -160,8 +160,9 @@ class Clock:
     trace_case: I8  # the number of the only case in the log; 0 for all
     inside: I8  # cases
     tokens: I8  # records of cases in use
-    events: I8  # on the list
-    live: I8  # of them, those that move cases
+    soon: I8  # the next events
+    later: I8  # those that come after them
+    live: I8  # of both, those that move cases
     coming: I8  # streams with more to come
     visits: I8  # rows written
     extras: I8  # 1 once one of them has anything in its VisitExtra
@@ -213,6 +214,10 @@ class Event:
     argument: I8  # what else it is about: the occasion of an arrival, who takes a break
 
 
+MOST_SOON = 32
+"""How many of the next events stand in their order."""
+
+
 @record
 class AgendaItem:
     """Something that is to be done at this instant."""
@@ -232,7 +237,8 @@ class World(Bundle):
     minutes: np.ndarray  # f8, (cases × MINUTE_COLUMNS), grows with the cases
     traits_and_marks: np.ndarray  # f8, (cases × [traits, marks of spans]), grows with the cases
     memory: np.ndarray  # i8, (cases × [members, visits, rows that stay, ways ahead, messages]), grows with the cases
-    events: Table[Event]  # a binary heap, grows
+    soon: Table[Event]  # MOST_SOON, the next one last
+    later: Table[Event]  # a binary heap, grows
     agenda: Table[AgendaItem]  # a ring, grows
     lines: Table[LineState]  # one per step
     rooms: Table[WaitingRoom]

@@ -5,7 +5,7 @@ from flowcore.kernel.accounts.minutes import turn_to
 from flowcore.kernel.accounts.overtime import end_overtime
 from flowcore.kernel.arrivals.arrivals import next_arrives, occasion_comes, plan_period
 from flowcore.kernel.clockwork.agenda import push_back
-from flowcore.kernel.clockwork.events import drop_first, kind_of, moves_cases, schedule
+from flowcore.kernel.clockwork.events import drop_first, kind_of, moves_cases, next_event, schedule
 from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.choices import SignalKind, TimelineKind
 from flowcore.kernel.records.kinds import NONE, Agenda, CaseState, EventKind, Expected, Rank
@@ -120,7 +120,7 @@ def dispatch_rare_event(world: World, kind: int, subject: int, stamp: int, argum
 def dispatch_event(world: World) -> int:
     """Let the next event happen; return who is to `enter` next, or NONE."""
     clock = world.clock[0]
-    event = world.events[0]
+    event = next_event(world)
     if clock.is_overtime and clock.in_overtime == 0 and event.time > clock.now:
         end_overtime(world)
     if world.plan.run[0].of_time < len(world.plan.measures):

@@ -1,5 +1,6 @@
 """Whether a replication can go on: its stop rule, a standstill, an instant without end, a buffer that is full."""
 
+from flowcore.kernel.clockwork.events import next_event
 from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.kinds import NONE, Account, CaseState, Code
 from flowcore.kernel.records.world import World
@@ -18,7 +19,7 @@ def buffer_to_grow(world: World) -> int:
     margin = world.plan.run[0].margin * clock.most_together
     if clock.tokens + margin > len(world.cases):
         return Code.NEEDS_CASES
-    if clock.events + margin > len(world.events):
+    if clock.soon + clock.later + margin > len(world.later):
         return Code.NEEDS_EVENTS
     if clock.visits + margin > len(world.visits):
         return Code.NEEDS_VISITS
@@ -61,7 +62,7 @@ def code_at_end(world: World) -> int:
         return Code.ENDED
     if clock.live == 0 and clock.coming == 0 and stands_still(world):
         return Code.DEADLOCK
-    if clock.events == 0 or world.events[0].time > clock.until:
+    if clock.soon == 0 or next_event(world).time > clock.until:
         clock.now = clock.until
         return Code.ENDED
     return Code.PAUSED
@@ -86,8 +87,8 @@ def stands_still(world: World) -> bool:
     clock = world.clock[0]
     if clock.inside == 0:
         return False
-    only_the_interval = clock.events <= 1
-    if not only_the_interval and world.events[0].time <= clock.last_moved + 2 * WEEK:
+    only_the_interval = clock.soon + clock.later <= 1
+    if not only_the_interval and next_event(world).time <= clock.last_moved + 2 * WEEK:
         return False
     return all_wait_for_each_other(world)
 

@@ -17,7 +17,7 @@ LEDGER = ("visits", "visit_extras", "departures", "spans", "notes", "seen_cases"
 ROWS_OF_CASES = ("cases", "turns", "minutes", "traits_and_marks", "memory")
 FOUND_AS_IT_WAS = (*ROWS_OF_CASES, "forks", "batches", "timers", "bookings")
 """What grows and is read before it is written."""
-_GROWING = (*FOUND_AS_IT_WAS, "events", "agenda", *LEDGER)
+_GROWING = (*FOUND_AS_IT_WAS, "later", "agenda", *LEDGER)
 _CACHE_LINE = 64
 
 MOST_BYTES = 600_000_000
@@ -182,7 +182,7 @@ def _with_more_agenda(world: World) -> World:
 
 _GROW: dict[int, Callable[[World], World]] = {
     k.Code.NEEDS_CASES: _with_more_cases,
-    k.Code.NEEDS_EVENTS: lambda world: replace(world, events=_larger(world, world.events)),
+    k.Code.NEEDS_EVENTS: lambda world: replace(world, later=_larger(world, world.later)),
     k.Code.NEEDS_VISITS: _with_more_visits,
     k.Code.NEEDS_DEPARTURES: lambda world: replace(world, departures=_larger(world, world.departures)),
     k.Code.NEEDS_SPANS: lambda world: replace(world, spans=_larger(world, world.spans)),

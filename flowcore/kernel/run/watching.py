@@ -1,6 +1,6 @@
 """What is seen of cases and members at the end of an instant, written down where it is another: what a replay draws."""
 
-from flowcore.kernel.clockwork.events import kind_of
+from flowcore.kernel.clockwork.events import kind_of, listed_event, next_event
 from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.choices import Discipline
 from flowcore.kernel.records.kinds import NEVER, NONE, CaseState, Doing, EventKind, MemberState, Stand
@@ -35,7 +35,7 @@ def watch(world: World) -> bool:
 def is_instant_over(world: World) -> bool:
     """Say whether nothing more happens at this instant."""
     clock = world.clock[0]
-    return clock.first_touched == NONE and (clock.events == 0 or world.events[0].time > clock.now)
+    return clock.first_touched == NONE and (clock.soon == 0 or next_event(world).time > clock.now)
 
 
 @part
@@ -107,8 +107,9 @@ def sketch_way(world: World, case_id: int, sketch: Seen) -> None:
         sketch.came_from = seen.came_from
         sketch.ends = seen.ends
         return
-    for place in range(world.clock[0].events):
-        event = world.events[place]
+    clock = world.clock[0]
+    for number in range(clock.soon + clock.later):
+        event = listed_event(world, number)
         if event.subject == case_id and kind_of(event.order) == EventKind.END_OF_TRAVEL:
             sketch.ends = event.time
             sketch.came_from = world.plan.steps[event.argument].document

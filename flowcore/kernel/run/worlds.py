@@ -25,7 +25,7 @@ from flowcore.kernel.records.ledger import (
     VisitExtra,
 )
 from flowcore.kernel.records.record import Table, blank, table
-from flowcore.kernel.records.world import AgendaItem, Clock, Event, Plan, World
+from flowcore.kernel.records.world import MOST_SOON, AgendaItem, Clock, Event, Plan, World
 from flowcore.kernel.run.growth import (
     FOUND_AS_IT_WAS,
     LEDGER,
@@ -145,7 +145,8 @@ def _first_world(plan: Plan) -> World:
         minutes=np.zeros((0, MINUTE_COLUMNS)),
         traits_and_marks=np.zeros((0, int(run.traits + SPAN_MARKS * run.spans))),
         memory=np.zeros((0, int(remembered + 2 * run.ways_ahead + k.MESSAGE_COLUMNS * run.messages + 1)), np.int64),
-        events=blank(Event, _FIRST_ROWS + len(clocks) + len(plan.streams) + len(plan.steps)),
+        soon=blank(Event, MOST_SOON),
+        later=blank(Event, _FIRST_ROWS + len(clocks) + len(plan.streams) + len(plan.steps)),
         agenda=blank(AgendaItem, 64),
         lines=blank(s.LineState, len(plan.lines)),
         rooms=blank(s.WaitingRoom, rooms),
