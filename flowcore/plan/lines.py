@@ -22,6 +22,13 @@ _DISCIPLINE = {
 }
 
 
+def _kept(line: Line) -> c.Kept:
+    """Return how a line is kept; who is blocked before one without a place stands in it without a priority."""
+    if line.discipline in ("first-come", "last-come"):
+        return c.Kept.CHAIN
+    return c.Kept.GRADED_CHAIN if line.discipline == "priority" and line.max != 0 else c.Kept.HEAP
+
+
 @dataclass
 class LineCompiler:
     """Turns lines into records; waiting rooms that are shared come first among the rooms."""
@@ -45,6 +52,7 @@ class LineCompiler:
         self.rows += [
             {
                 "discipline": _DISCIPLINE[line.discipline],
+                "kept": _kept(line),
                 "most": k.NONE if line.max is None else line.max,
                 "when_full": c.WhenFull.BLOCKS if line.when_full == "block" else c.WhenFull.TURNS_AWAY,
                 "full_to": self._step(line.full_to),

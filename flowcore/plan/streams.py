@@ -79,13 +79,18 @@ class TraitStarts:
 def type_records(study: StudyDocument, starts: TraitStarts) -> Table[p.CaseType]:
     """Return the case types; a study without any has one that nobody sees."""
     kinds = study.case_types or [CaseType(id="all", name="All")]
-    return table(p.CaseType, [_type_row(kind, *starts.defaults_with(kind.traits)) for kind in kinds])
+    priorities = sorted({kind.priority for kind in kinds}, reverse=True)
+    return table(
+        p.CaseType,
+        [_type_row(kind, priorities.index(kind.priority), *starts.defaults_with(kind.traits)) for kind in kinds],
+    )
 
 
-def _type_row(kind: CaseType, first_start: int, starts: int) -> tuple[object, ...]:
+def _type_row(kind: CaseType, grade: int, first_start: int, starts: int) -> tuple[object, ...]:
     return row(
         p.CaseType,
         priority=kind.priority,
+        grade=grade,
         due=k.NEVER if kind.due is None else minutes(kind.due),
         waiting_cost=kind.waiting_cost,
         inside_cost=kind.inside_cost,

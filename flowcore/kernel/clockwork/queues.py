@@ -1,12 +1,15 @@
-"""Two ways of standing in a queue, for anything with `next`, `prev` and `child`.
+"""Three ways of standing in a queue, for anything with `next`, `prev` and `child`.
 
 A *chain* keeps the order in which things are put in. A *heap* keeps them by `rank`, then `order`; it
 is a pairing heap (Fredman, Sedgewick, Sleator and Tarjan, The pairing heap, Algorithmica 1, 1986),
-in which anything can be taken out from the middle. `head` has the `first` (and of a chain the
-`last`); `nodes` are the records that it counts.
+in which anything can be taken out from the middle. A *graded chain* keeps the same order where ranks are
+few: all of one rank are of one grade, 0 for the first, and `lasts[row, grade]` is the last of each. `head` has
+the `first` (and of a chain the `last`); `nodes` are the records that it counts.
 """
 
 from typing import Protocol
+
+import numpy as np
 
 from flowcore.kernel.compiling.compiled import part
 from flowcore.kernel.records.kinds import NONE
@@ -101,6 +104,48 @@ def goes_before(nodes: Table[Ranked], one: int, other: int) -> bool:
     if nodes[one].rank != nodes[other].rank:
         return nodes[one].rank < nodes[other].rank
     return nodes[one].order < nodes[other].order
+
+
+@part
+def put_in_grade(nodes: Table[Ranked], head: Chain, lasts: np.ndarray, row: int, grade: int, item: int) -> None:
+    """Put an item into a graded chain: behind all of its grade, or, by its order, before some of them."""
+    at_front = nodes[item].order < 0
+    before = last_up_to(lasts, row, grade - 1 if at_front else grade)
+    while before != NONE and goes_before(nodes, item, before):
+        before = nodes[before].prev
+    if at_front:
+        before = last_before(nodes, head, before, item)
+    insert_after(nodes, head, before, item)
+    last = lasts[row, grade]
+    if last == NONE or goes_before(nodes, last, item):
+        lasts[row, grade] = item
+
+
+@part
+def last_up_to(lasts: np.ndarray, row: int, grade: int) -> int:
+    """Return the last of all up to a grade, or NONE."""
+    while grade >= 0 and lasts[row, grade] == NONE:
+        grade -= 1
+    return lasts[row, grade] if grade >= 0 else NONE
+
+
+@part
+def last_before(nodes: Table[Ranked], head: Chain, before: int, item: int) -> int:
+    """Return the last that goes before an item, from one that does, or NONE, on."""
+    after = head.first if before == NONE else nodes[before].next
+    while after != NONE and goes_before(nodes, after, item):
+        before, after = after, nodes[after].next
+    return before
+
+
+@part
+def take_from_grade(nodes: Table[Ranked], head: Chain, lasts: np.ndarray, row: int, grade: int, item: int) -> None:
+    """Take an item out of a graded chain, from wherever it stands."""
+    if lasts[row, grade] == item:
+        before = nodes[item].prev
+        has_other = before != NONE and nodes[before].rank == nodes[item].rank
+        lasts[row, grade] = before if has_other else NONE
+    unchain(nodes, head, item)
 
 
 @part

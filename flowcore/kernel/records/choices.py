@@ -76,6 +76,14 @@ class Discipline(IntEnum):
     RANDOM = 5
 
 
+class Kept(IntEnum):
+    """How those in a line are kept in their order: see `clockwork/queues.py`."""
+
+    CHAIN = 0
+    GRADED_CHAIN = 1
+    HEAP = 2
+
+
 class WhenFull(IntEnum):
     """What a full line does."""
 

@@ -95,6 +95,7 @@ class CaseType:
     """What the cases of a type have in common."""
 
     priority: F8  # the higher the sooner
+    grade: I8  # of its priority among those of all types, 0 for the highest
     due: F8  # minutes after the arrival, or after the appointment; NEVER
     waiting_cost: F8  # of a case that waits, an hour
     inside_cost: F8  # of a case inside, an hour
@@ -244,6 +245,7 @@ class Line:
     """How cases wait at a step, for each set of needs that they may still have there."""
 
     discipline: I8  # Discipline
+    kept: I8  # Kept
     most: I8  # who may wait
     when_full: I8  # WhenFull
     full_to: I8  # the step to which those are sent who are turned away

@@ -241,6 +241,7 @@ class World(Bundle):
     later: Table[Event]  # a binary heap, grows
     agenda: Table[AgendaItem]  # a ring, grows
     lines: Table[LineState]  # one per step
+    lasts: np.ndarray  # i8, (lines × grades), the last of each grade in a line that is a graded chain, or NONE
     rooms: Table[WaitingRoom]
     pools: Table[PoolState]
     stalled: Table[Queue]  # one per pool

@@ -115,7 +115,7 @@ def _with_more_cases(world: World) -> World:
     turns = _grown(world.turns, size)
     turns.next[known:] = np.arange(known + 1, size + 1)
     turns.next[-1] = k.NONE
-    last = _last_free(turns, int(clock.free_case))
+    last = _last_free(world)
     if last == k.NONE:
         clock.free_case = known
     else:
@@ -131,8 +131,11 @@ def _with_more_cases(world: World) -> World:
     )
 
 
-def _last_free(turns: Table[s.Turn], free: int) -> int:
-    following = turns.next
+def _last_free(world: World) -> int:
+    """Return the last of the free records of cases, or NONE: mostly the last of all, which was never used."""
+    if len(world.cases) and world.cases.stamp[-1] == 0:
+        return len(world.cases) - 1
+    following, free = world.turns.next, int(world.clock[0].free_case)
     while free != k.NONE and following[free] != k.NONE:
         free = int(following[free])
     return free

@@ -149,6 +149,7 @@ def _first_world(plan: Plan) -> World:
         later=blank(Event, _FIRST_ROWS + len(clocks) + len(plan.streams) + len(plan.steps)),
         agenda=blank(AgendaItem, 64),
         lines=blank(s.LineState, len(plan.lines)),
+        lasts=np.full((len(plan.lines), int(plan.types.grade.max()) + 1), k.NONE),
         rooms=blank(s.WaitingRoom, rooms),
         pools=blank(s.PoolState, len(plan.pools)),
         stalled=blank(s.Queue, len(plan.pools)),

@@ -8,10 +8,10 @@ from flowcore.kernel.accounts.minutes import change_waiting, start_waiting, star
 from flowcore.kernel.clockwork.draws import key_for
 from flowcore.kernel.clockwork.events import roster_goes_on, schedule
 from flowcore.kernel.clockwork.notes import note
-from flowcore.kernel.clockwork.queues import append, put_in, take_out, unchain
+from flowcore.kernel.clockwork.queues import append, unchain
 from flowcore.kernel.clockwork.samples import sample
 from flowcore.kernel.compiling.compiled import part, rare
-from flowcore.kernel.records.choices import Discipline, TeamKind
+from flowcore.kernel.records.choices import Kept, TeamKind
 from flowcore.kernel.records.kinds import NONE, CaseState, Closed, DrawFor, EventKind, MemberState, Note, Rank, Stand
 from flowcore.kernel.records.world import World
 from flowcore.kernel.service.meeting import someone_may_be_next
@@ -19,7 +19,7 @@ from flowcore.kernel.staff.freeing import become_free
 from flowcore.kernel.staff.interruptions import count_case
 from flowcore.kernel.staff.members import pay, turn_to_work
 from flowcore.kernel.waiting.causes import touch
-from flowcore.kernel.waiting.lines import rank_of
+from flowcore.kernel.waiting.lines import leave_by_rank, rank_of, stand_by_rank
 from flowcore.kernel.waiting.pools import join_pool, leave_pool, reposition_line
 
 
@@ -98,10 +98,11 @@ def join_plainly(world: World, case_id: int) -> None:
     world.rooms[world.plan.lines[line].room].length += 1
     world.steps[case.step].waiting += 1
     before = here.first
-    if world.plan.lines[line].discipline == Discipline.FIRST_COME:
+    if world.plan.lines[line].kept == Kept.CHAIN:
         world.turns[case_id].rank = 0.0
         append(world.turns, here, case_id)
     else:
+        world.turns[case_id].rank = rank_of(world, case_id)
         stand_by_rank(world, case_id)
     case.stands = Stand.IN_LINE
     reposition_line(world, line, before)
@@ -110,27 +111,13 @@ def join_plainly(world: World, case_id: int) -> None:
     touch(world, world.plan.pools[pool].only_team)
 
 
-@rare
-def stand_by_rank(world: World, case_id: int) -> None:
-    """Let a case stand in a line that is not first come, first served."""
-    case = world.cases[case_id]
-    world.turns[case_id].rank = rank_of(world, case_id)
-    put_in(world.turns, world.lines[case.line], case_id)
-
-
-@rare
-def leave_by_rank(world: World, case_id: int) -> None:
-    """Take a case out of a line that is not first come, first served."""
-    take_out(world.turns, world.lines[world.cases[case_id].line], case_id)
-
-
 @part
 def call_plainly(world: World, case_id: int) -> None:
     """Let the first who waits at a plain step begin."""
     case = world.cases[case_id]
     line = case.line
     pool = world.plan.lines[line].pool
-    if world.plan.lines[line].discipline == Discipline.FIRST_COME:
+    if world.plan.lines[line].kept == Kept.CHAIN:
         unchain(world.turns, world.lines[line], case_id)
     else:
         leave_by_rank(world, case_id)

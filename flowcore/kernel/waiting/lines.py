@@ -3,9 +3,17 @@
 from flowcore.kernel.accounts.levels import change_level, room_level
 from flowcore.kernel.clockwork.agenda import push_back
 from flowcore.kernel.clockwork.draws import key_for, uniform
-from flowcore.kernel.clockwork.queues import insert_after, prepend, put_in, take_out, unchain
+from flowcore.kernel.clockwork.queues import (
+    insert_after,
+    prepend,
+    put_in,
+    put_in_grade,
+    take_from_grade,
+    take_out,
+    unchain,
+)
 from flowcore.kernel.compiling.compiled import part, rare
-from flowcore.kernel.records.choices import Discipline
+from flowcore.kernel.records.choices import Discipline, Kept
 from flowcore.kernel.records.kinds import NEVER, NONE, Agenda, CaseState, DrawFor, Stand
 from flowcore.kernel.records.state import LineState
 from flowcore.kernel.records.world import World
@@ -42,20 +50,14 @@ def work_distribution(world: World, case_id: int) -> int:
 
 
 @part
-def keeps_order(discipline: int) -> bool:
-    """Say whether a line is a chain, in the order of coming or against it."""
-    return discipline == Discipline.FIRST_COME or discipline == Discipline.LAST_COME
-
-
-@part
 def stand_in_line(world: World, case_id: int) -> None:
     """Let a case stand among those who wait at its step, where its rank puts it."""
     case = world.cases[case_id]
     line = world.lines[case.line]
     before = line.first
     discipline = world.plan.lines[case.line].discipline
-    if not keeps_order(discipline):
-        put_in(world.turns, line, case_id)
+    if world.plan.lines[case.line].kept != Kept.CHAIN:
+        stand_by_rank(world, case_id)
     elif world.turns[case_id].order < 0:
         prepend(world.turns, line, case_id)
     elif discipline == Discipline.LAST_COME and case.state != CaseState.BLOCKED:
@@ -90,16 +92,38 @@ def last_come_after(world: World, line: LineState, order: int) -> int:
     return last
 
 
+@rare
+def stand_by_rank(world: World, case_id: int) -> None:
+    """Let a case stand in a line that is not kept in the order of coming."""
+    line = world.cases[case_id].line
+    if world.plan.lines[line].kept == Kept.GRADED_CHAIN:
+        grade = world.plan.types[world.cases[case_id].type].grade
+        put_in_grade(world.turns, world.lines[line], world.lasts, line, grade, case_id)
+    else:
+        put_in(world.turns, world.lines[line], case_id)
+
+
+@rare
+def leave_by_rank(world: World, case_id: int) -> None:
+    """Take a case out of a line that is not kept in the order of coming."""
+    line = world.cases[case_id].line
+    if world.plan.lines[line].kept == Kept.GRADED_CHAIN:
+        grade = world.plan.types[world.cases[case_id].type].grade
+        take_from_grade(world.turns, world.lines[line], world.lasts, line, grade, case_id)
+    else:
+        take_out(world.turns, world.lines[line], case_id)
+
+
 @part
 def step_out_of_line(world: World, case_id: int) -> None:
     """Take a case out of those who wait at its step, from wherever it stands."""
     case = world.cases[case_id]
     line = world.lines[case.line]
     before = line.first
-    if keeps_order(world.plan.lines[case.line].discipline):
+    if world.plan.lines[case.line].kept == Kept.CHAIN:
         unchain(world.turns, line, case_id)
     else:
-        take_out(world.turns, line, case_id)
+        leave_by_rank(world, case_id)
     reposition_line(world, case.line, before)
     leave_pool(world, world.plan.lines[case.line].pool)
 
