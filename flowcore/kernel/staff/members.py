@@ -11,7 +11,7 @@ from flowcore.kernel.records.choices import MemberPick
 from flowcore.kernel.records.kinds import MEMBER_STATES, NONE, EventKind, MemberState, Rank
 from flowcore.kernel.records.world import World
 from flowcore.kernel.staff.interruption_clocks import change_working_clocks
-from flowcore.kernel.waiting.causes import touch
+from flowcore.kernel.waiting.causes import touch, touch_where_awaited
 from flowcore.kernel.waiting.presence import is_absent, is_off
 from flowcore.kernel.waiting.stands import attend
 
@@ -45,7 +45,7 @@ def join_idle(world: World, member_id: int) -> None:
     team.idle_in_overtime += member.in_overtime
     if member.first != NONE:
         attend(world, member_id)
-    touch(world, member.team)
+    touch_where_awaited(world, member.team)
 
 
 @part

@@ -20,6 +20,15 @@ def touch(world: World, team: int) -> None:
 
 
 @part
+def touch_where_awaited(world: World, team: int) -> None:
+    """Mark a team of which a member is free, unless nobody waits for it, nor stays until others have gone."""
+    clock, here = world.clock[0], world.teams[team]
+    is_awaited = here.first_incidence != NONE or here.first_attending != NONE or here.staying > 0
+    if is_awaited or clock.stalled > 0 or clock.first_reserving != NONE:
+        touch(world, team)
+
+
+@part
 def touch_teams_of(world: World, pool: int) -> None:
     """Mark every team that a pool asks; one that asks nobody is looked at by itself."""
     pool_plan = world.plan.pools[pool]

@@ -141,13 +141,13 @@ def follow(world: World, case_id: int) -> int:
         travel = max(0.0, sample(world.plan.numbers, world.plan.distributions[link.travel], key))
     state = world.links[case.link]
     state.taken += case.together
-    state.travel += travel * case.together
     case.laps += link.back
     came_from = case.step
     case.step = case.to
     case.link = NONE
     case.visit_travel = 0.0
     if travel > 0.0:
+        state.travel += travel * case.together
         note(world, Note.SET_OUT, case_id, case.step, NONE)
         turn_to(world, case_id, CaseState.ON_THE_WAY, NONE)
         there_at = world.clock[0].now + travel
