@@ -34,6 +34,8 @@ class Bundle:
     """The base of a dataclass whose fields are arrays or other bundles; nobody writes into a constant one."""
 
     constant: ClassVar[bool] = False
+    columns: ClassVar[dict[str, int]] = {}
+    """How many columns those tables have that have as many in every bundle."""
     form: "Form | None"
     address: int
 
@@ -41,15 +43,18 @@ class Bundle:
         words: list[int] = []
         for field in fields(self):  # type: ignore[arg-type]  # subclasses are dataclasses
             value = getattr(self, field.name)
-            words += [value.address] if isinstance(value, Bundle) else _words_of(value)
+            columns = self.columns.get(field.name)
+            words += [value.address] if isinstance(value, Bundle) else _words_of(value, columns)
         block = np.array(words, np.int64)
         object.__setattr__(self, "form", None)
         object.__setattr__(self, "block", block)
         object.__setattr__(self, "address", block.ctypes.data)
 
 
-def _words_of(array: np.ndarray) -> list[int]:
-    """Describe an array as compiled code does: where its data lie, and its shape."""
+def _words_of(array: np.ndarray, columns: int | None) -> list[int]:
+    """Describe an array as compiled code does: where its data lie, and its shape, of which the columns may be known."""
+    if columns is not None and array.shape[1:] != (columns,):
+        raise ValueError(f"A table of {columns} columns has the shape {array.shape}.")
     if not (array.flags.c_contiguous and array.ctypes.data % _WORD == 0):
         raise ValueError("A bundle takes arrays in C order only, at addresses of whole words.")
     return [array.ctypes.data, *array.shape]
@@ -86,7 +91,8 @@ def _form_of(value: Bundle) -> Form:
     form = value.form
     if form is None:
         members = ((field.name, getattr(value, field.name)) for field in fields(value))  # type: ignore[arg-type]
-        form = (type(value).__name__, value.constant, *((name, _form_of_member(member)) for name, member in members))
+        columns = tuple(value.columns.items())
+        form = (type(value).__name__, value.constant, columns, *((n, _form_of_member(member)) for n, member in members))
         object.__setattr__(value, "form", form)
     return form
 
@@ -97,17 +103,21 @@ def _form_of_member(member: Any) -> Form:
 
 @cache
 def _type_of_form(form: Form) -> BundleType:
-    name, constant, *members = form
+    name, constant, columns, *members = form
+    known = dict(columns)
     return BundleType(
-        name, tuple((field, _type_of_member(member, f"{name}.{field}", constant)) for field, member in members)
+        name,
+        tuple(
+            (field, _type_of_member(member, f"{name}.{field}", constant, known.get(field))) for field, member in members
+        ),
     )
 
 
-def _type_of_member(form: Form, owner: str, constant: bool) -> types.Type:
+def _type_of_member(form: Form, owner: str, constant: bool, columns: int | None) -> types.Type:
     if isinstance(form[0], str):
         return _type_of_form(form)
     dtype, dimensions = form
-    return Table(dtype, dimensions, owner, constant)
+    return Table(dtype, dimensions, owner, constant, columns)
 
 
 @register_model(BundleType)

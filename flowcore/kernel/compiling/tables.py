@@ -40,14 +40,17 @@ class Entry(types.Type):
 class Table(types.Type):
     """The compiled type of an array of records or numbers; `owner` tells tables of numbers apart."""
 
-    def __init__(self, dtype: np.dtype[Any], dimensions: int, owner: str, constant: bool) -> None:
+    def __init__(
+        self, dtype: np.dtype[Any], dimensions: int, owner: str, constant: bool, columns: int | None
+    ) -> None:
         self.entry = Entry(dtype, constant) if dtype.names else from_dtype(dtype)
         self.size = dtype.itemsize
         self.dimensions = dimensions
         self.owner = owner
         self.constant = constant
+        self.columns = columns
         name = self.entry if dtype.names else f"{'constant ' * constant}{self.entry} {owner}"
-        super().__init__(f"table({name}, {dimensions})")
+        super().__init__(f"table({name}, {dimensions}, {columns})")
 
 
 register(Entry)(models.OpaqueModel)
@@ -176,7 +179,8 @@ def _address(context: Any, builder: Any, kind: Table, value: Any, index: Any) ->
             _look_at_index(builder, parts[axis], builder.extract_value(table.shape, axis))
     place = parts[0]
     for axis in axes[1:]:
-        before = builder.mul(place, builder.extract_value(table.shape, axis), flags=["nsw"])
+        many = builder.extract_value(table.shape, axis) if kind.columns is None else ir.Constant(_INDEX, kind.columns)
+        before = builder.mul(place, many, flags=["nsw"])
         place = builder.add(before, parts[axis], flags=["nsw"])
     rows = builder.bitcast(table.data, ir.ArrayType(_BYTE, kind.size).as_pointer())
     return builder.bitcast(builder.gep(rows, [place], inbounds=True), cgutils.voidptr_t)

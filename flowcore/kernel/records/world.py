@@ -1,11 +1,16 @@
 """What is handed to compiled code: the plan, and the world of one replication."""
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 import numpy as np
 
 from flowcore.kernel.compiling.bundle import Bundle
+from flowcore.kernel.records.choices import VALUE_CLASSES
+from flowcore.kernel.records.kinds import ACCOUNTS, MEMBER_STATES, POOL_CAUSES
 from flowcore.kernel.records.ledger import (
+    LEVEL_BINS,
+    MINUTE_COLUMNS,
     DeadlineState,
     Departure,
     Level,
@@ -230,6 +235,16 @@ class AgendaItem:
 class World(Bundle):
     """One replication in progress: the plan, the state and the ledger."""
 
+    columns: ClassVar[dict[str, int]] = {
+        "minutes": MINUTE_COLUMNS,
+        "pool_minutes": POOL_CAUSES,
+        "member_time": 2 * MEMBER_STATES,
+        "level_minutes": LEVEL_BINS,
+        "cause_minutes": ACCOUNTS,
+        "hour_minutes": ACCOUNTS,
+        "causes_in_overtime": ACCOUNTS,
+        "value_minutes": VALUE_CLASSES,
+    }
     plan: Plan
     clock: Table[Clock]  # 1
     cases: Table[Case]  # grows
