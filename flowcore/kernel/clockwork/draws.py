@@ -8,7 +8,7 @@ import math
 
 import numpy as np
 
-from flowcore.kernel.compiling.compiled import part
+from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.kinds import NONE, DrawFor
 from flowcore.kernel.records.world import World
 
@@ -65,7 +65,7 @@ def clock_key(world: World, clock_id: int) -> np.uint64:
     return chain(chain(key, np.uint64(who + 1)), (np.uint64(clock.draws) << _LAP) | np.uint64(DrawFor.MEMBER))
 
 
-@part
+@rare
 def standard_normal_quantile(p: float) -> float:
     """Return the quantile of the standard normal distribution, to full double precision nearly.
 

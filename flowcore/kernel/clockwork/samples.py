@@ -67,7 +67,7 @@ def triangular(d: Distribution, u: float) -> float:
     return d.c - math.sqrt((1.0 - u) * width * (d.c - d.b))
 
 
-@part
+@rare
 def erlang(key: np.uint64, stages: int) -> float:
     """Return the sum of exponential stages with mean one."""
     total = 0.0
@@ -106,7 +106,7 @@ def beta(numbers: np.ndarray, d: Distribution, key: np.uint64) -> float:
     return low + (numbers[d.first + 1] - low) * one / (one + other)
 
 
-@part
+@rare
 def discrete(numbers: np.ndarray, d: Distribution, u: float) -> float:
     """Return the value whose cumulative weight a draw falls under."""
     below, above = 0, d.stages - 1
@@ -119,7 +119,7 @@ def discrete(numbers: np.ndarray, d: Distribution, u: float) -> float:
     return numbers[d.first + below]
 
 
-@part
+@rare
 def empirical(numbers: np.ndarray, d: Distribution, u: float) -> float:
     """Return a quantile of ordered observations, linear between neighbours."""
     position = u * (d.stages - 1)

@@ -37,6 +37,7 @@ class Bundle:
     columns: ClassVar[dict[str, int]] = {}
     """How many columns those tables have that have as many in every bundle."""
     form: "Form | None"
+    block: np.ndarray
     address: int
 
     def __post_init__(self) -> None:
@@ -44,7 +45,7 @@ class Bundle:
         for field in fields(self):  # type: ignore[arg-type]  # subclasses are dataclasses
             value = getattr(self, field.name)
             columns = self.columns.get(field.name)
-            words += [value.address] if isinstance(value, Bundle) else _words_of(value, columns)
+            words += value.block.tolist() if isinstance(value, Bundle) else _words_of(value, columns)
         block = np.array(words, np.int64)
         object.__setattr__(self, "form", None)
         object.__setattr__(self, "block", block)
@@ -66,6 +67,7 @@ class BundleType(types.Type):
     def __init__(self, name: str, members: tuple[tuple[str, types.Type], ...]) -> None:
         self.members = members
         whole = ", ".join(f"{field}: {kind}" for field, kind in members)
+        self.size = sum(_bytes_of(kind) for _, kind in members)
         super().__init__(f"{name}_{hashlib.sha256(whole.encode()).hexdigest()[:12]}")
 
     def place_of(self, attribute: str) -> tuple[int, types.Type]:
@@ -74,8 +76,13 @@ class BundleType(types.Type):
         for name, kind in self.members:
             if name == attribute:
                 return place, kind
-            place += _WORD * (1 if isinstance(kind, BundleType) else 1 + kind.dimensions)
+            place += _bytes_of(kind)
         raise AttributeError(attribute)
+
+
+def _bytes_of(kind: types.Type) -> int:
+    """Return how much of a block the description of a field takes; that of a bundle lies within its owner's."""
+    return int(kind.size) if isinstance(kind, BundleType) else _WORD * (1 + kind.dimensions)
 
 
 Form = tuple[Any, ...]
@@ -146,7 +153,7 @@ def _get_field(context: Any, builder: Any, kind: BundleType, value: Any, attribu
     place, field = kind.place_of(attribute)
     here = builder.gep(value, [ir.Constant(ir.IntType(64), place)])
     if isinstance(field, BundleType):
-        return _read_once(builder, here, cgutils.voidptr_t)
+        return here
     table = cgutils.create_struct_proxy(field)(context, builder)
     table.data = _read_once(builder, here, cgutils.voidptr_t)
     at = builder.gep(here, [ir.Constant(ir.IntType(64), _WORD)])

@@ -40,9 +40,7 @@ class Entry(types.Type):
 class Table(types.Type):
     """The compiled type of an array of records or numbers; `owner` tells tables of numbers apart."""
 
-    def __init__(
-        self, dtype: np.dtype[Any], dimensions: int, owner: str, constant: bool, columns: int | None
-    ) -> None:
+    def __init__(self, dtype: np.dtype[Any], dimensions: int, owner: str, constant: bool, columns: int | None) -> None:
         self.entry = Entry(dtype, constant) if dtype.names else from_dtype(dtype)
         self.size = dtype.itemsize
         self.dimensions = dimensions

@@ -2,7 +2,7 @@
 
 from flowcore.kernel.accounts.minutes import book_pool
 from flowcore.kernel.clockwork.agenda import push_back
-from flowcore.kernel.compiling.compiled import part
+from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.choices import TeamKind, WhenDone
 from flowcore.kernel.records.kinds import NONE, Account, Agenda, Closed, Look, MemberState
 from flowcore.kernel.records.world import World
@@ -52,7 +52,7 @@ def needs_can_be_met(world: World, pool: int) -> bool:
     return True
 
 
-@part
+@rare
 def condition_holds(world: World, number: int, overtime: int) -> bool:
     """Say whether so many of a condition's teams are available as it asks for."""
     condition = world.plan.conditions[number]
@@ -112,7 +112,7 @@ def are_people(world: World, team: int) -> bool:
     return kind == TeamKind.PEOPLE or kind == TeamKind.EQUIPMENT
 
 
-@part
+@rare
 def what_is_missing(world: World, pool: int) -> int:
     """Return what an open pool waits for, and note whose team: the first need that lacks, if the absent would suffice.
 

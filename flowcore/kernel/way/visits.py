@@ -23,7 +23,7 @@ from flowcore.kernel.way.messages import tell
 from flowcore.kernel.way.routes import at_one_place, is_instant
 
 
-@part
+@rare
 def come_to(world: World, case_id: int) -> None:
     """Count a case that comes to a step, and start and stop the clocks that hang on it."""
     case = world.cases[case_id]
@@ -106,7 +106,7 @@ def bring_along(world: World, leader: int) -> None:
         case_id = case.next_aboard
 
 
-@part
+@rare
 def ask_for_work(world: World, case_id: int, line: int) -> None:
     """Let a case begin at once, or wait, or go elsewhere where the line is too long."""
     case = world.cases[case_id]
@@ -251,7 +251,7 @@ def end_work(world: World, case_id: int, stamp: int) -> bool:
     return True
 
 
-@part
+@rare
 def end_visit(world: World, case_id: int) -> None:
     """End a case's visit to its step: it is written down, and its members are free."""
     case = world.cases[case_id]
