@@ -167,7 +167,7 @@ def _room(name: str, columns: int, rows: int, kind: type[np.generic] = np.float6
     """Return room for so many numbers, shape (columns, rows), the same memory again for each thread's next."""
     room = getattr(_of_thread, name, None)
     if room is None or len(room) < columns * rows:
-        room = np.empty(columns * rows, kind)
+        room = np.empty(columns * rows * 9 // 8, kind)
         setattr(_of_thread, name, room)
     return room[: columns * rows].reshape(columns, rows)
 

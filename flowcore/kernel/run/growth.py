@@ -23,6 +23,7 @@ _CACHE_LINE = 64
 MOST_BYTES = 600_000_000
 """A world that has filled this does not grow any more: with its figures it would need more than a worker has."""
 _MANY_BYTES = 50_000_000
+_RESERVE = 4
 _FIRST_CASES = 256
 _FIRST_FEW = 16
 _BYTES_OF_A_CASE = layout(s.Case).itemsize + layout(s.Turn).itemsize + 8 * MINUTE_COLUMNS
@@ -45,15 +46,24 @@ def memory_of(array: np.ndarray) -> np.ndarray:
 
 def _grown(array: Any, rows: int) -> Any:
     """Return an array of so many rows, the first as they are, the others blank; where it can, in the same memory."""
+    grown = _longer(array, rows)
+    if memory_of(grown) is memory_of(array):
+        as_bytes(grown)[array.nbytes :] = 0
+    return grown
+
+
+def _longer(array: Any, rows: int) -> Any:
+    """Return an array of so many rows, the first as they are; new memory is reserved for many more.
+
+    What is reserved is blank, and none is taken before it is written to.
+    """
     shape = (rows, *array.shape[1:])
     whole = memory_of(array)
-    if whole.nbytes < math.prod(shape) * array.itemsize:
-        grown = np.zeros(shape, array.dtype).view(type(array))
-        as_bytes(grown)[: array.nbytes] = as_bytes(array)
-        return grown
-    grown = np.ndarray(shape, array.dtype, whole).view(type(array))
-    as_bytes(grown)[array.nbytes :] = 0
-    return grown
+    if whole.nbytes >= math.prod(shape) * array.itemsize:
+        return np.ndarray(shape, array.dtype, whole).view(type(array))
+    longer = np.zeros((_RESERVE * rows, *shape[1:]), array.dtype)[:rows].view(type(array))
+    as_bytes(longer)[: array.nbytes] = as_bytes(array)
+    return longer
 
 
 def together(world: World) -> tuple[World, np.ndarray]:
@@ -99,12 +109,13 @@ def _more(known: int, size: int) -> int:
 
 
 def _larger(world: World, records: Table[R]) -> Table[R]:
-    return _grown(records, _more(len(records), records.itemsize) + _margin(world))
+    """Return room for more of what is written before it is read."""
+    return _longer(records, _more(len(records), records.itemsize) + _margin(world))
 
 
 def _with_more_visits(world: World) -> World:
     visits = _larger(world, world.visits)
-    return replace(world, visits=visits, visit_extras=_grown(world.visit_extras, len(visits)))
+    return replace(world, visits=visits, visit_extras=_longer(world.visit_extras, len(visits)))
 
 
 def _with_more_cases(world: World) -> World:

@@ -99,8 +99,10 @@ class Worlds:
         grown: dict[str, Any] = {}
         for name, value in arrays_of(world):
             before = getattr(self._first, name)
-            if memory_of(value) is not memory_of(before):
-                grown[name] = value if name in LEDGER else value[: len(before)]
+            if name in LEDGER and len(value) > len(before):
+                grown[name] = value
+            elif memory_of(value) is not memory_of(before):
+                grown[name] = value[: len(before)]
         if grown:
             self._first = replace(self._first, **grown)
 
@@ -308,10 +310,10 @@ def watched(world: World) -> World:
 
 
 def forget_extras(world: World) -> None:
-    """Let all that visits have had besides be 0 again."""
+    """Let all that visits have had besides be 0 again, in all of the memory to which these have grown."""
     clock = world.clock[0]
     if clock.extras:
-        as_bytes(cast(Any, world.visit_extras[: clock.visits]))[:] = 0
+        as_bytes(memory_of(cast(Any, world.visit_extras))[: clock.visits])[:] = 0
         clock.extras = 0
 
 
