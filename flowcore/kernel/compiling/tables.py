@@ -24,6 +24,7 @@ from flowcore.kernel.compiling.compiled import CHECKED
 
 _INDEX = ir.IntType(64)
 _BYTE = ir.IntType(8)
+_CACHE_LINE = 64
 
 
 class Entry(types.Type):
@@ -182,6 +183,30 @@ def _address(context: Any, builder: Any, kind: Table, value: Any, index: Any) ->
         place = builder.add(before, parts[axis], flags=["nsw"])
     rows = builder.bitcast(table.data, ir.ArrayType(_BYTE, kind.size).as_pointer())
     return builder.bitcast(builder.gep(rows, [place], inbounds=True), cgutils.voidptr_t)
+
+
+def fetch(table: Any, row: int) -> None:
+    """Have a row of a table brought near before it is needed; how long one of numbers is must be known of its table."""
+
+
+@infer_global(fetch)
+class _Fetch(AbstractTemplate):  # type: ignore[misc]
+    def generic(self, args: Any, _kws: Any) -> Any:
+        return signature(types.none, args[0], types.intp) if isinstance(args[0], Table) else None
+
+
+@lower_builtin(fetch, Table, types.Any)
+def _fetch(context: Any, builder: Any, sig: Any, args: Any) -> Any:
+    kind = sig.args[0]
+    index = args[1] if kind.dimensions == 1 else context.make_tuple(builder, _as_index(kind), [args[1], _INDEX(0)])
+    at = _address(context, builder, kind, args[0], index)
+    number = ir.IntType(32)
+    form = ir.FunctionType(ir.VoidType(), [cgutils.voidptr_t, number, number, number])
+    ask = cgutils.get_or_insert_function(builder.module, form, "llvm.prefetch.p0")
+    for place in range(0, kind.size * (kind.columns or 1), _CACHE_LINE):
+        to_write, to_keep, data = number(1), number(3), number(1)
+        builder.call(ask, [builder.gep(at, [_INDEX(place)]), to_write, to_keep, data])
+    return context.get_dummy_value()
 
 
 def _look_at_index(builder: Any, index: Any, size: Any) -> None:

@@ -1,9 +1,20 @@
 """Pools of lines that ask for the same: which line of theirs is first, and whether they ask their teams."""
 
 from flowcore.kernel.clockwork.queues import put_in, take_out
-from flowcore.kernel.compiling.compiled import part
+from flowcore.kernel.compiling.compiled import part, rare
+from flowcore.kernel.compiling.tables import fetch
 from flowcore.kernel.records.kinds import NONE, Closed
 from flowcore.kernel.records.world import World
+
+FAR = 1000
+"""Where more wait than this, the records of who is next are too far from the processor to be at hand in time."""
+
+
+@rare
+def fetch_case(world: World, case_id: int) -> None:
+    """Have all that is known of a case who is next brought near, while another is served."""
+    fetch(world.cases, case_id)
+    fetch(world.minutes, case_id)
 
 
 @part
@@ -13,6 +24,8 @@ def reposition_line(world: World, line: int, before: int) -> None:
     if here.first == before:
         return
     pool = world.pools[world.plan.lines[line].pool]
+    if pool.waiting > FAR and here.first != NONE:
+        fetch_case(world, here.first)
     if world.plan.lines[line].is_only:
         pool.first = line if here.first != NONE else NONE
         return
