@@ -53,7 +53,7 @@ def _grown(array: Any, rows: int) -> Any:
 
 
 def _longer(array: Any, rows: int) -> Any:
-    """Return an array of so many rows, the first as they are; new memory is reserved for many more.
+    """Return an array of so many rows, the first as they are; new memory is reserved for more, if they are not many.
 
     What is reserved is blank, and none is taken before it is written to.
     """
@@ -61,7 +61,8 @@ def _longer(array: Any, rows: int) -> Any:
     whole = memory_of(array)
     if whole.nbytes >= math.prod(shape) * array.itemsize:
         return np.ndarray(shape, array.dtype, whole).view(type(array))
-    longer = np.zeros((_RESERVE * rows, *shape[1:]), array.dtype)[:rows].view(type(array))
+    reserved = _RESERVE * rows if math.prod(shape) * array.itemsize < _MANY_BYTES else rows
+    longer = np.zeros((reserved, *shape[1:]), array.dtype)[:rows].view(type(array))
     as_bytes(longer)[: array.nbytes] = as_bytes(array)
     return longer
 
