@@ -12,7 +12,7 @@ _S30, _S27, _S31, _S11 = np.uint64(30), np.uint64(27), np.uint64(31), np.uint64(
 _ROOM = 1 << 16
 
 
-@numba.njit(cache=True, error_model="numpy")
+@numba.njit(cache=True, nogil=True, error_model="numpy")
 def draw(number: int, mean: float) -> float:
     """Return an exponential time, a pure function of its number."""
     value = np.uint64(number) * _GOLDEN
@@ -22,7 +22,7 @@ def draw(number: int, mean: float) -> float:
     return -math.log((float(bits) + 0.5) / 9007199254740992.0) * mean
 
 
-@numba.njit(cache=True, error_model="numpy")
+@numba.njit(cache=True, nogil=True, error_model="numpy")
 def schedule(times: np.ndarray, subjects: np.ndarray, count: int, time_: float, subject: int) -> None:
     """Put an event on a binary heap of so many."""
     place = count
@@ -32,7 +32,7 @@ def schedule(times: np.ndarray, subjects: np.ndarray, count: int, time_: float, 
     times[place], subjects[place] = time_, subject
 
 
-@numba.njit(cache=True, error_model="numpy")
+@numba.njit(cache=True, nogil=True, error_model="numpy")
 def drop_first(times: np.ndarray, subjects: np.ndarray, count: int) -> None:
     """Take the earliest event off a heap of which so many are left."""
     time_, subject = times[count], subjects[count]
@@ -46,7 +46,7 @@ def drop_first(times: np.ndarray, subjects: np.ndarray, count: int) -> None:
     times[place], subjects[place] = time_, subject
 
 
-@numba.njit(cache=True, error_model="numpy")
+@numba.njit(cache=True, nogil=True, error_model="numpy")
 def line(length: float, waits: np.ndarray) -> tuple[int, float, float]:
     """Run three servers for so long; return the cases served, and the mean line and number inside."""
     times, subjects = np.empty(8), np.empty(8, np.int64)
