@@ -164,7 +164,10 @@ def histograms_of(samples: Samples) -> dict[str, Histogram]:
 
 
 def _room(name: str, columns: int, rows: int, kind: type[np.generic] = np.float64) -> Any:
-    """Return room for so many numbers, shape (columns, rows), the same memory again for each thread's next."""
+    """Return room for so many numbers, shape (columns, rows), the same memory again for each thread's next.
+
+    There is an eighth more than is needed, since the next replication may have some more rows.
+    """
     room = getattr(_of_thread, name, None)
     if room is None or len(room) < columns * rows:
         room = np.empty(columns * rows * 9 // 8, kind)

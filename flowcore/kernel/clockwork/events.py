@@ -138,11 +138,11 @@ def drop_first(world: World) -> None:
     clock = world.clock[0]
     clock.soon -= 1
     if clock.soon == 0 and clock.later > 0:
-        fetch_next(world)
+        refill(world)
 
 
 @rare
-def fetch_next(world: World) -> None:
+def refill(world: World) -> None:
     """Let the first of those that come later be the next."""
     clock = world.clock[0]
     clock.soon = min(MOST_SOON // 2, clock.later)

@@ -109,12 +109,12 @@ def goes_before(nodes: Table[Ranked], one: int, other: int) -> bool:
 @part
 def put_in_grade(nodes: Table[Ranked], head: Chain, lasts: np.ndarray, row: int, grade: int, item: int) -> None:
     """Put an item into a graded chain: behind all of its grade, or, by its order, before some of them."""
-    at_front = nodes[item].order < 0
-    before = last_up_to(lasts, row, grade - 1 if at_front else grade)
-    while before != NONE and goes_before(nodes, item, before):
-        before = nodes[before].prev
-    if at_front:
-        before = last_before(nodes, head, before, item)
+    if nodes[item].order < 0:
+        before = last_before(nodes, head, last_up_to(lasts, row, grade - 1), item)
+    else:
+        before = last_up_to(lasts, row, grade)
+        while before != NONE and goes_before(nodes, item, before):
+            before = nodes[before].prev
     insert_after(nodes, head, before, item)
     last = lasts[row, grade]
     if last == NONE or goes_before(nodes, last, item):

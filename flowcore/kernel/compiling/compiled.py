@@ -74,7 +74,7 @@ def part(function: _Function) -> _Function:
 
 
 def rare(function: _Function) -> _Function:
-    """Compile a part that most cases skip: it stays out of the way of what they do."""
+    """Compile a part that most cases skip, or the short way does: it stays out of the way of what they do."""
     if PLAIN:
         return part(function)
     return cast(_Function, _once(numba.njit(pipeline_class=RareCompiler, **_WITHIN)(function)))

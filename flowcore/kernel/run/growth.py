@@ -24,6 +24,7 @@ MOST_BYTES = 600_000_000
 """A world that has filled this does not grow any more: with its figures it would need more than a worker has."""
 _MANY_BYTES = 50_000_000
 _RESERVE = 4
+"""New memory of fewer than _MANY_BYTES has room for so many times the rows that are needed."""
 _FIRST_CASES = 256
 _FIRST_FEW = 16
 _BYTES_OF_A_CASE = layout(s.Case).itemsize + layout(s.Turn).itemsize + 8 * MINUTE_COLUMNS

@@ -5,7 +5,7 @@ from flowcore.kernel.records.kinds import NEVER, NONE, CaseState, Closed
 from flowcore.kernel.records.world import World
 from flowcore.kernel.service.order import hold_back_for_those_before, hold_nothing_back
 from flowcore.kernel.service.work import begin, hand_back
-from flowcore.kernel.waiting.causes import condition_holds, needs_can_be_met
+from flowcore.kernel.waiting.causes import condition_holds, is_awaited, needs_can_be_met
 from flowcore.kernel.waiting.own_people import busy_person, first_person, person_for
 from flowcore.kernel.waiting.pools import asks_someone
 from flowcore.kernel.waiting.presence import available, serves_in
@@ -98,10 +98,9 @@ def someone_may_be_next(world: World) -> bool:
     """Say whether a team that has changed at this instant may yet serve someone who waits for it, or leave."""
     team = world.clock[0].first_touched
     while team != NONE:
-        here = world.teams[team]
-        if here.first_incidence != NONE or here.first_attending != NONE or here.staying > 0:
+        if is_awaited(world, team):
             return True
-        team = here.next_touched
+        team = world.teams[team].next_touched
     return False
 
 

@@ -22,10 +22,16 @@ def touch(world: World, team: int) -> None:
 @part
 def touch_where_awaited(world: World, team: int) -> None:
     """Mark a team of which a member is free, unless nobody waits for it, nor stays until others have gone."""
-    clock, here = world.clock[0], world.teams[team]
-    is_awaited = here.first_incidence != NONE or here.first_attending != NONE or here.staying > 0
-    if is_awaited or clock.stalled > 0 or clock.first_reserving != NONE:
+    clock = world.clock[0]
+    if is_awaited(world, team) or clock.stalled > 0 or clock.first_reserving != NONE:
         touch(world, team)
+
+
+@part
+def is_awaited(world: World, team: int) -> bool:
+    """Say whether someone waits for a team or for one of its members, or some of it stay until others have gone."""
+    here = world.teams[team]
+    return here.first_incidence != NONE or here.first_attending != NONE or here.staying > 0
 
 
 @part
