@@ -1,10 +1,11 @@
 """The one way in: a study goes in, results come out."""
 
 import threading
+from collections import deque
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import ThreadPoolExecutor, as_completed
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import nullcontext
-from functools import cache
+from functools import cache, cached_property
 
 import numpy as np
 
@@ -76,23 +77,24 @@ def simulate(
     Stopped
         Where it was asked to stop.
     """
+    confidence = study.run.confidence
     if numbers is None and study.run.precision is not None:
-        return _until_precise(study, study.run.precision, threads, should_stop)
-    return Results.of(
-        replications(study, numbers=numbers, threads=threads, should_stop=should_stop), study.run.confidence
-    )
+        return Results.of(_until_precise(study, study.run.precision, threads, should_stop), confidence)
+    return Results.of(replications(study, numbers=numbers, threads=threads, should_stop=should_stop), confidence)
 
 
-def _until_precise(study: StudyDocument, wanted: Precision, threads: int, should_stop: Callable[[], bool]) -> Results:
-    """Add replications, always as many as will by their spread so far be needed, until the figures are precise."""
-    results = Results.of([], study.run.confidence)
+def _until_precise(
+    study: StudyDocument, wanted: Precision, threads: int, should_stop: Callable[[], bool]
+) -> Iterator[Replication]:
+    """Yield replications, always as many more as will by their spread so far be needed, until figures are precise."""
+    known: list[Replication] = []
     more = min(study.run.replications, wanted.at_most)
     while more > 0:
-        known = len(results.replications)
-        added = replications(study, numbers=range(known, known + more), threads=threads, should_stop=should_stop)
-        results = Results.of([*results.replications, *added], study.run.confidence)
-        more = results.replications_needed(wanted.figures, wanted.within, wanted.at_most)
-    return results
+        numbers = range(len(known), len(known) + more)
+        for each in replications(study, numbers=numbers, threads=threads, should_stop=should_stop):
+            known.append(each.without_course())
+            yield each
+        more = Results(known, study.run.confidence).replications_needed(wanted.figures, wanted.within, wanted.at_most)
 
 
 def replications(
@@ -102,7 +104,7 @@ def replications(
     threads: int = 1,
     should_stop: Callable[[], bool] = never,
 ) -> Iterator[Replication]:
-    """Yield the replications of a study as they are done; see `simulate`."""
+    """Yield the replications of a study in order, as they are done; see `simulate`."""
     require_sound(study)
     replicate = Replicator(study, should_stop)
     wanted = range(study.run.replications) if numbers is None else numbers
@@ -111,10 +113,10 @@ def replications(
             yield replicate(number)
         return
     with ThreadPoolExecutor(threads) as pool:
-        jobs = [pool.submit(replicate, number) for number in wanted]
+        jobs = deque(pool.submit(replicate, number) for number in wanted)
         try:
-            for job in as_completed(jobs):
-                yield job.result()
+            while jobs:
+                yield jobs.popleft().result()
         finally:
             for job in jobs:
                 job.cancel()
@@ -148,7 +150,6 @@ class Replicator:
     ) -> None:
         self._study = with_what_can_be_told(study)
         self._plan = compile_study(self._study)
-        self._summary = Summary(self._study, self._plan)
         if watched_hour is not None:
             self._plan.run.watched_hour[0] = watched_hour
         self._opening_days = opening_days(study)
@@ -159,6 +160,10 @@ class Replicator:
         """Run one replication and return its figures; raises Stopped."""
         world = self.world_of(number)
         return self._summary(world, number, *self.counted(world))
+
+    @cached_property
+    def _summary(self) -> Summary:
+        return Summary(self._study, self._plan)
 
     def counted(self, world: World) -> tuple[float, int]:
         """Return for how many minutes a world at its end has collected, and on how many days of opening."""

@@ -12,8 +12,9 @@ from flowcore.problems import StudyError, error_at
 from flowcore.reports.course import Course, course_through
 from flowcore.results.catalogue import Title, Unit, titled
 from flowcore.results.counts import least_of_bins
+from flowcore.results.rows import Means
 from flowcore.results.steady_state import by_interval
-from flowcore.simulate import simulate
+from flowcore.simulate import replications
 from flowcore.study import StudyDocument
 from flowcore.study.steps import Step
 
@@ -62,14 +63,14 @@ def level_told(study: StudyDocument, quantity: str, numbers: Sequence[int]) -> L
     title = dict(levels_to_tell(study)).get(quantity)
     if title is None:
         raise StudyError([error_at("quantity", NO_LEVEL, "Choose a line, cases inside, or members.")])
-    results = simulate(study, numbers=numbers)
-    shares = results.levels().get(quantity, np.empty(0))
+    drawn = list(replications(study, numbers=numbers))
+    shares = Means(each.levels for each in drawn).rows().get(quantity, np.empty(0))
     last = int(np.flatnonzero(np.nan_to_num(shares)).max(initial=-1)) + 1
     return LevelTold(
         quantity=quantity,
         title=title,
         replications=len(numbers),
-        course=course_through(study, by_interval(study, results, quantity)),
+        course=course_through(study, by_interval(study, [each.series for each in drawn], quantity)),
         least=least_of_bins()[:last],
         shares=shares[:last].tolist(),
         words=_words(shares[:last]),

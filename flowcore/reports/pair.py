@@ -12,9 +12,8 @@ from flowcore.results.catalogue import HOURS_A_WEEK, preferred_sign
 from flowcore.results.comparison import Verdict, compare
 from flowcore.results.histogram import Histogram, width_of_bars
 from flowcore.results.run import Results
-from flowcore.results.series import by_week
+from flowcore.results.series import INSIDE, by_week
 from flowcore.results.statistics import Estimate
-from flowcore.results.steady_state import INSIDE
 from flowcore.study import StudyDocument, minutes
 
 Values = NDArray[np.float64]

@@ -1,28 +1,22 @@
 """Counts, levels over time, and where the minutes go."""
 
-from typing import Any
+from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
-from numpy.typing import NDArray
 
 from flowcore.kernel.records import choices as c
 from flowcore.kernel.records import kinds as k
-from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEAST_OF_WIDE_BINS, LINE_LEVEL, Tally
-from flowcore.kernel.records.record import Table
-from flowcore.kernel.records.world import Plan, World
-from flowcore.kernel.summary.views import (
-    causes_of_steps,
-    causes_of_teams,
-    causes_of_types,
-    levels_of_rooms,
-    levels_of_steps,
-    levels_of_types,
-)
-from flowcore.results.arrays import Values, columns_of, plain, ratio, ratios
+from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEAST_OF_WIDE_BINS, LINE_LEVEL
+from flowcore.kernel.records.world import World
+from flowcore.results.arrays import ratios
 from flowcore.results.catalogue import ANY_CAUSE, OF_ARRIVED
+from flowcore.results.counted import Counted, Places, Ratio, Sums
+from flowcore.results.ratios import Told
+from flowcore.results.rows import Rows, places_of
 from flowcore.results.samples import INSTANT
 from flowcore.study import StudyDocument
 from flowcore.study.graph import links_of
+from flowcore.study.measures import OwnMeasure, by_moment
 from flowcore.study.steps import Exit, Gather, Serve, Signal, Step
 
 CAUSES = {
@@ -40,199 +34,158 @@ CAUSES = {
     "minimum": k.Account.MINIMUM,
     "person": k.Account.PERSON,
 }
+_LEFT = {"completed": "completed", "served": "completed", "abandoned": "abandoned", "turned-away": "turned_away"}
+"""The quantities of those who left, and the fields in which they are counted: whoever completes is served."""
+_LOST = ("abandoned", "turned-away")
 
 
-_LEFT = ("completed", "completed", "abandoned", "turned_away")
-_LEFT_QUANTITIES = ("completed", "served", "abandoned", "turned-away")
+def outcomes(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+    """Yield how many cases left by each exit; `arrived` are all of them, `served` those who completed."""
+    exits = [number for number, step in enumerate(study.steps) if isinstance(step, Exit)]
+    tally = {field: counted.of("step_tally", field)[exits] for field in ("arrived", *_LEFT.values())}
+    quantities = {quantity: tally[field] for quantity, field in _LEFT.items()}
+    quantities |= {"inside": tally["arrived"] * 0.0, "arrived": tally["arrived"]}
+    yield Told([f"outcome/{study.steps[number].id}" for number in exits], _counts(quantities, counted))
 
 
-class Outcomes:
-    """How many cases left by each exit; `arrived` are all of them, `served` those who completed."""
-
-    def __init__(self, study: StudyDocument) -> None:
-        self._exits = [number for number, step in enumerate(study.steps) if isinstance(step, Exit)]
-        self.addresses = [
-            f"outcome/{study.steps[number].id}/{quantity}"
-            for number in self._exits
-            for quantity in (*_LEFT_QUANTITIES, "inside", "arrived")
-        ]
-
-    def __call__(self, world: World) -> Values:
-        """Return the figures of a replication at its end."""
-        *left, arrived = columns_of(world.step_tally, *_LEFT, "arrived")[:, self._exits]
-        return np.stack([*left, np.zeros(len(self._exits)), arrived], axis=1).ravel()
-
-
-class Tallies:
-    """How many cases came to steps, were served there or not, and how they left."""
-
-    def __init__(self, study: StudyDocument) -> None:
-        steps = len(study.steps)
-        counted = [
-            (column * steps + number, f"step/{step.id}/{_OF_STEPS[column]}")
-            for number, step in enumerate(study.steps)
-            for column in _counted_at(step)
-        ]
-        self._steps = np.array([place for place, _ in counted], np.int64)
-        self._types = [case_type.id for case_type in study.case_types]
-        self._streams = [stream.id for stream in study.streams]
-        each = (*_LEFT_QUANTITIES, "arrived", "inside")
-        of_all = ("arrived", "completed", "abandoned", "turned-away", "served", "inside")
-        self.addresses = [address for _, address in counted]
-        for subject, ids in (("type", self._types), ("stream", self._streams)):
-            self.addresses += [f"{subject}/{name}/{quantity}" for name in ids for quantity in each]
-            self.addresses += [f"{subject}/all/{quantity}" for quantity in of_all]
-
-    def __call__(self, world: World) -> Values:
-        """Return the figures of a replication at its end."""
-        steps = columns_of(world.step_tally, "arrived", "served", "abandoned", "turned_away").ravel()[self._steps]
-        cases = plain(world.cases)
-        present = cases["weight"] == 1
-        types = _of_subjects(world.type_tally, cases["type"][present], len(self._types))
-        streams = _of_subjects(world.stream_tally, cases["stream"][present], len(self._streams))
-        return np.concatenate([steps, *types, *streams])
+def tallies(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+    """Yield how many cases came to steps, were served there or not, and how they left."""
+    for quantities, steps in _steps_by_quantities(study).items():
+        found = {each: counted.of("step_tally", _OF_STEPS[each])[steps] for each in quantities}
+        yield Told([f"step/{study.steps[number].id}" for number in steps], _counts(found, counted, _LOST))
+    types, streams = [each.id for each in study.case_types], [each.id for each in study.streams]
+    for subject, table, ids in (("type", "type_tally", types), ("stream", "stream_tally", streams)):
+        of_each = {quantity: counted.of(table, field) for quantity, field in _LEFT.items()}
+        of_each["arrived"] = counted.of(table, "arrived")
+        inside = counted.inside(subject)
+        of_all = {quantity: sums.whole() for quantity, sums in of_each.items()}
+        named = {quantity: sums[: len(ids)] for quantity, sums in (of_each | {"inside": inside}).items()}
+        yield Told([f"{subject}/{each}" for each in ids], _counts(named, counted, _LOST))
+        yield Told([f"{subject}/all"], _counts(of_all | {"inside": inside.whole()}, counted, _LOST))
 
 
-_OF_STEPS = ("arrived", "served", "abandoned", "turned-away")
+_OF_STEPS = {"arrived": "arrived", "served": "served", "abandoned": "abandoned", "turned-away": "turned_away"}
 
 
-def _counted_at(step: Step) -> list[int]:
+def _steps_by_quantities(study: StudyDocument) -> dict[tuple[str, ...], list[int]]:
+    """Return the steps of which the same quantities are told."""
+    found: dict[tuple[str, ...], list[int]] = {}
+    for number, step in enumerate(study.steps):
+        found.setdefault(_counted_at(step), []).append(number)
+    return found
+
+
+def _counted_at(step: Step) -> tuple[str, ...]:
     """Return which of _OF_STEPS are told of a step."""
-    served = [] if isinstance(step, Exit) else [1]
-    abandoned = [2] if isinstance(step, Serve | Signal | Gather) else []
-    return [0, *served, *abandoned, *([3] if isinstance(step, Serve) else [])]
+    served = () if isinstance(step, Exit) else ("served",)
+    abandoned = ("abandoned",) if isinstance(step, Serve | Signal | Gather) else ()
+    return ("arrived", *served, *abandoned, *(("turned-away",) if isinstance(step, Serve) else ()))
 
 
-def _of_subjects(rows: Table[Tally], present: NDArray[np.int64], named: int) -> tuple[Values, Values]:
-    """Return how many of each subject left, came and are inside, of those with a name, and of all."""
-    completed, abandoned, turned_away, arrived = columns_of(rows, "completed", "abandoned", "turned_away", "arrived")
-    inside = np.bincount(present, minlength=len(rows)).astype(np.float64)
-    each = np.stack([completed, completed, abandoned, turned_away, arrived, inside], axis=1)[:named].ravel()
-    of_all = (arrived, completed, abandoned, turned_away, completed, inside)
-    return each, np.array([column.sum() for column in of_all])
+def _counts(quantities: Mapping[str, Sums], counted: Counted, lost: Sequence[str] = ()) -> dict[str, Ratio]:
+    """Return quantities as counts, and those that are lost as shares of those who arrived too."""
+    shares = {f"{each}/{OF_ARRIVED}": quantities[each] / quantities["arrived"] for each in lost if each in quantities}
+    return {quantity: sums / counted.one for quantity, sums in quantities.items()} | shares
 
 
-class Counts:
-    """The tallies, which ways were taken how often, and how deadlines were kept."""
-
-    def __init__(self, study: StudyDocument, plan: Plan) -> None:
-        self._tallies = Tallies(study)
-        counted = self._tallies.addresses
-        lost = [address for address in counted if address.endswith(("/abandoned", "/turned-away"))]
-        self._lost = [counted.index(address) for address in lost]
-        self._arrived = [counted.index(f"{address.rpartition('/')[0]}/arrived") for address in lost]
-        ways = [
-            (planned.first_link + number, f"link/{step.id}:{link.to}")
-            for planned in plan.steps
-            if not planned.travel_kind
-            for step in [study.steps[planned.document]]
-            for number, link in enumerate(links_of(step))
-        ]
-        named = list(dict.fromkeys(address for _, address in ways))
-        self._links = np.array([link for link, _ in ways], np.int64)
-        self._ways = np.array([named.index(address) for _, address in ways], np.int64)
-        self.addresses = [*counted, *(f"{address}/{OF_ARRIVED}" for address in lost)]
-        self.addresses += [f"{address}/{quantity}" for address in named for quantity in ("arrived", "travel/mean")]
-        self.addresses += [f"deadline/{each.id}/{quantity}" for each in study.deadlines for quantity in _OF_DEADLINES]
-
-    def __call__(self, world: World) -> Values:
-        """Return the figures of a replication at its end."""
-        counted = self._tallies(world)
-        shares = ratios(counted[self._lost], counted[self._arrived])
-        links = columns_of(world.links, "taken", "travel")[:, self._links]
-        taken, travel = (np.bincount(self._ways, each).astype(np.float64) for each in links)
-        ways = np.stack([taken, ratios(travel, taken)], axis=1).ravel()
-        return np.concatenate([counted, shares, ways, columns_of(world.deadlines, *_OF_DEADLINES).T.ravel()])
+def ways(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+    """Yield which ways were taken how often, and how long they took."""
+    links: dict[str, list[int]] = {}
+    for planned in counted.plan.steps:
+        if not planned.travel_kind:
+            step = study.steps[planned.document]
+            for number, link in enumerate(links_of(step)):
+                links.setdefault(f"link/{step.id}:{link.to}", []).append(planned.first_link + number)
+    for many in sorted({len(each) for each in links.values()}):
+        mine = {address: each for address, each in links.items() if len(each) == many}
+        rows = np.array([*mine.values()])
+        taken, travel = (counted.of("links", field).of_groups(rows) for field in ("taken", "travel"))
+        yield Told([*mine], {"arrived": taken / counted.one, "travel/mean": travel / taken})
 
 
-_OF_DEADLINES = ("started", "met", "missed", "left")
+def deadlines(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+    """Yield how deadlines were kept."""
+    quantities = {field: counted.of("deadlines", field) for field in ("started", "met", "missed", "left")}
+    yield Told([f"deadline/{each.id}" for each in study.deadlines], _counts(quantities, counted))
 
 
-class Levels:
-    """Means, maxima and ends of lines and of cases inside, in regular time and overtime too."""
+def levels(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+    """Yield means, maxima and ends of lines and of cases inside, in regular time and overtime too."""
+    first, last = int(counted.plan.sections[0].type_levels), int(counted.plan.sections[0].room_levels)
+    types = [case_type.id for case_type in study.case_types]
+    for subject, begin, end, ids in (("step", 0, first, timed_steps(study)), ("type", first, last, types)):
+        named = [number for number, each in enumerate(ids) if each]
+        for column, quantity in ((LINE_LEVEL, "line"), (INSIDE_LEVEL, "inside")):
+            rows = list(range(begin + column, end, 2))
+            area, now = (counted.of("levels", field)[rows].whole() for field in ("area", "now"))
+            of_all = {f"{quantity}/mean": area / counted.minutes, f"{quantity}/end": now / counted.one}
+            yield Told([f"{subject}/all"], of_all)
+            of_each = _of_levels([rows[number] for number in named], quantity, counted, splits=study.has_shifts)
+            yield Told([f"{subject}/{ids[number]}" for number in named], of_each)
+    names = shared_rooms(study)
+    rooms = list(range(last, last + len(names)))
+    yield Told([f"line/{name}" for name in names], _of_levels(rooms, "inside", counted, splits=False))
 
-    def __init__(self, study: StudyDocument) -> None:
-        self._splits = study.has_shifts
-        types = [case_type.id for case_type in study.case_types]
-        self._kinds = [
-            (levels_of, column, [number for number, each in enumerate(ids) if each])
-            for levels_of, ids in ((levels_of_steps, timed_steps(study)), (levels_of_types, types))
-            for column in (LINE_LEVEL, INSIDE_LEVEL)
-        ]
-        of_each = ("/mean", "/max", "/end", *((":regular/mean", ":overtime/mean") if self._splits else ()))
-        self.addresses = []
-        for subject, ids in (("step", timed_steps(study)), ("type", types)):
-            for quantity in ("line", "inside"):
-                self.addresses += [f"{subject}/all/{quantity}/mean", f"{subject}/all/{quantity}/end"]
-                self.addresses += [f"{subject}/{each}/{quantity}{rest}" for each in ids if each for rest in of_each]
-        self.addresses += [f"line/{name}/inside{rest}" for name in shared_rooms(study) for rest in of_each[:3]]
 
-    def __call__(self, world: World, minutes: float) -> Values:
-        """Return the figures of a replication at its end that collected for `minutes`."""
-        found: list[Values] = []
-        for levels_of, column, numbers in self._kinds:
-            here = plain(levels_of(world, column))
-            found.append(np.array([ratio(float(here["area"].sum()), minutes), float(here["now"].sum())]))
-            found.append(self._each(here[numbers], world, minutes, self._splits))
-        return np.concatenate([*found, self._each(plain(levels_of_rooms(world)), world, minutes, False)])
-
-    def _each(self, here: Any, world: World, minutes: float, splits: bool) -> Values:
-        told = [ratios(here["area"], minutes), here["highest"], here["now"]]
-        if splits:
-            overtime = float(world.clock[0].overtime_minutes)
-            told += [ratios(here["area"] - here["overtime"], minutes - overtime), ratios(here["overtime"], overtime)]
-        return np.stack(told, axis=1).astype(np.float64).ravel()
+def _of_levels(rows: list[int], quantity: str, counted: Counted, *, splits: bool) -> dict[str, Ratio]:
+    area, overtime, now, highest = (
+        counted.of("levels", field)[rows] for field in ("area", "overtime", "now", "highest")
+    )
+    told = {"/mean": area / counted.minutes, "/max": highest / counted.one, "/end": now / counted.one}
+    if splits:
+        told[":regular/mean"] = (area - overtime) / (counted.minutes - counted.overtime)
+        told[":overtime/mean"] = overtime / counted.overtime
+    return {f"{quantity}{rest}": ratio for rest, ratio in told.items()}
 
 
 VALUES = {"adds": c.ValueClass.ADDS, "necessary": c.ValueClass.NECESSARY, "waste": c.ValueClass.WASTE}
 
 
-class ValueShares:
-    """The minutes per case that add value, are necessary or are waste, and their shares of the time inside.
+def value_shares(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+    """Yield the minutes per case that add value, are necessary or are waste, and their shares of the time inside.
 
     Work counts by the value of its step; waiting and being blocked are waste; the way from step to step and
     work at steps without a value count as none of them.
     """
+    by_cause, by_value = _causes_of(counted)[1], counted.rows_of("value_minutes")
+    worked = {name: Sums.at(by_value[:, [column]]) for name, column in VALUES.items()}
+    worked["waste"] += Sums.at(by_cause[:, k.FIRST_CAUSE :])
+    total, left = Sums.at(by_cause), _all_who_left(counted)
+    subjects = [f"type/{kind.id}" for kind in study.case_types]
+    for names, mine in ((["type/all"], Sums.whole), (subjects, lambda sums: sums[: len(subjects)])):
+        told = {name: mine(minutes) for name, minutes in worked.items()}
+        means = {f"value:{name}/mean": minutes / mine(left) for name, minutes in told.items()}
+        yield Told(names, means | {f"value:{name}/share": minutes / mine(total) for name, minutes in told.items()})
+
+
+def _all_who_left(counted: Counted) -> Sums:
+    """Return how many cases of each type left, however they did."""
+    completed, abandoned, turned_away = (counted.of("type_tally", each) for each in dict.fromkeys(_LEFT.values()))
+    return completed + abandoned + turned_away
+
+
+def _causes_of(counted: Counted) -> tuple[Places, Places, Places]:
+    """Return where the minutes by cause stand of steps, of types and of teams, each of shape (subjects, ACCOUNTS)."""
+    sections, rows = counted.plan.sections[0], counted.rows_of("cause_minutes")
+    of_steps, of_types, of_teams = np.split(rows, [int(sections.type_causes), int(sections.team_causes)])
+    return of_steps, of_types, of_teams
+
+
+class LevelShares:
+    """Tells for how large a share of the time each line, and the cases inside, were how many; see `least_of_bins`."""
 
     def __init__(self, study: StudyDocument) -> None:
-        self._types = len(study.case_types)
-        self.addresses = [
-            f"type/{subject}/value:{name}/{statistic}"
-            for subject in ("all", *(kind.id for kind in study.case_types))
-            for name in VALUES
-            for statistic in ("mean", "share")
-        ]
+        subjects = [f"step/{each}" if each else "" for each in timed_steps(study)]
+        subjects += [f"type/{kind.id}" for kind in study.case_types]
+        columns = {LINE_LEVEL: "line", INSIDE_LEVEL: "inside"}
+        named = [(number, each) for number, each in enumerate(subjects) if each]
+        self._rows = [2 * number + column for number, _ in named for column in columns]
+        self._places = places_of(f"{each}/{quantity}" for _, each in named for quantity in columns.values())
 
-    def __call__(self, world: World) -> Values:
-        """Return the figures of a replication at its end."""
-        causes = causes_of_types(world.cause_minutes, world)
-        worked = world.value_minutes.copy()
-        worked[:, c.ValueClass.WASTE] += causes[:, k.FIRST_CAUSE :].sum(axis=1)
-        left = _all_who_left(world.type_tally)
-        totals = np.array([causes.sum(), *causes.sum(axis=1)[: self._types]])
-        cases = np.array([left.sum(), *left[: self._types]])
-        minutes = np.vstack([worked.sum(axis=0), worked[: self._types]])[:, list(VALUES.values())]
-        return np.stack([ratios(minutes, cases[:, None]), ratios(minutes, totals[:, None])], axis=2).ravel()
-
-
-def _all_who_left(rows: Table[Tally]) -> Values:
-    """Return how many of each subject left, however they did."""
-    completed, abandoned, turned_away = columns_of(rows, "completed", "abandoned", "turned_away")
-    left: Values = completed + abandoned + turned_away
-    return left
-
-
-def level_shares(study: StudyDocument, world: World) -> dict[str, Values]:
-    """Return for how large a share of the time each line, and the cases inside, were how many; see `least_of_bins`."""
-    subjects = [f"step/{each}" if each else "" for each in timed_steps(study)]
-    subjects += [f"type/{kind.id}" for kind in study.case_types]
-    rows = [
-        2 * number + column for number, each in enumerate(subjects) if each for column in (LINE_LEVEL, INSIDE_LEVEL)
-    ]
-    minutes = world.level_minutes[rows]
-    shares = ratios(minutes, minutes.sum(axis=1)[:, None])
-    names = (f"{each}/{quantity}" for each in subjects if each for quantity in ("line", "inside"))
-    return dict(zip(names, shares, strict=True))
+    def __call__(self, world: World) -> Rows:
+        """Return the shares of a world at its end."""
+        minutes = world.level_minutes[self._rows]
+        return Rows(self._places, ratios(minutes, minutes.sum(axis=1)[:, None]))
 
 
 def least_of_bins() -> list[int]:
@@ -251,30 +204,45 @@ def timed_steps(study: StudyDocument) -> list[str]:
     return ["" if step.kind in INSTANT else step.id for step in study.steps]
 
 
-class Causes:
-    """The minutes per case by cause of waiting: of a step's visits, of a type's cases, of all for a team.
+def causes(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+    """Yield the minutes per case by cause of waiting: of a step's visits, of a type's cases, of all for a team.
 
     Those who gave up or were turned away count too, as far as they waited.
     """
+    of_steps, of_types, of_teams = _causes_of(counted)
+    steps = [number for number, each in enumerate(timed_steps(study)) if each]
+    served, abandoned, turned_away = (
+        counted.of("step_tally", field)[steps] for field in ("served", "abandoned", "turned_away")
+    )
+    left, types, teams = _all_who_left(counted), len(study.case_types), len(study.teams)
+    gone = served + abandoned + turned_away
+    yield Told([f"step/{study.steps[number].id}" for number in steps], _by_cause(of_steps[steps], gone))
+    yield Told([f"type/{kind.id}" for kind in study.case_types], _by_cause(of_types[:types], left[:types]))
+    everyone = np.moveaxis(of_types, 0, 1)[None]
+    yield Told(["type/all"], _by_cause(everyone, left.whole()))
+    yield Told([f"team/{team.id}" for team in study.teams], _by_cause(of_teams[:teams], left.whole()))
 
-    def __init__(self, study: StudyDocument) -> None:
-        self._steps = [number for number, each in enumerate(timed_steps(study)) if each]
-        self._types, self._teams = len(study.case_types), len(study.teams)
-        subjects = [f"step/{study.steps[number].id}" for number in self._steps]
-        subjects += [f"type/{kind.id}" for kind in study.case_types] + ["type/all"]
-        subjects += [f"team/{team.id}" for team in study.teams]
-        self.addresses = [f"{subject}/cause:{name}/mean" for subject in subjects for name in (*CAUSES, ANY_CAUSE)]
 
-    def __call__(self, world: World) -> Values:
-        """Return the figures of a replication at its end."""
-        minutes, left = world.cause_minutes, _all_who_left(world.type_tally)
-        served, abandoned, turned_away = columns_of(world.step_tally, "served", "abandoned", "turned_away")
-        gone = (served + abandoned + turned_away)[self._steps]
-        of_types = causes_of_types(minutes, world)
-        of_teams = causes_of_teams(minutes, world)[: self._teams]
-        everyone = of_types.sum(axis=0, keepdims=True)
-        rows = [causes_of_steps(minutes, world)[self._steps], of_types[: self._types], everyone, of_teams]
-        cases = [gone, left[: self._types], np.full(1 + len(of_teams), left.sum())]
-        by_cause = np.vstack(rows)[:, list(CAUSES.values())]
-        all_causes = np.cumsum(by_cause, axis=1)[:, -1:]
-        return ratios(np.hstack([by_cause, all_causes]), np.concatenate(cases)[:, None]).ravel()
+def _by_cause(minutes: Places, cases: Sums) -> dict[str, Ratio]:
+    """Return minutes per case of subjects by cause, which stand at places of shape (subjects, ACCOUNTS, …)."""
+    told = {name: Sums.at(minutes[:, [cause]]) / cases for name, cause in CAUSES.items()}
+    told[ANY_CAUSE] = Sums.at(minutes[:, list(CAUSES.values())]) / cases
+    return {f"cause:{name}/mean": ratio for name, ratio in told.items()}
+
+
+def own_measures(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+    """Yield the shares, counts and levels that a study's own measures ask for; times are told with the spans."""
+    asked = [measure for measures in by_moment(study.measures) for measure in measures]
+    for number, measure in enumerate(asked):
+        told = {field: counted.of("measured", field)[[number]] for field in ("among", "held", "area", "highest")}
+        yield Told([f"measure/{measure.id}"], _of_own(measure, told, counted.one))
+
+
+def _of_own(measure: OwnMeasure, told: Mapping[str, Sums], one: Sums) -> dict[str, Ratio]:
+    if measure.share is not None:
+        return {"share": told["held"] / told["among"]}
+    if measure.count is not None:
+        return {"count": told["held"] / one}
+    if measure.level is not None and measure.level.statistic == "mean":
+        return {"level": told["area"] / told["held"]}
+    return {"level": told["highest"] / one}

@@ -1,7 +1,7 @@
 """The figures of one replication, each at its address."""
 
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from itertools import chain
 
 import numpy as np
@@ -11,33 +11,17 @@ from flowcore.kernel.records.world import Plan, World
 from flowcore.results.aims import aims_by_time
 from flowcore.results.apart import Apart
 from flowcore.results.arrays import Values
-from flowcore.results.catalogue import MINUTES_COUNTED
-from flowcore.results.counts import Causes, Counts, Levels, Outcomes, ValueShares, level_shares
+from flowcore.results.counted import Counted
+from flowcore.results.counts import LevelShares
 from flowcore.results.histogram import Histogram
-from flowcore.results.measures import Measures
+from flowcore.results.ratios import Ratios
+from flowcore.results.rows import Places, Row, places_of
 from flowcore.results.samples import figures_of, histograms_of, samples_of
-from flowcore.results.series import Series, series_of
-from flowcore.results.staff import Costs, Teams
+from flowcore.results.series import INSIDE, Course, Series
 from flowcore.results.surveys import departures_of, extras_of, hours_of_week, intervals_of_run, spans_of, visits_of
-from flowcore.results.week import week_of
+from flowcore.results.told import APART, AT_ONCE, told_by
+from flowcore.results.week import Week
 from flowcore.study import StudyDocument
-
-
-@dataclass(frozen=True, eq=False)
-class Row(Mapping[str, float]):
-    """The figures of one replication of many: numbers in the order of addresses that all of them share."""
-
-    places: Mapping[str, int]
-    numbers: NDArray[np.float64]
-
-    def __getitem__(self, address: str) -> float:
-        return float(self.numbers[self.places[address]])
-
-    def __iter__(self) -> Iterator[str]:
-        return iter(self.places)
-
-    def __len__(self) -> int:
-        return len(self.places)
 
 
 @dataclass(frozen=True)
@@ -51,9 +35,14 @@ class Replication:
     figures: Mapping[str, float]
     histograms: dict[str, Histogram]
     series: Series = field(default_factory=dict, compare=False)
-    week: Mapping[str, NDArray[np.float64]] = field(default_factory=dict, compare=False)
+    week: Series = field(default_factory=dict, compare=False)
     levels: Series = field(default_factory=dict, compare=False)
     cells: Mapping[str, NDArray[np.float64]] = field(default_factory=dict, compare=False)
+
+    def without_course(self) -> "Replication":
+        """Return the same without its series, but for the cases inside, and without its levels: these are large."""
+        inside = {INSIDE: self.series[INSIDE].copy()} if INSIDE in self.series else {}
+        return replace(self, series=inside, levels={})
 
 
 def wanted_shares(study: StudyDocument) -> tuple[str, ...]:
@@ -70,11 +59,14 @@ class Summary:
     def __init__(self, study: StudyDocument, plan: Plan) -> None:
         self._study = study
         self._wanted = wanted_shares(study)
-        self._outcomes, self._counts, self._levels = Outcomes(study), Counts(study, plan), Levels(study)
-        self._causes, self._values, self._measures = Causes(study), ValueShares(study), Measures(study)
-        self._teams, self._costs, self._apart = Teams(study, plan), Costs(study), Apart(study)
+        self._counted = Counted(plan)
+        apart = told_by(APART, study, self._counted)
+        self._ratios = Ratios([*apart, *told_by(AT_ONCE, study, self._counted)])
+        self._apart = Apart(study, self._counted, apart)
+        self._course, self._shares = Course(study, plan), LevelShares(study)
+        self._week = Week(study, self._course.places)
         self._aims = aims_by_time(study, study.targets)
-        self._known: tuple[list[str], dict[str, int]] = [], {}
+        self._known: tuple[list[str], Places] = [], {}
 
     def __call__(self, world: World, number: int, minutes: float, days_open: int) -> Replication:
         """Return what a replication yields.
@@ -105,31 +97,19 @@ class Summary:
         for samples in samples_of(study, visits, departures, spans):
             told.append(figures_of(samples, self._wanted))
             histograms |= histograms_of(samples)
-        told += self._of_world(world, minutes, days_open)
-        until = float(clock.now)
-        series = series_of(study, world, departures.waits[0], until)
-        week = week_of(study, series, visits.waits[0], departures.waits[1], until)
+        counted = self._counted(world, minutes, days_open)
+        told.append((self._ratios.addresses, self._ratios(counted)))
+        told.append(self._apart(world, counted))
+        course = self._course(world, departures.waits[0])
+        week = self._week(course, visits.waits[0], departures.waits[1], float(clock.now))
         cells = {aim.key: sums for aim, sums in self._aims.split(self._aims.tell(world))}
-        return Replication(number, self._row(told), histograms, series, week, level_shares(study, world), cells)
-
-    def _of_world(self, world: World, minutes: float, days_open: int) -> Iterator[tuple[list[str], Values]]:
-        """Yield the figures that are not of cases and visits, with their addresses."""
-        yield self._outcomes.addresses, self._outcomes(world)
-        yield self._counts.addresses, self._counts(world)
-        yield self._levels.addresses, self._levels(world, minutes)
-        yield self._causes.addresses, self._causes(world)
-        yield self._values.addresses, self._values(world)
-        yield self._measures.addresses, self._measures(world)
-        yield self._teams.addresses, self._teams(world, minutes)
-        yield self._costs.addresses, self._costs(world, minutes, days_open)
-        yield self._apart(world, minutes, days_open)
-        yield [MINUTES_COUNTED], np.array([minutes])
+        return Replication(number, self._row(told), histograms, course, week, self._shares(world), cells)
 
     def _row(self, told: list[tuple[list[str], Values]]) -> Row:
         """Return figures; all of this study's share the places of their addresses, whichever thread makes them."""
         addresses = list(chain.from_iterable(each for each, _ in told))
         known, places = self._known
         if addresses != known:
-            places = {address: place for place, address in enumerate(addresses)}
+            places = places_of(addresses)
             self._known = addresses, places
         return Row(places, np.concatenate([values for _, values in told]))

@@ -1,7 +1,7 @@
 """What a run says: every figure of every replication, and the intervals over them."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -11,13 +11,13 @@ from flowcore.results.aims import Aims
 from flowcore.results.catalogue import EACH, hour_of
 from flowcore.results.histogram import Histogram, bin_cut_by
 from flowcore.results.pooled import Pool
-from flowcore.results.replication import Replication, Row
+from flowcore.results.replication import Replication
+from flowcore.results.rows import Means, Row, Rows
 from flowcore.results.statistics import (
     PERCENTILE_NAMES,
     Estimate,
     estimate,
     estimates,
-    mean_of_known,
     means_and_half_widths,
 )
 from flowcore.study import minutes
@@ -25,15 +25,22 @@ from flowcore.study import minutes
 
 @dataclass(frozen=True)
 class Results:
-    """The replications of one study, in the order of their numbers."""
+    """The replications of one study, in the order of their numbers, and the means of their series and levels."""
 
     replications: list[Replication]
     confidence: float
+    _series: Means = field(default_factory=Means, repr=False, compare=False)
+    _levels: Means = field(default_factory=Means, repr=False, compare=False)
 
     @classmethod
     def of(cls, replications: Iterable[Replication], confidence: float) -> "Results":
-        """Gather replications that may come in any order."""
-        return cls(sorted(replications, key=lambda each: each.number), confidence)
+        """Gather replications that may come in any order; only the means of their series and levels are kept."""
+        kept, series, levels = [], Means(), Means()
+        for each in replications:
+            series.add(each.series)
+            levels.add(each.levels)
+            kept.append(each.without_course())
+        return cls(sorted(kept, key=lambda each: each.number), confidence, series, levels)
 
     @cached_property
     def values(self) -> dict[str, NDArray[np.float64]]:
@@ -152,18 +159,10 @@ class Results:
         exact = np.array([self.values[f"{address}/{name}"] for name in PERCENTILE_NAMES])
         return Pool(histograms, zeros, exact, self.confidence)
 
-    def series(self) -> dict[str, NDArray[np.float64]]:
+    def series(self) -> Rows:
         """Return the mean over the replications of each series by interval; NaN where none has a value."""
-        rows = self.replications[0].series if self.replications else {}
-        return {
-            address: mean_of_known(np.array([each.series[address] for each in self.replications]), 0)
-            for address in rows
-        }
+        return self._series.rows()
 
-    def levels(self) -> dict[str, NDArray[np.float64]]:
+    def levels(self) -> Rows:
         """Return for how large a share of the time each level was how high, over the replications."""
-        rows = self.replications[0].levels if self.replications else {}
-        return {
-            address: mean_of_known(np.array([each.levels[address] for each in self.replications]), 0)
-            for address in rows
-        }
+        return self._levels.rows()

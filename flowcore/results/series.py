@@ -1,61 +1,83 @@
 """Figures by interval: over the run, and by the hour of the week."""
 
+from collections.abc import Mapping
 from datetime import datetime
 
 import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel.records import kinds as k
-from flowcore.kernel.records.world import World
-from flowcore.kernel.summary.views import series_of_counts, series_of_lines, series_of_states, series_of_types
+from flowcore.kernel.records.world import Plan, World
+from flowcore.kernel.summary.ratios import sums_of_columns
 from flowcore.results.arrays import ratios
+from flowcore.results.counted import Sums, Terms
+from flowcore.results.rows import Rows, places_of
 from flowcore.results.samples import INSTANT
-from flowcore.results.staff import STATES
+from flowcore.results.staff import BUSY, STATES
 from flowcore.results.surveys import Waits, first_offset
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import DAY, WEEK
 
-Series = dict[str, NDArray[np.float64]]
+Series = Mapping[str, NDArray[np.float64]]
+INSIDE = "type/all/inside"
+_SCARCELY = 1e-9
+_PRESENT: list[int] = [state for state in k.MemberState if state not in (k.MemberState.OFF, k.MemberState.ABSENT)]
 
 
-def series_of(study: StudyDocument, world: World, waits: Waits, until: float) -> Series:
-    """Return each figure's values by interval of the run, or of the week where the run is too long for that.
+class Course:
+    """Tells the course of figures over the run: each one's values by interval.
 
-    Lines, cases inside, members present, at work and in each state are means over the interval; arrivals and
-    completions are counts; `type/all/wait` is the mean wait of those who arrived in it. The first
-    interval begins on the clock's full interval at or before the start. Only what came after the
-    warm-up is in the waits, `waits` of which are by interval. Intervals that the run did not reach have no values.
+    By interval of the week where the run is too long for that. Lines, cases inside, members present, at work and in
+    each state are means over the interval; arrivals and completions are counts; `type/all/wait` is the mean wait of
+    those who arrived in it. The first interval begins on the clock's full interval at or before the start. Only what
+    came after the warm-up is in the waits. Intervals that the run did not reach have no values.
     """
-    interval = minutes(study.run.interval)
-    lengths = row_lengths(study, world, interval, until)
-    series: Series = {}
-    for step, line in zip(study.steps, series_of_lines(world).T, strict=True):
-        if step.kind not in INSTANT:
-            series[f"step/{step.id}/line"] = _over(line, lengths)
-    inside = series_of_types(world)
-    series["type/all/inside"] = _over(inside.sum(axis=1), lengths)
-    series |= {f"type/{kind.id}/inside": _over(inside[:, n], lengths) for n, kind in enumerate(study.case_types)}
-    states = series_of_states(world)
-    for number, team in enumerate(study.teams):
-        series |= {address: _over(sums, lengths) for address, sums in _of_team(team.id, states[:, number]).items()}
-    streams = len(study.streams)
-    weeks = np.maximum(lengths / interval, 1.0) if world.plan.run[0].by_week else np.ones(len(lengths))
-    weeks[lengths <= 1e-9] = np.nan
-    counts = series_of_counts(world) / weeks[:, None]
-    for number, stream in enumerate(study.streams):
-        series[f"stream/{stream.id}/arrived"] = counts[:, number]
-    series["stream/all/arrived"] = counts[:, :streams].sum(axis=1)
-    series["type/all/completed"] = counts[:, streams]
-    series["type/all/wait"] = ratios(waits.sums[-1], waits.found[-1])
-    return series
 
+    def __init__(self, study: StudyDocument, plan: Plan) -> None:
+        self._study, self._interval = study, minutes(study.run.interval)
+        of = plan.sections[0]
+        lines, types, teams, streams = (
+            np.arange(begin, end)[:, None]
+            for begin, end in (
+                (0, of.type_series),
+                (of.type_series, of.team_series),
+                (of.team_series, of.stream_series),
+                (of.stream_series, of.series),
+            )
+        )
+        timed = [number for number, step in enumerate(study.steps) if step.kind not in INSTANT]
+        states = teams.reshape(-1, k.MEMBER_STATES)[: len(study.teams)]
+        of_teams: dict[str, list[int]] = {f"state:{state}": list(columns) for state, columns in STATES.items()}
+        of_teams |= {"present": _PRESENT, "working": list(BUSY)}
+        levels = [f"step/{study.steps[number].id}/line" for number in timed]
+        levels += [INSIDE, *(f"type/{kind.id}/inside" for kind in study.case_types)]
+        levels += [f"team/{team.id}/{name}" for team in study.teams for name in of_teams]
+        counts = [
+            *(f"stream/{stream.id}/arrived" for stream in study.streams),
+            "stream/all/arrived",
+            "type/all/completed",
+        ]
+        self._first_count = len(levels)
+        self.places = places_of([*levels, *counts, "type/all/wait"])
+        self._terms = Terms.of(
+            [
+                [Sums.at(lines[timed])],
+                [Sums.at(types).whole()],
+                [Sums.at(types[: len(study.case_types)])],
+                [Sums.at(states[:, columns]) for columns in of_teams.values()],
+                [Sums.at(streams[:-1])],
+                [Sums.at(streams[:-1]).whole()],
+                [Sums.at(streams[-1:])],
+            ]
+        )
 
-def _of_team(team: str, states: NDArray[np.float64]) -> Series:
-    """Return the minutes of a team's members by state, and of those present and at work, from the kernel's states."""
-    sums = {f"team/{team}/state:{state}": states[:, list(columns)].sum(axis=1) for state, columns in STATES.items()}
-    there = states.sum(axis=1) - states[:, [k.MemberState.OFF, k.MemberState.ABSENT]].sum(axis=1)
-    working = states[:, [k.MemberState.WORKING, k.MemberState.WALKING]].sum(axis=1)
-    return sums | {f"team/{team}/present": there, f"team/{team}/working": working}
+    def __call__(self, world: World, waits: Waits) -> Rows:
+        """Return the course of a world at its end, of whose cases `waits` are those by interval."""
+        lengths = row_lengths(self._study, world, self._interval, float(world.clock[0].now))
+        weeks = np.maximum(lengths / self._interval, 1.0) if world.plan.run[0].by_week else np.ones(len(lengths))
+        wholes = np.where(lengths > _SCARCELY, [lengths, weeks], np.nan)
+        found = sums_of_columns(world.series, *self._terms, wholes, self._first_count)
+        return Rows(self.places, np.vstack([found, ratios(waits.sums[-1], waits.found[-1])]))
 
 
 def by_week(study: StudyDocument, values: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -81,8 +103,3 @@ def row_lengths(study: StudyDocument, world: World, interval: float, until: floa
     if not world.plan.run[0].by_week:
         return np.pad(whole[:rows], (0, max(0, rows - len(whole))))
     return np.bincount(np.arange(len(whole)) % rows, whole, rows).astype(np.float64)
-
-
-def _over(sums: NDArray[np.float64], lengths: NDArray[np.float64]) -> NDArray[np.float64]:
-    means: NDArray[np.float64] = np.divide(sums, lengths, out=np.full(len(sums), np.nan), where=lengths > 1e-9)
-    return means

@@ -1,15 +1,17 @@
 """What members did with their time, and what everything cost."""
 
+from collections.abc import Iterator, Mapping
+
 import numpy as np
-from numpy.typing import NDArray
 
 from flowcore.kernel.records import choices as c
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.ledger import INSIDE_LEVEL, LINE_LEVEL
-from flowcore.kernel.records.world import Plan, World
-from flowcore.kernel.summary.views import levels_of_types
-from flowcore.results.arrays import Values, columns_of, plain, ratio, ratios
-from flowcore.results.catalogue import PARTS_OF_LINES, TEAM_LINES
+from flowcore.kernel.records.world import Plan
+from flowcore.results.arrays import plain
+from flowcore.results.catalogue import PARTS_OF_LINES
+from flowcore.results.counted import Counted, Minutes, Ratio, Sums, side_by_side
+from flowcore.results.ratios import Told
 from flowcore.study import StudyDocument
 from flowcore.study.durations import DAY
 from flowcore.study.teams import Team
@@ -24,179 +26,141 @@ STATES = {
     "break": (k.MemberState.ON_BREAK, k.MemberState.ON_UNPAID_BREAK),
     "interrupted": (k.MemberState.INTERRUPTED,),
 }
-Times = NDArray[np.float64]
 
 
-def times_of(world: World, team: int) -> Times:
-    """Return the minutes of a team's members by shift and state, shape (members, 2, states)."""
-    teams = plain(world.plan.teams)
-    first = teams["first_member"][team]
-    rows = world.member_time[first : first + teams["members"][team]]
-    return rows.reshape(-1, 2, k.MEMBER_STATES)
+def _paid(minutes: Minutes, teams: list[Team]) -> Sums:
+    """Return the minutes of subjects of these teams, one each, that are paid: those there, or those used."""
+    return minutes.where(np.array([_paid_states(team) for team in teams], bool).reshape(-1, k.MEMBER_STATES))
 
 
-def paid_minutes(team: Team, times: Times) -> Times:
-    """Return the minutes of `times`, shape (…, states), that are paid: those there, or those used."""
+def _paid_states(team: Team) -> list[bool]:
     if team.paid == "used":
-        return times[..., k.MemberState.WORKING] + times[..., k.MemberState.WALKING]
-    unpaid = (
-        [k.MemberState.OFF, k.MemberState.ON_UNPAID_BREAK]
-        if team.absence_paid
-        else [k.MemberState.OFF, k.MemberState.ON_UNPAID_BREAK, k.MemberState.ABSENT]
-    )
-    paid: Times = times.sum(axis=-1) - times[..., unpaid].sum(axis=-1)
-    return paid
+        return [state in BUSY for state in k.MemberState]
+    unpaid = {k.MemberState.OFF, k.MemberState.ON_UNPAID_BREAK, *(() if team.absence_paid else (k.MemberState.ABSENT,))}
+    return [state not in unpaid for state in k.MemberState]
 
 
-_FIGURES = ("utilisation", "occupancy", "paid-use", "present", "working")
-_OF_MEMBERS = [number for number, name in enumerate(_FIGURES) if name != "present"]
+BUSY = (k.MemberState.WORKING, k.MemberState.WALKING)
+_AWAY = (k.MemberState.OFF, k.MemberState.ABSENT)
 
 
-def _figures_of(team: Team, times: Times, minutes: Values) -> Values:
-    """Return the _FIGURES of rows of members' minutes, shape (rows, states), each over its `minutes` of the run.
+def _figures_of(minutes: Minutes, teams: list[Team], length: Sums) -> dict[str, Ratio]:
+    """Return how busy subjects of these teams, one each, were over a length of the run.
 
     Busy is working and walking. `utilisation` is busy over the time on duty, which breaks are not;
     `occupancy` leaves out interruptions too; `paid-use` is busy over the time paid.
     """
-    present = times.sum(axis=1) - times[:, k.MemberState.OFF] - times[:, k.MemberState.ABSENT]
-    working = times[:, k.MemberState.WORKING] + times[:, k.MemberState.WALKING]
-    idle = times[:, k.MemberState.IDLE]
-    told = [
-        ratios(working, working + idle + times[:, k.MemberState.INTERRUPTED]),
-        ratios(working, working + idle),
-        ratios(working, paid_minutes(team, times)),
-        ratios(present, minutes),
-        ratios(working, minutes),
-    ]
-    return np.stack(told, axis=1)
-
-
-def _states_of(times: Times) -> Values:
-    """Return the shares of the time in each of the STATES, shape (rows, STATES)."""
-    whole = times.sum(axis=1)
-    return np.stack([ratios(times[:, list(columns)].sum(axis=1), whole) for columns in STATES.values()], axis=1)
-
-
-class Teams:
-    """How busy teams and members were: over all, in regular time and in overtime."""
-
-    def __init__(self, study: StudyDocument, plan: Plan) -> None:
-        self._teams, self._splits = study.teams, study.has_shifts
-        self._places = _Places(study, plan)
-        states = [f"state:{state}" for state in STATES]
-        of_members = [*(_FIGURES[number] for number in _OF_MEMBERS), *states]
-        self.addresses: list[str] = []
-        for team, planned in zip(study.teams, plan.teams, strict=False):
-            self.addresses += [f"team/{team.id}/{name}" for name in (*_FIGURES, *states)]
-            for half in ("regular", "overtime") if self._splits else ():
-                self.addresses += [f"team/{team.id}/{name}:{half}" for name in _FIGURES]
-            for member in range(planned.members):
-                self.addresses += [f"member/{team.id}:{member + 1}/{name}" for name in of_members]
-        self.addresses += self._places.addresses
-
-    def __call__(self, world: World, minutes: float) -> Values:
-        """Return the figures of a replication at its end that collected for `minutes`."""
-        overtime = float(world.clock[0].overtime_minutes)
-        found: list[Values] = []
-        for number, team in enumerate(self._teams):
-            times = times_of(world, number)
-            halves = [times[:, 0].sum(axis=0), times[:, 1].sum(axis=0)] if self._splits else []
-            lengths = [minutes, *((minutes - overtime, overtime) if self._splits else ()), *[minutes] * len(times)]
-            rows = np.vstack([times.sum(axis=(0, 1)), *halves, times.sum(axis=1)])
-            figures, states = _figures_of(team, rows, np.array(lengths)), _states_of(rows)
-            first = 1 + len(halves)
-            found += [figures[0], states[0], figures[1:first].ravel()]
-            found.append(np.hstack([figures[first:, _OF_MEMBERS], states[first:]]).ravel())
-        return np.concatenate([*found, self._places(world, minutes)])
-
-
-class _Places:
-    """How full the places with a capacity were."""
-
-    def __init__(self, study: StudyDocument, plan: Plan) -> None:
-        self._used = [number for number, team in enumerate(plan.teams) if team.kind == c.TeamKind.PLACE_CAPACITY]
-        places = {step.place for step in study.steps} | {each.place for step in study.steps for each in step.places}
-        limited = [place for place in study.site.places if place.capacity and place.id in places]
-        self.addresses = [
-            f"place/{place.id}/{name}"
-            for place, _ in zip(limited, self._used, strict=True)
-            for name in ("utilisation", "inside/mean")
-        ]
-
-    def __call__(self, world: World, minutes: float) -> Values:
-        found: list[float] = []
-        for team in self._used:
-            times = times_of(world, team).sum(axis=(0, 1))
-            working = float(times[k.MemberState.WORKING])
-            found += [ratio(working, float(times.sum())), ratio(working, minutes)]
-        return np.array(found)
-
-
-def _team_costs(team: Team, times: Times, uses: int) -> dict[str, float]:
-    """Return a team's money by line, and of that what is idle, and all overtime."""
-    hourly = team.rate / MINUTES_PER_HOUR
-    paid = paid_minutes(team, times.sum(axis=0))
-    idle = float(times[:, 0, k.MemberState.IDLE].sum()) if team.paid == "present" else 0.0
-    base = float(paid[1]) * hourly
+    working = minutes.of(*BUSY)
     return {
-        "regular": float(paid[0]) * hourly,
-        "idle": idle * hourly,
-        "overtime-base": base,
-        "overtime-premium": base * (team.overtime - 1),
-        "overtime": base * team.overtime,
-        "use": uses * team.use_cost,
+        "utilisation": working / minutes.of(*BUSY, k.MemberState.IDLE, k.MemberState.INTERRUPTED),
+        "occupancy": working / minutes.of(*BUSY, k.MemberState.IDLE),
+        "paid-use": working / _paid(minutes, teams),
+        "present": minutes.of(*(state for state in k.MemberState if state not in _AWAY)) / length,
+        "working": working / length,
     }
 
 
-def _sum_of(lines: dict[str, float]) -> float:
-    return sum(amount for line, amount in lines.items() if line not in PARTS_OF_LINES)
+def _states_of(minutes: Minutes) -> dict[str, Ratio]:
+    """Return the shares of the time in each of the STATES."""
+    return {f"state:{state}": minutes.of(*columns) / minutes.of() for state, columns in STATES.items()}
 
 
-_OF_SERVICE = ("case", "changeover", "penalty", "waiting", "inside", "total", "value")
-_UNITS = ("run", "per:hour", "per:day", "per:open-day", "per:case")
+def staff(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+    """Yield how busy teams and members were: over all, in regular time and in overtime."""
+    teams = study.teams
+    of_teams, of_members = counted.minutes_of_teams()[: len(teams)], counted.minutes_of_members()
+    figures = _figures_of(of_teams, teams, counted.minutes) | _states_of(of_teams)
+    halves = (("regular", counted.minutes - counted.overtime), ("overtime", counted.overtime))
+    for shift, (half, length) in enumerate(halves if study.has_shifts else ()):
+        of_half = _figures_of(of_teams.half(shift), teams, length)
+        figures |= {f"{name}:{half}": ratio for name, ratio in of_half.items()}
+    yield Told([f"team/{team.id}" for team in teams], figures)
+    members = [
+        (team, number) for team, many in zip(teams, _members(counted.plan), strict=False) for number in range(many)
+    ]
+    whose = [team for team, _ in members]
+    mine = of_members[: len(members)]
+    told = _figures_of(mine, whose, counted.minutes) | _states_of(mine)
+    subjects = [f"member/{team.id}:{number + 1}" for team, number in members]
+    yield Told(subjects, {name: ratio for name, ratio in told.items() if name != "present"})
 
 
-class Costs:
-    """What everything cost, by line and team: in the whole run, per hour, per day and per completed case.
+def _members(plan: Plan) -> list[int]:
+    """Return how many members each team of the plan has."""
+    members: list[int] = plain(plan.teams)["members"].tolist()
+    return members
+
+
+def places(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+    """Yield how full the places with a capacity were."""
+    used = [number for number, team in enumerate(counted.plan.teams) if team.kind == c.TeamKind.PLACE_CAPACITY]
+    named = {step.place for step in study.steps} | {each.place for step in study.steps for each in step.places}
+    limited = [place.id for place in study.site.places if place.capacity and place.id in named]
+    minutes = counted.minutes_of_teams()[used]
+    working = minutes.of(k.MemberState.WORKING)
+    figures = {"utilisation": working / minutes.of(), "inside/mean": working / counted.minutes}
+    yield Told([f"place/{place}" for place, _ in zip(limited, used, strict=True)], figures)
+
+
+def _team_costs(teams: list[Team], minutes: Minutes, uses: Sums) -> dict[str, Sums]:
+    """Return the teams' money by line, and of that what is idle, and all overtime."""
+    hourly = np.array([team.rate for team in teams]) / MINUTES_PER_HOUR
+    overtime = np.array([team.overtime for team in teams])
+    regular, base = (_paid(minutes.half(shift), teams) * hourly for shift in (0, 1))
+    waits_paid = np.array([team.paid == "present" for team in teams], float)
+    return {
+        "regular": regular,
+        "idle": minutes.half(0).of(k.MemberState.IDLE) * (hourly * waits_paid),
+        "overtime-base": base,
+        "overtime-premium": base * (overtime - 1),
+        "overtime": base * overtime,
+        "use": uses * np.array([team.use_cost for team in teams]),
+    }
+
+
+def _sum_of(lines: Mapping[str, Sums]) -> Sums:
+    return side_by_side([sums for line, sums in lines.items() if line not in PARTS_OF_LINES])
+
+
+def costs(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+    """Yield what everything cost, by line and team: in the whole run, per hour, per day and per completed case.
 
     Per day is by the clock; per open day is over the days on which the service is open. `total` is the sum of all lines
     but those that are parts or sums of others; `value` stands beside it.
     """
+    teams = study.teams
+    uses = counted.of("teams", "uses")[: len(teams)]
+    of_teams = _team_costs(teams, counted.minutes_of_teams()[: len(teams)], uses)
+    subjects = [f"cost/team/{team.id}" for team in teams]
+    yield Told(subjects, _by_unit(of_teams | {"total": _sum_of(of_teams)}, counted))
+    lines = {line: sums.whole() for line, sums in of_teams.items()} | _of_service(study, counted)
+    completed = counted.of("type_tally", "completed")
+    worth = np.array([kind.value for kind in study.case_types] or [0.0])
+    yield Told(["cost"], _by_unit(lines | {"total": _sum_of(lines), "value": (completed * worth).whole()}, counted))
 
-    def __init__(self, study: StudyDocument) -> None:
-        self._teams = study.teams
-        self._exits = np.array([step.kind == "exit" for step in study.steps], bool)
-        self._worth = np.array([kind.value for kind in study.case_types] or [0.0])
-        money = [f"cost/team/{team.id}/{line}" for team in study.teams for line in (*TEAM_LINES[1:], "total")]
-        money += [f"cost/{line}" for line in (*TEAM_LINES[1:], *_OF_SERVICE)]
-        self.addresses = [f"{each}/{unit}" for unit in _UNITS for each in money]
 
-    def __call__(self, world: World, minutes: float, days_open: int) -> Values:
-        """Return the figures of a replication at its end that collected for `minutes`, on so many days of opening."""
-        money: list[float] = []
-        sums = dict.fromkeys(TEAM_LINES[1:], 0.0)
-        for number, team in enumerate(self._teams):
-            lines = _team_costs(team, times_of(world, number), int(world.teams[number].uses))
-            for line, amount in lines.items():
-                sums[line] += amount
-            money += [*(lines[line] for line in TEAM_LINES[1:]), _sum_of(lines)]
-        sums |= self._of_service(world)
-        sums["total"] = _sum_of(sums)
-        (completed,) = columns_of(world.type_tally, "completed")
-        sums["value"] = float((self._worth * completed).sum())
-        amounts = np.array([*money, *sums.values()])
-        wholes = (minutes / MINUTES_PER_HOUR, minutes / DAY, float(days_open), float(completed.sum()))
-        return np.concatenate([amounts, *(ratios(amounts, whole) for whole in wholes)])
+def _by_unit(lines: Mapping[str, Sums], counted: Counted) -> dict[str, Ratio]:
+    wholes = {
+        "run": counted.one,
+        "per:hour": counted.minutes * (1 / MINUTES_PER_HOUR),
+        "per:day": counted.minutes * (1 / DAY),
+        "per:open-day": counted.days_open,
+        "per:case": counted.of("type_tally", "completed").whole(),
+    }
+    return {f"{line}/{unit}": sums / whole for unit, whole in wholes.items() for line, sums in lines.items()}
 
-    def _of_service(self, world: World) -> dict[str, float]:
-        """Return the money that is no team's, by line."""
-        cost, changeover = columns_of(world.step_tally, "cost", "changeover")
-        waiting, inside = (plain(levels_of_types(world, column))["area"] for column in (LINE_LEVEL, INSIDE_LEVEL))
-        types = plain(world.plan.types)
-        return {
-            "case": float(cost[~self._exits].sum()),
-            "changeover": float(changeover.sum()),
-            "penalty": float(cost[self._exits].sum()),
-            "waiting": float((waiting * types["waiting_cost"]).sum()) / MINUTES_PER_HOUR,
-            "inside": float((inside * types["inside_cost"]).sum()) / MINUTES_PER_HOUR,
-        }
+
+def _of_service(study: StudyDocument, counted: Counted) -> dict[str, Sums]:
+    """Return the money that is no team's, by line."""
+    is_exit = np.array([step.kind == "exit" for step in study.steps], float)
+    cost, changeover = (counted.of("step_tally", field) for field in ("cost", "changeover"))
+    sections, types = counted.plan.sections[0], plain(counted.plan.types)
+    area = counted.of("levels", "area")[int(sections.type_levels) : int(sections.room_levels)]
+    waiting, inside = area[LINE_LEVEL::2], area[INSIDE_LEVEL::2]
+    return {
+        "case": (cost * (1 - is_exit)).whole(),
+        "changeover": changeover.whole(),
+        "penalty": (cost * is_exit).whole(),
+        "waiting": (waiting * (types["waiting_cost"] / MINUTES_PER_HOUR)).whole(),
+        "inside": (inside * (types["inside_cost"] / MINUTES_PER_HOUR)).whole(),
+    }

@@ -1,6 +1,6 @@
 """Whether a run has settled: how much of its beginning to leave out, and what makes its figures doubtful."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from flowcore.problems import Problem, warning_at
 from flowcore.results.after_hours import work_outlives_people
 from flowcore.results.run import Results
+from flowcore.results.series import INSIDE, Series
 from flowcore.results.statistics import estimate
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import DAY, WEEK
@@ -15,7 +16,6 @@ from flowcore.study.runs import ONE_REPLICATION
 from flowcore.study.streams import AppointmentStream, ProfileStream
 from flowcore.thresholds import CERTAIN, FULL, GROWTH, STILL_INSIDE
 
-INSIDE = "type/all/inside"
 """The series of a replication by which it is told whether a run has settled."""
 _BATCH = 5
 _LEAST_BATCHES = 10
@@ -56,16 +56,16 @@ def cycle_of(study: StudyDocument) -> float:
 
 def cases_inside(study: StudyDocument, results: Results) -> NDArray[np.float64]:
     """Return the cases inside by replication and interval; see `by_interval`."""
-    return by_interval(study, results, INSIDE)
+    return by_interval(study, [each.series for each in results.replications], INSIDE)
 
 
-def by_interval(study: StudyDocument, results: Results, address: str) -> NDArray[np.float64]:
+def by_interval(study: StudyDocument, courses: Sequence[Series], address: str) -> NDArray[np.float64]:
     """Return a series by replication and interval, or nothing where the run was too long to keep it.
 
     Intervals that not all replications reached are left out.
     """
     interval = minutes(study.run.interval)
-    rows = [each.series[address] for each in results.replications]
+    rows = [course[address] for course in courses]
     if not rows or len(rows[0]) * interval < minutes(study.run.length):
         return np.empty((0, 0))
     shortest = min(int((~np.isnan(row)).sum()) for row in rows)

@@ -1,22 +1,21 @@
 """A few figures of a replication by their addresses, in a fraction of the time that all of them take."""
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
 from flowcore.kernel.records.world import Plan, World
 from flowcore.results.apart import Apart
 from flowcore.results.arrays import Values
-from flowcore.results.catalogue import GONE, MINUTES_COUNTED
-from flowcore.results.counts import Causes, Counts, Levels, Outcomes, ValueShares
-from flowcore.results.measures import Measures
+from flowcore.results.catalogue import GONE
+from flowcore.results.counted import Counted
+from flowcore.results.ratios import Ratios, only
 from flowcore.results.samples import QUANTITIES, Samples, figures_of, samples_of
-from flowcore.results.staff import Costs, Teams
 from flowcore.results.surveys import departures_of, extras_of, spans_of, visits_of
+from flowcore.results.told import APART, AT_ONCE, told_by
 from flowcore.study import StudyDocument
 
 Told = tuple[Sequence[str], Values]
-Group = tuple[Sequence[str], Callable[[World, float, int], Values]]
 
 
 class Wanted:
@@ -25,9 +24,13 @@ class Wanted:
     def __init__(self, study: StudyDocument, plan: Plan, addresses: Sequence[str]) -> None:
         self._study, self._addresses = study, addresses
         wanted = set(addresses)
-        self._groups = [each for each in _groups(study, plan) if not wanted.isdisjoint(each[0])]
-        self._apart = Apart(study) if any(":regular" in each or ":overtime" in each for each in addresses) else None
-        rest = wanted.difference(*(known for known, _ in self._groups))
+        self._counted = Counted(plan)
+        kinds = {address.partition("/")[0] for address in addresses}
+        apart, at_once = (told_by(tellers, study, self._counted, kinds) for tellers in (APART, AT_ONCE))
+        self._ratios = Ratios(only([*apart, *at_once], wanted))
+        is_apart = any(":regular" in each or ":overtime" in each for each in addresses)
+        self._apart = Apart(study, self._counted, apart) if is_apart else None
+        rest = wanted.difference(self._ratios.addresses)
         self._of_cases = tuple(each for each in addresses if each in rest)
         asked = {quantity for each in self._of_cases for quantity in QUANTITIES if f"/{quantity}/" in each}
         self._quantities = tuple(each for each in QUANTITIES if each in asked) or ("total",)
@@ -44,10 +47,11 @@ class Wanted:
         return np.array([found.get(address, np.nan) for address in self._addresses])
 
     def _told(self, world: World, minutes: float, days_open: int) -> Iterator[Told]:
-        for addresses, group in self._groups:
-            yield addresses, group(world, minutes, days_open)
-        if self._apart is not None:
-            yield self._apart(world, minutes, days_open)
+        if self._ratios.addresses or self._apart is not None:
+            counted = self._counted(world, minutes, days_open)
+            yield self._ratios.addresses, self._ratios(counted)
+            if self._apart is not None:
+                yield self._apart(world, counted)
         if self._of_cases:
             for samples in self._samples(world):
                 mine = [each for each in self._of_cases if _is_of(samples, each)]
@@ -64,19 +68,3 @@ class Wanted:
 
 def _is_of(samples: Samples, address: str) -> bool:
     return "/".join(address.split("/")[:2]) in samples.subjects
-
-
-def _groups(study: StudyDocument, plan: Plan) -> Iterator[Group]:
-    """Yield what tells figures that are not of cases and visits one by one, with the addresses of these."""
-    outcomes, counts, levels = Outcomes(study), Counts(study, plan), Levels(study)
-    causes, values, measures = Causes(study), ValueShares(study), Measures(study)
-    teams, costs = Teams(study, plan), Costs(study)
-    yield outcomes.addresses, lambda world, _minutes, _days: outcomes(world)
-    yield counts.addresses, lambda world, _minutes, _days: counts(world)
-    yield levels.addresses, lambda world, minutes, _days: levels(world, minutes)
-    yield causes.addresses, lambda world, _minutes, _days: causes(world)
-    yield values.addresses, lambda world, _minutes, _days: values(world)
-    yield measures.addresses, lambda world, _minutes, _days: measures(world)
-    yield teams.addresses, lambda world, minutes, _days: teams(world, minutes)
-    yield costs.addresses, costs
-    yield [MINUTES_COUNTED], lambda _world, minutes, _days: np.array([minutes])

@@ -7,8 +7,8 @@ from numpy.typing import NDArray
 
 from flowcore.kernel.summary.columns import by_hour_of_week
 from flowcore.results.catalogue import HOURS_A_WEEK
+from flowcore.results.rows import Places, Rows, places_of
 from flowcore.results.samples import INSTANT
-from flowcore.results.series import Series
 from flowcore.results.staff import STATES
 from flowcore.results.surveys import Waits, minute_of_week
 from flowcore.study import StudyDocument, minutes
@@ -16,26 +16,61 @@ from flowcore.study.durations import HOUR
 
 Hours = NDArray[np.float64]
 COUNTS = ("arrived", "completed")
+WAIT = "type/all/wait"
 SCARCELY = 1e-9
 
 
-def week_of(study: StudyDocument, series: Series, at_steps: Waits, of_cases: Waits, until: float) -> Series:
-    """Return figures by the hour of the week from Monday's midnight, each of shape (HOURS_A_WEEK,).
+class Week:
+    """Tells figures by the hour of the week from Monday's midnight, each of shape (HOURS_A_WEEK,).
 
     Lines, cases inside and members are means over the hour, members in a state a share of the team's, arrivals,
     completions and visits are counts of an hour, waits are means of those who came in it: to a step, or to the service.
-    `at_steps` and `of_cases` are those waits, `until` is the minute in which the run ended. The warm-up is left out;
-    not-a-number stands where the run has no such hour, or nobody came in it.
+    The warm-up is left out; not-a-number stands where the run has no such hour, or nobody came in it.
     """
-    hours = _of_series(study, series)
-    counted = _hours_counted(study, until)
-    for number, subject in ((-1, "all"), *enumerate(kind.id for kind in study.case_types)):
-        hours[f"type/{subject}/wait"] = _ratio(of_cases.sums[number], of_cases.found[number])
-    for number, step in enumerate(study.steps):
-        if step.kind not in INSTANT:
-            hours[f"step/{step.id}/wait"] = _ratio(at_steps.sums[number], at_steps.found[number])
-            hours[f"step/{step.id}/arrived"] = _ratio(at_steps.found[number], counted)
-    return hours | _of_members(study, hours)
+
+    def __init__(self, study: StudyDocument, course: Places) -> None:
+        """Take the study, and the places of what is told of the course of its runs."""
+        self._study = study
+        self._steps = [number for number, step in enumerate(study.steps) if step.kind not in INSTANT]
+        series = [address for address in course if address != WAIT]
+        self._series = [course[address] for address in series]
+        self._counts = [place for place, address in enumerate(series) if address.rpartition("/")[2] in COUNTS]
+        waits = [WAIT, *(f"type/{kind.id}/wait" for kind in study.case_types)]
+        at_steps = [f"step/{study.steps[number].id}/{name}" for number in self._steps for name in ("wait", "arrived")]
+        utilisation = [f"team/{team.id}/utilisation" for team in study.teams]
+        self.places = places_of([*series, *waits, *at_steps, *utilisation])
+        self._states = np.array(
+            [[self.places[f"team/{team.id}/state:{state}"] for state in STATES] for team in study.teams], np.int64
+        ).reshape(-1, len(STATES))
+        self._working = [self.places[f"team/{team.id}/working"] for team in study.teams]
+
+    def __call__(self, course: Rows, at_steps: Waits, of_cases: Waits, until: float) -> Rows:
+        """Return the week of a run that ended in the minute `until`; the waits are by hour."""
+        hourly = self._by_hour(course)
+        hourly[self._counts] *= HOUR // minutes(self._study.run.interval)
+        types = [-1, *range(len(self._study.case_types))]
+        waits = _ratio(of_cases.sums[types], of_cases.found[types])
+        found = at_steps.found[self._steps]
+        of_steps = np.stack(
+            [_ratio(at_steps.sums[self._steps], found), _ratio(found, _hours_counted(self._study, until))], axis=1
+        ).reshape(-1, HOURS_A_WEEK)
+        states, working = hourly[self._states], hourly[self._working]
+        on_duty = working + states[:, _IDLE] + states[:, _INTERRUPTED]
+        hourly[self._states] = _ratio(states, states.sum(axis=1, keepdims=True))
+        return Rows(self.places, np.concatenate([hourly, waits, of_steps, _ratio(working, on_duty)]))
+
+    def _by_hour(self, course: Rows) -> Hours:
+        """Return the course over the week: its mean by the hour."""
+        run, interval = self._study.run, minutes(self._study.run.interval)
+        table = course.table[self._series]
+        if table.shape[1] * interval >= minutes(run.length):
+            table[:, : int(np.ceil(minutes(run.warm_up) / interval))] = np.nan
+        first = int(minute_of_week(self._study) // interval)
+        hourly: Hours = by_hour_of_week(table, first, int(HOUR // interval), HOURS_A_WEEK)
+        return hourly
+
+
+_IDLE, _INTERRUPTED = (list(STATES).index(state) for state in ("idle", "interrupted"))
 
 
 def _hours_counted(study: StudyDocument, until: float) -> Hours:
@@ -51,37 +86,7 @@ def hour_of_week(study: StudyDocument, moments: Hours) -> NDArray[np.int64]:
     return ((moments + minute_of_week(study)) // HOUR).astype(np.int64) % HOURS_A_WEEK
 
 
-def _of_members(study: StudyDocument, hours: Series) -> Series:
-    """Return by team how busy those on duty are, and the states as shares of all members."""
-    found: Series = {}
-    for team in study.teams:
-        address = f"team/{team.id}"
-        states = {state: hours[f"{address}/state:{state}"] for state in STATES}
-        whole = sum(states.values(), np.zeros(HOURS_A_WEEK))
-        working = hours[f"{address}/working"]
-        found |= {f"{address}/state:{state}": _ratio(members, whole) for state, members in states.items()}
-        found[f"{address}/utilisation"] = _ratio(working, working + states["idle"] + states["interrupted"])
-    return found
-
-
 def _ratio(part: NDArray[Any], whole: NDArray[Any]) -> Hours:
-    ratios: Hours = np.divide(part, whole, out=np.full(HOURS_A_WEEK, np.nan), where=whole > SCARCELY)
+    shape = np.broadcast_shapes(part.shape, whole.shape)
+    ratios: Hours = np.divide(part, whole, out=np.full(shape, np.nan), where=whole > SCARCELY)
     return ratios
-
-
-def _of_series(study: StudyDocument, series: Series) -> Series:
-    """Return the course of each series over the week: its mean by the hour, of counts the sum."""
-    if not series:
-        return {}
-    interval = minutes(study.run.interval)
-    per_hour = int(HOUR // interval)
-    table = np.array(list(series.values()))
-    if table.shape[1] * interval >= minutes(study.run.length):
-        table[:, : int(np.ceil(minutes(study.run.warm_up) / interval))] = np.nan
-    first = int(minute_of_week(study) // interval)
-    hourly = by_hour_of_week(table, first, per_hour, HOURS_A_WEEK)
-    return {
-        address: hourly[row] * (per_hour if address.rpartition("/")[2] in COUNTS else 1)
-        for row, address in enumerate(series)
-        if address != "type/all/wait"
-    }

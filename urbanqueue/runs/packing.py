@@ -2,15 +2,15 @@
 
 import zlib
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.results.catalogue import HOURS_A_WEEK
 from flowcore.results.histogram import Histogram
-from flowcore.results.replication import Replication, Row
-from flowcore.results.steady_state import INSIDE
+from flowcore.results.replication import Replication
+from flowcore.results.rows import Row, Rows
+from flowcore.results.series import INSIDE
 from urbanqueue.runs.models import ReplicationRow, Sample
 
 FAST = 1
@@ -50,24 +50,6 @@ def _joined(parts: list[bytes]) -> bytes:
     """Put parts one after the other, and where each ends before them."""
     ends = np.cumsum([len(part) for part in parts], dtype=np.uint32)
     return bytes(ends.tobytes() + b"".join(parts))
-
-
-@dataclass(frozen=True)
-class Hours(Mapping[str, NDArray[np.float64]]):
-    """Figures by the hour of the week, of shape (168,), by addresses that all replications of a sample share."""
-
-    places: Mapping[str, int]
-    table: NDArray[np.float32]
-
-    def __getitem__(self, address: str) -> NDArray[np.float64]:
-        hours: NDArray[np.float64] = self.table[self.places[address]].astype(np.float64)
-        return hours
-
-    def __iter__(self) -> Iterator[str]:
-        return iter(self.places)
-
-    def __len__(self) -> int:
-        return len(self.places)
 
 
 class Unpacking:
@@ -118,7 +100,7 @@ class Unpacking:
     def _week_of(self, numbers: bytes) -> Mapping[str, NDArray[np.float64]]:
         if not numbers:
             return {}
-        return Hours(self._hourly, np.frombuffer(numbers, np.float32).reshape(-1, HOURS_A_WEEK)[self._hours])
+        return Rows(self._hourly, np.frombuffer(numbers, np.float32).reshape(-1, HOURS_A_WEEK)[self._hours])
 
 
 def _chosen(stored: list[str], wanted: frozenset[str] | None) -> list[int]:

@@ -1,0 +1,72 @@
+"""Figures that are ratios of sums, and series that are sums of columns."""
+
+import math
+
+import numpy as np
+
+from flowcore.kernel.compiling.compiled import entry, part
+
+
+@entry
+def ratios_of_sums(counted: np.ndarray, places: np.ndarray, times: np.ndarray, ends: np.ndarray) -> np.ndarray:
+    """Return ratios of sums of numbers; not-a-number where the whole is not above 0.
+
+    Parameters
+    ----------
+    counted
+        The numbers, shape (numbers,).
+    places, times
+        Which of the numbers each term is, int64, and how many times: both of shape (terms,).
+    ends
+        Where the terms of each part and then of its whole end, which begin where those before end, int64, shape
+        (2 * ratios,).
+    """
+    found = np.empty(len(ends) // 2)
+    begin = 0
+    for ratio in range(len(found)):
+        within, end = ends[2 * ratio], ends[2 * ratio + 1]
+        above = sum_of_terms(counted, places[begin:within], times[begin:within])
+        whole = sum_of_terms(counted, places[within:end], times[within:end])
+        found[ratio] = above / whole if whole > 0.0 else math.nan
+        begin = end
+    return found
+
+
+@entry
+def sums_of_columns(
+    columns: np.ndarray, places: np.ndarray, times: np.ndarray, ends: np.ndarray, wholes: np.ndarray, first_count: int
+) -> np.ndarray:
+    """Return sums of columns, divided row by row.
+
+    Parameters
+    ----------
+    columns
+        The numbers, shape (rows, columns).
+    places, times, ends
+        Which of the columns each term is, how many times, and where the terms of each sum end: see `ratios_of_sums`.
+    wholes, first_count
+        What each row is divided by, shape (2, rows): sums before `first_count` by the first, the others by the second.
+
+    Returns
+    -------
+    array
+        Shape (sums, rows).
+    """
+    rows = len(columns)
+    found = np.empty((len(ends), rows))
+    for row in range(rows):
+        begin = 0
+        for each in range(len(ends)):
+            total = sum_of_terms(columns[row], places[begin : ends[each]], times[begin : ends[each]])
+            found[each, row] = total / wholes[int(each >= first_count), row]
+            begin = ends[each]
+    return found
+
+
+@part
+def sum_of_terms(counted: np.ndarray, places: np.ndarray, times: np.ndarray) -> float:
+    """Return the sum of so many times each of some numbers."""
+    total = 0.0
+    for term in range(len(places)):
+        total += times[term] * counted[places[term]]
+    return total
