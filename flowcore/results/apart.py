@@ -1,8 +1,7 @@
 """Figures of regular time and of overtime, apart: who leaves a step while anyone is in overtime counts there."""
 
 from collections.abc import Iterable, Iterator
-from types import SimpleNamespace
-from typing import Any, cast
+from typing import Any
 
 import numpy as np
 
@@ -13,8 +12,8 @@ from flowcore.results.arrays import Values, plain
 from flowcore.results.catalogue import OF_ARRIVED, OF_WAITS
 from flowcore.results.counted import Counted
 from flowcore.results.ratios import Ratios, Told
-from flowcore.results.samples import figures_of, samples_of
-from flowcore.results.surveys import departures_of, extras_of, spans_of, visits_of
+from flowcore.results.samples import Sampler, figures_of
+from flowcore.results.surveys import Ledgers, extras_of
 from flowcore.study import StudyDocument
 
 
@@ -26,7 +25,8 @@ class Apart:
     """
 
     def __init__(self, study: StudyDocument, counted: Counted, told: Iterable[Told]) -> None:
-        self._study, self._counted = study, counted
+        self._splits, self._counted = study.has_shifts, counted
+        self._ledgers, self._samples = Ledgers(study), Sampler(study, ("wait",))
         self._ratios = Ratios(_in_halves(told) if study.has_shifts else ())
         self._known: dict[str, list[str]] = {}
 
@@ -34,12 +34,30 @@ class Apart:
         """Return the figures of a replication at its end that has counted that, and their addresses."""
         addresses: list[str] = []
         found: list[Values] = []
-        if self._study.has_shifts:
+        if self._splits:
             for name, in_overtime, half in zip(_HALVES, (1, 0), self._counted.halves(world, counted), strict=True):
-                waits, of_waits = _waits(self._study, _rows_of_half(world, in_overtime))
+                waits, of_waits = self._waits(world, in_overtime)
                 addresses += self._addresses_of(name, waits)
                 found += [self._ratios(half), of_waits]
         return addresses, np.concatenate(found) if found else np.zeros(0)
+
+    def _waits(self, world: World, in_overtime: int) -> tuple[list[str], Values]:
+        """Return the waits of the rows that were written in overtime (1) or in regular time (0)."""
+        clock = world.clock[0]
+        read = self._ledgers.read(
+            _rows(world.visits, clock.visits, in_overtime),
+            _extras(world, in_overtime),
+            _rows(world.departures, clock.departures, in_overtime),
+            _rows(world.spans, clock.span_rows, in_overtime),
+        )
+        addresses: list[str] = []
+        found: list[Values] = []
+        for samples in self._samples(read):
+            told, values = figures_of(samples, ())
+            kept = [number for number, address in enumerate(told) if address.rpartition("/")[2] in OF_WAITS]
+            addresses += [told[number] for number in kept]
+            found.append(values[kept])
+        return addresses, np.concatenate(found)
 
     def _addresses_of(self, name: str, waits: list[str]) -> list[str]:
         """Return the addresses of regular time or of overtime; those of the waits are the same in every replication."""
@@ -66,20 +84,8 @@ def _in_half(address: str, name: str) -> str:
     return f"{address}:{name}" if is_count else f"{subject}:{name}/{statistic}"
 
 
-def _rows_of_half(world: World, in_overtime: int) -> World:
-    """Return what reads as a world with the rows that were written in overtime (1) or in regular time (0)."""
-    clock = world.clock[0]
-    read = {
-        "visits": _rows(world.visits, clock.visits, in_overtime),
-        "visit_extras": _extras(world, in_overtime),
-        "departures": _rows(world.departures, clock.departures, in_overtime),
-        "spans": _rows(world.spans, clock.span_rows, in_overtime),
-    }
-    return cast(World, SimpleNamespace(**(vars(world) | read)))
-
-
 def _rows(rows: Table[Any], count: int, in_overtime: int) -> Table[Any]:
-    """Return those of the first rows that were written in overtime (1) or in regular time (0)."""
+    """Return those of the first rows that were written in one half."""
     here = plain(rows[:count])
     words = here.view(np.int64).reshape(count, here.itemsize // 8)
     found: Table[Any] = words[here["in_overtime"] == in_overtime].view(here.dtype).reshape(-1)
@@ -91,15 +97,3 @@ def _extras(world: World, in_overtime: int) -> Table[VisitExtra]:
     extras = extras_of(world)
     found: Table[VisitExtra] = extras[plain(world.visits[: len(extras)])["in_overtime"] == in_overtime]
     return found
-
-
-def _waits(study: StudyDocument, world: World) -> tuple[list[str], Values]:
-    visits, departures = visits_of(study, world.visits, world.visit_extras), departures_of(study, world.departures)
-    addresses: list[str] = []
-    found: list[Values] = []
-    for samples in samples_of(study, visits, departures, spans_of(study, world.spans), ("wait",)):
-        told, values = figures_of(samples, ())
-        kept = [number for number, address in enumerate(told) if address.rpartition("/")[2] in OF_WAITS]
-        addresses += [told[number] for number in kept]
-        found.append(values[kept])
-    return addresses, np.concatenate(found)

@@ -16,9 +16,9 @@ from flowcore.results.counts import LevelShares
 from flowcore.results.histogram import Histogram
 from flowcore.results.ratios import Ratios
 from flowcore.results.rows import Places, Row, places_of
-from flowcore.results.samples import figures_of, histograms_of, samples_of
+from flowcore.results.samples import Sampler, figures_of, histograms_of
 from flowcore.results.series import INSIDE, Course, Series
-from flowcore.results.surveys import departures_of, extras_of, hours_of_week, intervals_of_run, spans_of, visits_of
+from flowcore.results.surveys import Ledgers, hours_of_week, intervals_of_run
 from flowcore.results.told import APART, AT_ONCE, told_by
 from flowcore.results.week import Week
 from flowcore.study import StudyDocument
@@ -63,6 +63,9 @@ class Summary:
         apart = told_by(APART, study, self._counted)
         self._ratios = Ratios([*apart, *told_by(AT_ONCE, study, self._counted)])
         self._apart = Apart(study, self._counted, apart)
+        hours = hours_of_week(study)
+        self._ledgers = Ledgers(study, [hours], [intervals_of_run(study, plan), hours])
+        self._samples = Sampler(study)
         self._course, self._shares = Course(study, plan), LevelShares(study)
         self._week = Week(study, self._course.places)
         self._aims = aims_by_time(study, study.targets)
@@ -87,21 +90,17 @@ class Summary:
         Replication
             Its figures in the order of addresses that all of this study's share.
         """
-        study, clock = self._study, world.clock[0]
-        visits = visits_of(study, world.visits[: clock.visits], extras_of(world), [hours_of_week(study)])
-        by_time = [intervals_of_run(study, world), hours_of_week(study)]
-        departures = departures_of(study, world.departures[: clock.departures], by_time)
-        spans = spans_of(study, world.spans[: clock.span_rows])
+        read = self._ledgers(world)
         told: list[tuple[list[str], Values]] = []
         histograms: dict[str, Histogram] = {}
-        for samples in samples_of(study, visits, departures, spans):
+        for samples in self._samples(read):
             told.append(figures_of(samples, self._wanted))
             histograms |= histograms_of(samples)
         counted = self._counted(world, minutes, days_open)
         told.append((self._ratios.addresses, self._ratios(counted)))
         told.append(self._apart(world, counted))
-        course = self._course(world, departures.waits[0])
-        week = self._week(course, visits.waits[0], departures.waits[1], float(clock.now))
+        course = self._course(world, read.departures.waits[0])
+        week = self._week(course, read.visits.waits[0], read.departures.waits[1], float(world.clock[0].now))
         cells = {aim.key: sums for aim, sums in self._aims.split(self._aims.tell(world))}
         return Replication(number, self._row(told), histograms, course, week, self._shares(world), cells)
 

@@ -14,7 +14,7 @@ from flowcore.results.arrays import Values
 from flowcore.results.catalogue import GONE
 from flowcore.results.histogram import Histogram
 from flowcore.results.statistics import STATISTICS
-from flowcore.results.surveys import Counts, Survey, minute_of_week
+from flowcore.results.surveys import Counts, Read, Survey, minute_of_week
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.clocks import clocks_of
 from flowcore.study.durations import DAY
@@ -56,11 +56,7 @@ class Samples:
     def statistics(self) -> Values:
         """The STATISTICS of every quantity and stretch, those of all rows last: (quantities, stretches, STATISTICS)."""
         if self._owner is self:
-            found = np.empty((len(self.quantities), len(self.edges), len(STATISTICS)))
-            for number, quantity in enumerate(self.quantities):
-                is_told = quantity in self.told
-                found[number] = self._described[0][self.told.index(quantity)] if is_told else self._of_zeros
-            return found
+            return self._described[0]
         each = np.full((len(self.quantities), len(self.edges), len(STATISTICS)), np.nan)
         each[:, ALL] = self._owner.statistics[:, ALL]
         if self._has_all is not None:
@@ -75,17 +71,11 @@ class Samples:
         return self._owner._histogram(ALL if number == self._has_all else number, quantity)
 
     @cached_property
-    def _of_zeros(self) -> Values:
-        """The STATISTICS of a quantity that is always 0, shape (stretches + 1, STATISTICS)."""
-        many = np.append(np.diff(self.edges), self.columns.shape[1])[:, None]
-        zeros = np.where(many > 0, [name == "none" for name in STATISTICS], np.nan)
-        return np.where((many > 1) | [name != "sd" for name in STATISTICS], zeros, np.nan)
-
-    @cached_property
     def _has_all(self) -> int | None:
         """The stretch in which all rows are, if one has them all."""
-        found = np.flatnonzero(np.diff(self.edges) == self.columns.shape[1])
-        return int(found[0]) if len(found) and self.columns.shape[1] else None
+        rows = self.columns.shape[1]
+        found = np.flatnonzero(self.edges[1:] - self.edges[:-1] == rows)
+        return int(found[0]) if rows and len(found) else None
 
     @cached_property
     def _owner(self) -> "Samples":
@@ -97,7 +87,8 @@ class Samples:
     def _described(self) -> tuple[Values, Counts, Counts]:
         rows = self.columns.shape[1]
         room, bins = _room("order", 1, rows)[0], _room("bins", 1, rows, np.int32)[0]
-        found: tuple[Values, Counts, Counts] = statistics(self.columns, self.edges, room, bins)
+        told = np.array([self.told.index(each) if each in self.told else -1 for each in self.quantities], np.int64)
+        found: tuple[Values, Counts, Counts] = statistics(self.columns, told, self.edges, room, bins)
         return found
 
     def _histogram(self, number: int, quantity: str) -> Histogram:
@@ -107,25 +98,6 @@ class Samples:
             return Histogram(np.full(min(1, many), many, np.int64))
         place = self.told.index(quantity) * len(self.edges) + number % len(self.edges)
         return Histogram(counts[ends.flat[place - 1] if place else 0 : ends.flat[place]].copy())
-
-
-def samples_of(
-    study: StudyDocument,
-    visits: Survey,
-    departures: Survey,
-    spans: Survey,
-    quantities: tuple[str, ...] = (*QUANTITIES, GONE),
-) -> Iterator[Samples]:
-    """Yield the samples of all steps, of all case types, of streams, of outcomes, of all spans, and of days.
-
-    Each is written over by the next of its thread: those of millions of visits take as much room as the visits.
-    """
-    of_cases = tuple(each for each in quantities if each != GONE)
-    yield _of_visits(visits, study, of_cases)
-    yield from _of_departures(departures, study, of_cases)
-    yield from _of_spans(spans, study, of_cases)
-    if GONE in quantities:
-        yield _of_days(departures, study)
 
 
 def figures_of(samples: Samples, wanted: tuple[str, ...]) -> tuple[list[str], Values]:
@@ -181,61 +153,82 @@ def _grouped(rows: Survey, quantities: Sequence[str], name: str, sums: int = 0) 
     return columns, rows.put_in_order(quantities, name, columns)
 
 
-def _of_visits(visits: Survey, study: StudyDocument, quantities: tuple[str, ...]) -> Samples:
-    """Return the samples of steps; `total` is the time at the step, without the way to it."""
-    of_rows, has_total = [each for each in quantities if each != "total"], "total" in quantities
-    told = [*visits.used(of_rows)]
-    parts = [told.index(each) for each in _OF_TOTAL if each in told] if has_total else []
-    columns, edges = _grouped(visits, told, "step", sums=min(1, len(parts)))
-    if parts:
-        np.add(columns[parts[0]], columns[parts[1]] if len(parts) > 1 else 0.0, out=columns[-1])
-        for part in parts[2:]:
-            columns[-1] += columns[part]
-        told.append("total")
-    timed = {f"step/{step.id}": n for n, step in enumerate(study.steps) if step.kind not in INSTANT}
-    in_order = (*of_rows, "total") if has_total else tuple(of_rows)
-    return Samples(in_order, tuple(told), columns, edges, {"step/all": ALL} | timed)
+class Sampler:
+    """Makes the samples of a study's worlds, of some quantities."""
 
+    def __init__(self, study: StudyDocument, quantities: tuple[str, ...] = (*QUANTITIES, GONE)) -> None:
+        self._has_days = GONE in quantities
+        self._quantities = tuple(each for each in quantities if each != GONE)
+        self._of_rows = tuple(each for each in self._quantities if each != "total")
+        self._steps = {"step/all": ALL}
+        self._steps |= {f"step/{step.id}": n for n, step in enumerate(study.steps) if step.kind not in INSTANT}
+        ids = {
+            "type": [kind.id for kind in study.case_types],
+            "stream": [stream.id for stream in study.streams],
+            "outcome": [step.id if isinstance(step, Exit) else "" for step in study.steps],
+        }
+        self._of_departures = {
+            "step" if subject == "outcome" else subject: {f"{subject}/all": ALL}
+            | {f"{subject}/{each}": n for n, each in enumerate(names) if each}
+            for subject, names in ids.items()
+        }
+        clocks = {each.subject: number for number, each in enumerate(clocks_of(study))}
+        self._own = {subject: number for subject, number in clocks.items() if subject.startswith("measure/")}
+        self._spans = {subject: number for subject, number in clocks.items() if subject not in self._own}
+        self._starts_at = minute_of_week(study) % DAY
 
-def _of_departures(departures: Survey, study: StudyDocument, quantities: tuple[str, ...]) -> Iterator[Samples]:
-    """Yield the samples of case types, of streams and of outcomes."""
-    fields = {
-        "type": [kind.id for kind in study.case_types],
-        "stream": [stream.id for stream in study.streams],
-        "outcome": [step.id if isinstance(step, Exit) else "" for step in study.steps],
-    }
-    many, told = len(departures.words), departures.used(quantities)
-    columns = _room("whole", len(told), many)
-    departures.put_as_they_are(told, columns)
-    whole = Samples(quantities, told, columns, np.array([0, many]), {})
-    for subject, ids in fields.items():
-        name = "step" if subject == "outcome" else subject
-        subjects = {f"{subject}/all": ALL} | {f"{subject}/{each}": n for n, each in enumerate(ids) if each}
-        edges = departures.edges(name)
-        if np.count_nonzero(np.diff(edges)) <= 1:
-            yield Samples(quantities, told, whole.columns, edges, subjects, whole)
-        else:
-            columns, edges = _grouped(departures, told, name)
-            yield Samples(quantities, told, columns, edges, subjects, whole)
+    def __call__(self, read: Read) -> Iterator[Samples]:
+        """Yield the samples of all steps, of all case types, of streams, of outcomes, of all spans, and of days.
 
+        Each is written over by the next of its thread: those of millions of visits take as much room as the visits.
+        """
+        yield self._visits(read.visits)
+        yield from self._departures(read.departures)
+        if read.spans is not None:
+            yield from self._clocks(read.spans)
+        if self._has_days:
+            yield self._days(read.departures)
 
-def _of_spans(spans: Survey, study: StudyDocument, quantities: tuple[str, ...]) -> Iterator[Samples]:
-    """Yield the samples of spans and of the ways to checkpoints and between them, and the time of own measures."""
-    subjects = {each.subject: number for number, each in enumerate(clocks_of(study))}
-    if not subjects:
-        return
-    told = spans.used(quantities)
-    columns, edges = _grouped(spans, told, "span")
-    own = {subject: number for subject, number in subjects.items() if subject.startswith("measure/")}
-    yield Samples(quantities, told, columns, edges, {each: n for each, n in subjects.items() if each not in own})
-    if own and "total" in quantities:
-        of_total = [number for number, each in enumerate(told) if each == "total"]
-        yield Samples((OWN_TIME,), (OWN_TIME,) * len(of_total), columns[of_total], edges, own)
+    def _visits(self, visits: Survey) -> Samples:
+        """Return the samples of steps; `total` is the time at the step, without the way to it."""
+        told, has_total = [*visits.used(self._of_rows)], "total" in self._quantities
+        parts = [told.index(each) for each in _OF_TOTAL if each in told] if has_total else []
+        columns, edges = _grouped(visits, told, "step", sums=min(1, len(parts)))
+        if parts:
+            np.add(columns[parts[0]], columns[parts[1]] if len(parts) > 1 else 0.0, out=columns[-1])
+            for part in parts[2:]:
+                columns[-1] += columns[part]
+            told.append("total")
+        in_order = (*self._of_rows, "total") if has_total else self._of_rows
+        return Samples(in_order, tuple(told), columns, edges, self._steps)
 
+    def _departures(self, departures: Survey) -> Iterator[Samples]:
+        """Yield the samples of case types, of streams and of outcomes."""
+        quantities, many = self._quantities, len(departures.words)
+        told = departures.used(quantities)
+        columns = _room("whole", len(told), many)
+        departures.put_as_they_are(told, columns)
+        whole = Samples(quantities, told, columns, np.array([0, many]), {})
+        for name, subjects in self._of_departures.items():
+            edges = departures.edges(name)
+            if np.count_nonzero(edges[1:] - edges[:-1]) <= 1:
+                yield Samples(quantities, told, whole.columns, edges, subjects, whole)
+            else:
+                columns, edges = _grouped(departures, told, name)
+                yield Samples(quantities, told, columns, edges, subjects, whole)
 
-def _of_days(departures: Survey, study: StudyDocument) -> Samples:
-    """Return when the last of those who came on each day left, for the days on which any came."""
-    last = departures.last_by_day(minute_of_week(study) % DAY)
-    on = np.flatnonzero(np.isfinite(last))
-    gone = last[on] - on * DAY
-    return Samples((GONE,), (GONE,), gone[None, :], np.array([0, len(gone)]), {"day/all": ALL})
+    def _clocks(self, spans: Survey) -> Iterator[Samples]:
+        """Yield the samples of spans and of the ways to checkpoints and between them, and the time of own measures."""
+        told = spans.used(self._quantities)
+        columns, edges = _grouped(spans, told, "span")
+        yield Samples(self._quantities, told, columns, edges, self._spans)
+        if self._own and "total" in self._quantities:
+            of_total = [number for number, each in enumerate(told) if each == "total"]
+            yield Samples((OWN_TIME,), (OWN_TIME,) * len(of_total), columns[of_total], edges, self._own)
+
+    def _days(self, departures: Survey) -> Samples:
+        """Return when the last of those who came on each day left, for the days on which any came."""
+        last = departures.last_by_day(self._starts_at)
+        on = np.flatnonzero(np.isfinite(last))
+        gone = last[on] - on * DAY
+        return Samples((GONE,), (GONE,), gone[None, :], np.array([0, len(gone)]), {"day/all": ALL})

@@ -22,9 +22,9 @@ def sample_statistics(values: NDArray[np.float64]) -> NDArray[np.float64]:
 
     `none` is the share of values that are zero.
     """
-    figures, _, _ = statistics(
-        values[None, :], np.array([0, len(values)]), values.copy(), np.empty(len(values), np.int32)
-    )
+    many, first = len(values), np.zeros(1, np.int64)
+    room, bins = np.empty(many), np.empty(many, np.int32)
+    figures, _, _ = statistics(values[None, :], first, np.array([0, many]), room, bins)
     of_one: NDArray[np.float64] = figures[0, 0]
     return of_one
 

@@ -4,14 +4,15 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cache
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel.records.ledger import Departure, SpanRow, Visit, VisitExtra
-from flowcore.kernel.records.record import Table, blank
-from flowcore.kernel.records.world import World
+from flowcore.kernel.records.record import Table, blank, layout
+from flowcore.kernel.records.world import Plan, World
+from flowcore.kernel.run.worlds import rows_of_series
 from flowcore.kernel.summary.columns import Field, copied, grouped, last_by_day, survey
 from flowcore.results.arrays import Values, plain
 from flowcore.results.catalogue import HOURS_A_WEEK
@@ -58,45 +59,51 @@ class _Part:
         return quantity in (self.kind.names or ())
 
 
-class Survey:
-    """Rows of the ledger of one kind, counted by whole numbers in some of their fields.
+class Surveyor:
+    """Reads rows of the ledger of one kind.
 
-    `groups` says for each field below which number its numbers are. `waits` are, for each of the grids, those of the
-    rows by the first field and by when they came. `extras` are further fields of the same rows, or none: all 0.
+    `groups` says for each field by whose whole numbers rows are counted below which number these are. The waits of the
+    rows are told for each of the grids, by the first field and by when they came.
     """
 
+    def __init__(self, kind: type, groups: Mapping[str, int], grids: Sequence[Grid] = ()) -> None:
+        self.kind, self.groups = layout(kind), groups
+        self._fields = np.array([whole_in(self.kind, name) for name in groups], np.int64).reshape(-1, 3)
+        self._numbers = np.maximum(1, np.array([*groups.values()], np.int64))
+        self._moment = _moment_of(self.kind) if grids else (0, -1)
+        self._grids = np.array([grid[:2] for grid in grids], np.float64).reshape(-1, 2)
+        self._places = np.array([places for _, _, places in grids], np.int64)
+        ends = np.cumsum(self._places).tolist()
+        self.stretches = [(end - many, end) for end, many in zip(ends, self._places.tolist(), strict=True)]
+
+    def __call__(self, rows: Rows, extras: Table[VisitExtra] = _NO_EXTRAS) -> "Survey":
+        """Read rows; `extras` are further fields of the same rows, or none: all 0."""
+        words, wait = _words_of(rows), _place_of(self.kind, "wait")
+        found = survey(words, self._fields, self._numbers, self._moment, wait, self._grids, self._places)
+        return Survey(self, words, found, extras)
+
+
+class Survey:
+    """Rows of the ledger of one kind, read once: how many there are of each number, and their `waits` by each grid."""
+
     def __init__(
-        self, rows: Rows, groups: Mapping[str, int], grids: Sequence[Grid] = (), extras: Table[VisitExtra] = _NO_EXTRAS
+        self, by: Surveyor, words: Values, found: tuple[Counts, Values, Counts, Counts], extras: Table[VisitExtra]
     ) -> None:
-        self.words = _words_of(rows)
-        self._kind = rows.dtype
-        self._groups = groups
-        self._fields = np.array([_whole_in(rows.dtype, name) for name in groups], np.int64).reshape(-1, 3)
-        came = ("joined_at", "") if "joined_at" in (rows.dtype.names or ()) else ("left_at", "total")
-        places = np.array([places for _, _, places in grids], np.int64)
-        self._counts, sums, found, used = survey(
-            self.words,
-            self._fields,
-            np.maximum(1, np.array([*groups.values()], np.int64)),
-            (_place_of(rows.dtype, came[0]), _place_of(rows.dtype, came[1]) if came[1] else -1) if grids else (0, -1),
-            _place_of(rows.dtype, "wait"),
-            np.array([grid[:2] for grid in grids], np.float64).reshape(-1, 2),
-            places,
-        )
-        self._parts = [_Part(self.words, rows.dtype, used)]
+        self.words = words
+        self._by = by
+        self._counts, sums, many, used = found
+        self._parts = [_Part(words, by.kind, used)]
         if len(extras):
-            words = _words_of(extras)
-            self._parts.append(_Part(words, extras.dtype, np.bitwise_or.reduce(words.view(np.int64))))
-        ends = np.cumsum(places)
-        self.waits = [
-            Waits(_of_grid(sums, end - many, end), _of_grid(found, end - many, end))
-            for end, many in zip(ends.tolist(), places.tolist(), strict=True)
-        ]
+            more = _words_of(extras)
+            self._parts.append(_Part(more, extras.dtype, np.bitwise_or.reduce(more.view(np.int64))))
+        self.waits = [Waits(sums[:, begin:end], many[:, begin:end]) for begin, end in by.stretches]
 
     def edges(self, name: str) -> Counts:
         """Return where, in the order of a field, the rows with each of its numbers begin, and where the last end."""
-        counts = self._counts[self._number_of(name), : max(1, self._groups[name])]
-        edges: Counts = np.concatenate([[0], np.cumsum(counts)])
+        groups = self._by.groups
+        many = max(1, groups[name])
+        edges = np.zeros(many + 1, np.int64)
+        self._counts[list(groups).index(name), :many].cumsum(out=edges[1:])
         return edges
 
     def used(self, quantities: Iterable[str]) -> tuple[str, ...]:
@@ -106,7 +113,7 @@ class Survey:
     def put_in_order(self, quantities: Sequence[str], name: str, columns: Values) -> Counts:
         """Write quantities of the rows in the order of a field into columns, and return the `edges`."""
         edges = self.edges(name)
-        field = _whole_in(self._kind, name)
+        field = whole_in(self._by.kind, name)
         for part in self._parts:
             wanted, goals = part.wanted(quantities)
             if len(wanted):
@@ -115,7 +122,7 @@ class Survey:
 
     def last_by_day(self, minute: float) -> Values:
         """Return when the last of those who came on each day left; the run starts at a minute of its first day."""
-        moments = _place_of(self._kind, "left_at"), _place_of(self._kind, "total")
+        moments = _place_of(self._by.kind, "left_at"), _place_of(self._by.kind, "total")
         found: Values = last_by_day(self.words, moments, minute, DAY)
         return found
 
@@ -124,19 +131,37 @@ class Survey:
         for part in self._parts:
             copied(part.words, *part.wanted(quantities), columns)
 
-    def _number_of(self, name: str) -> int:
-        return list(self._groups).index(name)
+
+class Ledgers:
+    """Reads the ledgers of a study's worlds: visits by step, departures by type, stream and outcome, spans by clock."""
+
+    def __init__(self, study: StudyDocument, by_step: Sequence[Grid] = (), by_case: Sequence[Grid] = ()) -> None:
+        groups = {"type": len(study.case_types), "stream": len(study.streams), "step": len(study.steps)}
+        self.visits = Surveyor(Visit, {"step": len(study.steps)}, by_step)
+        self.departures = Surveyor(Departure, groups, by_case)
+        self.clocks = [each.subject for each in clocks_of(study)]
+        self.spans = Surveyor(SpanRow, {"span": len(self.clocks)})
+
+    def __call__(self, world: World) -> "Read":
+        """Return what a world at its end has in its ledger."""
+        clock = world.clock[0]
+        visits, departures = world.visits[: clock.visits], world.departures[: clock.departures]
+        return self.read(visits, extras_of(world), departures, world.spans[: clock.span_rows])
+
+    def read(
+        self, visits: Table[Visit], extras: Table[VisitExtra], departures: Table[Departure], spans: Table[SpanRow]
+    ) -> "Read":
+        """Return what some rows of a ledger say."""
+        of_spans = self.spans(spans) if self.clocks else None
+        return Read(self.visits(visits, extras), self.departures(departures), of_spans)
 
 
-def _of_grid(table: Any, begin: int, end: int) -> Any:
-    return table[:, begin:end]
+class Read(NamedTuple):
+    """The rows of one replication, read; no spans where nothing is timed."""
 
-
-def visits_of(
-    study: StudyDocument, rows: Table[Visit], extras: Table[VisitExtra], grids: Sequence[Grid] = ()
-) -> Survey:
-    """Return visits by step."""
-    return Survey(rows, {"step": len(study.steps)}, grids, extras)
+    visits: Survey
+    departures: Survey
+    spans: Survey | None
 
 
 def extras_of(world: World) -> Table[VisitExtra]:
@@ -145,26 +170,15 @@ def extras_of(world: World) -> Table[VisitExtra]:
     return world.visit_extras[: clock.visits if clock.extras else 0]
 
 
-def departures_of(study: StudyDocument, rows: Table[Departure], grids: Sequence[Grid] = ()) -> Survey:
-    """Return departures by type, stream and outcome."""
-    groups = {"type": len(study.case_types), "stream": len(study.streams), "step": len(study.steps)}
-    return Survey(rows, groups, grids)
-
-
-def spans_of(study: StudyDocument, rows: Table[SpanRow]) -> Survey:
-    """Return spans by the clock that they are of."""
-    return Survey(rows, {"span": len(clocks_of(study))})
-
-
 def hours_of_week(study: StudyDocument) -> Grid:
     """Return the grid of the hours of the week, from Monday's midnight."""
     return minute_of_week(study), HOUR, HOURS_A_WEEK
 
 
-def intervals_of_run(study: StudyDocument, world: World) -> Grid:
+def intervals_of_run(study: StudyDocument, plan: Plan) -> Grid:
     """Return the grid of the intervals of the run, or of the week where the run is too long for that."""
     interval = minutes(study.run.interval)
-    return first_offset(study, interval), interval, max(1, len(world.series))
+    return first_offset(study, interval), interval, rows_of_series(plan)
 
 
 def minute_of_week(study: StudyDocument) -> float:
@@ -185,6 +199,13 @@ def _words_of(rows: Rows | Table[VisitExtra]) -> Values:
     return words.reshape(len(rows), rows.dtype.itemsize // _WORD)
 
 
+def _moment_of(kind: np.dtype[np.void]) -> tuple[int, int]:
+    """Return of which word of a row which other one is taken, or nothing (-1), for when its case came."""
+    if "joined_at" in (kind.names or ()):
+        return _place_of(kind, "joined_at"), -1
+    return _place_of(kind, "left_at"), _place_of(kind, "total")
+
+
 @cache
 def _place_of(kind: np.dtype[np.void], name: str) -> int:
     """Return which word of a row a field of real numbers is."""
@@ -192,7 +213,7 @@ def _place_of(kind: np.dtype[np.void], name: str) -> int:
 
 
 @cache
-def _whole_in(kind: np.dtype[np.void], name: str) -> Field:
+def whole_in(kind: np.dtype[np.void], name: str) -> Field:
     """Return where in a row a field of whole numbers lies."""
     width, place = _field(kind, name)
     return place // _WORD, 8 * (place % _WORD), 8 * width.itemsize

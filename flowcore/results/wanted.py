@@ -10,8 +10,8 @@ from flowcore.results.arrays import Values
 from flowcore.results.catalogue import GONE
 from flowcore.results.counted import Counted
 from flowcore.results.ratios import Ratios, only
-from flowcore.results.samples import QUANTITIES, Samples, figures_of, samples_of
-from flowcore.results.surveys import departures_of, extras_of, spans_of, visits_of
+from flowcore.results.samples import QUANTITIES, Sampler, Samples, figures_of
+from flowcore.results.surveys import Ledgers
 from flowcore.results.told import APART, AT_ONCE, told_by
 from flowcore.study import StudyDocument
 
@@ -22,7 +22,7 @@ class Wanted:
     """Tells the wanted figures of the worlds of a study, each as `Summary` tells it."""
 
     def __init__(self, study: StudyDocument, plan: Plan, addresses: Sequence[str]) -> None:
-        self._study, self._addresses = study, addresses
+        self._addresses = addresses
         wanted = set(addresses)
         self._counted = Counted(plan)
         kinds = {address.partition("/")[0] for address in addresses}
@@ -33,11 +33,16 @@ class Wanted:
         rest = wanted.difference(self._ratios.addresses)
         self._of_cases = tuple(each for each in addresses if each in rest)
         asked = {quantity for each in self._of_cases for quantity in QUANTITIES if f"/{quantity}/" in each}
-        self._quantities = tuple(each for each in QUANTITIES if each in asked) or ("total",)
+        self._ledgers = Ledgers(study)
+        self._samples = Sampler(study, tuple(self._quantities(asked)))
+
+    def _quantities(self, asked: set[str]) -> Iterator[str]:
+        """Yield the quantities of cases and visits that are needed for those that are asked for."""
+        yield from (each for each in QUANTITIES if each in asked)
+        if "total" not in asked and (not asked or any("/time/" in each for each in self._of_cases)):
+            yield "total"
         if any(each.startswith(f"day/all/{GONE}/") for each in self._of_cases):
-            self._quantities += (GONE,)
-        if any("/time/" in each for each in self._of_cases) and "total" not in self._quantities:
-            self._quantities += ("total",)
+            yield GONE
 
     def __call__(self, world: World, minutes: float, days_open: int) -> Values:
         """Return the figures in the order of their addresses; not-a-number for one that is not there."""
@@ -53,17 +58,11 @@ class Wanted:
             if self._apart is not None:
                 yield self._apart(world, counted)
         if self._of_cases:
-            for samples in self._samples(world):
+            for samples in self._samples(self._ledgers(world)):
                 mine = [each for each in self._of_cases if _is_of(samples, each)]
                 within = tuple(each for each in mine if "/within:" in each)
                 if mine:
                     yield figures_of(samples, within)
-
-    def _samples(self, world: World) -> Iterator[Samples]:
-        study, clock = self._study, world.clock[0]
-        visits = visits_of(study, world.visits[: clock.visits], extras_of(world))
-        departures = departures_of(study, world.departures[: clock.departures])
-        return samples_of(study, visits, departures, spans_of(study, world.spans[: clock.span_rows]), self._quantities)
 
 
 def _is_of(samples: Samples, address: str) -> bool:

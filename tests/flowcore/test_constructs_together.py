@@ -469,7 +469,7 @@ def test_who_comes_again_by_giving_up_brings_other_luck() -> None:
     assert found["step/desk/abandoned"] >= 10
     assert found["type/all/inside/end"] == 1
     waits = simulate(day([cases_at([0])], steps, [team(id="nobody", roster=[shift(1400, 1430)])], length="20 h"))
-    lines = waits.replications[0].series["step/desk/line"][:10]
+    lines = waits.series()["step/desk/line"][:10]
     assert len({round(float(each), 9) for each in lines}) > 2
 
 

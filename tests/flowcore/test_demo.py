@@ -6,7 +6,8 @@ from pathlib import Path
 import pytest
 
 from flowcore.checks import check_study
-from flowcore.simulate import simulate
+from flowcore.results.run import Results
+from flowcore.simulate import replications, simulate
 from flowcore.study import StudyDocument, read_study, written
 from flowcore.study.scenarios import apply_scenario
 
@@ -57,10 +58,11 @@ def test_more_rooms_and_more_vets_shorten_the_wait_at_the_clinic() -> None:
 def test_a_day_at_the_hall_is_a_day() -> None:
     """Whoever has come has left before the last of the staff goes home, and the staff are paid for it."""
     study = demo("residents-hall", length="1 wk", replications=2)
-    found = simulate(study)
+    rows = list(replications(study))
+    found = Results.of(rows, study.run.confidence)
     assert found.figure("type/all/inside/end").mean == 0
     assert (found.figure("cost/overtime-base/per:day").mean or 0) > 0
-    for row in found.replications:
+    for row in rows:
         nights = [value for hour, value in enumerate(row.series["team/clerks/present"]) if hour % 96 in range(40, 92)]
         assert max(nights) == 0, "nobody is there from 18:00 to 7:00"
 

@@ -2,7 +2,7 @@
 
 import pytest
 
-from flowcore.simulate import simulate
+from flowcore.simulate import replications, simulate
 from flowcore.study import StudyDocument
 from flowcore.theory.outlook import outlook
 from tests.flowcore.days import EVERY_DAY, cases_at, day, desk, figures, shift, team
@@ -39,7 +39,7 @@ def test_those_on_a_break_are_the_cause_before_the_absent() -> None:
 def drawn(clerks: dict[str, object], days: int) -> list[float]:
     """Return how many of a team are there at the beginning of each day of a run."""
     of = day([cases_at([100])], [desk("1 min")], [clerks], length=f"{days} d", run={"interval": "1 h", "seed": 3})
-    there = simulate(of).replications[0].series["team/clerks/present"]
+    there = simulate(of).series()["team/clerks/present"]
     return [float(each) for each in there[: 24 * days : 24]]
 
 
@@ -71,7 +71,7 @@ def seed_that_comes_once() -> int:
     clerks = team(roster=[{"days": EVERY_DAY, "from": "08:00", "to": "08:00", "people": 1}], absence=0.5)
     for seed in range(1, 50):
         of = day([cases_at([1435])], [desk()], [clerks], length="2 d", run={"seed": seed, "interval": "1 h"})
-        there = simulate(of).replications[0].series["team/clerks/present"]
+        there = simulate(of).series()["team/clerks/present"]
         if round(there[1]) == 1 and round(there[30]) == 0:
             return seed
     raise AssertionError("no seed lets the clerk come on the first day only")
@@ -100,7 +100,7 @@ def test_breaks_in_turn_pass_over_who_is_absent() -> None:
     clerks = team(roster=[shift(0, 240, people=3, breaks=[rest])], absence=0.5)
     for seed in range(1, 12):
         of = day([cases_at([0])], [desk("1 min")], [clerks], run={"seed": seed, "interval": "15 min"})
-        [replication] = simulate(of).replications
+        [replication] = replications(of)
         come = round(replication.series["team/clerks/present"][0])
         away = replication.figures["team/clerks/state:break"] * 3 * 240
         assert away == pytest.approx(10 * come)

@@ -62,7 +62,9 @@ def test_stretches_and_the_whole_of_them_are_told_as_each_would_be_alone() -> No
     whole = np.concatenate(shapes)
     edges_ = np.cumsum([0, *(len(shape) for shape in shapes)])
     columns = np.stack([whole, np.zeros_like(whole)])
-    figures, counts, ends = statistics(columns, edges_, np.empty(len(whole)), np.empty(len(whole), np.int32))
+    told, room, bins = np.array([0, 1, -1]), np.empty(len(whole)), np.empty(len(whole), np.int32)
+    figures, counts, ends = statistics(columns, told, edges_, room, bins)
+    assert np.array_equal(figures[2], figures[1], equal_nan=True)
     begins = np.concatenate([[0], ends.ravel()[:-1]]).reshape(ends.shape)
     for column, values in enumerate(columns):
         for stretch, alone in enumerate([*np.split(values, edges_[1:-1]), values]):

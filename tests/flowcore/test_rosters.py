@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as some
 
-from flowcore.simulate import simulate
+from flowcore.simulate import replications
 from flowcore.study import StudyDocument, read_study
 from flowcore.study.rosters import RosterRow
 from flowcore.study.teams import Team
@@ -91,7 +91,7 @@ def test_presence_and_wages_are_the_engines(row: dict[str, Any], overtime: int) 
         row["days"] = row["days"][:1]
     study = quiet_week(row)
     team = study.teams[1]
-    [replication] = simulate(study).replications
+    [replication] = replications(study)
     assert replication.series["team/clerks/present"][:672] == pytest.approx(members_in_week(study, team, 15.0))
     wages = 24 * (paid_minutes(team.roster[0]) + 0.5 * overtime_minutes(team.roster[0])) / 60
     assert wages_in_week(study, team) == pytest.approx(wages)

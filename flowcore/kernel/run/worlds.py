@@ -121,6 +121,12 @@ def new_world(plan: Plan, seed: int, replication: int) -> World:
     return Worlds(plan).begin(seed, replication)
 
 
+def rows_of_series(plan: Plan) -> int:
+    """Return how many rows the series have: one an interval of the run, or of the week."""
+    run = plan.run[0]
+    return 10080 // int(run.interval) if run.by_week else series_rows(plan)
+
+
 def series_rows(plan: Plan) -> int:
     """Return how many intervals the whole run has, the first and the last perhaps in part."""
     run = plan.run[0]
@@ -134,7 +140,6 @@ def _first_world(plan: Plan) -> World:
     members = int(plan.teams.members.sum())
     levels, causes = int(plan.sections.levels[0]), int(plan.sections.causes[0])
     columns = int(plan.sections.series[0])
-    rows = 10080 // int(run.interval) if run.by_week else series_rows(plan)
     rooms = int(plan.lines.room.max()) + 1 if len(plan.lines) else 0
     clocks = _interruption_clocks(plan)
     most_needs = int(plan.pools.needs.max()) if len(plan.pools) else 0
@@ -185,7 +190,7 @@ def _first_world(plan: Plan) -> World:
         causes_in_overtime=np.zeros((causes, k.ACCOUNTS)),
         value_minutes=np.zeros((types, c.VALUE_CLASSES)),
         marks=np.zeros(columns),
-        series=np.zeros((rows, columns)),
+        series=np.zeros((rows_of_series(plan), columns)),
         visits=blank(Visit, _FIRST_ROWS),
         visit_extras=blank(VisitExtra, _FIRST_ROWS),
         departures=blank(Departure, _FIRST_ROWS),

@@ -24,7 +24,7 @@ _PLACES = 4096
 
 @entry
 def statistics(
-    columns: np.ndarray, edges: np.ndarray, room: np.ndarray, bins: np.ndarray
+    columns: np.ndarray, told: np.ndarray, edges: np.ndarray, room: np.ndarray, bins: np.ndarray
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Return the statistics and histograms of every stretch of columns, and of each whole one.
 
@@ -35,6 +35,8 @@ def statistics(
     ----------
     columns
         The values, shape (columns, rows).
+    told
+        Which column each quantity is, int64, shape (quantities,); -1 for one that is always 0.
     edges
         Stretch n is from edges[n] to edges[n + 1]; shape (stretches + 1,).
     room, bins
@@ -43,7 +45,7 @@ def statistics(
     Returns
     -------
     figures
-        Shape (columns, stretches + 1, STATISTICS), each whole column's last; not-a-number where it is empty.
+        Shape (quantities, stretches + 1, STATISTICS), each whole column's last; not-a-number where it is empty.
     counts
         All histograms, one after the other: how many values are in each bin, as far as there are any.
     ends
@@ -52,7 +54,8 @@ def statistics(
     """
     stretches = len(edges) - 1
     bits = columns.view(np.int64)
-    figures = np.empty((len(columns), stretches + 1, STATISTICS))
+    figures = np.empty((len(told), stretches + 1, STATISTICS))
+    of_columns = np.empty((len(columns), stretches + 1, STATISTICS))
     moments = np.empty((len(columns), stretches + 1, MOMENTS))
     for column in range(len(columns)):
         for stretch in range(stretches):
@@ -73,19 +76,35 @@ def statistics(
             values, mine, last = columns[column, begin:end], moments[column, stretch], ends[column, stretch]
             put_into_places(values, bits[column, begin:end], mine, grid, places, bins[begin:end])
             room_for = wanted, bins[begin:end], room
-            describe(values, mine, grid, places, room_for, figures[column, stretch], counts[first:last])
+            describe(values, mine, grid, places, room_for, of_columns[column, stretch], counts[first:last])
             pass_on(places, of_all, mine, grid)
             first = last
         last = ends[column, stretches]
         if whole >= 0:
-            figures[column, stretches] = figures[column, whole]
+            of_columns[column, stretches] = of_columns[column, whole]
             counts[first:last] = counts[before:first]
         else:
             mine, room_for = moments[column, stretches], (wanted, bins, room)
-            describe(columns[column], mine, grid, of_all, room_for, figures[column, stretches], counts[first:last])
+            describe(columns[column], mine, grid, of_all, room_for, of_columns[column, stretches], counts[first:last])
         of_all[:] = 0
         first = last
+    for quantity in range(len(told)):
+        if told[quantity] >= 0:
+            figures[quantity] = of_columns[told[quantity]]
+        else:
+            describe_zeros(edges, columns.shape[1], figures[quantity])
     return figures, counts, ends
+
+
+@part
+def describe_zeros(edges: np.ndarray, rows: int, figures: np.ndarray) -> None:
+    """Write the STATISTICS of stretches of values that are all 0, and of all of the rows."""
+    for stretch in range(len(figures)):
+        many = edges[stretch + 1] - edges[stretch] if stretch + 1 < len(edges) else rows
+        figures[stretch] = 0.0 if many > 0 else math.nan
+        figures[stretch, NONE_AT_ALL] += 1.0
+        if many < 2:
+            figures[stretch, SD] = math.nan
 
 
 @part
