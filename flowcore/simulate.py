@@ -92,7 +92,7 @@ def _until_precise(
     while more > 0:
         numbers = range(len(known), len(known) + more)
         for each in replications(study, numbers=numbers, threads=threads, should_stop=should_stop):
-            known.append(each.without_course())
+            known.append(each.to_keep())
             yield each
         more = Results(known, study.run.confidence).replications_needed(wanted.figures, wanted.within, wanted.at_most)
 

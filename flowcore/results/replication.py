@@ -15,7 +15,7 @@ from flowcore.results.counted import Counted
 from flowcore.results.counts import LevelShares
 from flowcore.results.histogram import Histogram
 from flowcore.results.ratios import Ratios
-from flowcore.results.rows import Places, Row, places_of
+from flowcore.results.rows import Places, Row, Rows, places_of
 from flowcore.results.samples import Sampler, figures_of, histograms_of
 from flowcore.results.series import INSIDE, Course, Series
 from flowcore.results.surveys import Ledgers, hours_of_week, intervals_of_run
@@ -39,10 +39,14 @@ class Replication:
     levels: Series = field(default_factory=dict, compare=False)
     cells: Mapping[str, NDArray[np.float64]] = field(default_factory=dict, compare=False)
 
-    def without_course(self) -> "Replication":
-        """Return the same without its series, but for the cases inside, and without its levels: these are large."""
+    def to_keep(self) -> "Replication":
+        """Return the same without what is large: its levels, and its series but for the cases inside.
+
+        The week is kept to seven digits.
+        """
         inside = {INSIDE: self.series[INSIDE].copy()} if INSIDE in self.series else {}
-        return replace(self, series=inside, levels={})
+        week = self.week.to_keep() if isinstance(self.week, Rows) else self.week
+        return replace(self, series=inside, week=week, levels={})
 
 
 def wanted_shares(study: StudyDocument) -> tuple[str, ...]:

@@ -39,6 +39,10 @@ class Rows(Mapping[str, NDArray[np.float64]]):
     places: Places
     table: NDArray[Any]
 
+    def to_keep(self) -> "Rows":
+        """Return the same to seven digits, in half the memory."""
+        return Rows(self.places, self.table.astype(np.float32))
+
     def __getitem__(self, address: str) -> NDArray[np.float64]:
         row: NDArray[np.float64] = self.table[self.places[address]].astype(np.float64, copy=False)
         return row

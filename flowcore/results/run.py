@@ -39,7 +39,7 @@ class Results:
         for each in replications:
             series.add(each.series)
             levels.add(each.levels)
-            kept.append(each.without_course())
+            kept.append(each.to_keep())
         return cls(sorted(kept, key=lambda each: each.number), confidence, series, levels)
 
     @cached_property

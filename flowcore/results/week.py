@@ -31,6 +31,8 @@ class Week:
     def __init__(self, study: StudyDocument, course: Places) -> None:
         """Take the study, and the places of what is told of the course of its runs."""
         self._study = study
+        self._interval, self._starts_at = minutes(study.run.interval), minute_of_week(study)
+        self._warm_up, self._length = minutes(study.run.warm_up), minutes(study.run.length)
         self._steps = [number for number, step in enumerate(study.steps) if step.kind not in INSTANT]
         series = [address for address in course if address != WAIT]
         self._series = [course[address] for address in series]
@@ -47,12 +49,12 @@ class Week:
     def __call__(self, course: Rows, at_steps: Waits, of_cases: Waits, until: float) -> Rows:
         """Return the week of a run that ended in the minute `until`; the waits are by hour."""
         hourly = self._by_hour(course)
-        hourly[self._counts] *= HOUR // minutes(self._study.run.interval)
+        hourly[self._counts] *= HOUR // self._interval
         types = [-1, *range(len(self._study.case_types))]
         waits = _ratio(of_cases.sums[types], of_cases.found[types])
         found = at_steps.found[self._steps]
         of_steps = np.stack(
-            [_ratio(at_steps.sums[self._steps], found), _ratio(found, _hours_counted(self._study, until))], axis=1
+            [_ratio(at_steps.sums[self._steps], found), _ratio(found, self._hours_counted(until))], axis=1
         ).reshape(-1, HOURS_A_WEEK)
         states, working = hourly[self._states], hourly[self._working]
         on_duty = working + states[:, _IDLE] + states[:, _INTERRUPTED]
@@ -61,24 +63,23 @@ class Week:
 
     def _by_hour(self, course: Rows) -> Hours:
         """Return the course over the week: its mean by the hour."""
-        run, interval = self._study.run, minutes(self._study.run.interval)
         table = course.table[self._series]
-        if table.shape[1] * interval >= minutes(run.length):
-            table[:, : int(np.ceil(minutes(run.warm_up) / interval))] = np.nan
-        first = int(minute_of_week(self._study) // interval)
-        hourly: Hours = by_hour_of_week(table, first, int(HOUR // interval), HOURS_A_WEEK)
+        if table.shape[1] * self._interval >= self._length:
+            table[:, : int(np.ceil(self._warm_up / self._interval))] = np.nan
+        first = int(self._starts_at // self._interval)
+        hourly: Hours = by_hour_of_week(table, first, int(HOUR // self._interval), HOURS_A_WEEK)
         return hourly
+
+    def _hours_counted(self, until: float) -> Hours:
+        """Return how much of each hour of the week the run counted: how many hours in all its weeks."""
+        begin, end = self._warm_up, max(self._warm_up, until)
+        first = HOUR - (begin + self._starts_at) % HOUR
+        edges = np.concatenate([[begin], np.arange(begin + first, end, HOUR), [end]])
+        hours = hour_of_week(self._study, edges[:-1])
+        return np.bincount(hours, edges[1:] - edges[:-1], HOURS_A_WEEK) / HOUR
 
 
 _IDLE, _INTERRUPTED = (list(STATES).index(state) for state in ("idle", "interrupted"))
-
-
-def _hours_counted(study: StudyDocument, until: float) -> Hours:
-    """Return how much of each hour of the week the run counted: how many hours in all its weeks."""
-    begin = minutes(study.run.warm_up)
-    first = HOUR - (begin + minute_of_week(study)) % HOUR
-    edges = np.concatenate([[begin], np.arange(begin + first, max(begin, until), HOUR), [max(begin, until)]])
-    return np.bincount(hour_of_week(study, edges[:-1]), np.diff(edges), HOURS_A_WEEK) / HOUR
 
 
 def hour_of_week(study: StudyDocument, moments: Hours) -> NDArray[np.int64]:

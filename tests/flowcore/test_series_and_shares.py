@@ -5,8 +5,8 @@ import pytest
 
 from flowcore.reports.event_log import event_log
 from flowcore.results.counts import least_of_bins
-from flowcore.results.series import by_week
-from flowcore.simulate import simulate
+from flowcore.results.series import INSIDE, by_week
+from flowcore.simulate import replications, simulate
 from tests.flowcore.builders import exponential, single_line
 from tests.flowcore.days import EVERY_DAY, cases_at, clock, day, desk, figures, shift, team
 
@@ -123,3 +123,21 @@ def test_a_long_run_keeps_an_ordinary_week() -> None:
     assert series["stream/cases/arrived"][:4] == pytest.approx([1, 0, 0, 0])
     assert by_week(of, series["type/all/completed"])[8 * 4 : 8 * 4 + 3] == pytest.approx([0, 1, 0])
     assert by_week(of, series["team/clerks/working"])[8 * 4 : 8 * 4 + 3] == pytest.approx([5 / 15, 5 / 15, 0])
+
+
+@pytest.mark.parametrize("threads", [1, 2])
+def test_of_the_course_of_many_replications_only_the_means_are_kept(threads: int) -> None:
+    study = single_line(exponential(10.0), 2, 7.0, warm_up="0 min", length="5 h", replications=4)
+    each, found = list(replications(study)), simulate(study, threads=threads)
+    for address in ("type/all/wait", "step/desk/line", "team/clerks/working"):
+        assert found.series()[address] == pytest.approx(
+            np.nanmean([row.series[address] for row in each], axis=0), nan_ok=True
+        )
+    assert found.levels()["step/desk/line"] == pytest.approx(
+        np.mean([row.levels["step/desk/line"] for row in each], axis=0)
+    )
+    for kept, whole in zip(found.replications, each, strict=True):
+        assert list(kept.series) == [INSIDE]
+        assert not kept.levels
+        assert np.array_equal(kept.series[INSIDE], whole.series[INSIDE], equal_nan=True)
+        assert kept.week["type/all/wait"] == pytest.approx(whole.week["type/all/wait"], rel=1e-6, nan_ok=True)

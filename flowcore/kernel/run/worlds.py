@@ -67,7 +67,8 @@ class Worlds:
     def __init__(self, plan: Plan) -> None:
         self._first, self._fixed = together(_first_world(plan))
         self._fixed_at_first = self._fixed.copy()
-        self._at_first = {name: as_bytes(value).copy() for name, value in self._growing()}
+        self._at_first = {name: as_bytes(getattr(self._first, name)).copy() for name in FOUND_AS_IT_WAS}
+        self._memory = self._memory_of_first()
 
     def begin(self, seed: int, replication: int) -> World:
         """Return a replication at its first instant: nobody inside, everyone idle, streams open.
@@ -85,9 +86,9 @@ class Worlds:
         touched = self._cases_touched()
         forget_extras(self._first)
         self._fixed[:] = self._fixed_at_first
-        for name, value in self._growing():
-            bytes_ = value.nbytes if name not in ROWS_OF_CASES else touched * (value.nbytes // len(value))
-            as_bytes(value)[:bytes_] = self._at_first[name][:bytes_]
+        for here, at_first, a_case in self._memory:
+            bytes_ = touched * a_case if a_case else len(at_first)
+            here[:bytes_] = at_first[:bytes_]
         with np.errstate(over="ignore"):
             open_up(self._first, np.uint64(seed), np.uint64(replication))
         return self._first
@@ -105,10 +106,16 @@ class Worlds:
                 grown[name] = value[: len(before)]
         if grown:
             self._first = replace(self._first, **grown)
+            self._memory = self._memory_of_first()
 
-    def _growing(self) -> list[tuple[str, np.ndarray]]:
-        """Return what grows and must be found as it was at first: not what is written before it is read."""
-        return [(name, value) for name in FOUND_AS_IT_WAS if (value := getattr(self._first, name)).size]
+    def _memory_of_first(self) -> list[tuple[np.ndarray, np.ndarray, int]]:
+        """Return what grows and must be found as it was at first, what it was then, and how much of it is a case's."""
+        arrays = {name: getattr(self._first, name) for name in FOUND_AS_IT_WAS}
+        return [
+            (as_bytes(value), self._at_first[name], value.nbytes // len(value) if name in ROWS_OF_CASES else 0)
+            for name, value in arrays.items()
+            if value.size
+        ]
 
     def _cases_touched(self) -> int:
         """Return how many records of cases have been used; of those that are free the lowest is used next."""
