@@ -204,7 +204,7 @@ def _fetch(context: Any, builder: Any, sig: Any, args: Any) -> Any:
     form = ir.FunctionType(ir.VoidType(), [cgutils.voidptr_t, number, number, number])
     ask = cgutils.get_or_insert_function(builder.module, form, "llvm.prefetch.p0")
     for place in range(0, kind.size * (kind.columns or 1), _CACHE_LINE):
-        to_write, to_keep, data = number(1), number(3), number(1)
+        to_write, to_keep, data = number(0 if kind.constant else 1), number(3), number(1)
         builder.call(ask, [builder.gep(at, [_INDEX(place)]), to_write, to_keep, data])
     return context.get_dummy_value()
 

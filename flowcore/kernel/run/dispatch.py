@@ -10,6 +10,7 @@ from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.choices import SignalKind, TimelineKind
 from flowcore.kernel.records.kinds import NONE, Agenda, CaseState, EventKind, Expected, Rank
 from flowcore.kernel.records.world import World
+from flowcore.kernel.run.ahead import MANY_STEPS, bring_near
 from flowcore.kernel.run.intervals import end_interval
 from flowcore.kernel.run.steps import miss_deadline
 from flowcore.kernel.service.absences import come_back, interrupt_members, take_break
@@ -129,6 +130,8 @@ def dispatch_event(world: World) -> int:
     kind, subject, stamp, argument = kind_of(event.order), event.subject, event.stamp, event.argument
     clock.live -= moves_cases(kind)
     drop_first(world)
+    if len(world.plan.steps) > MANY_STEPS:
+        bring_near(world)
     if kind == EventKind.END_OF_WORK:
         return go_on(world, subject) if end_work(world, subject, stamp) else NONE
     if kind == EventKind.ARRIVAL:
