@@ -10,10 +10,11 @@ from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEAST_OF_WI
 from flowcore.kernel.records.world import World
 from flowcore.results.arrays import ratios
 from flowcore.results.catalogue import ANY_CAUSE, OF_ARRIVED
-from flowcore.results.counted import Counted, Places, Ratio, Sums
+from flowcore.results.counted import Counted
 from flowcore.results.ratios import Told
 from flowcore.results.rows import Rows, places_of
 from flowcore.results.samples import INSTANT
+from flowcore.results.sums import Places, Ratio, Sums
 from flowcore.study import StudyDocument
 from flowcore.study.graph import links_of
 from flowcore.study.measures import OwnMeasure, by_moment
@@ -40,7 +41,7 @@ _LOST = ("abandoned", "turned-away")
 
 
 def outcomes(study: StudyDocument, counted: Counted) -> Iterator[Told]:
-    """Yield how many cases left by each exit; `arrived` are all of them, `served` those who completed."""
+    """Yield how many cases left by each exit; `arrived` are all of them, `served` who completed; none is inside."""
     exits = [number for number, step in enumerate(study.steps) if isinstance(step, Exit)]
     tally = {field: counted.of("step_tally", field)[exits] for field in ("arrived", *_LEFT.values())}
     quantities = {quantity: tally[field] for quantity, field in _LEFT.items()}

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from flowcore.kernel.summary.ratios import ratios_of_sums
 from flowcore.results.arrays import Values
-from flowcore.results.counted import Ratio, Terms
+from flowcore.results.sums import Ratio, Terms
 
 
 class Told(NamedTuple):

@@ -10,10 +10,10 @@ from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.world import Plan, World
 from flowcore.kernel.summary.ratios import sums_of_columns
 from flowcore.results.arrays import ratios
-from flowcore.results.counted import Sums, Terms
 from flowcore.results.rows import Rows, places_of
 from flowcore.results.samples import INSTANT
 from flowcore.results.staff import BUSY, STATES
+from flowcore.results.sums import Sums, Terms
 from flowcore.results.surveys import Waits, first_offset
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import DAY, WEEK

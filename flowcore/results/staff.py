@@ -10,8 +10,9 @@ from flowcore.kernel.records.ledger import INSIDE_LEVEL, LINE_LEVEL
 from flowcore.kernel.records.world import Plan
 from flowcore.results.arrays import plain
 from flowcore.results.catalogue import PARTS_OF_LINES
-from flowcore.results.counted import Counted, Minutes, Ratio, Sums, side_by_side
+from flowcore.results.counted import Counted, Minutes
 from flowcore.results.ratios import Told
+from flowcore.results.sums import Ratio, Sums, side_by_side
 from flowcore.study import StudyDocument
 from flowcore.study.durations import DAY
 from flowcore.study.teams import Team

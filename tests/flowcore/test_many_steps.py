@@ -4,7 +4,7 @@ from typing import Any
 
 import pytest
 
-from flowcore.kernel.run.ahead import MANY_STEPS
+from flowcore.kernel.clockwork.ahead import MANY_STEPS
 from flowcore.simulate import Replicator
 from flowcore.study import read_study
 from tests.oracle.studies import study

@@ -5,12 +5,12 @@ from flowcore.kernel.accounts.minutes import turn_to
 from flowcore.kernel.accounts.overtime import end_overtime
 from flowcore.kernel.arrivals.arrivals import next_arrives, occasion_comes, plan_period
 from flowcore.kernel.clockwork.agenda import push_back
+from flowcore.kernel.clockwork.ahead import MANY_STEPS, bring_near
 from flowcore.kernel.clockwork.events import drop_first, kind_of, moves_cases, next_event, schedule
 from flowcore.kernel.compiling.compiled import part, rare
 from flowcore.kernel.records.choices import SignalKind, TimelineKind
 from flowcore.kernel.records.kinds import NONE, Agenda, CaseState, EventKind, Expected, Rank
 from flowcore.kernel.records.world import World
-from flowcore.kernel.run.ahead import MANY_STEPS, bring_near
 from flowcore.kernel.run.intervals import end_interval
 from flowcore.kernel.run.steps import miss_deadline
 from flowcore.kernel.service.absences import come_back, interrupt_members, take_break
