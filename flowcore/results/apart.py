@@ -11,7 +11,7 @@ from flowcore.kernel.records.world import World
 from flowcore.results.arrays import Values, plain
 from flowcore.results.catalogue import OF_ARRIVED, OF_WAITS
 from flowcore.results.counted import Counted
-from flowcore.results.ratios import Ratios, Told
+from flowcore.results.ratios import Figures, Ratios
 from flowcore.results.samples import Sampler, figures_of
 from flowcore.results.surveys import Ledgers, extras_of
 from flowcore.study import StudyDocument
@@ -24,7 +24,7 @@ class Apart:
     was in, all else by whether anyone was in overtime.
     """
 
-    def __init__(self, study: StudyDocument, counted: Counted, told: Iterable[Told]) -> None:
+    def __init__(self, study: StudyDocument, counted: Counted, told: Iterable[Figures]) -> None:
         self._splits, self._counted = study.has_shifts, counted
         self._ledgers, self._samples = Ledgers(study), Sampler(study, ("wait",))
         self._ratios = Ratios(_in_halves(told) if study.has_shifts else ())
@@ -70,11 +70,11 @@ _HALVES = ("overtime", "regular")
 _COUNTS = ("outcome", "step", "type", "stream")
 
 
-def _in_halves(told: Iterable[Told]) -> Iterator[Told]:
+def _in_halves(told: Iterable[Figures]) -> Iterator[Figures]:
     """Yield what has halves: nothing of who is inside, nor of the lost as a share of those who came."""
     for subjects, figures in told:
         mine = {rest: each for rest, each in figures.items() if rest != "inside" and OF_ARRIVED not in rest}
-        yield Told(subjects, mine)
+        yield Figures(subjects, mine)
 
 
 def _in_half(address: str, name: str) -> str:

@@ -11,7 +11,7 @@ from flowcore.kernel.records.world import World
 from flowcore.results.arrays import ratios
 from flowcore.results.catalogue import ANY_CAUSE, OF_ARRIVED
 from flowcore.results.counted import Counted
-from flowcore.results.ratios import Told
+from flowcore.results.ratios import Figures
 from flowcore.results.rows import Rows, places_of
 from flowcore.results.samples import INSTANT
 from flowcore.results.sums import Places, Ratio, Sums
@@ -40,20 +40,20 @@ _LEFT = {"completed": "completed", "served": "completed", "abandoned": "abandone
 _LOST = ("abandoned", "turned-away")
 
 
-def outcomes(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+def outcomes(study: StudyDocument, counted: Counted) -> Iterator[Figures]:
     """Yield how many cases left by each exit; `arrived` are all of them, `served` who completed; none is inside."""
     exits = [number for number, step in enumerate(study.steps) if isinstance(step, Exit)]
     tally = {field: counted.of("step_tally", field)[exits] for field in ("arrived", *_LEFT.values())}
     quantities = {quantity: tally[field] for quantity, field in _LEFT.items()}
     quantities |= {"inside": tally["arrived"] * 0.0, "arrived": tally["arrived"]}
-    yield Told([f"outcome/{study.steps[number].id}" for number in exits], _counts(quantities, counted))
+    yield Figures([f"outcome/{study.steps[number].id}" for number in exits], _counts(quantities, counted))
 
 
-def tallies(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+def tallies(study: StudyDocument, counted: Counted) -> Iterator[Figures]:
     """Yield how many cases came to steps, were served there or not, and how they left."""
     for quantities, steps in _steps_by_quantities(study).items():
         found = {each: counted.of("step_tally", _OF_STEPS[each])[steps] for each in quantities}
-        yield Told([f"step/{study.steps[number].id}" for number in steps], _counts(found, counted, _LOST))
+        yield Figures([f"step/{study.steps[number].id}" for number in steps], _counts(found, counted, _LOST))
     types, streams = [each.id for each in study.case_types], [each.id for each in study.streams]
     for subject, table, ids in (("type", "type_tally", types), ("stream", "stream_tally", streams)):
         of_each = {quantity: counted.of(table, field) for quantity, field in _LEFT.items()}
@@ -61,8 +61,8 @@ def tallies(study: StudyDocument, counted: Counted) -> Iterator[Told]:
         inside = counted.inside(subject)
         of_all = {quantity: sums.whole() for quantity, sums in of_each.items()}
         named = {quantity: sums[: len(ids)] for quantity, sums in (of_each | {"inside": inside}).items()}
-        yield Told([f"{subject}/{each}" for each in ids], _counts(named, counted, _LOST))
-        yield Told([f"{subject}/all"], _counts(of_all | {"inside": inside.whole()}, counted, _LOST))
+        yield Figures([f"{subject}/{each}" for each in ids], _counts(named, counted, _LOST))
+        yield Figures([f"{subject}/all"], _counts(of_all | {"inside": inside.whole()}, counted, _LOST))
 
 
 _OF_STEPS = {"arrived": "arrived", "served": "served", "abandoned": "abandoned", "turned-away": "turned_away"}
@@ -89,7 +89,7 @@ def _counts(quantities: Mapping[str, Sums], counted: Counted, lost: Sequence[str
     return {quantity: sums / counted.one for quantity, sums in quantities.items()} | shares
 
 
-def ways(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+def ways(study: StudyDocument, counted: Counted) -> Iterator[Figures]:
     """Yield which ways were taken how often, and how long they took."""
     links: dict[str, list[int]] = {}
     for planned in counted.plan.steps:
@@ -101,16 +101,16 @@ def ways(study: StudyDocument, counted: Counted) -> Iterator[Told]:
         mine = {address: each for address, each in links.items() if len(each) == many}
         rows = np.array([*mine.values()])
         taken, travel = (counted.of("links", field).of_groups(rows) for field in ("taken", "travel"))
-        yield Told([*mine], {"arrived": taken / counted.one, "travel/mean": travel / taken})
+        yield Figures([*mine], {"arrived": taken / counted.one, "travel/mean": travel / taken})
 
 
-def deadlines(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+def deadlines(study: StudyDocument, counted: Counted) -> Iterator[Figures]:
     """Yield how deadlines were kept."""
     quantities = {field: counted.of("deadlines", field) for field in ("started", "met", "missed", "left")}
-    yield Told([f"deadline/{each.id}" for each in study.deadlines], _counts(quantities, counted))
+    yield Figures([f"deadline/{each.id}" for each in study.deadlines], _counts(quantities, counted))
 
 
-def levels(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+def levels(study: StudyDocument, counted: Counted) -> Iterator[Figures]:
     """Yield means, maxima and ends of lines and of cases inside, in regular time and overtime too."""
     first, last = int(counted.plan.sections[0].type_levels), int(counted.plan.sections[0].room_levels)
     types = [case_type.id for case_type in study.case_types]
@@ -120,12 +120,12 @@ def levels(study: StudyDocument, counted: Counted) -> Iterator[Told]:
             rows = list(range(begin + column, end, 2))
             area, now = (counted.of("levels", field)[rows].whole() for field in ("area", "now"))
             of_all = {f"{quantity}/mean": area / counted.minutes, f"{quantity}/end": now / counted.one}
-            yield Told([f"{subject}/all"], of_all)
+            yield Figures([f"{subject}/all"], of_all)
             of_each = _of_levels([rows[number] for number in named], quantity, counted, splits=study.has_shifts)
-            yield Told([f"{subject}/{ids[number]}" for number in named], of_each)
+            yield Figures([f"{subject}/{ids[number]}" for number in named], of_each)
     names = shared_rooms(study)
     rooms = list(range(last, last + len(names)))
-    yield Told([f"line/{name}" for name in names], _of_levels(rooms, "inside", counted, splits=False))
+    yield Figures([f"line/{name}" for name in names], _of_levels(rooms, "inside", counted, splits=False))
 
 
 def _of_levels(rows: list[int], quantity: str, counted: Counted, *, splits: bool) -> dict[str, Ratio]:
@@ -142,7 +142,7 @@ def _of_levels(rows: list[int], quantity: str, counted: Counted, *, splits: bool
 VALUES = {"adds": c.ValueClass.ADDS, "necessary": c.ValueClass.NECESSARY, "waste": c.ValueClass.WASTE}
 
 
-def value_shares(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+def value_shares(study: StudyDocument, counted: Counted) -> Iterator[Figures]:
     """Yield the minutes per case that add value, are necessary or are waste, and their shares of the time inside.
 
     Work counts by the value of its step; waiting and being blocked are waste; the way from step to step and
@@ -156,7 +156,7 @@ def value_shares(study: StudyDocument, counted: Counted) -> Iterator[Told]:
     for names, mine in ((["type/all"], Sums.whole), (subjects, lambda sums: sums[: len(subjects)])):
         told = {name: mine(minutes) for name, minutes in worked.items()}
         means = {f"value:{name}/mean": minutes / mine(left) for name, minutes in told.items()}
-        yield Told(names, means | {f"value:{name}/share": minutes / mine(total) for name, minutes in told.items()})
+        yield Figures(names, means | {f"value:{name}/share": minutes / mine(total) for name, minutes in told.items()})
 
 
 def _all_who_left(counted: Counted) -> Sums:
@@ -205,7 +205,7 @@ def timed_steps(study: StudyDocument) -> list[str]:
     return ["" if step.kind in INSTANT else step.id for step in study.steps]
 
 
-def causes(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+def causes(study: StudyDocument, counted: Counted) -> Iterator[Figures]:
     """Yield the minutes per case by cause of waiting: of a step's visits, of a type's cases, of all for a team.
 
     Those who gave up or were turned away count too, as far as they waited.
@@ -217,11 +217,11 @@ def causes(study: StudyDocument, counted: Counted) -> Iterator[Told]:
     )
     left, types, teams = _all_who_left(counted), len(study.case_types), len(study.teams)
     gone = served + abandoned + turned_away
-    yield Told([f"step/{study.steps[number].id}" for number in steps], _by_cause(of_steps[steps], gone))
-    yield Told([f"type/{kind.id}" for kind in study.case_types], _by_cause(of_types[:types], left[:types]))
+    yield Figures([f"step/{study.steps[number].id}" for number in steps], _by_cause(of_steps[steps], gone))
+    yield Figures([f"type/{kind.id}" for kind in study.case_types], _by_cause(of_types[:types], left[:types]))
     everyone = np.moveaxis(of_types, 0, 1)[None]
-    yield Told(["type/all"], _by_cause(everyone, left.whole()))
-    yield Told([f"team/{team.id}" for team in study.teams], _by_cause(of_teams[:teams], left.whole()))
+    yield Figures(["type/all"], _by_cause(everyone, left.whole()))
+    yield Figures([f"team/{team.id}" for team in study.teams], _by_cause(of_teams[:teams], left.whole()))
 
 
 def _by_cause(minutes: Places, cases: Sums) -> dict[str, Ratio]:
@@ -231,12 +231,12 @@ def _by_cause(minutes: Places, cases: Sums) -> dict[str, Ratio]:
     return {f"cause:{name}/mean": ratio for name, ratio in told.items()}
 
 
-def own_measures(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+def own_measures(study: StudyDocument, counted: Counted) -> Iterator[Figures]:
     """Yield the shares, counts and levels that a study's own measures ask for; times are told with the spans."""
     asked = [measure for measures in by_moment(study.measures) for measure in measures]
     for number, measure in enumerate(asked):
         told = {field: counted.of("measured", field)[[number]] for field in ("among", "held", "area", "highest")}
-        yield Told([f"measure/{measure.id}"], _of_own(measure, told, counted.one))
+        yield Figures([f"measure/{measure.id}"], _of_own(measure, told, counted.one))
 
 
 def _of_own(measure: OwnMeasure, told: Mapping[str, Sums], one: Sums) -> dict[str, Ratio]:

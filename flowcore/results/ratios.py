@@ -9,7 +9,7 @@ from flowcore.results.arrays import Values
 from flowcore.results.sums import Ratio, Terms
 
 
-class Told(NamedTuple):
+class Figures(NamedTuple):
     """Figures of some subjects by the rest of their addresses."""
 
     subjects: Sequence[str]
@@ -19,7 +19,7 @@ class Told(NamedTuple):
 class Ratios:
     """Tells figures of the row of what a world has counted; `addresses` are theirs, in order."""
 
-    def __init__(self, told: Iterable[Told]) -> None:
+    def __init__(self, told: Iterable[Figures]) -> None:
         groups = [each for each in told if each.figures and each.subjects]
         self.addresses = [f"{subject}/{rest}" for each in groups for subject in each.subjects for rest in each.figures]
         self._terms = Terms.of(
@@ -32,7 +32,7 @@ class Ratios:
         return found
 
 
-def only(told: Iterable[Told], wanted: Collection[str]) -> Iterator[Told]:
+def only(told: Iterable[Figures], wanted: Collection[str]) -> Iterator[Figures]:
     """Yield those of some figures that are wanted, with the same figures of other subjects that any are wanted of."""
     owners = set(chain.from_iterable(_beginnings(address) for address in wanted))
     for each in told:
@@ -42,7 +42,7 @@ def only(told: Iterable[Told], wanted: Collection[str]) -> Iterator[Told]:
         if rests:
             many = len(each.subjects)
             figures = {rest: Ratio(*(sums.of_each(many)[mine] for sums in each.figures[rest])) for rest in rests}
-            yield Told(subjects, figures)
+            yield Figures(subjects, figures)
 
 
 def _beginnings(address: str) -> Iterator[str]:

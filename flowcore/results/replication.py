@@ -19,7 +19,7 @@ from flowcore.results.rows import Places, Row, Rows, places_of
 from flowcore.results.samples import Sampler, figures_of, histograms_of
 from flowcore.results.series import INSIDE, Course, Series
 from flowcore.results.surveys import Ledgers, hours_of_week, intervals_of_run
-from flowcore.results.told import APART, AT_ONCE, told_by
+from flowcore.results.tellers import APART, AT_ONCE, told_by
 from flowcore.results.week import Week
 from flowcore.study import StudyDocument
 

@@ -11,7 +11,7 @@ from flowcore.kernel.records.world import Plan
 from flowcore.results.arrays import plain
 from flowcore.results.catalogue import PARTS_OF_LINES
 from flowcore.results.counted import Counted, Minutes
-from flowcore.results.ratios import Told
+from flowcore.results.ratios import Figures
 from flowcore.results.sums import Ratio, Sums, side_by_side
 from flowcore.study import StudyDocument
 from flowcore.study.durations import DAY
@@ -66,7 +66,7 @@ def _states_of(minutes: Minutes) -> dict[str, Ratio]:
     return {f"state:{state}": minutes.of(*columns) / minutes.of() for state, columns in STATES.items()}
 
 
-def staff(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+def staff(study: StudyDocument, counted: Counted) -> Iterator[Figures]:
     """Yield how busy teams and members were: over all, in regular time and in overtime."""
     teams = study.teams
     of_teams, of_members = counted.minutes_of_teams()[: len(teams)], counted.minutes_of_members()
@@ -75,7 +75,7 @@ def staff(study: StudyDocument, counted: Counted) -> Iterator[Told]:
     for shift, (half, length) in enumerate(halves if study.has_shifts else ()):
         of_half = _figures_of(of_teams.half(shift), teams, length)
         figures |= {f"{name}:{half}": ratio for name, ratio in of_half.items()}
-    yield Told([f"team/{team.id}" for team in teams], figures)
+    yield Figures([f"team/{team.id}" for team in teams], figures)
     members = [
         (team, number) for team, many in zip(teams, _members(counted.plan), strict=False) for number in range(many)
     ]
@@ -83,7 +83,7 @@ def staff(study: StudyDocument, counted: Counted) -> Iterator[Told]:
     mine = of_members[: len(members)]
     told = _figures_of(mine, whose, counted.minutes) | _states_of(mine)
     subjects = [f"member/{team.id}:{number + 1}" for team, number in members]
-    yield Told(subjects, {name: ratio for name, ratio in told.items() if name != "present"})
+    yield Figures(subjects, {name: ratio for name, ratio in told.items() if name != "present"})
 
 
 def _members(plan: Plan) -> list[int]:
@@ -92,7 +92,7 @@ def _members(plan: Plan) -> list[int]:
     return members
 
 
-def places(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+def places(study: StudyDocument, counted: Counted) -> Iterator[Figures]:
     """Yield how full the places with a capacity were."""
     used = [number for number, team in enumerate(counted.plan.teams) if team.kind == c.TeamKind.PLACE_CAPACITY]
     named = {step.place for step in study.steps} | {each.place for step in study.steps for each in step.places}
@@ -100,7 +100,7 @@ def places(study: StudyDocument, counted: Counted) -> Iterator[Told]:
     minutes = counted.minutes_of_teams()[used]
     working = minutes.of(k.MemberState.WORKING)
     figures = {"utilisation": working / minutes.of(), "inside/mean": working / counted.minutes}
-    yield Told([f"place/{place}" for place, _ in zip(limited, used, strict=True)], figures)
+    yield Figures([f"place/{place}" for place, _ in zip(limited, used, strict=True)], figures)
 
 
 def _team_costs(teams: list[Team], minutes: Minutes, uses: Sums) -> dict[str, Sums]:
@@ -123,7 +123,7 @@ def _sum_of(lines: Mapping[str, Sums]) -> Sums:
     return side_by_side([sums for line, sums in lines.items() if line not in PARTS_OF_LINES])
 
 
-def costs(study: StudyDocument, counted: Counted) -> Iterator[Told]:
+def costs(study: StudyDocument, counted: Counted) -> Iterator[Figures]:
     """Yield what everything cost, by line and team: in the whole run, per hour, per day and per completed case.
 
     Per day is by the clock; per open day is over the days on which the service is open. `total` is the sum of all lines
@@ -133,11 +133,11 @@ def costs(study: StudyDocument, counted: Counted) -> Iterator[Told]:
     uses = counted.of("teams", "uses")[: len(teams)]
     of_teams = _team_costs(teams, counted.minutes_of_teams()[: len(teams)], uses)
     subjects = [f"cost/team/{team.id}" for team in teams]
-    yield Told(subjects, _by_unit(of_teams | {"total": _sum_of(of_teams)}, counted))
+    yield Figures(subjects, _by_unit(of_teams | {"total": _sum_of(of_teams)}, counted))
     lines = {line: sums.whole() for line, sums in of_teams.items()} | _of_service(study, counted)
     completed = counted.of("type_tally", "completed")
     worth = np.array([kind.value for kind in study.case_types] or [0.0])
-    yield Told(["cost"], _by_unit(lines | {"total": _sum_of(lines), "value": (completed * worth).whole()}, counted))
+    yield Figures(["cost"], _by_unit(lines | {"total": _sum_of(lines), "value": (completed * worth).whole()}, counted))
 
 
 def _by_unit(lines: Mapping[str, Sums], counted: Counted) -> dict[str, Ratio]:

@@ -12,7 +12,7 @@ from flowcore.results.counted import Counted
 from flowcore.results.ratios import Ratios, only
 from flowcore.results.samples import QUANTITIES, Sampler, Samples, figures_of
 from flowcore.results.surveys import Ledgers
-from flowcore.results.told import APART, AT_ONCE, told_by
+from flowcore.results.tellers import APART, AT_ONCE, told_by
 from flowcore.study import StudyDocument
 
 Told = tuple[Sequence[str], Values]

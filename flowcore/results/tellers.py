@@ -1,22 +1,22 @@
-"""All figures that are ratios of sums of what a study's worlds count."""
+"""What tells the figures that are ratios of sums of what a study's worlds count."""
 
 from collections.abc import Callable, Collection, Iterator, Mapping
 
 from flowcore.results.catalogue import MINUTES_COUNTED
 from flowcore.results.counted import Counted
 from flowcore.results.counts import causes, deadlines, levels, outcomes, own_measures, tallies, value_shares, ways
-from flowcore.results.ratios import Told
+from flowcore.results.ratios import Figures
 from flowcore.results.staff import costs, places, staff
 from flowcore.study import StudyDocument
 
-Tellers = Mapping[Callable[[StudyDocument, Counted], Iterator[Told]], tuple[str, ...]]
+Tellers = Mapping[Callable[[StudyDocument, Counted], Iterator[Figures]], tuple[str, ...]]
 """What tells figures, and of what kinds of subject, with which their addresses begin."""
 
 
-def minutes_counted(_study: StudyDocument, counted: Counted) -> Iterator[Told]:
+def minutes_counted(_study: StudyDocument, counted: Counted) -> Iterator[Figures]:
     """Yield for how many minutes a world collected."""
     subject, _, quantity = MINUTES_COUNTED.partition("/")
-    yield Told([subject], {quantity: counted.minutes / counted.one})
+    yield Figures([subject], {quantity: counted.minutes / counted.one})
 
 
 APART: Tellers = {
@@ -42,7 +42,7 @@ AT_ONCE: Tellers = {
 
 def told_by(
     tellers: Tellers, study: StudyDocument, counted: Counted, kinds: Collection[str] | None = None
-) -> list[Told]:
+) -> list[Figures]:
     """Return what is told of some kinds of subject, or of all."""
     mine = [teller for teller, of in tellers.items() if kinds is None or not set(of).isdisjoint(kinds)]
     return [told for teller in mine for told in teller(study, counted)]
