@@ -47,7 +47,7 @@ LOOKED_AT = """async () => {
         if (!moves || tries === 10) return violations;
     }
 }"""
-"""What axe finds once nothing fades, and nothing has begun to while it was looking, as a message does that goes away."""
+"""What axe finds once nothing fades, and nothing has begun to while it was looking, as a message does that goes."""
 AXE = settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
