@@ -95,11 +95,11 @@ def _spent(study: StudyDocument, world: World, subject: str, element: str) -> Mi
     """Return a subject's minutes by account in the watched hour of one replication."""
     if subject == "step":
         number = [step.id for step in study.steps].index(element)
-        of_step: Minutes = causes_of_steps(world.hour_minutes, world)[number]
+        of_step: Minutes = causes_of_steps(world.hour_minutes, world.plan)[number]
         return of_step
     kinds = [kind.id for kind in study.case_types] or [""]
     mine = [element in ("all", kind) for kind in kinds]
-    found: Minutes = causes_of_types(world.hour_minutes, world)[mine].sum(axis=0)
+    found: Minutes = causes_of_types(world.hour_minutes, world.plan)[mine].sum(axis=0)
     return found
 
 

@@ -25,21 +25,20 @@ class Apart:
     """
 
     def __init__(self, study: StudyDocument, counted: Counted, told: Iterable[Figures]) -> None:
-        self._splits, self._counted = study.has_shifts, counted
-        self._ledgers, self._samples = Ledgers(study), Sampler(study, ("wait",))
-        self._ratios = Ratios(_in_halves(told) if study.has_shifts else ())
+        self._counted, self._ledgers = counted, Ledgers(study)
+        self._samples = Sampler(study, self._ledgers.clocks, ("wait",))
+        self._ratios = Ratios(_in_halves(told))
         self._known: dict[str, list[str]] = {}
 
     def __call__(self, world: World, counted: Values) -> tuple[list[str], Values]:
         """Return the figures of a replication at its end that has counted that, and their addresses."""
         addresses: list[str] = []
         found: list[Values] = []
-        if self._splits:
-            for name, in_overtime, half in zip(_HALVES, (1, 0), self._counted.halves(world, counted), strict=True):
-                waits, of_waits = self._waits(world, in_overtime)
-                addresses += self._addresses_of(name, waits)
-                found += [self._ratios(half), of_waits]
-        return addresses, np.concatenate(found) if found else np.zeros(0)
+        for name, in_overtime, half in zip(_HALVES, (1, 0), self._counted.halves(world, counted), strict=True):
+            waits, of_waits = self._waits(world, in_overtime)
+            addresses += self._addresses_of(name, waits)
+            found += [self._ratios(half), of_waits]
+        return addresses, np.concatenate(found)
 
     def _waits(self, world: World, in_overtime: int) -> tuple[list[str], Values]:
         """Return the waits of the rows that were written in overtime (1) or in regular time (0)."""

@@ -16,17 +16,6 @@ def plain(records: Table[Any]) -> NDArray[Any]:
     return found
 
 
-def columns_of(records: Table[Any], *names: str) -> Values:
-    """Return columns of records as real numbers, shape (names, records)."""
-    here = plain(records)
-    return np.array([here[name] for name in names], np.float64)
-
-
-def ratio(part: float, whole: float) -> float:
-    """Return a part of a whole; not-a-number where there is no whole."""
-    return part / whole if whole > 0 else float("nan")
-
-
 def ratios(parts: Values, wholes: NDArray[Any] | float) -> Values:
     """Return parts of their wholes, or of one; not-a-number where there is no whole."""
     found: Values = np.divide(parts, wholes, out=np.full(np.shape(parts), np.nan), where=np.greater(wholes, 0))

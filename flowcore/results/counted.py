@@ -60,8 +60,8 @@ class Counted:
     def __init__(self, plan: Plan) -> None:
         self.plan = plan
         run, sections, members = plan.run[0], plan.sections[0], plain(plan.teams)["members"]
-        self._members_of = members[members > 0]
         self._some = np.flatnonzero(members)
+        self._firsts = (np.cumsum(members) - members)[self._some]
         rows = {
             "step_tally": run.document_steps, "type_tally": run.types, "stream_tally": len(plan.streams),
             "links": len(plan.links), "deadlines": len(plan.deadlines), "measured": len(plan.measures),
@@ -110,10 +110,10 @@ class Counted:
                 row[self._fields[table, field]] = here[field]
         for name, (room, _) in self._grids.items():
             row[room] = getattr(world, name).ravel()
-        of_teams = self._of_teams(row)
-        firsts = np.cumsum(self._members_of) - self._members_of
+        of_teams = row[self._teams].reshape(-1, 2 * k.MEMBER_STATES)
         of_teams[:] = 0.0
-        of_teams[self._some] = np.add.reduceat(world.member_time, firsts, axis=0) if len(firsts) else 0.0
+        if len(self._some):
+            of_teams[self._some] = np.add.reduceat(world.member_time, self._firsts, axis=0)
         row[self._fields["measured", "highest"]][row[self._fields["measured", "held"]] <= 0.0] = np.nan
         cases = plain(world.cases)
         present = cases["weight"] == 1
@@ -148,9 +148,6 @@ class Counted:
         first = self._many
         self._many += int(many)
         return slice(first, self._many)
-
-    def _of_teams(self, row: Values) -> Values:
-        return row[self._teams].reshape(-1, 2 * k.MEMBER_STATES)
 
     def _at(self, room: slice) -> Sums:
         return Sums.at(np.arange(room.start, room.stop)[:, None])

@@ -8,6 +8,7 @@ from flowcore.kernel.records import choices as c
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.ledger import EXACT_BINS, INSIDE_LEVEL, LEAST_OF_WIDE_BINS, LINE_LEVEL
 from flowcore.kernel.records.world import World
+from flowcore.kernel.summary.views import causes_of_steps, causes_of_teams, causes_of_types
 from flowcore.results.arrays import ratios
 from flowcore.results.catalogue import ANY_CAUSE, OF_ARRIVED
 from flowcore.results.counted import Counted
@@ -148,7 +149,8 @@ def value_shares(study: StudyDocument, counted: Counted) -> Iterator[Figures]:
     Work counts by the value of its step; waiting and being blocked are waste; the way from step to step and
     work at steps without a value count as none of them.
     """
-    by_cause, by_value = _causes_of(counted)[1], counted.rows_of("value_minutes")
+    by_cause = causes_of_types(counted.rows_of("cause_minutes"), counted.plan)
+    by_value = counted.rows_of("value_minutes")
     worked = {name: Sums.at(by_value[:, [column]]) for name, column in VALUES.items()}
     worked["waste"] += Sums.at(by_cause[:, k.FIRST_CAUSE :])
     total, left = Sums.at(by_cause), _all_who_left(counted)
@@ -163,13 +165,6 @@ def _all_who_left(counted: Counted) -> Sums:
     """Return how many cases of each type left, however they did."""
     completed, abandoned, turned_away = (counted.of("type_tally", each) for each in dict.fromkeys(_LEFT.values()))
     return completed + abandoned + turned_away
-
-
-def _causes_of(counted: Counted) -> tuple[Places, Places, Places]:
-    """Return where the minutes by cause stand of steps, of types and of teams, each of shape (subjects, ACCOUNTS)."""
-    sections, rows = counted.plan.sections[0], counted.rows_of("cause_minutes")
-    of_steps, of_types, of_teams = np.split(rows, [int(sections.type_causes), int(sections.team_causes)])
-    return of_steps, of_types, of_teams
 
 
 class LevelShares:
@@ -210,7 +205,9 @@ def causes(study: StudyDocument, counted: Counted) -> Iterator[Figures]:
 
     Those who gave up or were turned away count too, as far as they waited.
     """
-    of_steps, of_types, of_teams = _causes_of(counted)
+    by_cause, plan = counted.rows_of("cause_minutes"), counted.plan
+    of_steps, of_types = causes_of_steps(by_cause, plan), causes_of_types(by_cause, plan)
+    of_teams = causes_of_teams(by_cause, plan)
     steps = [number for number, each in enumerate(timed_steps(study)) if each]
     served, abandoned, turned_away = (
         counted.of("step_tally", field)[steps] for field in ("served", "abandoned", "turned_away")

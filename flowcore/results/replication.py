@@ -66,10 +66,10 @@ class Summary:
         self._counted = Counted(plan)
         apart = told_by(APART, study, self._counted)
         self._ratios = Ratios([*apart, *told_by(AT_ONCE, study, self._counted)])
-        self._apart = Apart(study, self._counted, apart)
+        self._apart = Apart(study, self._counted, apart) if study.has_shifts else None
         hours = hours_of_week(study)
         self._ledgers = Ledgers(study, [hours], [intervals_of_run(study, plan), hours])
-        self._samples = Sampler(study)
+        self._samples = Sampler(study, self._ledgers.clocks)
         self._course, self._shares = Course(study, plan), LevelShares(study)
         self._week = Week(study, self._course.places)
         self._aims = aims_by_time(study, study.targets)
@@ -102,7 +102,8 @@ class Summary:
             histograms |= histograms_of(samples)
         counted = self._counted(world, minutes, days_open)
         told.append((self._ratios.addresses, self._ratios(counted)))
-        told.append(self._apart(world, counted))
+        if self._apart is not None:
+            told.append(self._apart(world, counted))
         course = self._course(world, read.departures.waits[0])
         week = self._week(course, read.visits.waits[0], read.departures.waits[1], float(world.clock[0].now))
         cells = {aim.key: sums for aim, sums in self._aims.split(self._aims.tell(world))}

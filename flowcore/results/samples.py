@@ -16,7 +16,6 @@ from flowcore.results.histogram import Histogram
 from flowcore.results.statistics import STATISTICS
 from flowcore.results.surveys import Counts, Read, Survey, minute_of_week
 from flowcore.study import StudyDocument, minutes
-from flowcore.study.clocks import clocks_of
 from flowcore.study.durations import DAY
 from flowcore.study.steps import Exit
 
@@ -156,7 +155,10 @@ def _grouped(rows: Survey, quantities: Sequence[str], name: str, sums: int = 0) 
 class Sampler:
     """Makes the samples of a study's worlds, of some quantities."""
 
-    def __init__(self, study: StudyDocument, quantities: tuple[str, ...] = (*QUANTITIES, GONE)) -> None:
+    def __init__(
+        self, study: StudyDocument, clocks: Sequence[str], quantities: tuple[str, ...] = (*QUANTITIES, GONE)
+    ) -> None:
+        """Take the study, the subjects of what is timed in it, in order, and the quantities."""
         self._has_days = GONE in quantities
         self._quantities = tuple(each for each in quantities if each != GONE)
         self._of_rows = tuple(each for each in self._quantities if each != "total")
@@ -172,9 +174,8 @@ class Sampler:
             | {f"{subject}/{each}": n for n, each in enumerate(names) if each}
             for subject, names in ids.items()
         }
-        clocks = {each.subject: number for number, each in enumerate(clocks_of(study))}
-        self._own = {subject: number for subject, number in clocks.items() if subject.startswith("measure/")}
-        self._spans = {subject: number for subject, number in clocks.items() if subject not in self._own}
+        self._own = {subject: number for number, subject in enumerate(clocks) if subject.startswith("measure/")}
+        self._spans = {subject: number for number, subject in enumerate(clocks) if subject not in self._own}
         self._starts_at = minute_of_week(study) % DAY
 
     def __call__(self, read: Read) -> Iterator[Samples]:

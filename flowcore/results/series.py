@@ -12,7 +12,7 @@ from flowcore.kernel.summary.ratios import sums_of_columns
 from flowcore.results.arrays import ratios
 from flowcore.results.rows import Rows, places_of
 from flowcore.results.samples import INSTANT
-from flowcore.results.staff import BUSY, STATES
+from flowcore.results.staff import BUSY, PRESENT, STATES
 from flowcore.results.sums import Sums, Terms
 from flowcore.results.surveys import Waits, first_offset
 from flowcore.study import StudyDocument, minutes
@@ -21,7 +21,6 @@ from flowcore.study.durations import DAY, WEEK
 Series = Mapping[str, NDArray[np.float64]]
 INSIDE = "type/all/inside"
 _SCARCELY = 1e-9
-_PRESENT: list[int] = [state for state in k.MemberState if state not in (k.MemberState.OFF, k.MemberState.ABSENT)]
 
 
 class Course:
@@ -48,7 +47,7 @@ class Course:
         timed = [number for number, step in enumerate(study.steps) if step.kind not in INSTANT]
         states = teams.reshape(-1, k.MEMBER_STATES)[: len(study.teams)]
         of_teams: dict[str, list[int]] = {f"state:{state}": list(columns) for state, columns in STATES.items()}
-        of_teams |= {"present": _PRESENT, "working": list(BUSY)}
+        of_teams |= {"present": list(PRESENT), "working": list(BUSY)}
         levels = [f"step/{study.steps[number].id}/line" for number in timed]
         levels += [INSIDE, *(f"type/{kind.id}/inside" for kind in study.case_types)]
         levels += [f"team/{team.id}/{name}" for team in study.teams for name in of_teams]

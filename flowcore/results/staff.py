@@ -42,7 +42,7 @@ def _paid_states(team: Team) -> list[bool]:
 
 
 BUSY = (k.MemberState.WORKING, k.MemberState.WALKING)
-_AWAY = (k.MemberState.OFF, k.MemberState.ABSENT)
+PRESENT = [state for state in k.MemberState if state not in (k.MemberState.OFF, k.MemberState.ABSENT)]
 
 
 def _figures_of(minutes: Minutes, teams: list[Team], length: Sums) -> dict[str, Ratio]:
@@ -56,7 +56,7 @@ def _figures_of(minutes: Minutes, teams: list[Team], length: Sums) -> dict[str, 
         "utilisation": working / minutes.of(*BUSY, k.MemberState.IDLE, k.MemberState.INTERRUPTED),
         "occupancy": working / minutes.of(*BUSY, k.MemberState.IDLE),
         "paid-use": working / _paid(minutes, teams),
-        "present": minutes.of(*(state for state in k.MemberState if state not in _AWAY)) / length,
+        "present": minutes.of(*PRESENT) / length,
         "working": working / length,
     }
 

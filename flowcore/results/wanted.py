@@ -28,13 +28,13 @@ class Wanted:
         kinds = {address.partition("/")[0] for address in addresses}
         apart, at_once = (told_by(tellers, study, self._counted, kinds) for tellers in (APART, AT_ONCE))
         self._ratios = Ratios(only([*apart, *at_once], wanted))
-        is_apart = any(":regular" in each or ":overtime" in each for each in addresses)
+        is_apart = study.has_shifts and any(":regular" in each or ":overtime" in each for each in addresses)
         self._apart = Apart(study, self._counted, apart) if is_apart else None
         rest = wanted.difference(self._ratios.addresses)
         self._of_cases = tuple(each for each in addresses if each in rest)
         asked = {quantity for each in self._of_cases for quantity in QUANTITIES if f"/{quantity}/" in each}
         self._ledgers = Ledgers(study)
-        self._samples = Sampler(study, tuple(self._quantities(asked)))
+        self._samples = Sampler(study, self._ledgers.clocks, tuple(self._quantities(asked)))
 
     def _quantities(self, asked: set[str]) -> Iterator[str]:
         """Yield the quantities of cases and visits that are needed for those that are asked for."""
