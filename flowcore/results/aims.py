@@ -213,7 +213,7 @@ class Aims:
         interval, starts = minutes(self.study.run.interval), minute_of_week(self.study)
         begins = np.arange(len(sums), dtype=np.float64) * interval - starts % interval
         places, cells = self._places(begins, by)
-        lengths = row_lengths(self.study, world, interval, float(world.clock[0].now))
+        lengths = row_lengths(self.study, world.plan, float(world.clock[0].now))
         counted = (begins >= minutes(self.study.run.warm_up) - 1e-9) | bool(world.plan.run[0].by_week)
         of = (lengths if wholes is None else wholes) * counted
         return _sums(places, sums * counted, cells), _sums(places, of, cells)

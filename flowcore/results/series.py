@@ -2,12 +2,14 @@
 
 from collections.abc import Mapping
 from datetime import datetime
+from functools import lru_cache, partial
 
 import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel.records import kinds as k
 from flowcore.kernel.records.world import Plan, World
+from flowcore.kernel.run.worlds import rows_of_series
 from flowcore.kernel.summary.ratios import sums_of_columns
 from flowcore.results.arrays import ratios
 from flowcore.results.rows import Rows, places_of
@@ -33,7 +35,7 @@ class Course:
     """
 
     def __init__(self, study: StudyDocument, plan: Plan) -> None:
-        self._study, self._interval = study, minutes(study.run.interval)
+        self._wholes = lru_cache(maxsize=1)(partial(wholes_of_rows, study, plan))
         of = plan.sections[0]
         lines, types, teams, streams = (
             np.arange(begin, end)[:, None]
@@ -72,9 +74,7 @@ class Course:
 
     def __call__(self, world: World, waits: Waits) -> Rows:
         """Return the course of a world at its end, of whose cases `waits` are those by interval."""
-        lengths = row_lengths(self._study, world, self._interval, float(world.clock[0].now))
-        weeks = np.maximum(lengths / self._interval, 1.0) if world.plan.run[0].by_week else np.ones(len(lengths))
-        wholes = np.where(lengths > _SCARCELY, [lengths, weeks], np.nan)
+        wholes = self._wholes(float(world.clock[0].now))
         found = sums_of_columns(world.series, *self._terms, wholes, self._first_count)
         return Rows(self.places, np.vstack([found, ratios(waits.sums[-1], waits.found[-1])]))
 
@@ -93,12 +93,22 @@ def by_week(study: StudyDocument, values: NDArray[np.float64]) -> NDArray[np.flo
     return means
 
 
-def row_lengths(study: StudyDocument, world: World, interval: float, until: float) -> NDArray[np.float64]:
-    """Return how many minutes of the run each row of the series collected."""
+def wholes_of_rows(study: StudyDocument, plan: Plan, until: float) -> NDArray[np.float64]:
+    """Return by what each row of the series of a run up to `until` is divided for means, and for counts.
+
+    Shape (2, rows); not-a-number where the run did not get there.
+    """
+    lengths = row_lengths(study, plan, until)
+    weeks = np.maximum(lengths / minutes(study.run.interval), 1.0) if plan.run[0].by_week else np.ones(len(lengths))
+    return np.where(lengths > _SCARCELY, [lengths, weeks], np.nan)
+
+
+def row_lengths(study: StudyDocument, plan: Plan, until: float) -> NDArray[np.float64]:
+    """Return how many minutes of a run up to `until` each row of the series collected."""
+    interval, rows = minutes(study.run.interval), rows_of_series(plan)
     offset = first_offset(study, interval)
     edges = np.arange(0, until + offset + interval, interval) - offset
     whole = np.diff(np.clip(edges, 0.0, until))
-    rows = len(world.series)
-    if not world.plan.run[0].by_week:
+    if not plan.run[0].by_week:
         return np.pad(whole[:rows], (0, max(0, rows - len(whole))))
     return np.bincount(np.arange(len(whole)) % rows, whole, rows).astype(np.float64)

@@ -1,15 +1,18 @@
 """Figures by the hour of the week: what stands where on a Monday at ten, over all weeks of a replication."""
 
-from typing import Any
+from collections.abc import Iterator
+from functools import lru_cache, partial
 
 import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel.summary.columns import by_hour_of_week
+from flowcore.kernel.summary.ratios import ratios_of_rows
 from flowcore.results.catalogue import HOURS_A_WEEK
 from flowcore.results.rows import Places, Rows, places_of
 from flowcore.results.samples import INSTANT
 from flowcore.results.staff import STATES
+from flowcore.results.sums import Sums, Terms
 from flowcore.results.surveys import Waits, minute_of_week
 from flowcore.study import StudyDocument, minutes
 from flowcore.study.durations import HOUR
@@ -30,36 +33,45 @@ class Week:
 
     def __init__(self, study: StudyDocument, course: Places) -> None:
         """Take the study, and the places of what is told of the course of its runs."""
-        self._study = study
         self._interval, self._starts_at = minutes(study.run.interval), minute_of_week(study)
         self._warm_up, self._length = minutes(study.run.warm_up), minutes(study.run.length)
-        self._steps = [number for number, step in enumerate(study.steps) if step.kind not in INSTANT]
-        series = [address for address in course if address != WAIT]
+        self._hours = lru_cache(maxsize=1)(partial(hours_counted, study))
+        states = [f"team/{team.id}/state:{state}" for team in study.teams for state in STATES]
+        series = [*(address for address in course if address != WAIT and address not in set(states)), *states]
         self._series = [course[address] for address in series]
-        self._counts = [place for place, address in enumerate(series) if address.rpartition("/")[2] in COUNTS]
+        steps = [number for number, step in enumerate(study.steps) if step.kind not in INSTANT]
         waits = [WAIT, *(f"type/{kind.id}/wait" for kind in study.case_types)]
-        at_steps = [f"step/{study.steps[number].id}/{name}" for number in self._steps for name in ("wait", "arrived")]
-        utilisation = [f"team/{team.id}/utilisation" for team in study.teams]
-        self.places = places_of([*series, *waits, *at_steps, *utilisation])
-        self._states = np.array(
-            [[self.places[f"team/{team.id}/state:{state}"] for state in STATES] for team in study.teams], np.int64
-        ).reshape(-1, len(STATES))
-        self._working = [self.places[f"team/{team.id}/working"] for team in study.teams]
+        at_steps = [f"step/{study.steps[number].id}/{name}" for number in steps for name in ("wait", "arrived")]
+        self.places = places_of([*series, *waits, *at_steps, *(f"team/{each.id}/utilisation" for each in study.teams)])
+        self._terms = Terms.of(self._ratios(study, series, steps))
+
+    def _ratios(self, study: StudyDocument, series: list[str], steps: list[int]) -> Iterator[list[Sums]]:
+        """Yield parts and wholes of what is told, as rows of `_counted`, in the order of the places."""
+        types, of_types = len(study.case_types), max(1, len(study.case_types)) + 1
+        hourly, waits, cases, waits_at, visits, hours, one = _rows_of(
+            len(series), of_types, of_types, len(study.steps) + 1, len(study.steps) + 1, 1, 1
+        )
+        an_hour = [HOUR // self._interval if each.rpartition("/")[2] in COUNTS else 1.0 for each in series]
+        of_teams = len(series) - len(study.teams) * len(STATES)
+        states = hourly.places[of_teams:].reshape(-1, len(STATES))
+        working = [series.index(f"team/{team.id}/working") for team in study.teams]
+        yield [(hourly * np.array(an_hour))[:of_teams], one.of_each(of_teams)]
+        yield [hourly[of_teams:], Sums.at(np.repeat(states, len(STATES), axis=0))]
+        yield [waits[[-1, *range(types)]], cases[[-1, *range(types)]]]
+        yield [waits_at[steps], visits[steps], visits[steps], hours.of_each(len(steps))]
+        yield [hourly[working], hourly[working] + Sums.at(states[:, [_IDLE, _INTERRUPTED]])]
 
     def __call__(self, course: Rows, at_steps: Waits, of_cases: Waits, until: float) -> Rows:
         """Return the week of a run that ended in the minute `until`; the waits are by hour."""
-        hourly = self._by_hour(course)
-        hourly[self._counts] *= HOUR // self._interval
-        types = [-1, *range(len(self._study.case_types))]
-        waits = _ratio(of_cases.sums[types], of_cases.found[types])
-        found = at_steps.found[self._steps]
-        of_steps = np.stack(
-            [_ratio(at_steps.sums[self._steps], found), _ratio(found, self._hours_counted(until))], axis=1
-        ).reshape(-1, HOURS_A_WEEK)
-        states, working = hourly[self._states], hourly[self._working]
-        on_duty = working + states[:, _IDLE] + states[:, _INTERRUPTED]
-        hourly[self._states] = _ratio(states, states.sum(axis=1, keepdims=True))
-        return Rows(self.places, np.concatenate([hourly, waits, of_steps, _ratio(working, on_duty)]))
+        counted = np.concatenate(
+            [
+                self._by_hour(course),
+                *(of_cases.sums, of_cases.found),
+                *(at_steps.sums, at_steps.found),
+                *(self._hours(until), np.ones((1, HOURS_A_WEEK))),
+            ]
+        )
+        return Rows(self.places, ratios_of_rows(counted, *self._terms, SCARCELY))
 
     def _by_hour(self, course: Rows) -> Hours:
         """Return the course over the week: its mean by the hour."""
@@ -70,24 +82,26 @@ class Week:
         hourly: Hours = by_hour_of_week(table, first, int(HOUR // self._interval), HOURS_A_WEEK)
         return hourly
 
-    def _hours_counted(self, until: float) -> Hours:
-        """Return how much of each hour of the week the run counted: how many hours in all its weeks."""
-        begin, end = self._warm_up, max(self._warm_up, until)
-        first = HOUR - (begin + self._starts_at) % HOUR
-        edges = np.concatenate([[begin], np.arange(begin + first, end, HOUR), [end]])
-        hours = hour_of_week(self._study, edges[:-1])
-        return np.bincount(hours, edges[1:] - edges[:-1], HOURS_A_WEEK) / HOUR
-
 
 _IDLE, _INTERRUPTED = (list(STATES).index(state) for state in ("idle", "interrupted"))
+
+
+def _rows_of(*many: int) -> Iterator[Sums]:
+    """Yield so many rows each, one after the other."""
+    for end, each in zip(np.cumsum(many), many, strict=True):
+        yield Sums.at(np.arange(end - each, end)[:, None])
+
+
+def hours_counted(study: StudyDocument, until: float) -> Hours:
+    """Return how much of each hour of the week a run up to `until` counted, in all its weeks: shape (1, hours)."""
+    begin, starts_at = minutes(study.run.warm_up), minute_of_week(study)
+    end = max(begin, until)
+    first = HOUR - (begin + starts_at) % HOUR
+    edges = np.concatenate([[begin], np.arange(begin + first, end, HOUR), [end]])
+    hours = hour_of_week(study, edges[:-1])
+    return np.bincount(hours, edges[1:] - edges[:-1], HOURS_A_WEEK)[None] / HOUR
 
 
 def hour_of_week(study: StudyDocument, moments: Hours) -> NDArray[np.int64]:
     """Return in which hours of the week moments are, in minutes since the run's start."""
     return ((moments + minute_of_week(study)) // HOUR).astype(np.int64) % HOURS_A_WEEK
-
-
-def _ratio(part: NDArray[Any], whole: NDArray[Any]) -> Hours:
-    shape = np.broadcast_shapes(part.shape, whole.shape)
-    ratios: Hours = np.divide(part, whole, out=np.full(shape, np.nan), where=whole > SCARCELY)
-    return ratios

@@ -9,7 +9,7 @@ The block does not change while compiled code runs, so what is read from it is r
 import hashlib
 from dataclasses import fields
 from functools import cache
-from typing import Any, ClassVar
+from typing import Any, ClassVar, cast
 
 import numpy as np
 from llvmlite import ir
@@ -36,7 +36,7 @@ class Bundle:
     constant: ClassVar[bool] = False
     columns: ClassVar[dict[str, int]] = {}
     """How many columns those tables have that have as many in every bundle."""
-    form: "Form | None"
+    kind: "BundleType | None"
     block: np.ndarray
     address: int
 
@@ -47,7 +47,7 @@ class Bundle:
             columns = self.columns.get(field.name)
             words += value.block.tolist() if isinstance(value, Bundle) else _words_of(value, columns)
         block = np.array(words, np.int64)
-        object.__setattr__(self, "form", None)
+        object.__setattr__(self, "kind", None)
         object.__setattr__(self, "block", block)
         object.__setattr__(self, "address", block.ctypes.data)
 
@@ -90,18 +90,17 @@ Form = tuple[Any, ...]
 
 @typeof_impl.register(Bundle)
 def _type_of_bundle(value: Bundle, _context: Any) -> BundleType:
-    return _type_of_form(_form_of(value))
+    """Return a bundle's type, which is asked for at every call of compiled code, and found at the first."""
+    if value.kind is None:
+        object.__setattr__(value, "kind", _type_of_form(_form_of(value)))
+    return cast(BundleType, value.kind)
 
 
 def _form_of(value: Bundle) -> Form:
-    """Return what a bundle's type depends on; it is asked for at every call of compiled code."""
-    form = value.form
-    if form is None:
-        members = ((field.name, getattr(value, field.name)) for field in fields(value))  # type: ignore[arg-type]
-        columns = tuple(value.columns.items())
-        form = (type(value).__name__, value.constant, columns, *((n, _form_of_member(member)) for n, member in members))
-        object.__setattr__(value, "form", form)
-    return form
+    """Return what a bundle's type depends on."""
+    members = ((field.name, getattr(value, field.name)) for field in fields(value))  # type: ignore[arg-type]
+    columns = tuple(value.columns.items())
+    return (type(value).__name__, value.constant, columns, *((n, _form_of_member(member)) for n, member in members))
 
 
 def _form_of_member(member: Any) -> Form:

@@ -1,4 +1,4 @@
-"""Figures that are ratios of sums, and series that are sums of columns."""
+"""Figures and rows of figures that are ratios of sums, and series that are sums of columns."""
 
 import math
 
@@ -30,6 +30,49 @@ def ratios_of_sums(counted: np.ndarray, places: np.ndarray, times: np.ndarray, e
         found[ratio] = above / whole if whole > 0.0 else math.nan
         begin = end
     return found
+
+
+@entry
+def ratios_of_rows(
+    rows: np.ndarray, places: np.ndarray, times: np.ndarray, ends: np.ndarray, scarcely: float
+) -> np.ndarray:
+    """Return ratios of sums of rows, column by column.
+
+    Parameters
+    ----------
+    rows
+        The numbers, shape (rows, columns).
+    places, times, ends
+        Which of the rows each term is, how many times, and where the terms of each sum end: see `ratios_of_sums`.
+    scarcely
+        What a whole must be above.
+
+    Returns
+    -------
+    array
+        Shape (ratios, columns); not-a-number where there is no whole.
+    """
+    found = np.empty((len(ends) // 2, rows.shape[1]))
+    whole = np.empty(rows.shape[1])
+    begin = 0
+    for ratio in range(len(found)):
+        within, end = ends[2 * ratio], ends[2 * ratio + 1]
+        sum_of_rows(rows, places[begin:within], times[begin:within], found[ratio])
+        sum_of_rows(rows, places[within:end], times[within:end], whole)
+        for column in range(len(whole)):
+            found[ratio, column] = found[ratio, column] / whole[column] if whole[column] > scarcely else math.nan
+        begin = end
+    return found
+
+
+@part
+def sum_of_rows(rows: np.ndarray, places: np.ndarray, times: np.ndarray, total: np.ndarray) -> None:
+    """Write the sum of so many times each of some rows."""
+    total[:] = 0.0
+    for term in range(len(places)):
+        row = rows[places[term]]
+        for column in range(len(total)):
+            total[column] += times[term] * row[column]
 
 
 @entry
