@@ -289,7 +289,7 @@ def _quantity(world: World, rows: np.ndarray, quantity: str) -> Floats:
     if quantity == "total":
         found: Floats = rows["wait"] + rows["work"] + _quantity(world, rows, "blocked")
         return found
-    extras = plain(extras_of(world))
+    extras = extras_of(world)
     return np.asarray(extras[quantity], np.float64) if len(extras) else np.zeros(len(rows))
 
 

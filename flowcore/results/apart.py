@@ -5,7 +5,6 @@ from typing import Any
 
 import numpy as np
 
-from flowcore.kernel.records.ledger import VisitExtra
 from flowcore.kernel.records.record import Table
 from flowcore.kernel.records.world import World
 from flowcore.results.arrays import Values, plain
@@ -13,7 +12,7 @@ from flowcore.results.catalogue import OF_ARRIVED, OF_WAITS
 from flowcore.results.counted import Counted
 from flowcore.results.ratios import Figures, Ratios
 from flowcore.results.samples import Sampler, figures_of
-from flowcore.results.surveys import Ledgers, extras_of
+from flowcore.results.surveys import Ledgers, Rows, extras_of
 from flowcore.study import StudyDocument
 
 
@@ -26,7 +25,7 @@ class Apart:
 
     def __init__(self, study: StudyDocument, counted: Counted, told: Iterable[Figures]) -> None:
         self._counted, self._ledgers = counted, Ledgers(study)
-        self._samples = Sampler(study, self._ledgers.clocks, ("wait",))
+        self._samples = Sampler(study, self._ledgers.clocks, ("wait",), OF_WAITS, has_histograms=False)
         self._ratios = Ratios(_in_halves(told))
         self._known: dict[str, list[str]] = {}
 
@@ -52,10 +51,9 @@ class Apart:
         addresses: list[str] = []
         found: list[Values] = []
         for samples in self._samples(read):
-            told, values = figures_of(samples, ())
-            kept = [number for number, address in enumerate(told) if address.rpartition("/")[2] in OF_WAITS]
-            addresses += [told[number] for number in kept]
-            found.append(values[kept])
+            told, values = figures_of(samples)
+            addresses += told
+            found.append(values)
         return addresses, np.concatenate(found)
 
     def _addresses_of(self, name: str, waits: list[str]) -> list[str]:
@@ -83,16 +81,16 @@ def _in_half(address: str, name: str) -> str:
     return f"{address}:{name}" if is_count else f"{subject}:{name}/{statistic}"
 
 
-def _rows(rows: Table[Any], count: int, in_overtime: int) -> Table[Any]:
+def _rows(rows: Table[Any], count: int, in_overtime: int) -> Rows:
     """Return those of the first rows that were written in one half."""
-    here = plain(rows[:count])
+    here = plain(rows)[:count]
     words = here.view(np.int64).reshape(count, here.itemsize // 8)
-    found: Table[Any] = words[here["in_overtime"] == in_overtime].view(here.dtype).reshape(-1)
+    found: Rows = words[here["in_overtime"] == in_overtime].view(here.dtype).reshape(-1)
     return found
 
 
-def _extras(world: World, in_overtime: int) -> Table[VisitExtra]:
+def _extras(world: World, in_overtime: int) -> Rows:
     """Return what the visits of one half have besides; none where no visit has anything."""
     extras = extras_of(world)
-    found: Table[VisitExtra] = extras[plain(world.visits[: len(extras)])["in_overtime"] == in_overtime]
+    found: Rows = extras[plain(world.visits)["in_overtime"][: len(extras)] == in_overtime]
     return found

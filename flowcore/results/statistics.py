@@ -22,9 +22,9 @@ def sample_statistics(values: NDArray[np.float64]) -> NDArray[np.float64]:
 
     `none` is the share of values that are zero.
     """
-    many, first = len(values), np.zeros(1, np.int64)
+    many, first, no_histogram = len(values), np.zeros(1, np.int64), np.zeros(1, np.bool_)
     room, bins = np.empty(many), np.empty(many, np.int32)
-    figures, _, _ = statistics(values[None, :], first, np.array([0, many]), room, bins)
+    figures, _, _ = statistics(values[None, :], first, no_histogram, np.array([0, many]), room, bins)
     of_one: NDArray[np.float64] = figures[0, 0]
     return of_one
 

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel.records.ledger import Departure, SpanRow, Visit, VisitExtra
-from flowcore.kernel.records.record import Table, blank, layout
+from flowcore.kernel.records.record import blank, layout
 from flowcore.kernel.records.world import Plan, World
 from flowcore.kernel.run.worlds import rows_of_series
 from flowcore.kernel.summary.columns import Field, copied, grouped, last_by_day, survey
@@ -20,13 +20,14 @@ from flowcore.study import StudyDocument, minutes
 from flowcore.study.clocks import clocks_of
 from flowcore.study.durations import DAY, HOUR
 
-Rows = Table[Visit] | Table[Departure] | Table[SpanRow]
+Rows = NDArray[Any]
+"""Rows of the ledger of one kind: visits with their extras, departures or spans."""
 Counts = NDArray[np.int64]
 Grid = tuple[float, float, int]
 """What is added to a moment, the width of a place in minutes, and how many places there are."""
 
 _WORD = 8
-_NO_EXTRAS = blank(VisitExtra, 0)
+_NO_EXTRAS = plain(blank(VisitExtra, 0))
 
 
 @dataclass(frozen=True)
@@ -76,7 +77,7 @@ class Surveyor:
         ends = np.cumsum(self._places).tolist()
         self.stretches = [(end - many, end) for end, many in zip(ends, self._places.tolist(), strict=True)]
 
-    def __call__(self, rows: Rows, extras: Table[VisitExtra] = _NO_EXTRAS) -> "Survey":
+    def __call__(self, rows: Rows, extras: Rows = _NO_EXTRAS) -> "Survey":
         """Read rows; `extras` are further fields of the same rows, or none: all 0."""
         words, wait = _words_of(rows), _place_of(self.kind, "wait")
         found = survey(words, self._fields, self._numbers, self._moment, wait, self._grids, self._places)
@@ -86,9 +87,7 @@ class Surveyor:
 class Survey:
     """Rows of the ledger of one kind, read once: how many there are of each number, and their `waits` by each grid."""
 
-    def __init__(
-        self, by: Surveyor, words: Values, found: tuple[Counts, Values, Counts, Counts], extras: Table[VisitExtra]
-    ) -> None:
+    def __init__(self, by: Surveyor, words: Values, found: tuple[Counts, Values, Counts, Counts], extras: Rows) -> None:
         self.words = words
         self._by = by
         self._counts, sums, many, used = found
@@ -98,21 +97,21 @@ class Survey:
             self._parts.append(_Part(more, extras.dtype, np.bitwise_or.reduce(more.view(np.int64))))
         self.waits = [Waits(sums[:, begin:end], many[:, begin:end]) for begin, end in by.stretches]
 
-    def edges(self, name: str) -> Counts:
-        """Return where, in the order of a field, the rows with each of its numbers begin, and where the last end."""
+    def counts(self, name: str) -> Counts:
+        """Return how many rows there are with each of a field's numbers."""
         groups = self._by.groups
-        many = max(1, groups[name])
-        edges = np.zeros(many + 1, np.int64)
-        self._counts[list(groups).index(name), :many].cumsum(out=edges[1:])
-        return edges
+        return self._counts[list(groups).index(name), : max(1, groups[name])]
 
     def used(self, quantities: Iterable[str]) -> tuple[str, ...]:
         """Return those of some quantities of which not all rows have 0."""
         return tuple(each for each in quantities if any(part.uses(each) for part in self._parts))
 
     def put_in_order(self, quantities: Sequence[str], name: str, columns: Values) -> Counts:
-        """Write quantities of the rows in the order of a field into columns, and return the `edges`."""
-        edges = self.edges(name)
+        """Write quantities of the rows in the order of a field into columns.
+
+        Return where the rows with each of its numbers begin, and where the last end.
+        """
+        edges = np.concatenate([[0], self.counts(name).cumsum()])
         field = whole_in(self._by.kind, name)
         for part in self._parts:
             wanted, goals = part.wanted(quantities)
@@ -145,12 +144,12 @@ class Ledgers:
     def __call__(self, world: World) -> "Read":
         """Return what a world at its end has in its ledger."""
         clock = world.clock[0]
-        visits, departures = world.visits[: clock.visits], world.departures[: clock.departures]
-        return self.read(visits, extras_of(world), departures, world.spans[: clock.span_rows])
+        visits, departures, spans = (plain(each) for each in (world.visits, world.departures, world.spans))
+        return self.read(
+            visits[: clock.visits], extras_of(world), departures[: clock.departures], spans[: clock.span_rows]
+        )
 
-    def read(
-        self, visits: Table[Visit], extras: Table[VisitExtra], departures: Table[Departure], spans: Table[SpanRow]
-    ) -> "Read":
+    def read(self, visits: Rows, extras: Rows, departures: Rows, spans: Rows) -> "Read":
         """Return what some rows of a ledger say."""
         of_spans = self.spans(spans) if self.clocks else None
         return Read(self.visits(visits, extras), self.departures(departures), of_spans)
@@ -164,10 +163,10 @@ class Read(NamedTuple):
     spans: Survey | None
 
 
-def extras_of(world: World) -> Table[VisitExtra]:
+def extras_of(world: World) -> Rows:
     """Return what the visits of a replication have besides, one row each; none where all of it is 0."""
     clock = world.clock[0]
-    return world.visit_extras[: clock.visits if clock.extras else 0]
+    return plain(world.visit_extras)[: clock.visits if clock.extras else 0]
 
 
 def hours_of_week(study: StudyDocument) -> Grid:
@@ -193,9 +192,9 @@ def first_offset(study: StudyDocument, interval: float) -> float:
     return (start.hour * 60 + start.minute + start.second / 60) % interval
 
 
-def _words_of(rows: Rows | Table[VisitExtra]) -> Values:
+def _words_of(rows: Rows) -> Values:
     """Return rows of the ledger as words, shape (rows, words)."""
-    words: Values = np.ascontiguousarray(plain(rows)).view(np.float64)
+    words: Values = np.ascontiguousarray(rows).view(np.float64)
     return words.reshape(len(rows), rows.dtype.itemsize // _WORD)
 
 

@@ -34,7 +34,7 @@ class Wanted:
         self._of_cases = tuple(each for each in addresses if each in rest)
         asked = {quantity for each in self._of_cases for quantity in QUANTITIES if f"/{quantity}/" in each}
         self._ledgers = Ledgers(study)
-        self._samples = Sampler(study, self._ledgers.clocks, tuple(self._quantities(asked)))
+        self._samples = Sampler(study, self._ledgers.clocks, tuple(self._quantities(asked)), has_histograms=False)
 
     def _quantities(self, asked: set[str]) -> Iterator[str]:
         """Yield the quantities of cases and visits that are needed for those that are asked for."""
@@ -66,4 +66,4 @@ class Wanted:
 
 
 def _is_of(samples: Samples, address: str) -> bool:
-    return "/".join(address.split("/")[:2]) in samples.subjects
+    return "/".join(address.split("/")[:2]) in samples.asked.subjects

@@ -61,16 +61,16 @@ def test_stretches_and_the_whole_of_them_are_told_as_each_would_be_alone() -> No
     ]
     whole = np.concatenate(shapes)
     edges_ = np.cumsum([0, *(len(shape) for shape in shapes)])
-    columns = np.stack([whole, np.zeros_like(whole)])
-    told, room, bins = np.array([0, 1, -1]), np.empty(len(whole)), np.empty(len(whole), np.int32)
-    figures, counts, ends = statistics(columns, told, edges_, room, bins)
-    assert np.array_equal(figures[2], figures[1], equal_nan=True)
+    zeros = np.zeros_like(whole)
+    told, counted = np.array([0, 1, -1, 0, -1]), np.array([True, True, True, False, False])
+    room, bins = np.empty(len(whole)), np.empty(len(whole), np.int32)
+    figures, counts, ends = statistics(np.stack([whole, zeros]), told, counted, edges_, room, bins)
     begins = np.concatenate([[0], ends.ravel()[:-1]]).reshape(ends.shape)
-    for column, values in enumerate(columns):
+    for quantity, values in enumerate([whole, zeros, zeros, whole, zeros]):
         for stretch, alone in enumerate([*np.split(values, edges_[1:-1]), values]):
-            assert figures[column, stretch] == pytest.approx(sample_statistics(alone), rel=1e-13, nan_ok=True)
-            here = counts[begins[column, stretch] : ends[column, stretch]]
-            assert Histogram(here) == Histogram.of(alone)
+            assert figures[quantity, stretch] == pytest.approx(sample_statistics(alone), rel=1e-13, nan_ok=True)
+            here = counts[begins[quantity, stretch] : ends[quantity, stretch]]
+            assert Histogram(here) == (Histogram.of(alone) if counted[quantity] else Histogram(counts[:0]))
 
 
 def test_statistics_of_little_or_nothing() -> None:

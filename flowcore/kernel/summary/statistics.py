@@ -24,9 +24,9 @@ _PLACES = 4096
 
 @entry
 def statistics(
-    columns: np.ndarray, told: np.ndarray, edges: np.ndarray, room: np.ndarray, bins: np.ndarray
+    columns: np.ndarray, told: np.ndarray, counted: np.ndarray, edges: np.ndarray, room: np.ndarray, bins: np.ndarray
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Return the statistics and histograms of every stretch of columns, and of each whole one.
+    """Return the statistics of every stretch of quantities, and of all rows, and the histograms of some quantities.
 
     Percentiles are linear between the ordered values: definition 7 of Hyndman and Fan, Sample quantiles in
     statistical packages, The American Statistician 50 (1996).
@@ -37,6 +37,8 @@ def statistics(
         The values, shape (columns, rows).
     told
         Which column each quantity is, int64, shape (quantities,); -1 for one that is always 0.
+    counted
+        Which quantities have histograms, bool, shape (quantities,).
     edges
         Stretch n is from edges[n] to edges[n + 1]; shape (stretches + 1,).
     room, bins
@@ -45,66 +47,73 @@ def statistics(
     Returns
     -------
     figures
-        Shape (quantities, stretches + 1, STATISTICS), each whole column's last; not-a-number where it is empty.
+        Shape (quantities, stretches + 1, STATISTICS), those of all rows last; not-a-number where there are none.
     counts
         All histograms, one after the other: how many values are in each bin, as far as there are any.
     ends
-        Where each stretch's and each whole column's histogram ends, which begins where the one before ends, int64,
-        shape (columns, stretches + 1).
+        Where each stretch's histogram and that of all rows ends, which begins where the one before ends, int64, shape
+        (quantities, stretches + 1).
     """
     stretches = len(edges) - 1
-    bits = columns.view(np.int64)
-    figures = np.empty((len(told), stretches + 1, STATISTICS))
-    of_columns = np.empty((len(columns), stretches + 1, STATISTICS))
-    moments = np.empty((len(columns), stretches + 1, MOMENTS))
-    for column in range(len(columns)):
-        for stretch in range(stretches):
-            begin, end = edges[stretch], edges[stretch + 1]
-            measure(columns[column, begin:end], bits[column, begin:end], moments[column, stretch])
-        put_together(moments[column, :stretches], moments[column, stretches])
-    ends = ends_of_histograms(moments)
-    counts = np.zeros(ends[-1, -1] if len(columns) > 0 else 0, np.int64)
+    moments = moments_of_all(columns, told, edges)
+    ends = ends_of_histograms(moments, counted)
+    figures, counts = np.empty((len(told), stretches + 1, STATISTICS)), np.zeros(ends[-1, -1], np.int64)
     most = most_places(moments)
     places, of_all, wanted = np.zeros(most, np.int64), np.zeros(most, np.int64), np.empty(most, np.int64)
     first = 0
-    for column in range(len(columns)):
-        grid = grid_for(moments[column])
-        whole = stretch_with_all(moments[column])
+    for quantity in range(len(told)):
+        values = columns[told[quantity]] if told[quantity] >= 0 else room
+        bits = values.view(np.int64)
+        of_each = moments[quantity]
+        is_placed = wants_places(of_each[stretches], counted[quantity])
+        grid = grid_for(of_each)
+        whole = stretch_with_all(of_each)
         before = first
         for stretch in range(stretches):
             begin, end = edges[stretch], edges[stretch + 1]
-            values, mine, last = columns[column, begin:end], moments[column, stretch], ends[column, stretch]
-            put_into_places(values, bits[column, begin:end], mine, grid, places, bins[begin:end])
+            last = ends[quantity, stretch]
+            if is_placed:
+                put_into_places(values[begin:end], bits[begin:end], of_each[stretch], grid, places, bins[begin:end])
             room_for = wanted, bins[begin:end], room
-            describe(values, mine, grid, places, room_for, of_columns[column, stretch], counts[first:last])
-            pass_on(places, of_all, mine, grid)
+            figures_here, counts_here = figures[quantity, stretch], counts[first:last]
+            describe(values[begin:end], of_each[stretch], grid, places, room_for, figures_here, counts_here)
+            if is_placed:
+                pass_on(places, of_all, of_each[stretch], grid)
             first = last
-        last = ends[column, stretches]
+        last = ends[quantity, stretches]
         if whole >= 0:
-            of_columns[column, stretches] = of_columns[column, whole]
+            figures[quantity, stretches] = figures[quantity, whole]
             counts[first:last] = counts[before:first]
         else:
-            mine, room_for = moments[column, stretches], (wanted, bins, room)
-            describe(columns[column], mine, grid, of_all, room_for, of_columns[column, stretches], counts[first:last])
+            room_for = wanted, bins, room
+            figures_here, counts_here = figures[quantity, stretches], counts[first:last]
+            describe(values, of_each[stretches], grid, of_all, room_for, figures_here, counts_here)
         of_all[:] = 0
         first = last
-    for quantity in range(len(told)):
-        if told[quantity] >= 0:
-            figures[quantity] = of_columns[told[quantity]]
-        else:
-            describe_zeros(edges, columns.shape[1], figures[quantity])
     return figures, counts, ends
 
 
 @part
-def describe_zeros(edges: np.ndarray, rows: int, figures: np.ndarray) -> None:
-    """Write the STATISTICS of stretches of values that are all 0, and of all of the rows."""
-    for stretch in range(len(figures)):
-        many = edges[stretch + 1] - edges[stretch] if stretch + 1 < len(edges) else rows
-        figures[stretch] = 0.0 if many > 0 else math.nan
-        figures[stretch, NONE_AT_ALL] += 1.0
-        if many < 2:
-            figures[stretch, SD] = math.nan
+def moments_of_all(columns: np.ndarray, told: np.ndarray, edges: np.ndarray) -> np.ndarray:
+    """Return the MOMENTS of every stretch of quantities, and of all rows: see `statistics`."""
+    stretches, bits = len(edges) - 1, columns.view(np.int64)
+    moments = np.empty((len(told), stretches + 1, MOMENTS))
+    for quantity in range(len(told)):
+        column = told[quantity]
+        for stretch in range(stretches):
+            begin, end = edges[stretch], edges[stretch + 1]
+            if column >= 0:
+                measure(columns[column, begin:end], bits[column, begin:end], moments[quantity, stretch])
+            else:
+                measure_zeros(end - begin, moments[quantity, stretch])
+        put_together(moments[quantity, :stretches], moments[quantity, stretches])
+    return moments
+
+
+@part
+def wants_places(moments: np.ndarray, is_counted: bool) -> bool:
+    """Say whether values with these moments, of all rows, are to be counted by place."""
+    return moments[BOTTOM] < moments[TOP] and (is_counted or moments[MANY] > _FEW)
 
 
 @part
@@ -117,24 +126,24 @@ def stretch_with_all(moments: np.ndarray) -> int:
 
 
 @part
-def ends_of_histograms(moments: np.ndarray) -> np.ndarray:
-    """Return where the histograms of values with known MOMENTS end when they are kept one after the other."""
+def ends_of_histograms(moments: np.ndarray, counted: np.ndarray) -> np.ndarray:
+    """Return where the histograms of quantities with these moments end when they are kept one after the other."""
     ends = np.empty((len(moments), moments.shape[1]), np.int64)
     end = 0
-    for column in range(len(ends)):
+    for quantity in range(len(ends)):
         for stretch in range(ends.shape[1]):
-            if moments[column, stretch, MANY] > 0.0:
-                end += ends_in_bins(moments[column, stretch], 0)[1] + 1
-            ends[column, stretch] = end
+            if counted[quantity] and moments[quantity, stretch, MANY] > 0.0:
+                end += ends_in_bins(moments[quantity, stretch], 0)[1] + 1
+            ends[quantity, stretch] = end
     return ends
 
 
 @part
 def most_places(moments: np.ndarray) -> int:
     """Return how many places there may be for values with these moments."""
-    most = _PLACES
-    for column in range(len(moments)):
-        first, last = ends_in_bins(moments[column, -1], 0)
+    most = int(min(_PLACES, moments[0, -1, MANY]))
+    for quantity in range(len(moments)):
+        first, last = ends_in_bins(moments[quantity, -1], 0)
         most = max(most, last - first + 2)
     return most
 
@@ -158,7 +167,7 @@ def grid_for(moments: np.ndarray) -> Grid:
     of_all = moments[-1]
     halvings = 0
     if of_all[BOTTOM] < of_all[TOP]:
-        most = min(_PLACES, of_all[MANY] / (len(moments) - 1))
+        most = min(_PLACES, of_all[MANY] / np.count_nonzero(moments[:-1, MANY]))
         while halvings < LAST_BITS:
             first, last = ends_in_bins(of_all, halvings + 1)
             if last - first + 2 > most:
@@ -234,6 +243,15 @@ def measure(values: np.ndarray, bits: np.ndarray, moments: np.ndarray) -> None:
 
 
 @part
+def measure_zeros(many: int, moments: np.ndarray) -> None:
+    """Write the MOMENTS of so many zeros."""
+    moments[:] = 0.0
+    moments[MANY] = moments[ZEROS] = many
+    if many == 0:
+        moments[BOTTOM], moments[TOP] = math.inf, -math.inf
+
+
+@part
 def put_together(parts: np.ndarray, moments: np.ndarray) -> None:
     """Write the MOMENTS of all values of which those of the parts are known.
 
@@ -264,7 +282,7 @@ def describe(
     figures: np.ndarray,
     counts: np.ndarray,
 ) -> None:
-    """Write the STATISTICS of values with known moments, of which so many are in each place, and their histogram.
+    """Write the STATISTICS of values with known moments, of which so many are in each place, and a wanted histogram.
 
     `room_for` is room for what is wanted of the places, then in which place each value is, then room for the values.
     """
@@ -280,7 +298,8 @@ def describe(
     percentiles = figures[FIRST_PERCENTILE:NONE_AT_ALL]
     if least == most:
         percentiles[:] = most
-        counts[-1] = many
+        if len(counts) > 0:
+            counts[-1] = many
         return
     wanted, bins, room = room_for
     ends = ends_in_places(moments, grid)
@@ -288,6 +307,8 @@ def describe(
         percentiles_by_order(values, room, percentiles)
     else:
         percentiles_by_places(values, places, ends, wanted, bins, room, percentiles)
+    if len(counts) == 0:
+        return
     halvings, before = grid[0], grid[1] - 1
     counts[0] = places[0]
     for place in range(ends[0], ends[1] + 1):
