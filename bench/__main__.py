@@ -4,8 +4,9 @@ import json
 import sys
 import time
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ProcessPoolExecutor
 from functools import partial
+from multiprocessing import get_context
 from pathlib import Path
 from statistics import median
 from typing import Any
@@ -24,7 +25,6 @@ THREAD_DAYS = 50
 LEAST_SPEED_UP = 22.0
 MOST_BARE_LINES = 4.0
 LEAST_THREAD_GAIN = 1.7
-ADDITIONS = 50_000_000
 LEAST_OF_MANY_STEPS = 500 / 1500
 LEAST_OF_A_CROWD = 400 / 1500
 """Visits, or cases served, per second as shares of the visits that a row of ten steps makes."""
@@ -80,24 +80,27 @@ def bare_lines() -> bool:
 
 
 def thread_gain() -> bool:
-    """Measure sixteen replications on two threads against one, beside additions, which share nothing at all.
+    """Measure sixteen replications on two threads against one, beside two processes, which share nothing at all.
 
     What else runs on the machine moves a single gain by a third, so that of all rounds together is told.
     """
     study = load(flows.five_steps_study(), THREAD_DAYS, replications=16)
-    of_engine, of_additions = [], []
-    add(1)
-    for _ in range(THREAD_ROUNDS):
-        of_engine.append([seconds(partial(simulate, study, threads=threads)) for threads in (1, 2)])
-        of_additions.append([seconds(partial(add, threads)) for threads in (1, 2)])
-    (one, two), (alone, both) = (map(sum, zip(*rounds, strict=True)) for rounds in (of_engine, of_additions))
-    return verdict(f"two threads against one, where additions gain {alone / both:.2f}×", one / two, LEAST_THREAD_GAIN)
+    with ProcessPoolExecutor(2, get_context("fork"), simulate, (study,)) as processes:
+        ways = (partial(simulate, study), partial(simulate, study, threads=2), partial(halves, processes, study))
+        halves(processes, study)
+        rounds = [[seconds(way) for way in ways] for _ in range(THREAD_ROUNDS)]
+    one, threads, both = map(sum, zip(*rounds, strict=True))
+    return verdict(f"two threads against one, where processes gain {one / both:.2f}×", one / threads, LEAST_THREAD_GAIN)
 
 
-def add(threads: int) -> None:
-    """Add and add on so many threads, sixteen times in all."""
-    with ThreadPoolExecutor(threads) as pool:
-        list(pool.map(bare.additions, [ADDITIONS] * 16))
+def halves(processes: ProcessPoolExecutor, study: StudyDocument) -> None:
+    """Run half of a study's sixteen replications in each of two processes."""
+    list(processes.map(partial(half, study), (0, 8)))
+
+
+def half(study: StudyDocument, first: int) -> None:
+    """Run eight replications."""
+    simulate(study, numbers=range(first, first + 8))
 
 
 def visit_rate(steps: int) -> float:

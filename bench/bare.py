@@ -92,13 +92,3 @@ def cases_per_second(length: float) -> float:
     start = time.perf_counter()
     served, _, _ = line(length, waits)
     return served / (time.perf_counter() - start)
-
-
-@numba.njit(cache=True, nogil=True)
-def additions(count: int) -> int:
-    """Add to eight numbers at once, so many times each: all that a processor can do without touching memory."""
-    a = b = c = d = e = f = g = h = 1
-    for number in range(count):
-        a, b, c, d = (a ^ number) + 3, (b ^ number) + 5, (c ^ number) + 7, (d ^ number) + 9
-        e, f, g, h = (e ^ number) + 11, (f ^ number) + 13, (g ^ number) + 15, (h ^ number) + 17
-    return a + b + c + d + e + f + g + h

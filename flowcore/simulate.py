@@ -152,6 +152,7 @@ class Replicator:
         self._plan = compile_study(self._study)
         if watched_hour is not None:
             self._plan.run.watched_hour[0] = watched_hour
+        self._length, self._warm_up = minutes(study.run.length), minutes(study.run.warm_up)
         self._opening_days = opening_days(study)
         self._should_stop = should_stop
         self._of_thread = threading.local()
@@ -167,10 +168,9 @@ class Replicator:
 
     def counted(self, world: World) -> tuple[float, int]:
         """Return for how many minutes a world at its end has collected, and on how many days of opening."""
-        warm_up = minutes(self._study.run.warm_up)
         over = float(world.clock[0].now)
-        days = np.count_nonzero((self._opening_days > warm_up) & (self._opening_days < over))
-        return max(0.0, over - warm_up), int(days)
+        days = np.count_nonzero((self._opening_days > self._warm_up) & (self._opening_days < over))
+        return max(0.0, over - self._warm_up), int(days)
 
     def telling(self, addresses: Sequence[str]) -> Wanted:
         """Return what tells some figures of this study's worlds."""
@@ -182,13 +182,11 @@ class Replicator:
         `number` counts replications from zero. The world is written over by the thread's next one. Raises StudyError
         where the replication cannot go on, and Stopped.
         """
-        run = self._study.run
-        length, warm_up = minutes(run.length), minutes(run.warm_up)
-        world = self._worlds.begin(run.seed, number)
-        if warm_up > 0:
-            world = self.go(world, warm_up)
+        world = self._worlds.begin(self._study.run.seed, number)
+        if self._warm_up > 0:
+            world = self.go(world, self._warm_up)
             start_afresh(world)
-        world = self.go(world, length)
+        world = self.go(world, self._length)
         close_books(world)
         self._worlds.keep(world)
         return world
@@ -209,7 +207,7 @@ class Replicator:
         world = self.first_of(number)
         clock = world.clock[0]
         clock.tracing, clock.trace_case, clock.trace_from, clock.trace_until = 1, case, begin, end
-        return self.go_as_far(world, min(minutes(self._study.run.length), end))[0]
+        return self.go_as_far(world, min(self._length, end))[0]
 
     def first_of(self, number: int) -> World:
         """Return a replication's world at its first instant, in memory of its own."""

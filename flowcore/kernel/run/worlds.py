@@ -119,7 +119,7 @@ class Worlds:
 
     def _cases_touched(self) -> int:
         """Return how many records of cases have been used; of those that are free the lowest is used next."""
-        used = np.flatnonzero(self._first.cases["stamp"])
+        used = np.flatnonzero(self._first.cases.view(np.ndarray)["stamp"])
         return min(len(self._first.cases), int(used[-1]) + 2) if len(used) else 1
 
 
