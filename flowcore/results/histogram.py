@@ -111,7 +111,7 @@ class Table:
         counts = self.counts.copy()
         counts[:, 0] -= self.zeros
         up_to = np.cumsum(counts, axis=1) + self.zeros[:, None]
-        bins = (up_to[:, :, None] <= ranks[:, None, :]).sum(axis=1)
+        bins = np.stack([np.searchsorted(row, each, side="right") for row, each in zip(up_to, ranks, strict=True)])
         bins = np.minimum(bins, counts.shape[1] - 1)
         here = np.take_along_axis(counts, bins, axis=1)
         into = (ranks - (np.take_along_axis(up_to, bins, axis=1) - here) + 0.5) / np.maximum(here, 1)

@@ -467,14 +467,15 @@ def test_a_run_that_is_summed_up_can_be_deleted_meanwhile(api: Api, study_id: in
     """Whoever deletes waits for who sums up, before he takes anything away."""
     run = start(api, study_id)
     work()
-    api("GET", f"/runs/{run['id']}/findings")
+    SummedUp.objects.all().delete()
     part = Part.objects.select_related("sample", "run__version").get(run=run["id"])
     deleting = threading.Thread(target=in_a_thread, args=(lambda: actions.delete_run(part.run),))
     with transaction.atomic():
         locked(Part.objects.filter(pk=part.pk))
         deleting.start()
         wait_for(somebody_waits_for_me)
-        summaries.sum_up(part)
+        summaries.sum_up(part, "findings")
+        assert SummedUp.objects.exists()
     deleting.join()
     assert not Run.objects.exists()
     assert not SummedUp.objects.exists()
@@ -492,8 +493,37 @@ def test_a_run_that_is_deleted_while_it_is_summed_up_leaves_nothing(
         return summary_of(*read)
 
     monkeypatch.setattr(summaries, "summary_of", deleted_meanwhile)
-    assert summaries.sum_up(Part.objects.select_related("sample", "run__version").get())["findings"]
+    assert sum_up_the_only_part()
     assert not SummedUp.objects.exists()
+
+
+def test_who_asks_while_another_sums_up_waits_for_what_that_keeps(
+    api: Api, study_id: int, work: Work, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    start(api, study_id)
+    work()
+    SummedUp.objects.all().delete()
+    told: list[Any] = []
+    asking = threading.Thread(target=in_a_thread, args=(lambda: told.append(sum_up_the_only_part()),))
+
+    def asked_meanwhile(*read: Any) -> Any:
+        monkeypatch.setattr(summaries, "summary_of", never_again)
+        asking.start()
+        wait_for(somebody_waits_for_me)
+        return summary_of(*read)
+
+    monkeypatch.setattr(summaries, "summary_of", asked_meanwhile)
+    found = sum_up_the_only_part()
+    asking.join()
+    assert told == [found]
+
+
+def sum_up_the_only_part() -> Any:
+    return summaries.sum_up(Part.objects.select_related("sample", "run__version").get(), "findings")
+
+
+def never_again(*read: Any) -> Any:
+    raise AssertionError("A part is summed up once.")
 
 
 def test_a_run_is_deleted_while_a_worker_writes(api: Api, study_id: int) -> None:

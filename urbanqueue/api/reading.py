@@ -55,7 +55,7 @@ def summed_up(part: Part, section: str) -> Any | Status[Problems]:
 
 def _section(question: tuple[tuple[int, ...], str]) -> Any:
     [pk], section = question
-    return sum_up(Part.objects.select_related("sample", "run__version").get(pk=pk))[section]
+    return sum_up(Part.objects.select_related("sample", "run__version").get(pk=pk), section)
 
 
 def part_of(request: HttpRequest, run_id: int, scenario: str | None) -> Part:

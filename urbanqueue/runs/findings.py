@@ -35,7 +35,7 @@ def _tell(pk: int) -> None:
             return
         finding = _finding(first)
         for part in parts.filter(done__gt=MANY_REPLICATIONS).exclude(pk=first.pk):
-            sum_up(part)
+            sum_up(part, "findings")
         still_so = Run.objects.filter(pk=pk, finished_at=first.run.finished_at, parts__sample=first.sample_id)
         still_so.update(finding=finding)
 
@@ -60,7 +60,7 @@ def _finding(part: Part) -> str:
     if part.problem or not part.done:
         return ""
     try:
-        return in_short(RunFindings.model_validate(sum_up(part)["findings"]).sentences)
+        return in_short(RunFindings.model_validate(sum_up(part, "findings")).sentences)
     except Exception:
         logger.exception("The finding of run %s cannot be told", part.run_id)
         return ""

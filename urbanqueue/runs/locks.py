@@ -13,6 +13,7 @@ from urbanqueue.runs.models import Part, Sample
 
 _TURN = 7_301_986
 _TELLING = 7_301_987
+_SUMMING_UP = 7_301_988
 
 
 def take_turns() -> None:
@@ -31,8 +32,23 @@ def telling_of(run_id: int) -> Iterator[bool]:
         yield mine
     finally:
         if mine:
-            with connection.cursor() as cursor:
-                cursor.execute("select pg_advisory_unlock(%s, %s)", [_TELLING, run_id])
+            _unlock(_TELLING, run_id)
+
+
+@contextmanager
+def summing_up(part_id: int) -> Iterator[None]:
+    """Wait until nobody else is summing a part up; then nobody does until the end of the block."""
+    with connection.cursor() as cursor:
+        cursor.execute("select pg_advisory_lock(%s, %s)", [_SUMMING_UP, part_id])
+    try:
+        yield
+    finally:
+        _unlock(_SUMMING_UP, part_id)
+
+
+def _unlock(what: int, whose: int) -> None:
+    with connection.cursor() as cursor:
+        cursor.execute("select pg_advisory_unlock(%s, %s)", [what, whose])
 
 
 def locked(rows: QuerySet[Part] | QuerySet[Sample]) -> list[int]:

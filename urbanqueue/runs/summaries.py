@@ -8,7 +8,7 @@ from django.db import transaction
 
 from flowcore.engine import ENGINE
 from flowcore.reports.findings import Summary, summary_of
-from urbanqueue.runs.locks import locked
+from urbanqueue.runs.locks import locked, summing_up
 from urbanqueue.runs.models import Part, SummedUp
 from urbanqueue.runs.samples import results_of, study_of
 
@@ -30,8 +30,17 @@ def _is_enough(part: Part, done: int) -> bool:
     return done == part.done if part.run.is_over else NEARLY * part.done <= done <= part.done
 
 
-def sum_up(part: Part) -> dict[str, Any]:
-    """Sum a part up and keep it; return its sections as JSON."""
+def sum_up(part: Part, section: str) -> Any:
+    """Sum a part up and keep it, unless that is done; return a section as JSON.
+
+    Who asks while somebody else is summing it up waits for what is kept then.
+    """
+    with summing_up(part.pk):
+        found = kept(part, section)
+        return _summed_up(part)[section] if found is None else found
+
+
+def _summed_up(part: Part) -> dict[str, Any]:
     results = results_of(part)
     summary = summary_of(study_of(part), results).model_dump(mode="json")
     _keep([_row(part, section, summary[section], len(results.replications)) for section in SECTIONS], part)

@@ -259,11 +259,13 @@ def by_hour_of_week(table: np.ndarray, first: int, per_hour: int, hours: int) ->
     sums, known = np.zeros(a_week), np.zeros(a_week, np.int64)
     for series in range(len(table)):
         sums[:], known[:] = 0.0, 0
+        place = first % a_week
         for interval in range(table.shape[1]):
             value = table[series, interval]
             if not math.isnan(value):
-                sums[(first + interval) % a_week] += value
-                known[(first + interval) % a_week] += 1
+                sums[place] += value
+                known[place] += 1
+            place = place + 1 if place + 1 < a_week else 0
         for hour in range(hours):
             total, many = 0.0, 0
             for interval in range(hour * per_hour, (hour + 1) * per_hour):

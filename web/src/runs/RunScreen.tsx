@@ -46,7 +46,7 @@ export function RunScreen() {
         >
           {toRun.length === 1 ? "Run it" : `Run ${toRun.length} scenarios`}
         </button>
-        <Estimate toRun={toRun} />
+        {runs.data && going.length === 0 && <Estimate toRun={toRun} />}
         {errors.length > 0 && (
           <p className="text-sm text-wrong">
             {errors.length === 1 ? "One thing is" : `${errors.length} things are`} wrong in the study; see the strip below.
