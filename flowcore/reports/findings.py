@@ -146,22 +146,18 @@ def shown_at_first(study: StudyDocument) -> list[str]:
 
 
 def _weeks(study: StudyDocument, results: Results) -> dict[str, RunWeek]:
+    """Return by the hour of the week what all replications have."""
     quantities = results.replications[0].week if results.replications else {}
-    return {quantity: week for quantity in quantities if (week := week_of(study, results, quantity)) is not None}
-
-
-def week_of(study: StudyDocument, results: Results, quantity: str) -> RunWeek | None:
-    """Return a quantity by the hour of the week; None where there is no such quantity."""
-    title = titled(f"{quantity}/hour:0", study)
-    if title is None or not all(quantity in each.week for each in results.replications):
-        return None
-    means, halves = results.week(quantity)
-    return RunWeek(
-        quantity=quantity,
-        title=title,
-        mean=_known(means),
-        half_width=_known(halves),
-    )
+    titles = {quantity: titled(f"{quantity}/hour:0", study) for quantity in quantities}
+    told = {
+        quantity: title
+        for quantity, title in titles.items()
+        if title is not None and all(quantity in each.week for each in results.replications)
+    }
+    return {
+        quantity: RunWeek(quantity=quantity, title=title, mean=_known(means), half_width=_known(halves))
+        for (quantity, title), means, halves in zip(told.items(), *results.weeks([*told]), strict=True)
+    }
 
 
 def _known(values: NDArray[np.float64]) -> list[float | None]:

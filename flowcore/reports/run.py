@@ -48,7 +48,7 @@ def run_tables(study: StudyDocument, results: Results) -> list[tuple[str, list[s
     each = [[*word, *_numbers(results.values[word[0].removesuffix(EACH)])] for word in words]
     numbers = [f"replication {replication.number}" for replication in results.replications]
     weeks = results.replications[0].week if results.replications else {}
-    hours = [[quantity, *_numbers(results.week(quantity)[0])] for quantity in weeks]
+    hours = [[quantity, *_numbers(means)] for quantity, means in zip(weeks, results.weeks([*weeks])[0], strict=True)]
     name = ["address", "figure", "of it"]
     return [
         ("Figures", [*name, "mean", "half-width", "low", "high", "standard deviation", "replications"], told),

@@ -111,8 +111,10 @@ class Table:
         counts = self.counts.copy()
         counts[:, 0] -= self.zeros
         up_to = np.cumsum(counts, axis=1) + self.zeros[:, None]
-        bins = np.stack([np.searchsorted(row, each, side="right") for row, each in zip(up_to, ranks, strict=True)])
-        bins = np.minimum(bins, counts.shape[1] - 1)
+        rows, width = counts.shape
+        apart = np.arange(rows)[:, None] * (up_to[:, -1].max(initial=0) + 1.0)
+        bins = np.searchsorted((up_to + apart).ravel(), ranks + apart, side="right") - width * np.arange(rows)[:, None]
+        bins = np.clip(bins, 0, width - 1)
         here = np.take_along_axis(counts, bins, axis=1)
         into = (ranks - (np.take_along_axis(up_to, bins, axis=1) - here) + 0.5) / np.maximum(here, 1)
         begin, end = self._edges[bins], self._edges[bins + 1]
@@ -126,7 +128,7 @@ class Table:
         """
         position = (self.counts.sum(axis=1)[:, None] - 1) * np.clip(shares, 0.0, 1.0)
         below = np.floor(position)
-        low, high = self.at_ranks(below), self.at_ranks(np.ceil(position))
+        low, high = np.split(self.at_ranks(np.hstack([below, np.ceil(position)])), 2, axis=1)
         found: Floats = low + (position - below) * (high - low)
         return found
 

@@ -32,7 +32,7 @@ class Replication:
     """
 
     number: int
-    figures: Mapping[str, float]
+    figures: Row
     histograms: dict[str, Histogram]
     series: Series = field(default_factory=dict, compare=False)
     week: Series = field(default_factory=dict, compare=False)

@@ -22,6 +22,10 @@ class Row(Mapping[str, float]):
     places: Places
     numbers: NDArray[np.float64]
 
+    def at(self, addresses: Iterable[str]) -> NDArray[np.float64]:
+        """Return the numbers at some addresses, in their order; KeyError names one that is not there."""
+        return self.numbers[[self.places[address] for address in addresses]]
+
     def __getitem__(self, address: str) -> float:
         return float(self.numbers[self.places[address]])
 

@@ -1,6 +1,6 @@
 """What a run says: every figure of every replication, and the intervals over them."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.results.aims import Aims
-from flowcore.results.catalogue import EACH, hour_of
+from flowcore.results.catalogue import EACH, HOURS_A_WEEK, hour_of
 from flowcore.results.histogram import Histogram, bin_cut_by
 from flowcore.results.pooled import Pool
 from flowcore.results.replication import Replication
@@ -114,9 +114,16 @@ class Results:
             return None
         return np.array([np.concatenate([each.cells[key] for key in keys], axis=1) for each in self.replications])
 
-    def week(self, quantity: str) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-        """Return a quantity's means by the hour of the week, and half their intervals; see `by_hour`."""
-        return means_and_half_widths(self.by_hour(quantity).T, self.confidence)
+    def weeks(self, quantities: Sequence[str]) -> NDArray[np.float64]:
+        """Return the means of quantities by the hour of the week, and half their intervals; see `by_hour`.
+
+        The shape is (2, quantities, 168).
+        """
+        if not quantities:
+            return np.zeros((2, 0, HOURS_A_WEEK))
+        table = np.concatenate([self.by_hour(quantity).T for quantity in quantities])
+        found = np.stack(means_and_half_widths(table, self.confidence))
+        return found.reshape(2, len(quantities), HOURS_A_WEEK)
 
     def has(self, address: str) -> bool:
         """Say whether a figure is at hand."""

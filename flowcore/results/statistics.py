@@ -119,11 +119,12 @@ def _moments(table: NDArray[np.float64]) -> _Moments:
     filled = np.where(known, table, 0.0)
     mean = filled.sum(axis=1) / some
     apart = np.where(known, filled - mean[:, None], 0.0)
-    squares = (apart**2).sum(axis=1)
+    squared = apart**2
+    squares = squared.sum(axis=1)
     squares[squares <= ROUNDING**2 * (filled**2).sum(axis=1)] = 0.0
     variance = squares / some
     is_skewed = (count > 2) & (variance > 0.0)
-    third = (apart**3).sum(axis=1) / some
+    third = (squared * apart).sum(axis=1) / some
     skewness = np.divide(third, variance**1.5, out=np.zeros_like(mean), where=is_skewed)
     lean = skewness * np.sqrt(count * np.maximum(count - 1, 0)) / np.maximum(count - 2, 1) / (6 * np.sqrt(some))
     return _Moments(count, mean, np.sqrt(squares / np.maximum(count - 1, 1)), lean)

@@ -11,6 +11,7 @@ from flowcore.results.run import Results
 from flowcore.simulate import Stopped, get_ready
 from flowcore.study import read_study
 from urbanqueue.runs.findings import tell_findings
+from urbanqueue.runs.locks import locked
 from urbanqueue.runs.models import Chunk, ReplicationRow, Run, Sample
 from urbanqueue.runs.packing import note_addresses, packed
 from urbanqueue.runs.progress import count_in, fail_sample
@@ -56,16 +57,20 @@ def claim(chunk_id: int) -> Chunk | None:
     return chunk
 
 
-@transaction.atomic
 def write(chunk: Chunk, results: Results, seconds: float = 0.0) -> bool:
     """Write a chunk's figures where its token is still the chunk's; say whether it was."""
-    sample = Sample.objects.select_for_update().defer("document").get(pk=chunk.sample_id)
-    mine = Chunk.objects.filter(pk=chunk.pk, token=chunk.token, is_done=False)
-    if not mine.update(is_done=True):
+    if not Chunk.objects.filter(pk=chunk.pk, token=chunk.token, is_done=False).exists():
         return False
-    if not sample.addresses:
-        note_addresses(sample, results.replications[0])
-    sample.seconds += seconds
-    sample.save(update_fields=["addresses", "quantities", "hourly", "by_time", "seconds"])
-    ReplicationRow.objects.bulk_create(packed(sample, each) for each in results.replications)
+    sample = note_addresses(chunk.sample_id, results.replications[0])
+    return _write(chunk, [packed(sample, each) for each in results.replications], seconds)
+
+
+@transaction.atomic
+def _write(chunk: Chunk, rows: list[ReplicationRow], seconds: float) -> bool:
+    samples = Sample.objects.filter(pk=chunk.sample_id)
+    mine = Chunk.objects.filter(pk=chunk.pk, token=chunk.token, is_done=False)
+    if not locked(samples) or not mine.update(is_done=True):
+        return False
+    samples.update(seconds=F("seconds") + seconds)
+    ReplicationRow.objects.bulk_create(rows)
     return True

@@ -4,6 +4,7 @@ import zlib
 from collections.abc import Iterator, Mapping
 
 import numpy as np
+from django.db import transaction
 from numpy.typing import NDArray
 
 from flowcore.results.catalogue import HOURS_A_WEEK
@@ -16,12 +17,18 @@ from urbanqueue.runs.models import ReplicationRow, Sample
 FAST = 1
 
 
-def note_addresses(sample: Sample, replication: Replication) -> None:
-    """Write down with a sample what its rows hold, in which order."""
+@transaction.atomic
+def note_addresses(sample_id: int, replication: Replication) -> Sample:
+    """Write down with a sample what its rows hold, in which order, unless that is known; return it."""
+    sample = Sample.objects.select_for_update().defer("document").get(pk=sample_id)
+    if sample.addresses:
+        return sample
     sample.addresses = list(replication.figures)
     sample.quantities = list(replication.histograms)
     sample.hourly = list(replication.week)
     sample.by_time = [[key, cells.shape[1]] for key, cells in replication.cells.items()]
+    sample.save(update_fields=["addresses", "quantities", "hourly", "by_time"])
+    return sample
 
 
 def packed(sample: Sample, replication: Replication) -> ReplicationRow:
@@ -29,7 +36,7 @@ def packed(sample: Sample, replication: Replication) -> ReplicationRow:
     return ReplicationRow(
         sample=sample,
         number=replication.number,
-        values=np.array([replication.figures[address] for address in sample.addresses]).tobytes(),
+        values=replication.figures.at(sample.addresses).tobytes(),
         histograms=_joined([_squeezed(replication.histograms[quantity]) for quantity in sample.quantities]),
         inside=replication.series[INSIDE].astype(np.float32).tobytes(),
         week=np.array([replication.week[address] for address in sample.hourly], np.float32).tobytes(),

@@ -6,7 +6,6 @@ import numpy as np
 
 from flowcore.kernel.compiling.compiled import entry, part
 
-
 _BLOCK = 16
 """How many rows are read at a time: as many values of a sum are written side by side."""
 

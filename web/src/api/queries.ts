@@ -30,7 +30,7 @@ export function useRuns(studyId: number) {
   return useQuery({
     queryKey: ["runs", studyId],
     queryFn: () => ask(api.GET("/api/studies/{study_id}/runs", { params: { path: { study_id: studyId } } })),
-    refetchInterval: (query) => (query.state.data?.some((run) => !isOver(run) || isDrawnAgain(run)) ? 300 : false),
+    refetchInterval: (query) => (query.state.data?.some((run) => !isOver(run) || isDrawnAgain(run)) ? 200 : false),
   });
 }
 

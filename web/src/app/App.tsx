@@ -1,6 +1,6 @@
 import { QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { Toaster } from "sonner";
 import { queries } from "../api/queries";
@@ -22,7 +22,19 @@ const TeamsScreen = lazy(async () => ({ default: (await import("../teams/TeamsSc
 const WatchScreen = lazy(async () => ({ default: (await import("../watch/WatchScreen")).WatchScreen }));
 const Workbench = lazy(async () => ({ default: (await import("../shell/Workbench")).Workbench }));
 
+const MILLISECONDS_BEFORE = 1000;
+
+/** Fetches the screens that follow a run soon after the first one is there, so that nobody waits for them then. */
+function useFetchedAhead(): void {
+  useEffect(() => {
+    const screens = () => [import("../runs/RunScreen"), import("../findings/FindingsScreen"), import("../compare/CompareScreen")];
+    const timer = window.setTimeout(() => void Promise.allSettled(screens()), MILLISECONDS_BEFORE);
+    return () => window.clearTimeout(timer);
+  }, []);
+}
+
 export function App() {
+  useFetchedAhead();
   return (
     <QueryClientProvider client={queries}>
       <Tooltip.Provider delayDuration={400}>

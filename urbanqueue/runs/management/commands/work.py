@@ -12,6 +12,7 @@ from procrastinate import App
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import ConnectorException
 
+from flowcore.simulate import get_ready
 from urbanqueue.runs.queue import QUEUE, SECONDS_WITHOUT_SIGN_OF_LIFE
 from urbanqueue.runs.watch import is_stuck
 from urbanqueue.searches.queue import DRIVING
@@ -31,7 +32,8 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         os.nice(NICE)
         self._require_database()
-        threading.Thread(target=self._give_up_when_stuck, daemon=True).start()
+        for beside in (self._give_up_when_stuck, get_ready):
+            threading.Thread(target=beside, daemon=True).start()
         while not asyncio.run(self._work_until_told_to_stop()):
             self.stderr.write("The database does not answer; the worker tries again.")
             time.sleep(SECONDS_TO_TRY_AGAIN)
