@@ -11,7 +11,8 @@ import { useStop } from "./useStop";
 export function Progress({ run }: { run: Run }) {
   const stop = useStop(run);
   const watched = useCatalogue()?.watched ?? [];
-  const whole = run.done > 0 && watched.length > 0 ? [`${run.id}:*`] : [];
+  const isCompared = run.parts.length > 1;
+  const whole = isCompared && run.done > 0 && watched.length > 0 ? [`${run.id}:*`] : [];
   const seen = useComparison(run.study, { column: whole }, lookAt(run.done), { address: watched }).data;
   const figuresOf = (part: RunPart) => {
     const column = seen?.columns.findIndex((each) => each.run === run.id && each.scenario === part.scenario) ?? -1;
@@ -26,7 +27,7 @@ export function Progress({ run }: { run: Run }) {
         </span>
       </div>
       <Bar label={`Run ${run.number}`} done={run.done} of={run.replications} />
-      {run.parts.length > 1 && (
+      {isCompared && (
         <div className="mt-2 max-h-72 overflow-y-auto">
           <table className="w-full text-sm">
             <thead className="text-left text-ink-2">
