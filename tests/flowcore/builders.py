@@ -1,10 +1,18 @@
 """Small studies for the tests, each made from its parts."""
 
+from collections.abc import Mapping
 from typing import Any
 
+import numpy as np
+
+from flowcore.results.rows import Row, places_of
 from flowcore.study import StudyDocument, read_study
 
 Part = dict[str, Any]
+
+
+def row(figures: Mapping[str, float]) -> Row:
+    return Row(places_of(figures), np.array([*figures.values()]))
 
 
 def exponential(minutes: float) -> Part:

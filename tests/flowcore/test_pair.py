@@ -12,7 +12,7 @@ from flowcore.results.run import Results
 from flowcore.results.samples import STATISTICS
 from flowcore.results.steady_state import INSIDE
 from flowcore.study import StudyDocument, read_study
-from tests.flowcore.builders import document, exit_step, exponential, serve
+from tests.flowcore.builders import document, exit_step, exponential, row, serve
 
 WAIT = "type/all/wait/p90"
 
@@ -27,7 +27,7 @@ def of_waits(*samples: list[float]) -> Results:
     rows = []
     for number, sample in enumerate(samples):
         figures = {f"type/all/wait/{name}": 0.0 for name in STATISTICS} | {"team/clerks/utilisation": number / 10}
-        rows.append(Replication(number, figures, {"type/all/wait": Histogram.of(np.array(sample))}))
+        rows.append(Replication(number, row(figures), {"type/all/wait": Histogram.of(np.array(sample))}))
     return Results.of(rows, 0.95)
 
 
@@ -63,7 +63,7 @@ def test_what_one_of_the_two_lacks_has_no_distribution() -> None:
 
 
 def with_inside(study: StudyDocument, courses: np.ndarray) -> Column:
-    rows = [Replication(n, {}, {}, series={INSIDE: course}) for n, course in enumerate(courses)]
+    rows = [Replication(n, row({}), {}, series={INSIDE: course}) for n, course in enumerate(courses)]
     return Column("Any", study, Results.of(rows, 0.95))
 
 

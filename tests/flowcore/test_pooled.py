@@ -8,6 +8,7 @@ from flowcore.results.replication import Replication
 from flowcore.results.run import Results
 from flowcore.results.statistics import STATISTICS, cautious_estimate, cautious_p_value, estimate, sample_statistics
 from flowcore.simulate import simulate
+from tests.flowcore.builders import row
 from tests.flowcore.days import cases_at, day, desk, figures, team
 
 Waits = list[np.ndarray]
@@ -19,10 +20,12 @@ def run_of(waits: Waits, confidence: float = 0.95) -> Results:
         [
             Replication(
                 number,
-                {
-                    f"step/desk/wait/{name}": float(value)
-                    for name, value in zip(STATISTICS, sample_statistics(of_one), strict=True)
-                },
+                row(
+                    {
+                        f"step/desk/wait/{name}": float(value)
+                        for name, value in zip(STATISTICS, sample_statistics(of_one), strict=True)
+                    }
+                ),
                 {"step/desk/wait": Histogram.of(of_one)},
             )
             for number, of_one in enumerate(waits)

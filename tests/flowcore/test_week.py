@@ -9,7 +9,7 @@ from hypothesis import HealthCheck, assume, given, settings
 
 from flowcore.problems import StudyError
 from flowcore.reports.course import MOST_POINTS, course_of
-from flowcore.reports.findings import Summary, summary_of, week_of
+from flowcore.reports.findings import Summary, summary_of
 from flowcore.reports.minutes import minutes_at_steps, minutes_of_types
 from flowcore.reports.spread import spread_of
 from flowcore.results.histogram import Histogram
@@ -71,11 +71,11 @@ def test_states_of_members_by_the_hour() -> None:
 
 def test_a_week_in_words_and_of_a_quantity_that_is_not_there() -> None:
     of = day([cases_at([10, 70, 75])], [desk()], [team()])
-    results = simulate(of)
-    week = week_of(of, results, "step/desk/wait")
-    assert week is not None
+    weeks = summary_of(of, simulate(of)).weeks
+    week = weeks["step/desk/wait"]
     assert (week.title.name, len(week.mean)) == ("Wait at Desk", HOURS_A_WEEK)
-    assert week_of(of, results, "step/nobody/wait") is None
+    assert (week.mean[EIGHT + 1], week.mean[0]) == (2.5, None)
+    assert "step/nobody/wait" not in weeks
 
 
 def test_how_waits_spread_with_the_bulk_on_the_axis() -> None:
