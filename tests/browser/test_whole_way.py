@@ -71,8 +71,11 @@ def test_a_run_is_read_while_it_goes_on_and_stopped_when_that_is_enough(
     times.fill("5000")
     times.press("Enter")
     saved(page)
+    estimate = page.get_by_text("Takes about")
+    expect(estimate).to_be_visible()
     page.get_by_role("button", name="Run it").click()
     expect(page.get_by_text(re.compile(r"^[1-9]\d* of 5000 replications$"))).to_be_visible()
+    expect(estimate).to_have_count(0)
     page.get_by_role("link", name="What it says so far").press("Enter")
     going = page.get_by_role("region", name="The run goes on")
     narrowing = going.get_by_role("img", name=re.compile("the interval went from .* to"))
@@ -85,6 +88,7 @@ def test_a_run_is_read_while_it_goes_on_and_stopped_when_that_is_enough(
     expect(going).to_have_count(0)
     page.get_by_role("link", name="Run", exact=True).press("Enter")
     expect(page.get_by_role("row", name="Run 1")).to_contain_text("stopped")
+    expect(estimate).to_be_visible()
 
 
 def test_the_night_theme_is_legible(page: Page, demo_study: int, axe: Axe) -> None:
