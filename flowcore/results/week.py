@@ -37,7 +37,8 @@ class Week:
         self._warm_up, self._length = minutes(study.run.warm_up), minutes(study.run.length)
         self._hours = lru_cache(maxsize=1)(partial(hours_counted, study))
         states = [f"team/{team.id}/state:{state}" for team in study.teams for state in STATES]
-        series = [*(address for address in course if address != WAIT and address not in set(states)), *states]
+        apart = {WAIT, *states}
+        series = [*(address for address in course if address not in apart), *states]
         self._series = [course[address] for address in series]
         steps = [number for number, step in enumerate(study.steps) if step.kind not in INSTANT]
         waits = [WAIT, *(f"type/{kind.id}/wait" for kind in study.case_types)]
@@ -46,7 +47,7 @@ class Week:
         self._terms = Terms.of(self._ratios(study, series, steps))
 
     def _ratios(self, study: StudyDocument, series: list[str], steps: list[int]) -> Iterator[list[Sums]]:
-        """Yield parts and wholes of what is told, as rows of `_counted`, in the order of the places."""
+        """Yield parts and wholes of what is told, in the order of the places, as rows of what a week has counted."""
         types, of_types = len(study.case_types), max(1, len(study.case_types)) + 1
         hourly, waits, cases, waits_at, visits, hours, one = _rows_of(
             len(series), of_types, of_types, len(study.steps) + 1, len(study.steps) + 1, 1, 1
@@ -54,7 +55,7 @@ class Week:
         an_hour = [HOUR // self._interval if each.rpartition("/")[2] in COUNTS else 1.0 for each in series]
         of_teams = len(series) - len(study.teams) * len(STATES)
         states = hourly.places[of_teams:].reshape(-1, len(STATES))
-        working = [series.index(f"team/{team.id}/working") for team in study.teams]
+        working = [self.places[f"team/{team.id}/working"] for team in study.teams]
         yield [(hourly * np.array(an_hour))[:of_teams], one.of_each(of_teams)]
         yield [hourly[of_teams:], Sums.at(np.repeat(states, len(STATES), axis=0))]
         yield [waits[[-1, *range(types)]], cases[[-1, *range(types)]]]
