@@ -112,6 +112,7 @@ class Table:
         counts[:, 0] -= self.zeros
         up_to = np.cumsum(counts, axis=1) + self.zeros[:, None]
         rows, width = counts.shape
+        # Each row lies above the one before, so that one search finds the ranks of all.
         apart = np.arange(rows)[:, None] * (up_to[:, -1].max(initial=0) + 1.0)
         bins = np.searchsorted((up_to + apart).ravel(), ranks + apart, side="right") - width * np.arange(rows)[:, None]
         bins = np.clip(bins, 0, width - 1)

@@ -28,8 +28,8 @@ class Ratios:
 
     def __call__(self, counted: Values) -> Values:
         """Return the figures in the order of their addresses."""
-        found: Values = ratios_of_sums(counted, *self._terms)
-        return found
+        found: Values = ratios_of_sums(counted[:, None], *self._terms, 0.0)
+        return found.ravel()
 
 
 def only(told: Iterable[Figures], wanted: Collection[str]) -> Iterator[Figures]:

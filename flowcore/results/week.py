@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from flowcore.kernel.summary.columns import by_hour_of_week
-from flowcore.kernel.summary.ratios import ratios_of_rows
+from flowcore.kernel.summary.ratios import ratios_of_sums
 from flowcore.results.catalogue import HOURS_A_WEEK
 from flowcore.results.rows import Places, Rows, places_of
 from flowcore.results.samples import INSTANT
@@ -72,7 +72,7 @@ class Week:
                 *(self._hours(until), np.ones((1, HOURS_A_WEEK))),
             ]
         )
-        return Rows(self.places, ratios_of_rows(counted, *self._terms, SCARCELY))
+        return Rows(self.places, ratios_of_sums(counted, *self._terms, SCARCELY))
 
     def _by_hour(self, course: Rows) -> Hours:
         """Return the course over the week: its mean by the hour."""

@@ -4,7 +4,7 @@ import time
 import uuid
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, QuerySet
 
 from flowcore import simulate
 from flowcore.results.run import Results
@@ -59,7 +59,7 @@ def claim(chunk_id: int) -> Chunk | None:
 
 def write(chunk: Chunk, results: Results, seconds: float = 0.0) -> bool:
     """Write a chunk's figures where its token is still the chunk's; say whether it was."""
-    if not Chunk.objects.filter(pk=chunk.pk, token=chunk.token, is_done=False).exists():
+    if not _mine(chunk).exists():
         return False
     sample = note_addresses(chunk.sample_id, results.replications[0])
     return _write(chunk, [packed(sample, each) for each in results.replications], seconds)
@@ -68,9 +68,13 @@ def write(chunk: Chunk, results: Results, seconds: float = 0.0) -> bool:
 @transaction.atomic
 def _write(chunk: Chunk, rows: list[ReplicationRow], seconds: float) -> bool:
     samples = Sample.objects.filter(pk=chunk.sample_id)
-    mine = Chunk.objects.filter(pk=chunk.pk, token=chunk.token, is_done=False)
-    if not locked(samples) or not mine.update(is_done=True):
+    if not locked(samples) or not _mine(chunk).update(is_done=True):
         return False
     samples.update(seconds=F("seconds") + seconds)
     ReplicationRow.objects.bulk_create(rows)
     return True
+
+
+def _mine(chunk: Chunk) -> QuerySet[Chunk]:
+    """Return the chunk, as long as its token is still its own and it is not done."""
+    return Chunk.objects.filter(pk=chunk.pk, token=chunk.token, is_done=False)

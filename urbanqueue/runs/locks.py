@@ -1,6 +1,7 @@
 """Who waits for whom: everybody locks in the same order, so that no two ever wait for each other.
 
 First the run, then its parts, then what is kept of them; then the turn to hand out; then samples, then their chunks.
+Whoever tells what a run found, or sums a part up, has that turn before any of these.
 """
 
 from collections.abc import Iterator

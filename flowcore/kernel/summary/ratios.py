@@ -1,4 +1,4 @@
-"""Figures and rows of figures that are ratios of sums, and series that are sums of columns."""
+"""Figures that are ratios of sums, and series that are sums of columns."""
 
 import math
 
@@ -11,42 +11,20 @@ _BLOCK = 16
 
 
 @entry
-def ratios_of_sums(counted: np.ndarray, places: np.ndarray, times: np.ndarray, ends: np.ndarray) -> np.ndarray:
-    """Return ratios of sums of numbers; not-a-number where the whole is not above 0.
+def ratios_of_sums(
+    counted: np.ndarray, places: np.ndarray, times: np.ndarray, ends: np.ndarray, scarcely: float
+) -> np.ndarray:
+    """Return ratios of sums of rows of numbers, column by column.
 
     Parameters
     ----------
     counted
-        The numbers, shape (numbers,).
+        The numbers, shape (rows, columns).
     places, times
-        Which of the numbers each term is, int64, and how many times: both of shape (terms,).
+        Which of the rows each term is, int64, and how many times: both of shape (terms,).
     ends
         Where the terms of each part and then of its whole end, which begin where those before end, int64, shape
         (2 * ratios,).
-    """
-    found = np.empty(len(ends) // 2)
-    begin = 0
-    for ratio in range(len(found)):
-        within, end = ends[2 * ratio], ends[2 * ratio + 1]
-        above = sum_of_terms(counted, places[begin:within], times[begin:within])
-        whole = sum_of_terms(counted, places[within:end], times[within:end])
-        found[ratio] = above / whole if whole > 0.0 else math.nan
-        begin = end
-    return found
-
-
-@entry
-def ratios_of_rows(
-    rows: np.ndarray, places: np.ndarray, times: np.ndarray, ends: np.ndarray, scarcely: float
-) -> np.ndarray:
-    """Return ratios of sums of rows, column by column.
-
-    Parameters
-    ----------
-    rows
-        The numbers, shape (rows, columns).
-    places, times, ends
-        Which of the rows each term is, how many times, and where the terms of each sum end: see `ratios_of_sums`.
     scarcely
         What a whole must be above.
 
@@ -55,13 +33,13 @@ def ratios_of_rows(
     array
         Shape (ratios, columns); not-a-number where there is no whole.
     """
-    found = np.empty((len(ends) // 2, rows.shape[1]))
-    whole = np.empty(rows.shape[1])
+    found = np.empty((len(ends) // 2, counted.shape[1]))
+    whole = np.empty(counted.shape[1])
     begin = 0
     for ratio in range(len(found)):
         within, end = ends[2 * ratio], ends[2 * ratio + 1]
-        sum_of_rows(rows, places[begin:within], times[begin:within], found[ratio])
-        sum_of_rows(rows, places[within:end], times[within:end], whole)
+        sum_of_rows(counted, places[begin:within], times[begin:within], found[ratio])
+        sum_of_rows(counted, places[within:end], times[within:end], whole)
         for column in range(len(whole)):
             found[ratio, column] = found[ratio, column] / whole[column] if whole[column] > scarcely else math.nan
         begin = end
